@@ -1,0 +1,210 @@
+"""The answers of the core, as they leave it: SI numbers under keys that name no unit; not known is null."""
+
+from __future__ import annotations
+
+import datetime
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict
+
+from toadbell.core.lines import Line
+
+
+class _Answer(BaseModel):
+    model_config = ConfigDict(frozen=True)
+
+
+class Says(_Answer):
+    """A stop or a caution: a stable code, and a sentence that says what to do."""
+
+    code: str
+    says: str
+
+
+class Limit(_Answer):
+    """A limiting pressure, Pa; `known` is false where something that could set it lower is not known."""
+
+    pressure: float | None
+    set_by: str
+    known: bool
+
+
+class BasisAnswer(_Answer):
+    """What one school of practice would ask of this vessel. Pressures in Pa."""
+
+    id: str
+    name: str
+    rule: str
+    factor: float | None
+    test_pressure: float | None
+    default: bool
+    applies: bool
+    why: str
+    source: str
+
+
+class PartLimit(_Answer):
+    """A part of the vessel: the pressure it may work at, and the highest test it can bear, Pa."""
+
+    name: str
+    allowable: float | None
+    test_limit: float | None
+
+
+class Energies(_Answer):
+    """Stored energy, J; TNT equivalent, kg; distance at which a burst under air does no harm, m."""
+
+    water: float | None
+    air_at_working: float | None
+    air_at_test: float | None
+    tnt_kg: float | None
+    stand_off: float | None
+
+
+class EndForce(_Answer):
+    """Force with which the test pressure throws out a plug or closure, N."""
+
+    name: str
+    force: float
+
+
+class Pumping(_Answer):
+    """Volume to pump in from zero to the test pressure, m³, and the strokes it takes."""
+
+    volume: float | None
+    strokes: float | None
+
+
+class StageAnswer(_Answer):
+    """A step of the raising. Target Pa on the gauge, pause s, pumped m³ from zero."""
+
+    name: str
+    target: float
+    pause: float
+    zone: Literal["near", "line"]
+    pumped: float | None
+    strokes: float | None
+    strokes_from_last: float | None
+    look_at: str
+
+
+class ProfilePoint(_Answer):
+    """A corner of the planned course: minutes are for people, this is s and Pa."""
+
+    time: float
+    pressure: float
+
+
+class HoldAnswer(_Answer):
+    """How long to hold and how often to read, s; where to look afterwards, Pa."""
+
+    minimum: float
+    every: float
+    look_pressure: float
+
+
+class DeriveAnswer(_Answer):
+    """What a plan needs. Pressures Pa gauge; volumes m³; compliance m³/Pa; what is not known is null."""
+
+    kind: str
+    basis: str
+    factor: float | None
+    base_pressure: float
+    working_pressure: float
+    plate_pressure: float | None
+    relief_set: float | None
+    gauge_range: float | None
+    test_pressure: float
+    gauge_target: float
+    target_band: tuple[float, float]
+    bases: list[BasisAnswer]
+    ceiling: Limit
+    allowable: Limit
+    parts: list[PartLimit]
+    highest_provable: float | None
+    volume: float | None
+    height: float | None
+    filled_mass_of_water: float | None
+    compliance: float | None
+    pressure_per_kelvin: float | None
+    energy: Energies
+    end_forces: list[EndForce]
+    pump: Pumping
+    approach_pressure: float
+    stages: list[StageAnswer]
+    profile: list[ProfilePoint]
+    hold: HoldAnswer
+    stops: list[Says]
+    cautions: list[Says]
+    lines: list[Line]
+
+
+class LeakEstimate(_Answer):
+    """A leak and its 95 % band, m³/s."""
+
+    estimate: float
+    low: float
+    high: float
+
+
+class School(_Answer):
+    """The chosen acceptance and its own plain answer; null where it cannot be worked out."""
+
+    acceptance: str
+    met: bool | None
+
+
+class HoldPoint(_Answer):
+    """A reading (or an average of neighbours) of the hold: s, Pa as read, Pa with the temperature taken out, K."""
+
+    time: float
+    pressure: float
+    corrected: float | None
+    fit: float | None
+    low: float | None
+    high: float | None
+    temperature: float | None
+
+
+class JudgeAnswer(_Answer):
+    """What a hold proves. Leaks m³/s, pressures Pa, times s."""
+
+    verdict: Literal["tight", "leaking", "cannot-tell"]
+    leak: LeakEstimate
+    limit: float
+    school: School
+    drop: float
+    drop_from_temperature: float | None
+    hold: float
+    smallest_leak_to_tell: float
+    more_hold_needed: float | None
+    signature: Literal["steady", "settling", "thermal", "step", "none"]
+    steps: list[float]
+    excluded_until: float
+    compliance: float
+    pressure_rate: float
+    temperature_rate_to_explain: float | None
+    readings: int
+    says: str
+    settle_it: list[str]
+    lines: list[Line]
+
+
+class Evidence(_Answer):
+    """One line of the ledger, and what it rests on."""
+
+    name: str
+    state: Literal["met", "not met", "not known"]
+    says: str
+
+
+class FitnessAnswer(_Answer):
+    """What the evidence adds up to; pressures Pa."""
+
+    answer: Literal["fit", "limited", "not fit", "not proven"]
+    pressure: float | None
+    says: str
+    evidence: list[Evidence]
+    relief_at_most: float | None
+    next_proof: datetime.date | None
+    lines: list[Line]

@@ -1,0 +1,1 @@
+"""What happens while pumping: water, wall and air; and a simulated rig to practise on."""

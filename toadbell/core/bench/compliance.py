@@ -1,0 +1,116 @@
+"""Water, wall and air: what it takes to raise the pressure, and what temperature does to it.
+
+Water properties are IAPWS-95 through CoolProp. Pressures Pa gauge, temperatures K, volumes m³.
+"""
+
+import math
+from dataclasses import dataclass
+from functools import lru_cache
+
+import CoolProp
+from CoolProp import AbstractState
+
+from toadbell.core.units import ATMOSPHERE
+from toadbell.core.vessel.materials import MATERIALS
+
+_water = AbstractState("HEOS", "Water")
+DEFAULT_EXPANSION = 12e-6
+"""Linear expansion taken for a wall of unknown material, 1/K: steel's, which leaves the water the larger effect."""
+
+
+def water_density(temperature: float, pressure: float = 0.0) -> float:
+    """Density of water, kg/m³, at K and Pa gauge."""
+    _water.update(CoolProp.PT_INPUTS, pressure + ATMOSPHERE, temperature)
+    return float(_water.rhomass())
+
+
+def water_compressibility(temperature: float, pressure: float = 0.0) -> float:
+    """Isothermal compressibility κ of water, 1/Pa, at K and Pa gauge."""
+    _water.update(CoolProp.PT_INPUTS, pressure + ATMOSPHERE, temperature)
+    return float(_water.isothermal_compressibility())
+
+
+@lru_cache(maxsize=4096)
+def water_expansion(temperature: float, pressure: float = 0.0) -> float:
+    """Volume expansion β of water at constant pressure, 1/K; it changes sign near 4 °C."""
+    _water.update(CoolProp.PT_INPUTS, pressure + ATMOSPHERE, temperature)
+    return float(_water.isobaric_expansion_coefficient())
+
+
+def mean_compressibility(temperature: float, pressure: float) -> float:
+    """Mean compressibility κ̄ from zero to a gauge pressure, 1/Pa: ln(ρ(P)/ρ(0))/P."""
+    if pressure <= 0:
+        return water_compressibility(temperature)
+    return math.log(water_density(temperature, pressure) / water_density(temperature)) / pressure
+
+
+def wall_give(form: str, inside_diameter: float, wall: float | None, youngs_modulus: float | None, poisson: float) -> float:
+    """Relative growth of the volume per pascal, ε, 1/Pa; 0 where wall or modulus is not known.
+
+    form             "cylinder" (closed, thin) or "sphere"
+    inside_diameter  m
+    wall             m
+    youngs_modulus   Pa
+    Source: thin-shell membrane theory; R/(t E)(5/2 − 2ν) and 3R(1 − ν)/(2 t E).
+    """
+    if not wall or not youngs_modulus:
+        return 0.0
+    R = inside_diameter / 2
+    if form == "sphere":
+        return 3 * R * (1 - poisson) / (2 * wall * youngs_modulus)
+    return R / (wall * youngs_modulus) * (2.5 - 2 * poisson)
+
+
+@dataclass(frozen=True)
+class Content:
+    """A water-filled vessel as something to pump into.
+
+    volume       m³
+    give         ε of the wall, 1/Pa
+    expansion    linear expansion of the wall, 1/K
+    trapped_air  m³ at atmosphere
+    temperature  of the water, K
+    stated       measured compliance, m³/Pa, used instead of water and wall where given
+    """
+
+    volume: float
+    give: float
+    expansion: float
+    trapped_air: float
+    temperature: float
+    stated: float | None = None
+
+    def stiff_part(self, pressure: float) -> float:
+        """Compliance of water and wall alone at a pressure, m³/Pa."""
+        if self.stated is not None:
+            return self.stated
+        return self.volume * (water_compressibility(self.temperature, pressure) + self.give)
+
+    def compliance(self, pressure: float) -> float:
+        """Volume to pump in per pascal at a gauge pressure, m³/Pa; handbook of the job, C(P)."""
+        return self.stiff_part(pressure) + self.trapped_air * ATMOSPHERE / (ATMOSPHERE + pressure) ** 2
+
+    def pumped(self, pressure: float) -> float:
+        """Volume pumped in from zero to a gauge pressure, m³."""
+        air = self.trapped_air * pressure / (pressure + ATMOSPHERE)
+        if self.stated is not None:
+            return self.stated * pressure + air
+        return self.volume * (mean_compressibility(self.temperature, pressure) + self.give) * pressure + air
+
+    def swelling(self, pressure: float, temperature: float | None = None) -> float:
+        """Volume by which the water outgrows the wall per kelvin, V (β − 3α), m³/K."""
+        return self.volume * (water_expansion(temperature or self.temperature, pressure) - 3 * self.expansion)
+
+    def pressure_per_kelvin(self, pressure: float) -> float:
+        """Rise of pressure per kelvin when shut in, Pa/K."""
+        return self.swelling(pressure) / self.compliance(pressure)
+
+
+def content_of(volume: float, shell, trapped_air: float | None, temperature: float, stated: float | None = None) -> Content:  # type: ignore[no-untyped-def]
+    """Content of a vessel whose shell is a sheet's `shell` (or None: no give is counted). Volumes m³, temperature K."""
+    if shell is None:
+        return Content(volume, 0.0, DEFAULT_EXPANSION, trapped_air or 0.0, temperature, stated)
+    material = MATERIALS[shell.material]
+    give = wall_give(shell.form, shell.inside_diameter, shell.wall, shell.youngs_modulus or material.youngs_modulus, material.poisson)
+    expansion = DEFAULT_EXPANSION if material.expansion is None else material.expansion
+    return Content(volume, give, expansion, trapped_air or 0.0, temperature, stated)

@@ -1,0 +1,88 @@
+"""The command line of the core: `toadbell derive SHEET.json`, `toadbell judge HOLD.csv --sheet HOLD.json`.
+
+Exit 0 with an answer, 2 with one line on standard error that names the field.
+"""
+
+import argparse
+import json
+import sys
+from pathlib import Path
+from typing import Any
+
+from pydantic import BaseModel
+
+from toadbell import __version__
+from toadbell.core import units
+from toadbell.core.answers import DeriveAnswer, JudgeAnswer
+from toadbell.core.sheets import SheetError, load, read_hold_sheet, read_vessel_sheet
+
+
+def main(arguments: list[str] | None = None) -> int:
+    """Run a command; gives the exit code."""
+    parser = argparse.ArgumentParser(prog="toadbell", description="Hydrostatic testing of small pressure vessels.")
+    parser.add_argument("--version", action="version", version=f"toadbell {__version__}")
+    commands = parser.add_subparsers(dest="command", required=True, metavar="derive | judge")
+    derive_command = commands.add_parser("derive", help="work out a test from a vessel sheet")
+    derive_command.add_argument("sheet", type=Path, metavar="SHEET.json")
+    judge_command = commands.add_parser("judge", help="judge the log of a hold")
+    judge_command.add_argument("log", type=Path, metavar="HOLD.csv")
+    judge_command.add_argument("--sheet", type=Path, required=True, metavar="HOLD.json")
+    for command in (derive_command, judge_command):
+        command.add_argument("--json", action="store_true", help="print the whole answer as JSON")
+    options = parser.parse_args(arguments)
+    try:
+        run = _derive if options.command == "derive" else _judge
+        print(run(options))
+    except SheetError as problem:
+        print(f"toadbell: {' '.join(str(problem).split())}", file=sys.stderr)
+        return 2
+    return 0
+
+
+def _derive(options: argparse.Namespace) -> str:
+    from toadbell.core.plan.derive import derive
+
+    data = load(options.sheet)
+    sheet = read_vessel_sheet(data)
+    answer = derive(sheet, pressure_unit=written_unit(data.get("working_pressure"), "pressure", "bar"))
+    return as_json(answer) if options.json else _plan_in_words(answer)
+
+
+def _judge(options: argparse.Namespace) -> str:
+    from toadbell.core.judge.hold import judge
+    from toadbell.core.judge.log import read_log
+
+    data = load(options.sheet)
+    sheet = read_hold_sheet(data)
+    answer = judge(read_log(options.log), sheet, baseline_folder=options.sheet.parent)
+    return as_json(answer) if options.json else _verdict_in_words(answer)
+
+
+def written_unit(text: Any, kind: str, otherwise: str) -> str:
+    """The unit in which a person wrote a quantity, `otherwise` where it cannot be told."""
+    try:
+        unit = units.read(text, kind).unit
+        units.from_si(0.0, unit, kind)
+    except (units.QuantityError, ValueError, AttributeError):
+        return otherwise
+    return unit
+
+
+def as_json(answer: BaseModel) -> str:
+    """An answer in the open format."""
+    return json.dumps(answer.model_dump(mode="json", by_alias=True), ensure_ascii=False, indent=1, allow_nan=False)
+
+
+def _plan_in_words(answer: DeriveAnswer) -> str:
+    rows = [f"{line.symbol} = {line.shown}    {line.formula}: {line.numbers}    [{line.source}]" for line in answer.lines]
+    rows += [f"STOP {s.code}: {s.says}" for s in answer.stops]
+    rows += [f"caution {c.code}: {c.says}" for c in answer.cautions]
+    return "\n".join([*rows, "Local codes, your club's inspector and the maker come first. Not a certificate."])
+
+
+def _verdict_in_words(answer: JudgeAnswer) -> str:
+    return "\n".join([answer.says, *answer.settle_it])
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,1 @@
+"""What the hold's readings prove, and what the vessel is fit for."""

@@ -1,0 +1,18 @@
+"""One line of a derivation: what a figure is, how it was worked out, and by whose rule."""
+
+from pydantic import BaseModel, ConfigDict, Field
+
+
+class Line(BaseModel):
+    """A line of working, the same in the browser, on paper and at the command line."""
+
+    model_config = ConfigDict(frozen=True)
+
+    figure: str = Field(description="key of the answer that this line explains, e.g. test_pressure")
+    symbol: str = Field(description="P_t")
+    formula: str = Field(description="in symbols, 1.5 × P_b")
+    numbers: str = Field(serialization_alias="with", description="the formula with its numbers, 1.5 × 8.5 bar")
+    value: float = Field(description="SI")
+    unit: str = Field(description="the SI unit of value")
+    shown: str = Field(description="the value in the person's unit, 12.75 bar")
+    source: str = Field(description="the rule or the book it comes from")

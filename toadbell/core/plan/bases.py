@@ -1,0 +1,172 @@
+"""Schools of practice: how each gets from a base pressure to a test pressure, and when it may be used."""
+
+from dataclasses import dataclass
+
+from toadbell.core.answers import BasisAnswer
+from toadbell.core.sheets import SheetError, VesselSheet
+from toadbell.core.vessel.kinds import KINDS
+from toadbell.core.vessel.materials import stress_ratio
+
+
+@dataclass(frozen=True)
+class Basis:
+    """A school of practice.
+
+    name          as people call it
+    rule          in symbols
+    factor        on the base pressure, None where another rule holds
+    uses_lambda   the factor is multiplied by the stress ratio λ
+    raising       id of a stage profile
+    hold          least hold, s
+    look_divisor  the look pressure is P_t over this; None: the wanted pressure
+    strength      proves strength
+    """
+
+    name: str
+    rule: str
+    factor: float | None
+    source: str
+    used: str
+    uses_lambda: bool = False
+    raising: str = "quarters"
+    hold: float = 1800.0
+    look_divisor: float | None = None
+    strength: bool = True
+    kinds: frozenset[str] = frozenset(KINDS)
+    medium: str = "water"
+
+
+_METAL_VESSELS = frozenset({"boiler", "receiver", "fermenter", "chamber", "joint", "pipework", "cooler"})
+_UG99 = "ASME BPVC VIII-1, UG-99"
+_RELIEF = frozenset({"boiler", "receiver", "fermenter", "digester"})
+
+BASES: dict[str, Basis] = {
+    "proof-150": Basis(
+        "Workshop proof", "1.5 × P_b", 1.5, "long-standing workshop practice; older pressure-vessel codes",
+        "Usual in workshops for tanks of unknown past."),
+    "first-200": Basis(
+        "First test of a boiler", "2 × P_b", 2.0, "model and small boiler practice, first hydraulic test",
+        "For a new or structurally repaired boiler, once.", kinds=frozenset({"boiler", "joint"})),
+    "repeat-150": Basis(
+        "Later test of a boiler", "1.5 × P_b", 1.5, "model and small boiler practice, repeat test",
+        "For a boiler that passed its first test.", hold=1200.0, kinds=frozenset({"boiler"})),
+    "code-130": Basis(
+        "Vessel code", "1.3 × P_b × λ", 1.3, _UG99, "For a vessel built to that code, with its papers.", True,
+        look_divisor=1.3, kinds=_METAL_VESSELS),
+    "code-143": Basis(
+        "European rule", "max(1.43 × P_b, 1.25 × P_b × λ)", 1.43, "PED 2014/68/EU Annex I §7.4; EN 13445-5",
+        "For a vessel built under the European directive.", True, kinds=_METAL_VESSELS),
+    "piping-150": Basis(
+        "Piping code", "1.5 × P_b × λ", 1.5, "ASME B31.3 §345", "For pipework and loops.", True, raising="single", hold=600.0,
+        kinds=frozenset({"pipework", "joint", "cooler"})),
+    "air-110": Basis(
+        "Vessel code, under air", "1.1 × P_b × λ", 1.1, "ASME BPVC VIII-1, UG-100",
+        "Only where water cannot be used and little energy is stored.", True, raising="half-then-tenths", look_divisor=1.1,
+        kinds=_METAL_VESSELS, medium="air"),
+    "chamber": Basis(
+        "Chamber proof", "factor × P_b, 1.25 to 2.0", 1.5, "proof-factor practice in rocketry",
+        "For chambers, remotely, by a factor of one's own choosing.", raising="half-then-tenths", kinds=frozenset({"chamber", "joint"})),
+    "relief": Basis(
+        "Relief valve lifts", "to the lift of the relief valve", None, "relief-valve practice",
+        "Tests the valve. Proves no strength.", raising="single", strength=False, kinds=_RELIEF, medium="any"),
+    "tight": Basis(
+        "Tightness", "the kind's tightness pressure, never above the wanted", None, "leak-test practice",
+        "Shows leaks. Proves no strength.", raising="single", strength=False, medium="any"),
+    "gas-head": Basis(
+        "Gas head", "1.5 × gas head", 1.5, "low-head tank practice", "For low-head tanks.", raising="single", strength=False,
+        kinds=frozenset({"digester", "sheet-tank"}), medium="any"),
+    "own": Basis(
+        "Own factor", "a factor of your own × P_b", None, "stated by the person, with the reason",
+        "When your inspector, your code or the maker asks for another factor."),
+}  # fmt: skip
+
+CHAMBER_FACTORS = (1.25, 2.0)
+
+
+def chosen_basis(sheet: VesselSheet) -> str:
+    """The basis the sheet names, else its kind's default; raises SheetError for one that does not exist."""
+    basis = sheet.basis or KINDS[sheet.kind].basis
+    if basis not in BASES:
+        raise SheetError(f"“{basis}” is not a basis: one of {', '.join(BASES)}", "basis")
+    if basis == "chamber" and sheet.factor is not None and not CHAMBER_FACTORS[0] <= sheet.factor <= CHAMBER_FACTORS[1]:
+        raise SheetError(f"{sheet.factor:g} is outside 1.25 to 2.0; with a reason of your own use the basis “own”", "factor")
+    return basis
+
+
+def base_pressure(sheet: VesselSheet) -> float:
+    """The pressure that is to be proven, Pa; raises SheetError when the plate is asked for and not known."""
+    if sheet.base == "wanted":
+        return sheet.working_pressure
+    if sheet.plate_pressure is None:
+        raise SheetError("the plate is chosen as base, but plate_pressure is not given", "base")
+    return sheet.plate_pressure
+
+
+def lowest_stress_ratio(sheet: VesselSheet) -> float | None:
+    """λ over the materials of the shell and ends; 1 without a design temperature; None where a table does not reach."""
+    if sheet.design_temperature is None or sheet.shell is None:
+        return 1.0
+    cold = sheet.water_temperature or 293.15
+    materials = {sheet.shell.material, *(end.material for end in sheet.ends if end.material)}
+    ratios = [stress_ratio(material, cold, sheet.design_temperature) for material in materials]
+    return None if None in ratios else max(1.0, min(r for r in ratios if r is not None))
+
+
+def total_factor(basis: str, sheet: VesselSheet) -> float | None:
+    """What the base pressure is multiplied by under a basis; None where it is not a factor or λ is not known."""
+    rule = BASES[basis]
+    if basis == "own":
+        return sheet.factor
+    if basis == "chamber" and sheet.factor is not None and sheet.basis in (None, "chamber"):
+        return sheet.factor
+    if rule.factor is None or not rule.uses_lambda:
+        return rule.factor
+    ratio = lowest_stress_ratio(sheet)
+    if ratio is None:
+        return None
+    return max(1.43, 1.25 * ratio) if basis == "code-143" else rule.factor * ratio
+
+
+def test_pressure(basis: str, sheet: VesselSheet) -> float | None:
+    """Test pressure at the highest point under a basis, Pa; None where something it needs is not known."""
+    if basis == "relief":
+        return sheet.relief_set
+    if basis == "tight":
+        tight = KINDS[sheet.kind].tight_pressure
+        return sheet.working_pressure if tight is None else min(tight, sheet.working_pressure)
+    factor = total_factor(basis, sheet)
+    return None if factor is None else factor * base_pressure(sheet)
+
+
+def side_by_side(sheet: VesselSheet) -> list[BasisAnswer]:
+    """Every school with its result for this vessel, and whether it applies or why not."""
+    return [_answer(basis, sheet) for basis in BASES]
+
+
+def _answer(basis: str, sheet: VesselSheet) -> BasisAnswer:
+    rule = BASES[basis]
+    applies, why = _applies(basis, sheet)
+    return BasisAnswer(
+        id=basis,
+        name=rule.name,
+        rule=rule.rule,
+        factor=total_factor(basis, sheet),
+        test_pressure=test_pressure(basis, sheet),
+        default=basis == KINDS[sheet.kind].basis,
+        applies=applies,
+        why=why,
+        source=rule.source,
+    )
+
+
+def _applies(basis: str, sheet: VesselSheet) -> tuple[bool, str]:
+    rule = BASES[basis]
+    if sheet.kind not in rule.kinds:
+        return False, f"Not for this kind of vessel. {rule.used}"
+    if rule.medium not in ("any", sheet.medium):
+        return False, f"Asks for {rule.medium}; this plan is under {sheet.medium}."
+    if basis == "relief" and sheet.relief_set is None:
+        return False, "The relief valve's set pressure is not known."
+    if rule.uses_lambda and lowest_stress_ratio(sheet) is None:
+        return False, "No table here gives this material's strength at that temperature."
+    return True, rule.used

@@ -1,0 +1,43 @@
+"""Stored energy, and how far away to stand."""
+
+import math
+
+from toadbell.core.units import ATMOSPHERE
+
+HEAT_RATIO = 1.4
+"""Ratio of specific heats of air."""
+TNT = 4.27e6
+"""Energy of a kilogram of TNT, J (ASME PCC-2, Article 501)."""
+NO_HARM = 20.0
+"""Scaled distance for no biological effect, m/kg^⅓ (ASME PCC-2, Article 501)."""
+
+
+def air_energy(volume: float, pressure: float) -> float:
+    """Energy that compressed air gives up expanding isentropically to atmosphere, J.
+
+    volume    of the air at that pressure, m³
+    pressure  gauge, Pa
+    Source: ASME PCC-2, Article 501, equation for an ideal gas.
+    """
+    absolute = pressure + ATMOSPHERE
+    return absolute * volume / (HEAT_RATIO - 1) * (1 - (ATMOSPHERE / absolute) ** ((HEAT_RATIO - 1) / HEAT_RATIO))
+
+
+def trapped_air_energy(trapped_air: float, pressure: float) -> float:
+    """Energy of air left in, J; `trapped_air` is its volume at atmosphere, m³; it shrinks with Boyle to P (Pa gauge)."""
+    return air_energy(trapped_air * ATMOSPHERE / (ATMOSPHERE + pressure), pressure)
+
+
+def water_energy(stiff_compliance: float, trapped_air: float, pressure: float) -> float:
+    """Energy in a water-filled vessel: ½ C P² of water and wall (C in m³/Pa), and the trapped air's own, J."""
+    return stiff_compliance * pressure**2 / 2 + trapped_air_energy(trapped_air, pressure)
+
+
+def tnt_equivalent(energy: float) -> float:
+    """Mass of TNT with that energy (J), kg."""
+    return energy / TNT
+
+
+def stand_off(tnt: float, scaled_distance: float = NO_HARM) -> float:
+    """Distance at which the blast of so much TNT (kg) does no harm, m. Fragments go further. ASME PCC-2, Article 501."""
+    return scaled_distance * math.cbrt(2 * tnt)

@@ -1,0 +1,158 @@
+"""The lines of working behind a plan's figures."""
+
+from dataclasses import dataclass
+
+from toadbell.core import units
+from toadbell.core.answers import Limit
+from toadbell.core.bench.compliance import Content
+from toadbell.core.lines import Line
+from toadbell.core.plan import bases, energy
+from toadbell.core.sheets import VesselSheet
+from toadbell.core.vessel.materials import MATERIALS
+from toadbell.core.vessel.strength import TEST_FRACTION
+
+
+@dataclass(frozen=True)
+class Working:
+    """What has been worked out on the way, SI, and the units the person reads."""
+
+    sheet: VesselSheet
+    basis: str
+    base: float
+    pressure: float
+    head: float
+    target: float
+    top: Limit
+    may_work: Limit
+    volume: float | None
+    content: Content | None
+    factor: float | None
+    pressure_unit: str
+    length_unit: str
+
+    def show(self, pressure: float, figures: int = 4) -> str:
+        """A pressure (Pa) in the person's unit."""
+        return units.write(pressure, "pressure", self.pressure_unit, figures=figures)
+
+    def long(self, length: float) -> str:
+        """A length (m) in the person's unit."""
+        return units.write(length, "length", self.length_unit)
+
+
+def lines_of(w: Working) -> list[Line]:
+    """Every line that can be written, in the order a person would work them out."""
+    return [*_target_lines(w), *_limit_lines(w), *_content_lines(w)]
+
+
+def _target_lines(w: Working) -> list[Line]:
+    rule = bases.BASES[w.basis]
+    numbers = f"{w.factor:g} × {w.show(w.base)}" if w.factor else w.show(w.pressure)
+    found = [
+        Line(figure="test_pressure", symbol="P_t", formula=rule.rule, numbers=numbers, value=w.pressure, unit="Pa",
+             shown=w.show(w.pressure), source=rule.source),
+    ]  # fmt: skip
+    if w.head:
+        found.append(
+            Line(figure="gauge_target", symbol="P_gauge", formula="P_t + ρ g (z_top − z_gauge)",
+                 numbers=f"{w.show(w.pressure)} + {w.show(w.head, 2)}", value=w.target, unit="Pa", shown=w.show(w.target, 5),
+                 source="hydrostatics: the highest point must see P_t"))  # fmt: skip
+    top, t = w.target * 1.05, w.show(w.target, 5)
+    found.append(
+        Line(figure="target_band", symbol="P_max", formula="1.05 × P_gauge", numbers=f"1.05 × {t}", value=top, unit="Pa",
+             shown=w.show(top), source="tolerance −0 / +5 %"))  # fmt: skip
+    return found
+
+
+_FORMS = {
+    "shell hoop": ("S E t / (R + 0.6 t)", "ASME BPVC VIII-1, UG-27(c)(1)"),
+    "shell lengthwise": ("2 S E t / (R − 0.4 t)", "ASME BPVC VIII-1, UG-27(c)(2)"),
+    "shell": ("2 S E t / (R + 0.2 t)", "ASME BPVC VIII-1, UG-27(d)"),
+    "hemispherical": ("2 S E t / (R + 0.2 t)", "ASME BPVC VIII-1, UG-27(d)"),
+    "ellipsoidal": ("2 S E t / (D + 0.2 t)", "ASME BPVC VIII-1, UG-32"),
+    "torispherical": ("2 S E t / (L M + 0.2 t)", "ASME BPVC VIII-1, Appendix 1-4"),
+    "flat": ("S E (t/d)² / 0.33", "ASME BPVC VIII-1, UG-34"),
+    "stayed": ("S C (t/p)²", "ASME BPVC VIII-1, UG-47"),
+}
+
+
+def _limit_lines(w: Working) -> list[Line]:
+    found = []
+    if w.top.pressure is not None:
+        form = _form_of(w.top.set_by)
+        found.append(
+            Line(figure="ceiling", symbol="P_ceiling", formula=form[0] if form else "the lowest limit that is known",
+                 numbers=_strength_numbers(w, at_test=True) if form else w.top.set_by,
+                 value=w.top.pressure, unit="Pa", shown=w.show(w.top.pressure),
+                 source=f"{form[1]}; S = {TEST_FRACTION[w.sheet.medium]:.2f} × yield, E = 1" if form else w.top.set_by))  # fmt: skip
+        if w.factor and w.top.known:
+            value = w.top.pressure / w.factor
+            found.append(
+                Line(figure="highest_provable", symbol="P_provable", formula="P_ceiling / factor",
+                     numbers=f"{w.show(w.top.pressure)} / {w.factor:g}", value=value, unit="Pa", shown=w.show(value),
+                     source="the highest wanted pressure that this basis can prove here"))  # fmt: skip
+    if w.may_work.pressure is not None:
+        formula, source = _form_of(w.may_work.set_by) or ("", "")
+        found.append(
+            Line(figure="allowable", symbol="P_allowable", formula=formula, numbers=_strength_numbers(w, at_test=False),
+                 value=w.may_work.pressure, unit="Pa", shown=w.show(w.may_work.pressure), source=f"{source}; t less corrosion"))  # fmt: skip
+    return found
+
+
+def _form_of(set_by: str) -> tuple[str, str] | None:
+    return next((form for name, form in _FORMS.items() if set_by.startswith(name) and "rating" not in set_by), None)
+
+
+def _strength_numbers(w: Working, *, at_test: bool) -> str:
+    """The numbers of the governing part, in the person's units."""
+    shell, limit = w.sheet.shell, w.top if at_test else w.may_work
+    assert shell is not None
+    end = next((e for n, e in enumerate(w.sheet.ends, 1) if limit.set_by.startswith(f"{e.form} end {n}")), None)
+    material = MATERIALS[(end.material if end else None) or shell.material]
+    strength = shell.yield_strength or material.yield_strength
+    stress = TEST_FRACTION[w.sheet.medium] * (strength or 0) if at_test else shell.design_stress or material.design_stress or 0
+    wall = (end.wall if end else shell.thinnest) or 0
+    joint, left = ("1", wall) if at_test else (f"{shell.joint_efficiency:g}", wall - shell.corrosion)
+    across = "D" if end and end.form != "hemispherical" else "R"
+    size = shell.inside_diameter if across == "D" else shell.inside_diameter / 2
+    return f"S = {stress / 1e6:.4g} MPa, E = {joint}, t = {w.long(left)}, {across} = {w.long(size)}"
+
+
+def _content_lines(w: Working) -> list[Line]:
+    if w.volume is None or w.content is None:
+        return []
+    litres = units.write(w.volume, "volume", "L")
+    stored = energy.air_energy(w.volume, w.pressure)
+    found = [
+        Line(figure="volume", symbol="V", formula="π/4 D² L + ends" if w.sheet.volume is None else "as stated", numbers=litres, value=w.volume,
+             unit="m³", shown=litres, source="solids of revolution" if w.sheet.volume is None else "the sheet"),
+        Line(figure="energy.air_at_test", symbol="E_air", formula="P_abs V/(k − 1) · [1 − (P_atm/P_abs)^((k−1)/k)]",
+             numbers=f"P_abs = {w.show(w.pressure + units.ATMOSPHERE)} absolute, V = {litres}, k = 1.4", value=stored, unit="J",
+             shown=f"{stored / 1000:.4g} kJ", source="ASME PCC-2, Article 501"),
+    ]  # fmt: skip
+    tnt = energy.tnt_equivalent(stored)
+    away = energy.stand_off(tnt)
+    found.append(
+        Line(figure="energy.stand_off", symbol="R", formula="20 (2 · TNT)^(1/3)", numbers=f"TNT = {tnt * 1000:.3g} g", value=away, unit="m",
+             shown=f"{away:.2g} m", source="ASME PCC-2, Article 501: no harm from the blast; fragments go further"))  # fmt: skip
+    return found if w.sheet.medium == "air" else [*found, *_water_lines(w, w.content)]
+
+
+def _water_lines(w: Working, content: Content) -> list[Line]:
+    C, per_kelvin, pumped = content.compliance(w.pressure), content.pressure_per_kelvin(w.pressure), content.pumped(w.pressure)
+    stored = energy.water_energy(content.stiff_part(w.pressure), content.trapped_air, w.pressure)
+    air = units.write(content.trapped_air, "volume", "mL")
+    per_bar = units.write(C, "compliance", "mL/bar")
+    rise = f"{w.show(per_kelvin, 3)} per °C"
+    at = units.write(content.temperature, "temperature")
+    return [
+        Line(figure="compliance", symbol="C", formula="V (κ_w + ε) + V_a P_atm / (P_atm + P)²",
+             numbers=f"V = {units.write(content.volume, 'volume', 'L')}, ε = {content.give:.3g}/Pa, V_a = {air}, water at {at}",
+             value=C, unit="m³/Pa", shown=per_bar, source="κ_w: IAPWS-95 through CoolProp; ε: thin-shell membrane"),
+        Line(figure="pump.volume", symbol="V_p", formula="V (κ̄_w + ε) P + V_a P/(P_atm + P)", numbers=f"P = {w.show(w.pressure)}, V_a = {air}",
+             value=pumped, unit="m³", shown=units.write(pumped, "volume", "mL"), source="integral of C from zero"),
+        Line(figure="energy.water", symbol="E_water", formula="½ C P² + the trapped air's own",
+             numbers=f"water and wall {units.write(content.stiff_part(w.pressure), 'compliance', 'mL/bar')}, V_a = {air}, P = {w.show(w.pressure)}",
+             value=stored, unit="J", shown=f"{stored:.3g} J", source="elastic work; ASME PCC-2, Article 501 for the air"),
+        Line(figure="pressure_per_kelvin", symbol="dP/dT", formula="V (β_w − 3α) / C", numbers=f"at {at}, C = {per_bar}", value=per_kelvin,
+             unit="Pa/K", shown=rise, source="β_w: IAPWS-95 through CoolProp"),
+    ]  # fmt: skip

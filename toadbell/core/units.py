@@ -1,0 +1,185 @@
+"""Read quantities as people write them, and write them back.
+
+Inside the core everything is an SI float. This module is the only border.
+"""
+
+import math
+import re
+from dataclasses import dataclass
+from functools import lru_cache
+
+import pint
+
+_registry = pint.UnitRegistry(cache_folder=None)
+_registry.define("drop = 0.05 milliliter = drop")  # 20 drops to the millilitre
+
+ATMOSPHERE = 101_325.0
+"""Standard atmosphere, Pa absolute."""
+GRAVITY = 9.80665
+"""Standard gravity, m/s²."""
+
+
+class QuantityError(ValueError):
+    """What a person wrote is no quantity of the kind wanted; the message says what would be."""
+
+
+@dataclass(frozen=True)
+class QuantityKind:
+    """A kind of quantity: its SI unit, the units it is shown in, and examples that are accepted."""
+
+    si: str
+    metric: str
+    imperial: str
+    examples: str
+
+
+KINDS = {
+    "pressure": QuantityKind("Pa", "bar", "psi", "8.3 bar, 120 psi or 830 kPa"),
+    "length": QuantityKind("m", "mm", "in", '366 mm, 14 1/2 in or 3/8"'),
+    "volume": QuantityKind("m**3", "L", "US gal", "24 L, 50 mL or 2 gal"),
+    "temperature": QuantityKind("K", "degC", "degF", "18 degC or 64 degF"),
+    "temperature_difference": QuantityKind("K", "delta_degC", "delta_degF", "0.1 delta_degC"),
+    "time": QuantityKind("s", "min", "min", "30 min, 45 s or 1.5 h"),
+    "leak": QuantityKind("m**3/s", "mL/h", "mL/h", "2 mL/h or 3 drops/min"),
+    "compliance": QuantityKind("m**3/Pa", "mL/bar", "mL/bar", "9.2 mL/bar"),
+    "mass": QuantityKind("kg", "kg", "lb", "28 kg or 62 lb"),
+    "stress": QuantityKind("Pa", "MPa", "ksi", "205 MPa or 30 ksi"),
+}
+
+_ALIASES = {
+    '"': "in", "″": "in", "”": "in", "in.": "in", "inches": "in", "'": "ft", "′": "ft",
+    "psig": "psi", "barg": "bar", "kpa": "kPa", "mpa": "MPa", "bars": "bar", "pa": "Pa", "kpag": "kPa",
+    "millibar": "mbar", "millibars": "mbar", "mmwc": "mmH2O", "mmh2o": "mmH2O", "inh2o": "inH2O",
+    "mm of water": "mmH2O", "kg/cm2": "kgf/cm**2", "kg/cm²": "kgf/cm**2",
+    "c": "degC", "°c": "degC", "celsius": "degC", "f": "degF", "°f": "degF", "fahrenheit": "degF", "k": "kelvin",
+    "litre": "L", "litres": "L", "liter": "L", "liters": "L", "l": "L", "ml": "mL", "cc": "cm**3",
+    "us gal": "gallon", "gal": "gallon", "gallons": "gallon",
+    "imp gal": "imperial_gallon", "uk gal": "imperial_gallon",
+    "cu ft": "ft**3", "ft3": "ft**3", "ft³": "ft**3", "in3": "in**3", "in³": "in**3", "m3": "m**3", "m³": "m**3",
+    "hr": "h", "hrs": "h", "hours": "h", "mins": "min", "minutes": "min", "sec": "s", "secs": "s",
+    "ml/hr": "mL/h", "ml/h": "mL/h", "l/h": "L/h", "l/min": "L/min", "ml/min": "mL/min",
+    "drops/minute": "drop/min", "drops/min": "drop/min", "drops a minute": "drop/min",
+    "ml/bar": "mL/bar", "lbs": "lb",
+}  # fmt: skip
+
+_FRACTION = r"(?:(?P<whole>\d+)[ -])?(?P<over>\d+)\s*[/⁄]\s*(?P<under>\d+)"
+_DECIMAL = r"[-+]?(?:\d{1,3}(?: \d{3})+|\d+)?(?:[.,]\d+)?(?:[eE][-+]?\d+)?"
+_QUANTITY = re.compile(rf"\s*(?:{_FRACTION}|(?P<decimal>{_DECIMAL}))\s*(?P<unit>.*?)\s*$", re.DOTALL)
+_UNIT = re.compile(r"[A-Za-zµμ°Δ_][A-Za-z0-9µμ°Δ_²³*/· ]{0,30}|[\"'″′”]")
+
+
+@dataclass(frozen=True)
+class Quantity:
+    """A quantity as read: its SI value and the unit the person used (empty where none)."""
+
+    value: float
+    unit: str
+
+
+def read(text: object, kind: str, *, default_unit: str | None = None) -> Quantity:
+    """Read what a person or a file wrote as a quantity of `kind`, in SI.
+
+    text          "8,3 bar", "14 1/2 in", '3/8"', "120psi"
+    kind          a key of KINDS
+    default_unit  unit to take when none is written; without it a bare number is refused
+
+    Raises QuantityError with what would be accepted.
+    """
+    accepted = f"write it like {KINDS[kind].examples}"
+    if isinstance(text, bool) or not isinstance(text, str | int | float):
+        raise QuantityError(f"that is not a quantity: {accepted}")
+    written = str(text).strip().replace("\u00a0", " ").replace("\u2212", "-")
+    if not written:
+        raise QuantityError(f"nothing is written: {accepted}")
+    if len(written) > 60:
+        raise QuantityError(f"that is too long for a quantity: {accepted}")
+    match = _QUANTITY.match(written)
+    number = _number(match) if match else None
+    if match is None or number is None or not math.isfinite(number):
+        raise QuantityError(f"“{written}” has no number that can be read: {accepted}")
+    unit = match["unit"] or default_unit or ""
+    if not unit:
+        raise QuantityError(f"“{written}” has no unit: {accepted}")
+    value = _to_si(number, unit, kind, written, accepted)
+    if not math.isfinite(value):
+        raise QuantityError(f"“{written}” is out of any range: {accepted}")
+    return Quantity(value, unit)
+
+
+def _number(match: re.Match[str]) -> float | None:
+    if match["over"]:
+        under = int(match["under"])
+        return None if under == 0 else int(match["whole"] or 0) + int(match["over"]) / under
+    decimal = match["decimal"].replace(" ", "")
+    if not any(c.isdigit() for c in decimal):
+        return None
+    whole, comma, rest = decimal.partition(",")
+    if comma and len(rest) == 3 and whole.lstrip("+-") not in ("", "0"):
+        raise QuantityError(f"“{decimal}” could be {whole}.{rest} or {whole}{rest}: write it with a point, or without the comma")
+    return float(decimal.replace(",", "."))
+
+
+def _to_si(number: float, unit: str, kind: str, written: str, accepted: str) -> float:
+    name = re.sub(r"\s*\(?\bg(?:auge)?\)?$", "", unit) if kind == "pressure" and unit.lower() != "g" else unit
+    if kind == "pressure" and re.search(r"(bara|psia|kpaa|\babs(olute)?\.?)\)?$", name.lower()):
+        raise QuantityError("gauge pressure is wanted, what the dial shows: take the atmosphere (1.013 bar, 14.7 psi) off it")
+    try:
+        return number * _scale(name, kind) + _offset(name, kind)
+    except (pint.PintError, ValueError, TypeError, AttributeError, KeyError, OverflowError, ZeroDivisionError, AssertionError):
+        noun = kind.replace("_", " ")
+        raise QuantityError(f"“{written}” is no {noun} that can be read: {accepted}") from None
+
+
+@lru_cache(maxsize=512)
+def _unit(name: str, kind: str) -> pint.Unit:
+    name = _ALIASES.get(name.lower(), name)
+    if not _UNIT.fullmatch(name):
+        raise ValueError(name)
+    if kind == "temperature_difference" and name in ("degC", "degF"):
+        name = "delta_" + name
+    unit = _registry.Unit(name)
+    if not unit.is_compatible_with(KINDS[kind].si):
+        raise ValueError(name)
+    return unit
+
+
+@lru_cache(maxsize=512)
+def _offset(name: str, kind: str) -> float:
+    if kind != "temperature":
+        return 0.0
+    return float(_registry.Quantity(0.0, _unit(name, kind)).to("K").magnitude)
+
+
+@lru_cache(maxsize=512)
+def _scale(name: str, kind: str) -> float:
+    one = float(_registry.Quantity(1.0, _unit(name, kind)).to(KINDS[kind].si).magnitude)
+    return one - _offset(name, kind)
+
+
+def to_si(number: float, unit: str, kind: str) -> float:
+    """A number in `unit` as an SI float, for columns that carry their unit in the header."""
+    return _to_si(number, unit, kind, f"{number:g} {unit}", f"write it like {KINDS[kind].examples}")
+
+
+def from_si(value: float, unit: str, kind: str) -> float:
+    """An SI value as a number in `unit`; raises QuantityError where the unit is of another kind."""
+    try:
+        return (value - _offset(unit, kind)) / _scale(unit, kind)
+    except (pint.PintError, ValueError) as problem:
+        raise QuantityError(f"“{unit}” is no unit of {kind.replace('_', ' ')}") from problem
+
+
+_WRITTEN = {"degC": "°C", "degF": "°F", "delta_degC": "°C", "delta_degF": "°F", "US gal": "gal"}
+
+
+def write(value: float, kind: str, unit: str | None = None, *, figures: int = 4) -> str:
+    """An SI value as a person reads it, e.g. "12.75 bar": `figures` significant ones, no trailing noughts."""
+    unit = unit or KINDS[kind].metric
+    number = from_si(value, unit, kind)
+    if number and math.isfinite(number):
+        digits = max(0, figures - 1 - math.floor(math.log10(abs(number))))
+        shown = f"{number:.{digits}f}"
+        shown = shown.rstrip("0").rstrip(".") if "." in shown else shown
+    else:
+        shown = f"{number:g}"
+    return f"{shown} {_WRITTEN.get(unit, unit)}"

@@ -1,0 +1,1 @@
+"""The vessel itself: what it is made of, its shape, and what its parts can bear."""

@@ -1,0 +1,95 @@
+"""Materials: room-temperature figures for an unknown grade, each of them a default that a sheet may override.
+
+Design stresses follow ASME BPVC Section II Part D in order of size, rounded down to the commonest weak grade;
+yield and ultimate are the specified minima of those grades.
+"""
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Material:
+    """Figures of a material, SI; None is not known.
+
+    yield_strength, ultimate, design_stress, youngs_modulus   Pa
+    poisson                                                   -
+    expansion                                                 linear, 1/K
+    brittle_or_creeping                                       no yield rule may be used for a test
+    """
+
+    name: str
+    yield_strength: float | None
+    ultimate: float | None
+    design_stress: float | None
+    youngs_modulus: float | None
+    poisson: float
+    expansion: float | None
+    brittle_or_creeping: bool = False
+
+
+def _mpa(value: float | None) -> float | None:
+    return None if value is None else value * 1e6
+
+
+def _row(
+    name: str, yield_: float | None, ultimate: float | None, design: float | None,
+    young: float | None, poisson: float, expansion: float | None, weak: bool = False,
+) -> Material:  # fmt: skip
+    return Material(
+        name, _mpa(yield_), _mpa(ultimate), _mpa(design), None if young is None else young * 1e9,
+        poisson, None if expansion is None else expansion * 1e-6, weak,
+    )  # fmt: skip
+
+
+MATERIALS: dict[str, Material] = {
+    "carbon-steel": _row("Carbon steel", 205, 380, 108, 200, 0.30, 12.0),
+    "stainless-304": _row("Stainless 304", 205, 515, 138, 195, 0.30, 16.0),
+    "stainless-316": _row("Stainless 316", 205, 515, 138, 193, 0.30, 16.0),
+    "copper": _row("Copper, annealed", 62, 207, 41, 117, 0.34, 16.8),
+    "brass": _row("Brass", 125, 325, 62, 105, 0.34, 19.0),
+    "aluminium-6061": _row("Aluminium 6061-T6, unwelded", 240, 290, 83, 69, 0.33, 23.4),
+    "cast-iron": _row("Cast iron", None, 150, 15, 100, 0.26, 10.5, True),
+    "pet": _row("PET", None, None, None, 2.8, 0.40, 70, True),
+    "pp": _row("Polypropylene", None, None, None, 1.4, 0.42, 150, True),
+    "hdpe": _row("HDPE", None, None, None, 0.9, 0.45, 180, True),
+    "glass-fibre": _row("Glass-fibre lay-up", None, None, None, None, 0.30, None, True),
+    "carbon-fibre": _row("Carbon-fibre lay-up", None, None, None, None, 0.30, None, True),
+    "wood": _row("Wood", None, None, None, None, 0.30, None, True),
+    "other": _row("Other or not known", None, None, None, None, 0.30, None, True),
+}
+
+# Design stress by metal temperature, degC: MPa. After ASME BPVC Section II Part D, Tables 1A and 1B:
+# SA-106 B (flat to 343 °C), SA-240 304 and 316 (the lower line, without permanent-strain allowance),
+# SB-75 C12200 annealed, SB-209 6061-T6. Between the points a straight line; beyond the last, not known.
+_DESIGN_STRESS_BY_TEMPERATURE: dict[str, list[tuple[float, float]]] = {
+    "carbon-steel": [(38, 118), (343, 118)],
+    "stainless-304": [(38, 138), (93, 115), (149, 103), (204, 95), (260, 89), (316, 85)],
+    "stainless-316": [(38, 138), (93, 119), (149, 107), (204, 99), (260, 92), (316, 87)],
+    "copper": [(38, 41.4), (66, 35.2), (93, 33.8), (121, 33.1), (149, 32.4), (177, 27.6), (204, 20.7)],
+    "aluminium-6061": [(38, 83), (93, 83), (121, 80), (149, 70), (177, 52), (204, 39)],
+}
+
+
+def stress_ratio(material: str, test_temperature: float, design_temperature: float) -> float | None:
+    """λ: design stress at the test temperature over that at the design temperature; None where not known.
+
+    material             a key of MATERIALS
+    test_temperature     K
+    design_temperature   K
+    Source: ASME BPVC VIII-1 UG-99(b); Section II Part D for the stresses.
+    """
+    cold, hot = (design_stress_at(material, t) for t in (test_temperature, design_temperature))
+    return cold / hot if cold and hot else None
+
+
+def design_stress_at(material: str, temperature: float) -> float | None:
+    """Design stress of the tabled grade at a metal temperature (K), Pa; None where the table does not reach."""
+    table = _DESIGN_STRESS_BY_TEMPERATURE.get(material)
+    celsius = temperature - 273.15
+    if table is None or celsius > table[-1][0]:
+        return None
+    below = [point for point in table if point[0] <= celsius]
+    if not below:
+        return table[0][1] * 1e6
+    (t0, s0), (t1, s1) = below[-1], table[min(len(below), len(table) - 1)]
+    return 1e6 * (s0 if t1 == t0 else s0 + (s1 - s0) * (celsius - t0) / (t1 - t0))
