@@ -70,7 +70,10 @@ def written_unit(text: Any, kind: str, otherwise: str) -> str:
 
 def as_json(answer: BaseModel) -> str:
     """An answer in the open format."""
-    return json.dumps(answer.model_dump(mode="json", by_alias=True), ensure_ascii=False, indent=1, allow_nan=False)
+    data = answer.model_dump(mode="json")
+    for line in data.get("lines", []):
+        line["with"] = line.pop("numbers")
+    return json.dumps(data, ensure_ascii=False, indent=1, allow_nan=False)
 
 
 def _plan_in_words(answer: DeriveAnswer) -> str:

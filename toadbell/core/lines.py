@@ -11,7 +11,7 @@ class Line(BaseModel):
     figure: str = Field(description="key of the answer that this line explains, e.g. test_pressure")
     symbol: str = Field(description="P_t")
     formula: str = Field(description="in symbols, 1.5 × P_b")
-    numbers: str = Field(serialization_alias="with", description="the formula with its numbers, 1.5 × 8.5 bar")
+    numbers: str = Field(description="the formula with its numbers, 1.5 × 8.5 bar; `with` in the open format")
     value: float = Field(description="SI")
     unit: str = Field(description="the SI unit of value")
     shown: str = Field(description="the value in the person's unit, 12.75 bar")

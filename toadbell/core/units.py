@@ -10,7 +10,7 @@ from functools import lru_cache
 
 import pint
 
-_registry = pint.UnitRegistry(cache_folder=None)
+_registry: pint.UnitRegistry = pint.UnitRegistry(cache_folder=None)
 _registry.define("drop = 0.05 milliliter = drop")  # 20 drops to the millilitre
 
 ATMOSPHERE = 101_325.0
@@ -183,3 +183,17 @@ def write(value: float, kind: str, unit: str | None = None, *, figures: int = 4)
     else:
         shown = f"{number:g}"
     return f"{shown} {_WRITTEN.get(unit, unit)}"
+
+
+_IMPERIAL = {"in", "ft", "psi", "psig", "gal", "lb", "ksi", "degF", '"', "'"}
+
+
+def is_metric(unit: str) -> bool:
+    """Does a unit belong to the metric habit?"""
+    name = _ALIASES.get(unit.lower(), unit)
+    return not any(word in _IMPERIAL or word.endswith(("gallon", "inH2O", "in**3", "ft**3", "degF")) for word in (name, unit))
+
+
+def same_unit(one: str, other: str, kind: str) -> bool:
+    """Are two names one unit of a kind?"""
+    return _scale(one, kind) == _scale(other, kind) and _offset(one, kind) == _offset(other, kind)

@@ -63,9 +63,9 @@ def parse_log(text: str) -> Log:
         raise SheetError(f"the log has {len(kept)} reading{'' if len(kept) == 1 else 's'}: a drop needs at least two")
     times = sorted(kept)
     table = np.array([kept[t] for t in times])
-    water = table[:, 1] if "water_temperature" in columns else None
-    air = table[:, 2] if "air_temperature" in columns else None
-    return Log(np.array(times) - times[0], table[:, 0], water, air)
+    waters = table[:, 1] if "water_temperature" in columns else None
+    airs = table[:, 2] if "air_temperature" in columns else None
+    return Log(np.array(times) - times[0], table[:, 0], waters, airs)
 
 
 @dataclass(frozen=True)

@@ -1,0 +1,1 @@
+"""What was done, to be shown and carried away."""

@@ -1,0 +1,1 @@
+"""Vessels and the people who look after them."""

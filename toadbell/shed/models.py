@@ -1,0 +1,89 @@
+"""The people of a workshop and the vessels they look after."""
+
+from __future__ import annotations
+
+import uuid
+from typing import Any
+
+from django.contrib.auth.models import AbstractUser
+from django.db import models
+
+from toadbell.core.sheets import VesselSheet, read_vessel_sheet
+
+
+class Units(models.TextChoices):
+    """The two unit habits."""
+
+    METRIC = "metric", "bar and millimetres"
+    IMPERIAL = "imperial", "psi and inches"
+
+
+class Maker(AbstractUser):
+    """Somebody who uses the workshop, with their habits."""
+
+    units = models.CharField(max_length=10, choices=Units.choices, default=Units.METRIC)
+
+    @classmethod
+    def local_owner(cls) -> Maker:
+        """The one owner of a workshop that runs on a person's own machine; made at the first start."""
+        owner, made = cls.objects.get_or_create(username="owner", defaults={"first_name": "Owner"})
+        if made:
+            owner.set_unusable_password()
+            owner.save()
+        return owner
+
+    def keep_habits(self, units: str, name: str | None) -> None:
+        """Keep the unit habit, and the name for records where one is given."""
+        self.units = units
+        if name is not None and name.strip():
+            self.first_name = name.strip()[:150]
+        self.save(update_fields=["units", "first_name"])
+
+    @property
+    def shown_name(self) -> str:
+        """The name that stands on records."""
+        return self.first_name or self.get_username()
+
+    @property
+    def pressure_unit(self) -> str:
+        """Unit in which this person reads pressures."""
+        return "psi" if self.units == Units.IMPERIAL else "bar"
+
+    @property
+    def length_unit(self) -> str:
+        """Unit in which this person reads lengths."""
+        return "in" if self.units == Units.IMPERIAL else "mm"
+
+
+class Vessel(models.Model):
+    """A vessel in the shed. Its sheet is kept in the open format, in the words and units the person used."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    name = models.CharField(max_length=120)
+    sheet = models.JSONField()
+    notes = models.TextField(blank=True)
+    version = models.PositiveIntegerField(default=1)
+    hung_up = models.DateTimeField(auto_now_add=True)
+    hung_up_by = models.ForeignKey(Maker, on_delete=models.PROTECT, related_name="vessels")
+
+    class Meta:
+        ordering = ["hung_up"]
+
+    @classmethod
+    def hang_up(cls, maker: Maker, name: str, sheet: dict[str, Any], notes: str = "") -> Vessel:
+        """A new vessel on the shelf; raises SheetError where its sheet is wrong."""
+        read_vessel_sheet(sheet)
+        return cls.objects.create(name=name.strip(), sheet=sheet, notes=notes, hung_up_by=maker)
+
+    def change(self, name: str, sheet: dict[str, Any], notes: str, version: int) -> bool:
+        """Change what is known of it; gives False where somebody else changed it since `version`."""
+        read_vessel_sheet(sheet)
+        changed = Vessel.objects.filter(pk=self.pk, version=version).update(
+            name=name.strip(), sheet=sheet, notes=notes, version=version + 1
+        )
+        self.refresh_from_db()
+        return bool(changed)
+
+    def read(self) -> VesselSheet:
+        """The sheet as the core reads it."""
+        return read_vessel_sheet(self.sheet)

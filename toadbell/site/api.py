@@ -1,0 +1,111 @@
+"""The one API: a router per app, one shape of error, CSRF on every write."""
+
+from django.http import HttpRequest
+from django.middleware.csrf import get_token
+from ninja import NinjaAPI, Schema
+from ninja.security import django_auth
+
+import toadbell
+from toadbell.core import units
+from toadbell.core.vessel.kinds import KINDS
+from toadbell.core.vessel.materials import MATERIALS
+from toadbell.records.api import router as records
+from toadbell.shed.api import router as shed
+from toadbell.shed.models import Units
+from toadbell.site import errors
+from toadbell.trials.api import router as trials
+from toadbell.trials.bench_api import router as bench
+from toadbell.trials.judge_api import router as judge
+
+api = NinjaAPI(title="Toad Bell", version=toadbell.__version__, auth=django_auth, docs_url=None)
+errors.register(api)
+api.add_router("", shed, tags=["shed"])
+api.add_router("", trials, tags=["plan"])
+api.add_router("", bench, tags=["bench"])
+api.add_router("", judge, tags=["judge"])
+api.add_router("", records, tags=["records"])
+
+
+class Choice(Schema):
+    """Something to choose: its id in the open formats, and its name."""
+
+    id: str
+    name: str
+    notes: str
+
+
+class Me(Schema):
+    """Who is signed in, their habits, and what there is to choose from."""
+
+    name: str
+    units: Units
+    version: str
+    kinds: list[Choice]
+    materials: list[Choice]
+
+
+class Habits(Schema):
+    """What a person may set for themselves."""
+
+    units: Units
+    name: str | None = None
+
+
+class Written(Schema):
+    """A quantity as somebody wrote it."""
+
+    text: str
+    kind: str
+    default_unit: str | None = None
+
+
+class ReadBack(Schema):
+    """The quantity as it was understood: SI, in words in the person's unit, and in the other habit's."""
+
+    value: float
+    unit: str
+    text: str
+    shown: str
+    other: str
+
+
+def _me(request: HttpRequest) -> Me:
+    get_token(request)
+    return Me(
+        name=request.user.first_name or request.user.get_username(),  # type: ignore[union-attr]
+        units=Units(request.user.units),  # type: ignore[union-attr]
+        version=toadbell.__version__,
+        kinds=[Choice(id=key, name=kind.name, notes=kind.notes) for key, kind in KINDS.items()],
+        materials=[Choice(id=key, name=m.name, notes="") for key, m in MATERIALS.items()],
+    )
+
+
+@api.get("/me", response=Me)
+def me(request: HttpRequest) -> Me:
+    """Who is signed in; also hands out the token that writes must carry."""
+    return _me(request)
+
+
+@api.put("/me", response=Me)
+def set_habits(request: HttpRequest, data: Habits) -> Me:
+    """Set the unit habit, and the name that stands on records."""
+    request.user.keep_habits(data.units, data.name)  # type: ignore[union-attr]
+    return _me(request)
+
+
+@api.post("/quantities/read", response=ReadBack)
+def read_quantity(request: HttpRequest, data: Written) -> ReadBack:
+    """Read a quantity as a person wrote it; the answer says how it was understood."""
+    if data.kind not in units.KINDS:
+        raise units.QuantityError(f"“{data.kind}” is no kind of quantity: one of {', '.join(units.KINDS)}")
+    found = units.read(data.text, data.kind, default_unit=data.default_unit)
+    bare = found.unit == data.default_unit and not data.text.strip().lower().endswith(found.unit.lower())
+    kind = units.KINDS[data.kind]
+    other = kind.imperial if units.same_unit(found.unit, kind.metric, data.kind) or units.is_metric(found.unit) else kind.metric
+    return ReadBack(
+        value=found.value,
+        unit=found.unit,
+        text=f"{data.text.strip()} {found.unit}" if bare else data.text.strip(),
+        shown=units.write(found.value, data.kind, found.unit),
+        other=units.write(found.value, data.kind, other),
+    )

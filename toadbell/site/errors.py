@@ -1,0 +1,74 @@
+"""Errors are for people: one shape, what was wrong, which field, what would be accepted."""
+
+import logging
+
+from django.core.exceptions import ObjectDoesNotExist
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from ninja import NinjaAPI
+from ninja.errors import AuthenticationError, HttpError, ValidationError
+
+from toadbell.core.sheets import SheetError
+from toadbell.core.units import QuantityError
+from toadbell.trials.errors import NotNow, Stale
+
+_log = logging.getLogger("django")
+
+
+def answer(says: str, status: int, field: str | None = None) -> HttpResponse:
+    """The one shape of an error."""
+    return JsonResponse({"says": says, "field": field}, status=status)
+
+
+def csrf_failure(request: HttpRequest, reason: str = "") -> HttpResponse:
+    """Answer to a write without the page's token."""
+    return answer("This page is out of date or came from elsewhere. Load it again; nothing typed here was stored.", 403)
+
+
+def register(api: NinjaAPI) -> None:
+    """Teach the API how to say what went wrong."""
+
+    @api.exception_handler(SheetError)
+    def _sheet(request: HttpRequest, problem: SheetError) -> HttpResponse:
+        return answer(_sentence(problem.says), 422, problem.field)
+
+    @api.exception_handler(QuantityError)
+    def _quantity(request: HttpRequest, problem: QuantityError) -> HttpResponse:
+        return answer(_sentence(str(problem)), 422)
+
+    @api.exception_handler(NotNow)
+    def _not_now(request: HttpRequest, problem: NotNow) -> HttpResponse:
+        return answer(str(problem), 409)
+
+    @api.exception_handler(Stale)
+    def _stale(request: HttpRequest, problem: Stale) -> HttpResponse:
+        return answer(str(problem), 412)
+
+    @api.exception_handler(ObjectDoesNotExist)
+    def _gone(request: HttpRequest, problem: ObjectDoesNotExist) -> HttpResponse:
+        return answer("There is nothing here under that address. It may have been taken down, or the link is cut short.", 404)
+
+    @api.exception_handler(ValidationError)
+    def _invalid(request: HttpRequest, problem: ValidationError) -> HttpResponse:
+        first = problem.errors[0]
+        field = ".".join(str(part) for part in first["loc"][1:] if part not in ("data", "body"))
+        return answer(_sentence(first["msg"].removeprefix("Value error, ")), 422, field or None)
+
+    @api.exception_handler(AuthenticationError)
+    def _stranger(request: HttpRequest, problem: AuthenticationError) -> HttpResponse:
+        return answer("You are not signed in here. Open Toad Bell on the machine it runs on.", 401)
+
+    @api.exception_handler(HttpError)
+    def _plain(request: HttpRequest, problem: HttpError) -> HttpResponse:
+        says = "What was sent could not be read as JSON." if problem.status_code == 400 else problem.message
+        return answer(says, problem.status_code)
+
+    @api.exception_handler(Exception)
+    def _unforeseen(request: HttpRequest, problem: Exception) -> HttpResponse:
+        _log.exception("unforeseen at %s", request.path)
+        return answer("Something went wrong here that we did not foresee. What was stored before is kept; try again.", 500)
+
+
+def _sentence(says: str) -> str:
+    """A message as a sentence: capital first, full stop last."""
+    text = says[:1].upper() + says[1:]
+    return text if text.endswith((".", "?", "!")) else text + "."

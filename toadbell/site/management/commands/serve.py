@@ -1,0 +1,70 @@
+"""Prepare the database and serve the application on this machine alone."""
+
+import socket
+import sqlite3
+from argparse import ArgumentParser
+from pathlib import Path
+from typing import Any
+
+import uvicorn
+from django.conf import settings
+from django.core.management import call_command
+from django.core.management.base import BaseCommand, CommandError
+from django.db import connection
+from django.db.migrations.executor import MigrationExecutor
+
+from toadbell.shed.models import Maker
+
+
+class Command(BaseCommand):
+    """manage.py serve [--port N] [--demo]"""
+
+    help = "Prepare the database and serve Toad Bell on http://127.0.0.1:PORT"
+
+    def add_arguments(self, parser: ArgumentParser) -> None:
+        """Port, and whether to hang up the demo workshop."""
+        parser.add_argument("--port", type=int, default=8000)
+        parser.add_argument("--demo", action="store_true", help="hang up the demo workshop first")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        """Migrate (after a backup), load, say where it is, serve until stopped."""
+        port = options["port"]
+        if not _free(port):
+            raise CommandError(
+                f"Port {port} is in use, perhaps by a Toad Bell that runs already. Choose another: make demo PORT={port + 1}"
+            )
+        prepare()
+        if options["demo"]:
+            call_command("load_demo")
+        self.stdout.write(f"Toad Bell is at http://127.0.0.1:{port}  (Ctrl-C stops it; data in {settings.DATA_DIR})")
+        self.stdout.flush()
+        uvicorn.run(
+            "toadbell.site.asgi:application", host="127.0.0.1", port=port, lifespan="off", log_level="warning",
+            proxy_headers=False, server_header=False, timeout_graceful_shutdown=2,
+        )  # fmt: skip
+
+
+def prepare() -> None:
+    """Bring the database up to date, after a backup where there is something to lose, and make the local owner."""
+    executor = MigrationExecutor(connection)
+    if executor.migration_plan(executor.loader.graph.leaf_nodes()):
+        if executor.loader.applied_migrations:
+            _back_up(settings.DATA_DIR / "toadbell.sqlite3")
+        call_command("migrate", verbosity=0)
+    Maker.local_owner()
+
+
+def _back_up(database: Path) -> None:
+    """One file beside the database, by SQLite's online backup."""
+    with sqlite3.connect(database) as source, sqlite3.connect(database.with_suffix(".before-migration.sqlite3")) as copy:
+        source.backup(copy)
+
+
+def _free(port: int) -> bool:
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind(("127.0.0.1", port))
+        except OSError:
+            return False
+    return True

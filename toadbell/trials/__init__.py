@@ -1,0 +1,1 @@
+"""A trial from plan to decision."""

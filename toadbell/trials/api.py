@@ -1,0 +1,186 @@
+"""Plans over the wire."""
+
+import datetime
+from typing import Any
+from uuid import UUID
+
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from ninja import Field, Router, Schema
+
+from toadbell.core.answers import DeriveAnswer
+from toadbell.shed.api import VesselShape, shape_of
+from toadbell.shed.models import Maker, Vessel
+from toadbell.trials.models import State, Trial
+
+router = Router()
+
+
+class DecisionOut(Schema):
+    """What was decided. Pressure Pa."""
+
+    fitness: str
+    pressure: float | None
+    reason: str
+    less_cautious: bool
+    next_proof: datetime.date | None
+    by: str
+    at: datetime.datetime
+
+
+class TrialRow(Schema):
+    """A trial in a list. Pressures Pa."""
+
+    id: UUID
+    vessel_id: UUID
+    vessel: str
+    kind: str
+    number: int
+    state: State
+    basis: str | None
+    test_pressure: float | None
+    planned_at: datetime.datetime
+    started_at: datetime.datetime | None
+    latest_pressure: float | None
+    decision: DecisionOut | None
+
+
+class Missing(Schema):
+    """What is still to be entered, and where."""
+
+    field: str
+    says: str
+
+
+class PlanOut(Schema):
+    """A plan as it stands."""
+
+    id: UUID
+    vessel_id: UUID
+    vessel: str
+    number: int
+    state: State
+    version: int
+    sheet: dict[str, Any]
+    answer: DeriveAnswer
+    shape: VesselShape
+    missing: list[Missing]
+    planned_at: datetime.datetime
+    planned_by: str
+    started_at: datetime.datetime | None
+
+
+class PlanIn(Schema):
+    """A changed plan and the version it was changed from."""
+
+    sheet: dict[str, Any]
+    version: int = Field(ge=1)
+
+
+def maker_of(request: HttpRequest) -> Maker:
+    """Who is asking."""
+    assert isinstance(request.user, Maker)
+    return request.user
+
+
+def decision_out(trial: Trial) -> DecisionOut | None:
+    """The decision of a trial that has one."""
+    decision = getattr(trial, "decision", None)
+    if decision is None:
+        return None
+    return DecisionOut(
+        fitness=decision.fitness, pressure=decision.pressure, reason=decision.reason, less_cautious=decision.less_cautious,
+        next_proof=decision.next_proof, by=decision.by.shown_name, at=decision.at,
+    )  # fmt: skip
+
+
+def trial_row(trial: Trial) -> TrialRow:
+    """A trial as a row of a list."""
+    answer = (trial.frozen or {}).get("answer", {})
+    running = trial.state in (State.RUNNING, State.HELD)
+    seen = trial.readings.order_by("-at").first() if running else None
+    return TrialRow(
+        id=trial.id,
+        vessel_id=trial.vessel_id,
+        vessel=trial.vessel.name,
+        kind=trial.sheet["kind"],
+        number=trial.number,
+        state=State(trial.state),
+        basis=answer.get("basis") or trial.sheet.get("basis"),
+        test_pressure=answer.get("test_pressure"),
+        planned_at=trial.planned_at,
+        started_at=trial.started_at,
+        latest_pressure=seen.pressure if seen else None,
+        decision=decision_out(trial),
+    )
+
+
+def plan_out(trial: Trial, maker: Maker) -> PlanOut:
+    """A plan with its answer in the person's units."""
+    return PlanOut(
+        id=trial.id,
+        vessel_id=trial.vessel_id,
+        vessel=trial.vessel.name,
+        number=trial.number,
+        state=State(trial.state),
+        version=trial.version,
+        sheet=trial.sheet,
+        answer=trial.derived(maker),
+        shape=shape_of(trial.sheet),
+        missing=[Missing(**gap) for gap in trial.missing()],
+        planned_at=trial.planned_at,
+        planned_by=trial.planned_by.shown_name,
+        started_at=trial.started_at,
+    )
+
+
+@router.get("/trials", response=list[TrialRow])
+def trials(request: HttpRequest) -> list[TrialRow]:
+    """Every trial, the newest first."""
+    return [trial_row(trial) for trial in Trial.objects.select_related("vessel", "decision__by")]
+
+
+@router.post("/vessels/{vessel_id}/trials", response={201: PlanOut})
+def plan(request: HttpRequest, vessel_id: UUID) -> tuple[int, PlanOut]:
+    """Begin a plan for a vessel."""
+    maker = maker_of(request)
+    return 201, plan_out(Trial.plan_for(Vessel.objects.get(pk=vessel_id), maker), maker)
+
+
+@router.get("/trials/{trial_id}/plan", response=PlanOut)
+def get_plan(request: HttpRequest, trial_id: UUID) -> PlanOut:
+    """A plan."""
+    return plan_out(Trial.objects.select_related("vessel", "planned_by").get(pk=trial_id), maker_of(request))
+
+
+@router.put("/trials/{trial_id}/plan", response=PlanOut)
+def change_plan(request: HttpRequest, trial_id: UUID, data: PlanIn) -> PlanOut:
+    """Change a plan that is not frozen."""
+    trial = Trial.objects.get(pk=trial_id)
+    trial.change_plan(data.sheet, data.version)
+    return plan_out(trial, maker_of(request))
+
+
+@router.post("/trials/{trial_id}/freeze", response=PlanOut)
+def freeze(request: HttpRequest, trial_id: UUID) -> PlanOut:
+    """Freeze a plan; what stands in the way is said."""
+    trial = Trial.objects.get(pk=trial_id)
+    trial.freeze(maker_of(request))
+    return plan_out(trial, maker_of(request))
+
+
+@router.post("/trials/{trial_id}/thaw", response=PlanOut)
+def thaw(request: HttpRequest, trial_id: UUID) -> PlanOut:
+    """Open a frozen plan that was not started."""
+    trial = Trial.objects.get(pk=trial_id)
+    trial.thaw(maker_of(request))
+    return plan_out(trial, maker_of(request))
+
+
+@router.get("/trials/{trial_id}/sheet.json", include_in_schema=False)
+def sheet(request: HttpRequest, trial_id: UUID) -> HttpResponse:
+    """The plan's sheet in the open format, to keep or to give to `toadbell derive`."""
+    trial = Trial.objects.select_related("vessel").get(pk=trial_id)
+    name = "".join(c if c.isalnum() else "-" for c in trial.vessel.name.lower())
+    response = JsonResponse(trial.sheet, json_dumps_params={"indent": 1, "ensure_ascii": False})
+    response["Content-Disposition"] = f'attachment; filename="{name}-trial-{trial.number}.json"'
+    return response

@@ -1,0 +1,236 @@
+"""A trial from plan to decision. Readings and events are only ever added; a correction is a new event."""
+
+from __future__ import annotations
+
+import datetime
+import uuid
+from collections.abc import Iterable
+from typing import Any
+
+from django.db import models, transaction
+from django.utils import timezone
+
+import toadbell
+from toadbell.core.answers import DeriveAnswer
+from toadbell.core.plan.derive import derive
+from toadbell.core.sheets import read_vessel_sheet
+from toadbell.shed.models import Maker, Vessel
+from toadbell.trials.errors import NotNow, Stale
+
+
+class State(models.TextChoices):
+    """Where a trial stands."""
+
+    PLANNED = "planned"
+    READY = "ready"
+    RUNNING = "running"
+    HELD = "held"
+    JUDGED = "judged"
+    CLOSED = "closed"
+    ABORTED = "aborted"
+
+
+class Source(models.TextChoices):
+    """Where readings come from."""
+
+    DIAL = "dial", "typed from a dial"
+    RIG = "rig", "the simulated rig"
+
+
+class Trial(models.Model):
+    """One trial of one vessel. Its clock runs at `speed` times the wall's, faster only on the simulated rig."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    vessel = models.ForeignKey(Vessel, on_delete=models.PROTECT, related_name="trials")
+    number = models.PositiveIntegerField()
+    state = models.CharField(max_length=10, choices=State.choices, default=State.PLANNED)
+    sheet = models.JSONField()
+    version = models.PositiveIntegerField(default=1)
+    frozen = models.JSONField(null=True)
+    planned_at = models.DateTimeField(default=timezone.now)
+    planned_by = models.ForeignKey(Maker, on_delete=models.PROTECT, related_name="trials")
+    source = models.CharField(max_length=10, choices=Source.choices, default=Source.DIAL)
+    started_at = models.DateTimeField(null=True)
+    wall_anchor = models.DateTimeField(null=True)
+    trial_anchor = models.DateTimeField(null=True)
+    speed = models.FloatField(default=1.0)
+    rig = models.JSONField(null=True)
+
+    class Meta:
+        ordering = ["-planned_at"]
+        constraints = [models.UniqueConstraint(fields=["vessel", "number"], name="one_number_per_vessel")]
+
+    # -- plan ---------------------------------------------------------------------------------------------------------
+
+    @classmethod
+    @transaction.atomic
+    def plan_for(cls, vessel: Vessel, maker: Maker) -> Trial:
+        """A new plan for a vessel, with the kit and the hold of its last trial where there was one."""
+        last = cls.objects.filter(vessel=vessel).order_by("-number").first()
+        kept = {key: last.sheet[key] for key in _CARRIED_OVER if key in last.sheet} if last else {}
+        sheet = {**_PLAN_DEFAULTS, **kept, **vessel.sheet}
+        return cls.objects.create(vessel=vessel, number=last.number + 1 if last else 1, sheet=sheet, planned_by=maker)
+
+    def change_plan(self, sheet: dict[str, Any], version: int) -> None:
+        """Replace the plan's sheet; raises SheetError, NotNow when frozen, Stale when changed elsewhere since `version`."""
+        self.must_be(State.PLANNED, "The plan is frozen: a past or running trial keeps the plan it was started on.")
+        derive(read_vessel_sheet(sheet))
+        if not Trial.objects.filter(pk=self.pk, version=version, state=State.PLANNED).update(sheet=sheet, version=version + 1):
+            raise Stale("This plan was changed in another window since you opened it. Load it again to see it.")
+        self.refresh_from_db()
+
+    @property
+    def frozen_sheet(self) -> dict[str, Any]:
+        """The sheet as frozen; raises NotNow before that."""
+        if not self.frozen:
+            raise NotNow("Freeze the plan first: the bench runs on a plan that no longer changes.")
+        sheet: dict[str, Any] = self.frozen["sheet"]
+        return sheet
+
+    def derived(self, maker: Maker) -> DeriveAnswer:
+        """The plan's answer: as frozen when it is, else worked out from the sheet as it stands."""
+        if self.frozen:
+            return DeriveAnswer.model_validate(self.frozen["answer"])
+        return derive(read_vessel_sheet(self.sheet), maker.pressure_unit, maker.length_unit)
+
+    def missing(self) -> list[dict[str, str]]:
+        """What is still to be entered before the plan can be frozen: field and sentence."""
+        return [{"field": field, "says": says} for field, says in _NEEDED if not self.sheet.get(field)]
+
+    def freeze(self, maker: Maker) -> None:
+        """Fix the plan with the kit as it is; raises NotNow with what still stands in the way."""
+        self.must_be(State.PLANNED, "This plan is frozen already.")
+        missing = self.missing()
+        if missing:
+            raise NotNow(missing[0]["says"])
+        sheet = {**self.sheet, "date": timezone.localdate().isoformat()}
+        answer = derive(read_vessel_sheet(sheet), maker.pressure_unit, maker.length_unit)
+        if answer.stops:
+            raise NotNow(answer.stops[0].says)
+        self.sheet = sheet
+        self.frozen = {"sheet": sheet, "answer": answer.model_dump(mode="json"), "core": toadbell.__version__}
+        self.enter(State.READY, "frozen", maker)
+
+    def thaw(self, maker: Maker) -> None:
+        """Back to planning, as long as nothing was run."""
+        self.must_be(State.READY, "Only a plan that was not started can be opened again.")
+        self.frozen = None
+        self.enter(State.PLANNED, "thawed", maker)
+
+    # -- clock --------------------------------------------------------------------------------------------------------
+
+    def now(self) -> datetime.datetime:
+        """The trial's own time."""
+        if self.wall_anchor is None or self.trial_anchor is None:
+            return timezone.now()
+        return self.trial_anchor + (timezone.now() - self.wall_anchor) * self.speed
+
+    def set_speed(self, speed: float) -> None:
+        """Run the simulated rig's time faster or slower from now on, 1 to 600 times."""
+        if self.source != Source.RIG:
+            raise NotNow("Only the simulated rig's time can be hurried.")
+        if not 1 <= speed <= 600:
+            raise NotNow("The simulated rig runs at 1 to 600 times the clock.")
+        self.trial_anchor, self.wall_anchor, self.speed = self.now(), timezone.now(), speed
+        self.save(update_fields=["trial_anchor", "wall_anchor", "speed"])
+
+    # -- log ----------------------------------------------------------------------------------------------------------
+
+    def must_be(self, state: State | tuple[State, ...], otherwise: str) -> None:
+        """Raise NotNow with `otherwise` unless the trial is in (one of) the state(s)."""
+        if self.state not in (state if isinstance(state, tuple) else (state,)):
+            raise NotNow(otherwise)
+
+    def enter(self, state: State, kind: str, maker: Maker, *, event_id: uuid.UUID | None = None, **data: Any) -> Event:
+        """Change state and say so in the log, both or neither."""
+        with transaction.atomic():
+            self.state = state
+            self.save()
+            return self.log(kind, maker, event_id=event_id, **data)
+
+    def log(self, kind: str, maker: Maker, *, at: datetime.datetime | None = None, event_id: uuid.UUID | None = None, **data: Any) -> Event:
+        """Add an event; one with an id that is there already is not added again."""
+        event, _ = Event.objects.get_or_create(
+            id=event_id or uuid.uuid4(), defaults={"trial": self, "at": at or self.now(), "kind": kind, "by": maker, "data": data}
+        )
+        return event
+
+    def take(self, batch: Iterable[Reading]) -> list[uuid.UUID]:
+        """Store readings and give their ids; those stored already are passed over. Nothing is acknowledged unwritten."""
+        readings = list(batch)
+        with transaction.atomic():
+            Reading.objects.bulk_create(readings, ignore_conflicts=True)
+        return [reading.id for reading in readings]
+
+    def effective_events(self) -> list[Event]:
+        """The events in order, without those a later correction took back."""
+        events = list(self.events.select_related("by"))
+        corrected = {e.data.get("corrects") for e in events if e.kind == "corrected"}
+        return [e for e in events if str(e.id) not in corrected]
+
+
+class Reading(models.Model):
+    """A pressure as read, with the water's temperature where it was. The id comes from whoever read it."""
+
+    id = models.UUIDField(primary_key=True)
+    trial = models.ForeignKey(Trial, on_delete=models.PROTECT, related_name="readings")
+    at = models.DateTimeField()
+    pressure = models.FloatField(help_text="Pa gauge")
+    temperature = models.FloatField(null=True, help_text="of the water, K")
+    source = models.CharField(max_length=10, choices=Source.choices)
+    stored_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["at"]
+        indexes = [models.Index(fields=["trial", "at"])]
+
+
+class Event(models.Model):
+    """Something that happened, and who said so."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4)
+    trial = models.ForeignKey(Trial, on_delete=models.PROTECT, related_name="events")
+    at = models.DateTimeField()
+    kind = models.CharField(max_length=20)
+    by = models.ForeignKey(Maker, on_delete=models.PROTECT, related_name="+")
+    data = models.JSONField(default=dict)
+    stored_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["at", "stored_at"]
+        indexes = [models.Index(fields=["trial", "at"])]
+
+
+class Verdict(models.Model):
+    """The judge's answer as computed, with what it was computed from and by which core."""
+
+    trial = models.OneToOneField(Trial, on_delete=models.PROTECT, related_name="verdict")
+    sheet = models.JSONField()
+    answer = models.JSONField()
+    points = models.JSONField()
+    core = models.CharField(max_length=20)
+    at = models.DateTimeField(auto_now_add=True)
+
+
+class Decision(models.Model):
+    """What a person decided the vessel is fit for, beside what the tool would have said."""
+
+    trial = models.OneToOneField(Trial, on_delete=models.PROTECT, related_name="decision")
+    fitness = models.CharField(max_length=10)
+    pressure = models.FloatField(null=True, help_text="Pa gauge")
+    reason = models.TextField(blank=True)
+    less_cautious = models.BooleanField(default=False)
+    advice = models.JSONField()
+    next_proof = models.DateField(null=True)
+    by = models.ForeignKey(Maker, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+
+
+_CARRIED_OVER = ("basis", "factor", "base", "reason", "gauge", "pump", "thermometer", "pause", "hold", "acceptance", "water_temperature")
+_PLAN_DEFAULTS = {"pause": "3 min", "hold": {"minimum": "30 min"}, "acceptance": {"max_drop": "0.2 bar", "over": "30 min"}}
+_NEEDED = (
+    ("shell", "The vessel's shell is not known: give its inside diameter and length on the vessel's page."),
+    ("gauge", "Which gauge will be read? Give its range and its smallest division."),
+    ("water_temperature", "How warm is the water? Cold metal is brittle, and the water's stiffness depends on it."),
+    ("acceptance", "Say what drop would still be accepted, over what time."),
+)
