@@ -161,7 +161,7 @@ def decide(trial: Trial, maker: Maker, chosen: fit.Fitness, pressure: str | None
     months = fit.add_months(trial.now().date(), fit.KINDS[trial.frozen_sheet["kind"]].proof_months) if limit else None
     with transaction.atomic():
         decision = Decision.objects.create(
-            trial=trial, fitness=chosen, pressure=limit, reason=reason.strip(), less_cautious=further, by=maker, at=timezone.now(),
+            trial=trial, fitness=chosen, pressure=limit, reason=reason.strip(), less_cautious=further, by=maker, at=min(trial.now(), timezone.now()),
             advice=tool.model_dump(mode="json"), next_proof=months,
         )  # fmt: skip
         trial.enter(State.CLOSED, "decided", maker, fitness=chosen)

@@ -1,0 +1,103 @@
+"""The demo workshop, hung up from open-format files. Loading it again changes nothing."""
+
+import datetime
+import json
+import uuid
+from pathlib import Path
+from typing import Any
+
+from django.db import transaction
+from django.utils import timezone
+
+from toadbell.core.judge.log import read_log
+from toadbell.core.sheets import read_vessel_sheet
+from toadbell.shed.models import Maker, Vessel
+from toadbell.trials import judge
+from toadbell.trials.models import Event, Reading, Source, State, Trial
+
+_NAMES = uuid.UUID("8a1f8f2e-52a1-4a55-9d5b-7f5a60f0b3c1")
+
+
+@transaction.atomic
+def load(folder: Path) -> int:
+    """Hang up what is not there yet; gives how many vessels are new."""
+    members = json.loads((folder / "workshop.json").read_text())["members"]
+    makers = {key: _member(key, name) for key, name in members.items()}
+    new = 0
+    for path in sorted(folder.glob("*/vessel.json"), key=lambda p: _SHELF.index(p.parent.name) if p.parent.name in _SHELF else 99):
+        data = json.loads(path.read_text())
+        vessel_id = uuid.uuid5(_NAMES, path.parent.name)
+        if Vessel.objects.filter(pk=vessel_id).exists():
+            continue
+        read_vessel_sheet(data["sheet"])
+        vessel = Vessel.objects.create(
+            id=vessel_id, name=data["name"], notes=data["notes"], sheet=data["sheet"], hung_up_by=makers["owner"]
+        )
+        for number, trial in enumerate(sorted(path.parent.glob("trial-*.json")), 1):
+            _trial(vessel, number, trial, makers)
+        new += 1
+    return new
+
+
+_SHELF = ("wharf-receiver", "bitterns-boiler", "perry-tank", "paint-shop-bottle")
+
+
+def _member(key: str, name: str) -> Maker:
+    if key == "owner":
+        return Maker.local_owner()
+    maker, made = Maker.objects.get_or_create(username=key, defaults={"first_name": name})
+    if made:
+        maker.set_unusable_password()
+        maker.save()
+    return maker
+
+
+def _trial(vessel: Vessel, number: int, path: Path, makers: dict[str, Maker]) -> None:
+    data = json.loads(path.read_text())
+    maker = makers[data["by"]]
+    day = timezone.localdate() - datetime.timedelta(days=data["days_ago"])
+    start = datetime.datetime.combine(day, datetime.time.fromisoformat(data["at"]), tzinfo=datetime.UTC)
+    trial = Trial.objects.create(
+        id=uuid.uuid5(_NAMES, f"{path.parent.name}/{path.stem}"), vessel=vessel, number=number, sheet={**vessel.sheet, **data["plan"]},
+        planned_at=start - datetime.timedelta(minutes=40), planned_by=maker,
+    )  # fmt: skip
+    if not data.get("frozen") and not data.get("events"):
+        return
+    trial.sheet = {**trial.sheet, "date": day.isoformat()}
+    trial.wall_anchor, trial.trial_anchor, trial.speed = timezone.now(), start - datetime.timedelta(minutes=5), 0.0
+    trial.freeze(maker)
+    if data.get("events"):
+        _run(trial, maker, data, start, path)
+    else:
+        trial.wall_anchor, trial.trial_anchor, trial.speed = None, None, 1.0
+        trial.save()
+
+
+def _run(trial: Trial, maker: Maker, data: dict[str, Any], start: datetime.datetime, path: Path) -> None:
+    """Lay the readings and the events of a past run into the trial, then judge and decide it."""
+    log = read_log(path.parent / data["readings"])
+    warm = log.water_temperature
+    trial.take(
+        Reading(
+            id=uuid.uuid5(trial.id, f"reading {i}"), trial=trial, at=start + datetime.timedelta(seconds=float(log.time[i])),
+            pressure=float(log.pressure[i]), source=Source.DIAL,
+            temperature=float(warm[i]) if warm is not None and warm[i] == warm[i] else None,
+        )
+        for i in range(len(log.time))
+    )  # fmt: skip
+    Event.objects.bulk_create(
+        Event(
+            id=uuid.uuid5(trial.id, f"event {i}"), trial=trial, at=start + datetime.timedelta(seconds=event["elapsed"]), kind=event["kind"],
+            by=maker, data=event.get("data", {}),
+        )
+        for i, event in enumerate(data["events"])
+    )  # fmt: skip
+    kinds = {event["kind"] for event in data["events"]}
+    trial.started_at, trial.trial_anchor = start, start + datetime.timedelta(seconds=data["events"][-1]["elapsed"] + 600)
+    trial.state = State.HELD if "hold-ended" in kinds else State.ABORTED
+    trial.save()
+    if trial.state == State.HELD:
+        judge.judge(trial, maker)
+    if "decision" in data:
+        decision = data["decision"]
+        judge.decide(trial, maker, decision["fitness"], decision.get("pressure"), decision["reason"])

@@ -1,0 +1,73 @@
+"""Write the demo workshop's readings: the simulated rig with fixed seeds, read by the hands its trials describe.
+
+usage: .venv/bin/python tools/demo_readings.py
+"""
+
+import csv
+import dataclasses
+import json
+from pathlib import Path
+
+from toadbell.core.bench import rig as simulated
+from toadbell.core.bench.compliance import content_of
+from toadbell.core.plan.derive import derive
+from toadbell.core.sheets import read_vessel_sheet
+
+DEMO = Path(__file__).parents[1] / "demo"
+
+
+def main() -> None:
+    """Both finished trials of the receiver."""
+    write_readings("wharf-receiver", 1, seed=11, drift_per_hour=0.0, leak=60e-6 / 3600)
+    write_readings("wharf-receiver", 2, seed=12, drift_per_hour=-0.42, leak=0.1e-6 / 3600)
+
+
+def write_readings(vessel: str, number: int, seed: int, drift_per_hour: float, leak: float) -> None:
+    """Play a trial's events on the rig and write what the dial showed. leak m³/s; drift of the room K/h."""
+    folder = DEMO / vessel
+    trial = json.loads((folder / f"trial-{number}.json").read_text())
+    sheet = read_vessel_sheet({**json.loads((folder / "vessel.json").read_text())["sheet"], **trial["plan"]})
+    answer = derive(sheet)
+    assert answer.volume is not None
+    assert sheet.water_temperature is not None
+    assert sheet.gauge is not None
+    content = content_of(answer.volume, sheet.shell, sheet.trapped_air, sheet.water_temperature)
+    step = sheet.gauge.readable or 1e4
+    rig = simulated.rig_for(
+        content, answer.test_pressure, stroke=12e-6, pump_maximum=6e6, leak=leak, water=sheet.water_temperature,
+        room=sheet.water_temperature, room_drift=drift_per_hour / 3600, lag=5000.0, resolution=step, noise=step / 5,
+        thermometer=sheet.thermometer.resolution if sheet.thermometer else None, seed=seed,
+    )  # fmt: skip
+    with (folder / f"trial-{number}.csv").open("w", newline="") as file:
+        rows = csv.writer(file, lineterminator="\n")
+        rows.writerow(["elapsed [s]", "pressure [bar]", "water_temperature [degC]"])
+        for elapsed, state in _course(rig, trial["events"], answer.target_band[0]):
+            warm = simulated.read_thermometer(rig, state)
+            rows.writerow(
+                [f"{elapsed:.0f}", f"{simulated.read_gauge(rig, state) / 1e5:.3f}", "" if warm is None else f"{warm - 273.15:.2f}"]
+            )
+
+
+def _course(rig: simulated.Rig, events: list[dict], target: float):  # type: ignore[no-untyped-def, type-arg]
+    """The rig at each time that somebody read the dial: every minute raising, every two in the hold."""
+    state, elapsed = simulated.at_start(rig), 0.0
+    yield elapsed, state
+    for event in events:
+        while elapsed < event["elapsed"]:
+            elapsed = min(event["elapsed"], elapsed + (120 if state.shut_in else 30))
+            state = simulated.advance(rig, state, elapsed)
+            yield elapsed, state
+        if event["kind"] == "vent-shut":
+            state = simulated.close_vent(state)
+        elif event["kind"] == "shut-in":
+            state = simulated.set_shut_off(state, True)
+        elif event["kind"] in ("dumped", "released"):
+            state = simulated.dump(state)
+        elif event["kind"] == "strokes":
+            wanted = next(e["data"]["pressure"] for e in events if e["kind"] == "stage-reached" and e["elapsed"] > event["elapsed"])
+            inside = rig.stiffness * wanted + rig.trapped_air * wanted / (wanted + 101_325)
+            state = dataclasses.replace(state, net=inside - rig.swelling * (state.temperature - rig.water))
+
+
+if __name__ == "__main__":
+    main()
