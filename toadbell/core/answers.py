@@ -39,6 +39,7 @@ class BasisAnswer(_Answer):
     test_pressure: float | None
     default: bool
     applies: bool
+    strength: bool
     why: str
     source: str
 
@@ -96,11 +97,13 @@ class ProfilePoint(_Answer):
 
 
 class HoldAnswer(_Answer):
-    """How long to hold and how often to read, s; where to look afterwards, Pa."""
+    """How long to hold and how often to read, s; where to look afterwards, Pa; leaks m³/s."""
 
     minimum: float
     every: float
     look_pressure: float
+    accepted_leak: float | None
+    smallest_leak: float | None
 
 
 class DeriveAnswer(_Answer):
@@ -116,7 +119,7 @@ class DeriveAnswer(_Answer):
     gauge_range: float | None
     test_pressure: float
     gauge_target: float
-    target_band: tuple[float, float]
+    target_band: list[float]
     bases: list[BasisAnswer]
     ceiling: Limit
     allowable: Limit

@@ -57,6 +57,12 @@ class VesselIn(Schema):
     version: int = 1
 
 
+class SheetIn(Schema):
+    """A sheet in the open format."""
+
+    sheet: dict[str, Any]
+
+
 class Looked(Schema):
     """What a sheet would give, or what is wrong with it."""
 
@@ -117,13 +123,13 @@ def hang_up(request: HttpRequest, data: VesselIn) -> tuple[int, VesselOut]:
 
 
 @router.post("/vessels/look", response=Looked)
-def look(request: HttpRequest, sheet: dict[str, Any]) -> Looked:
+def look(request: HttpRequest, data: SheetIn) -> Looked:
     """What a sheet would give, before it is kept."""
     try:
-        answer = derive(read_vessel_sheet(sheet), request.user.pressure_unit, request.user.length_unit)  # type: ignore[union-attr]
+        answer = derive(read_vessel_sheet(data.sheet), request.user.pressure_unit, request.user.length_unit)  # type: ignore[union-attr]
     except SheetError as wrong:
         return Looked(shape=None, answer=None, says=wrong.says, field=wrong.field)
-    return Looked(shape=shape_of(sheet), answer=answer, says=None, field=None)
+    return Looked(shape=shape_of(data.sheet), answer=answer, says=None, field=None)
 
 
 @router.get("/vessels/{vessel_id}", response=VesselOut)

@@ -101,7 +101,8 @@ def read_quantity(request: HttpRequest, data: Written) -> ReadBack:
     found = units.read(data.text, data.kind, default_unit=data.default_unit)
     bare = found.unit == data.default_unit and not data.text.strip().lower().endswith(found.unit.lower())
     kind = units.KINDS[data.kind]
-    other = kind.imperial if units.same_unit(found.unit, kind.metric, data.kind) or units.is_metric(found.unit) else kind.metric
+    imperial = "in**3" if data.kind == "volume" and found.value < 5e-4 else kind.imperial
+    other = imperial if units.same_unit(found.unit, kind.metric, data.kind) or units.is_metric(found.unit) else kind.metric
     return ReadBack(
         value=found.value,
         unit=found.unit,

@@ -11,13 +11,12 @@ from toadbell.core.answers import HoldPoint, JudgeAnswer, LeakEstimate, School
 from toadbell.core.bench.compliance import Content, content_of, mean_compressibility, water_expansion
 from toadbell.core.judge import estimate, verdict
 from toadbell.core.judge.log import Array, Log, read_log
+from toadbell.core.plan.detect import TELL
 from toadbell.core.sheets import AgainstBaseline, HoldSheet, MaxDrop, MaxLeak, SheetError
 
 ROOM = 293.15
 BAND = 1.96
 """Standard deviations on each side of a 95 % band."""
-TELL = 2.8
-"""Standard deviations at which a leak is told from none with 97.5 % confidence four times in five."""
 LONGEST = 48 * 3600.0
 
 

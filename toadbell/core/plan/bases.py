@@ -154,6 +154,7 @@ def _answer(basis: str, sheet: VesselSheet) -> BasisAnswer:
         test_pressure=test_pressure(basis, sheet),
         default=basis == KINDS[sheet.kind].basis,
         applies=applies,
+        strength=rule.strength,
         why=why,
         source=rule.source,
     )

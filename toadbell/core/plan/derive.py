@@ -3,7 +3,7 @@
 from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer, EndForce, Energies, HoldAnswer, Limit, Pumping
 from toadbell.core.bench.compliance import Content, content_of, water_density
-from toadbell.core.plan import bases, cautions, energy, stages
+from toadbell.core.plan import bases, cautions, detect, energy, stages
 from toadbell.core.plan.cautions import ROOM, TOLERANCE
 from toadbell.core.plan.ceiling import allowable, ceiling
 from toadbell.core.plan.working import Working, lines_of
@@ -37,7 +37,7 @@ def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "m
     approach = pressure * 0.25
     steps = stages.stage_targets(rule.raising, target, sheet.working_pressure + head, KINDS[sheet.kind].look_fraction)
     plan = stages.plan_stages(steps, content, stroke, stages.DEFAULT_PAUSE if sheet.pause is None else sheet.pause, approach + head)
-    hold = _hold(sheet, rule, pressure, head)
+    hold = _hold(sheet, rule, pressure, head, content)
     factor = pressure / base if rule.factor is not None or basis == "own" else None
     look_up = Working(sheet, basis, base, pressure, head, target, top, may_work, volume, content, factor, pressure_unit, length_unit)
 
@@ -52,7 +52,7 @@ def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "m
         gauge_range=sheet.gauge.range if sheet.gauge else None,
         test_pressure=pressure,
         gauge_target=target,
-        target_band=(target, target * TOLERANCE),
+        target_band=[target, target * TOLERANCE],
         bases=bases.side_by_side(sheet),
         ceiling=top,
         allowable=may_work,
@@ -83,11 +83,17 @@ def _gauge_head(sheet: VesselSheet, temperature: float) -> float:
     return -water_density(temperature) * units.GRAVITY * sheet.gauge.height_above_top
 
 
-def _hold(sheet: VesselSheet, rule: bases.Basis, pressure: float, head: float) -> HoldAnswer:
+def _hold(sheet: VesselSheet, rule: bases.Basis, pressure: float, head: float, content: Content | None) -> HoldAnswer:
     minimum = sheet.hold.minimum if sheet.hold else rule.hold
     every = (sheet.hold.every if sheet.hold else None) or max(10.0, min(300.0, minimum / 15))
     look = pressure / rule.look_divisor if rule.look_divisor else min(sheet.working_pressure, pressure)
-    return HoldAnswer(minimum=minimum, every=every, look_pressure=look + head)
+    return HoldAnswer(
+        minimum=minimum,
+        every=every,
+        look_pressure=look + head,
+        accepted_leak=None if content is None else detect.accepted_leak(sheet, content, pressure),
+        smallest_leak=None if content is None else detect.smallest_leak(sheet, content, pressure, minimum, every),
+    )
 
 
 def _highest_provable(top: Limit, factor: float | None) -> float | None:

@@ -1,0 +1,42 @@
+import createClient, { type Middleware } from "openapi-fetch"
+import type { components, paths } from "./schema"
+
+export type Schema = components["schemas"]
+
+/** What the server says when something cannot be done: a sentence for people, and the field it is about. */
+export class Refusal extends Error {
+  constructor(
+    says: string,
+    readonly field: string | null,
+    readonly status: number,
+  ) {
+    super(says)
+  }
+}
+
+function token() {
+  return document.cookie.match(/(?:^|; )toadbell_csrf=([^;]+)/)?.[1] ?? ""
+}
+
+const withToken: Middleware = {
+  onRequest({ request }) {
+    if (request.method !== "GET") request.headers.set("X-CSRFToken", token())
+    return request
+  },
+}
+
+export const api = createClient<paths>({ baseUrl: "", fetch: (request: Request) => globalThis.fetch(request) })
+api.use(withToken)
+
+/** The data of an answer, or a Refusal in the server's own words. */
+export async function asked<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  let answer
+  try {
+    answer = await call
+  } catch {
+    throw new Refusal("The server does not answer. What you typed is still here; it goes on when the server is back.", null, 0)
+  }
+  if (answer.data !== undefined && answer.response.ok) return answer.data
+  const said = (answer.error ?? {}) as { says?: string; field?: string | null }
+  throw new Refusal(said.says ?? "The server did not understand this. Try again.", said.field ?? null, answer.response.status)
+}

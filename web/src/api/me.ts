@@ -1,0 +1,19 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query"
+import { api, asked, type Schema } from "./client"
+
+/** Who is signed in, their habits, and what there is to choose from. */
+export function useMe() {
+  return useQuery({ queryKey: ["me"], queryFn: () => asked(api.GET("/api/me")), staleTime: Infinity })
+}
+
+/** Change the unit habit or the name on records; everything on screen follows. */
+export function useHabits() {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (body: Schema["Habits"]) => asked(api.PUT("/api/me", { body })),
+    onSuccess: (me) => {
+      queries.setQueryData(["me"], me)
+      void queries.invalidateQueries({ predicate: (query) => query.queryKey[0] !== "me" })
+    },
+  })
+}

@@ -1,0 +1,30 @@
+import { createBrowserRouter } from "react-router"
+import { Bench } from "../bench/Bench"
+import { Judge } from "../judge/Judge"
+import { PlanBoard } from "../plan/PlanBoard"
+import { Record } from "../records/Record"
+import { Records } from "../records/Records"
+import { Shed } from "../shed/Shed"
+import { HangUp, VesselPage } from "../shed/VesselPage"
+import { Shell } from "./Shell"
+import { Broken, NotFound, Soon } from "./states"
+
+export const router = createBrowserRouter([
+  {
+    element: <Shell />,
+    errorElement: <Broken />,
+    children: [
+      { path: "/", element: <Shed /> },
+      { path: "/vessels/new", element: <HangUp /> },
+      { path: "/vessels/:id", element: <VesselPage /> },
+      { path: "/trials/:id/plan", element: <PlanBoard /> },
+      { path: "/trials/:id/bench", element: <Bench /> },
+      { path: "/trials/:id/judge", element: <Judge /> },
+      { path: "/records", element: <Records /> },
+      { path: "/records/:id", element: <Record /> },
+      { path: "/kit", element: <Soon room="kit" /> },
+      { path: "/practice", element: <Soon room="practice" /> },
+      { path: "*", element: <NotFound /> },
+    ],
+  },
+])

@@ -1,0 +1,100 @@
+import { Link, useRouteError } from "react-router"
+import type { Refusal } from "../api/client"
+import { Head } from "./Shell"
+import { useTheme } from "./theme"
+import { Toad } from "./Toad"
+
+/** A page with one thing to say and the way on. */
+export function Notice({ title, children }: { title: string; children: React.ReactNode }) {
+  return (
+    <main className="mx-auto flex max-w-xl flex-1 flex-col justify-center gap-3 p-8">
+      <Toad size={64} />
+      <h1 className="text-3xl">{title}</h1>
+      <div className="space-y-3 text-[17px]">{children}</div>
+    </main>
+  )
+}
+
+export function Loading({ what }: { what: string }) {
+  return (
+    <main className="grid flex-1 place-items-center p-8 text-quiet" aria-busy="true">
+      Fetching {what} …
+    </main>
+  )
+}
+
+/** A question to the server that was refused or not answered. */
+export function Failed({ error, retry }: { error: Error; retry?: () => void }) {
+  const status = (error as Refusal).status
+  return (
+    <Notice title={status === 404 ? "Nothing hangs here" : status === 0 ? "The server does not answer" : "That did not work"}>
+      <p>{error.message}</p>
+      <p className="flex gap-3">
+        {retry && (
+          <button className="btn btn-primary" onClick={retry}>
+            Try again
+          </button>
+        )}
+        <Link className="btn" to="/">
+          Back to the shed
+        </Link>
+      </p>
+    </Notice>
+  )
+}
+
+export function NotFound() {
+  useTheme("daylight")
+  return (
+    <>
+      <Head />
+      <Notice title="Nothing hangs here">
+        <p>There is no room under this address. A link may have been cut short when it was copied.</p>
+        <Link className="btn btn-primary w-fit" to="/">
+          Back to the shed
+        </Link>
+      </Notice>
+    </>
+  )
+}
+
+/** What React could not draw: say so, keep what is stored, lead back. */
+export function Broken() {
+  const error = useRouteError()
+  return (
+    <div className="flex h-full flex-col">
+      <Notice title="This page fell over">
+        <p>What was stored before is kept. Load the page again; if it falls over again, these words help whoever mends it:</p>
+        <pre className="overflow-auto border-[1.5px] border-rule bg-paper p-3 font-mono text-sm">{String(error)}</pre>
+        <p className="flex gap-3">
+          <button className="btn btn-primary" onClick={() => location.reload()}>
+            Load again
+          </button>
+          <a className="btn" href="/">
+            Back to the shed
+          </a>
+        </p>
+      </Notice>
+    </div>
+  )
+}
+
+/** A room that is not built yet says what will be in it. */
+export function Soon({ room }: { room: "kit" | "practice" }) {
+  useTheme("daylight")
+  const text = {
+    kit: ["The kit room is not built yet", "Gauges, pumps, thermometers and plugs will hang here, each with its range, its division and until when it is calibrated. Until then, say on the plan which gauge and pump you use; the next plan of the same vessel takes them over."],
+    practice: ["The practice yard is not built yet", "Simulated vessels with faults that you don't know of will stand here, on the real bench. Until then, any frozen plan can be run on the simulated rig."],
+  }[room]
+  return (
+    <>
+      <Head />
+      <Notice title={text[0]!}>
+        <p>{text[1]}</p>
+        <Link className="btn btn-primary w-fit" to="/">
+          Back to the shed
+        </Link>
+      </Notice>
+    </>
+  )
+}

@@ -1,0 +1,58 @@
+import { useState } from "react"
+import { Refusal } from "../api/client"
+import { unitOf, type Habit } from "../parts/units"
+import { Keep, Sheet } from "./Actions"
+import { newId, type useHands } from "./queries"
+
+type DialPadProps = { habit: Habit; hands: ReturnType<typeof useHands>; every: number; close: () => void }
+
+/** What the dial shows, typed or tapped. It closes when the reading is on the disk, and not before. */
+export function DialPad({ habit, hands, close }: DialPadProps) {
+  const [pressure, setPressure] = useState("")
+  const [temperature, setTemperature] = useState("")
+  const [id] = useState(newId)
+  const says = hands.read.error instanceof Refusal ? hands.read.error.message : null
+  const keep = () =>
+    hands.read.mutate({ id, pressure, temperature: temperature.trim() || null, at: null }, { onSuccess: close })
+  const tap = (key: string) => setPressure((text) => (key === "⌫" ? text.slice(0, -1) : text + key))
+  return (
+    <Sheet title="What does the dial show?" close={close}>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault()
+          if (pressure.trim() && !hands.read.isPending) keep()
+        }}
+      >
+        <div className="mb-3 grid grid-cols-[1fr_130px] gap-3">
+          <label className="text-quiet">
+            Pressure
+            <span className="input flex h-16 w-full items-center bg-ground text-ink">
+              <input autoFocus aria-label="Pressure" inputMode="none" className="figure w-full text-4xl" value={pressure} onChange={(event) => setPressure(event.target.value)} aria-invalid={says ? true : undefined} />
+              <span className="text-xl">{unitOf("pressure", habit)}</span>
+            </span>
+          </label>
+          <label className="text-quiet">
+            Water
+            <span className="input flex h-16 w-full items-center bg-ground text-ink">
+              <input aria-label="Water temperature" className="figure w-full text-xl" inputMode="decimal" value={temperature} onChange={(event) => setTemperature(event.target.value)} />
+              <span>°C</span>
+            </span>
+          </label>
+        </div>
+        {says && (
+          <p role="alert" className="strip mb-3 border-vermilion">
+            {says} Nothing was stored yet.
+          </p>
+        )}
+        <div className="mb-4 grid grid-cols-3 gap-2">
+          {["7", "8", "9", "4", "5", "6", "1", "2", "3", ".", "0", "⌫"].map((key) => (
+            <button key={key} type="button" className="btn figure h-14 text-2xl" onClick={() => tap(key)} aria-label={key === "⌫" ? "take the last back" : key}>
+              {key}
+            </button>
+          ))}
+        </div>
+        <Keep keep={hands.read.isPending ? "Keeping …" : "Log it"} close={close} disabled={!pressure.trim() || hands.read.isPending} />
+      </form>
+    </Sheet>
+  )
+}

@@ -1,0 +1,68 @@
+import { useState } from "react"
+import { useKeys } from "../app/keys"
+import { QuantityField } from "../parts/QuantityField"
+import type { useHands, BenchState } from "./queries"
+
+/** Before the run: what must be done with one's hands, and where the readings come from. */
+export function StartPanel({ bench, hands }: { bench: BenchState; hands: ReturnType<typeof useHands> }) {
+  const [faults, setFaults] = useState({ leak: "0 mL/h", air: "20 mL", drift: "0 delta_degC" })
+  const [speed, setSpeed] = useState(10)
+  const dial = () => hands.start.mutate({ source: "dial", speed: 1, seed: 1 })
+  const rig = () => hands.start.mutate({ source: "rig", speed, seed: 7, leak: faults.leak || null, air: faults.air || null, drift: faults.drift || null })
+  useKeys([
+    { key: "Enter", does: "begin, reading from a dial", act: dial },
+    { key: "m", does: "begin on the simulated rig", act: rig },
+  ])
+  const set = (key: keyof typeof faults) => (text: string) => setFaults({ ...faults, [key]: text })
+  return (
+    <div className="flex-1 space-y-6 p-5 lg:overflow-auto lg:p-8">
+      <div>
+        <h2 className="text-[29px]">Before you begin</h2>
+        <ol className="mt-2 list-decimal space-y-1.5 pl-6 text-[17px]">
+          <li>Relief valve, switch and service gauge are off; every opening is blanked with a part rated for the test.</li>
+          <li>A vent at the highest point, a shut-off between pump and vessel, a way to dump.</li>
+          <li>It stands on something that bears it full. Dry outside, so that a weep shows.</li>
+          <li>Somebody calls out, somebody logs. Above the first stage everybody is behind the line.</li>
+        </ol>
+        <p className="mt-3 text-quiet">Local codes, your club's inspector and the maker come first.</p>
+      </div>
+      <div className="grid gap-5 xl:grid-cols-2">
+        <section className="border-[1.5px] border-rule bg-paper p-5">
+          <h3 className="text-xl">On the real rig</h3>
+          <p className="my-2 text-quiet">You type what the dial shows. Everything is kept as you go.</p>
+          <button className="btn btn-primary h-14 w-full text-[17px]" onClick={dial} disabled={hands.start.isPending}>
+            Begin, reading from a dial <kbd className="key">⏎</kbd>
+          </button>
+        </section>
+        <section className="border-[1.5px] border-rule bg-paper p-5">
+          <h3 className="text-xl">On the simulated rig</h3>
+          <p className="my-2 text-quiet">The same vessel, pump and gauge by their physics. It proves nothing; it shows how a run goes.</p>
+          <div className="grid grid-cols-2 gap-x-4">
+            <QuantityField label="It leaks" kind="leak" unit="mL/h" value={faults.leak} onChange={set("leak")} compact />
+            <QuantityField label="Air left in" kind="volume" unit="mL" value={faults.air} onChange={set("air")} compact />
+            <QuantityField label="The room warms, each hour" kind="temperature_difference" unit="delta_degC" value={faults.drift} onChange={set("drift")} compact />
+            <label className="text-[13.5px] text-quiet">
+              Its clock goes
+              <select className="select h-9 w-full bg-paper text-ink" value={speed} onChange={(event) => setSpeed(Number(event.target.value))}>
+                {[1, 10, 60, 300, 600].map((times) => (
+                  <option key={times} value={times}>
+                    {times}×{times === 1 ? ", as the clock" : ""}
+                  </option>
+                ))}
+              </select>
+            </label>
+          </div>
+          <button className="btn h-14 w-full border-[1.5px] border-ink text-[17px]" onClick={rig} disabled={hands.start.isPending}>
+            Try it on the simulated rig <kbd className="key">M</kbd>
+          </button>
+        </section>
+      </div>
+      {hands.start.error && (
+        <p role="alert" className="strip border-vermilion">
+          {hands.start.error.message}
+        </p>
+      )}
+      <p className="sr-only">{bench.vessel}</p>
+    </div>
+  )
+}

@@ -1,0 +1,21 @@
+import { useEffect, useState } from "react"
+import type { Schema } from "../api/client"
+
+type Clock = Schema["Clock"]
+
+/** The trial's time in ms, from the server's clock and the trial's speed; it goes by the clock, not by ticks. */
+export function trialNow(clock: Clock, received: number, now: number): number {
+  const server = Date.parse(clock.server_now) + (now - received)
+  if (!clock.wall_anchor || !clock.trial_anchor) return server
+  return Date.parse(clock.trial_anchor) + (server - Date.parse(clock.wall_anchor)) * clock.speed
+}
+
+/** The trial's time, fresh four times a second. */
+export function useTrialNow(clock: Clock | undefined, received: number): number {
+  const [now, setNow] = useState(() => Date.now())
+  useEffect(() => {
+    const timer = setInterval(() => setNow(Date.now()), 250)
+    return () => clearInterval(timer)
+  }, [])
+  return clock ? trialNow(clock, received, Math.max(now, received)) : now
+}

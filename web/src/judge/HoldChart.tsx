@@ -1,0 +1,122 @@
+import { scaleLinear } from "d3-scale"
+import type { Schema } from "../api/client"
+import { digits, inUnit, unitOf, type Habit } from "../parts/units"
+import { useSize } from "../parts/useSize"
+
+type Point = Schema["HoldPoint"]
+type HoldChartProps = { points: Point[]; verdict: Schema["JudgeAnswer"]; habit: Habit }
+
+/** The hold: pressure as read, with the temperature taken out, the fit and its band, the limit as a wedge; temperature beneath. */
+export function HoldChart(props: HoldChartProps) {
+  const [ref, { width, height }] = useSize()
+  return (
+    <div ref={ref} className="h-full min-h-72 w-full overflow-hidden print:h-80">
+      {width > 0 && height > 0 && <Drawing {...props} width={width} height={height} />}
+    </div>
+  )
+}
+
+function Drawing({ points, verdict, habit, width, height }: HoldChartProps & { width: number; height: number }) {
+  const warm = points.some((p) => p.temperature != null)
+  const seen = points.some((p) => p.corrected != null)
+  const [left, right, top] = [58, width - 14, 16]
+  const lower = warm ? 74 : 0
+  const bottom = height - 36 - lower
+  const first = points[0]!
+  const end = points.at(-1)!.time
+  const limit = first.pressure - (verdict.limit / verdict.compliance) * end
+  const unit = (p: number) => inUnit(p, "pressure", habit)
+  const values = points.flatMap((p) => [p.pressure, p.corrected ?? p.pressure, p.high ?? p.pressure])
+  const range = Math.max(...values) - Math.min(...values)
+  const low = Math.max(Math.min(...values, limit), Math.min(...values) - 2 * range - first.pressure * 0.002)
+  const x = scaleLinear().domain([0, end / 60]).range([left, right])
+  const y = scaleLinear()
+    .domain([unit(low), unit(Math.max(...values))])
+    .nice(5)
+    .range([bottom, top])
+  const px = (p: Point) => x(p.time / 60)
+  const py = (pressure: number) => y(unit(pressure))
+  const line = (pick: (p: Point) => number | null | undefined) =>
+    points.filter((p) => pick(p) != null).map((p, i) => `${i ? "L" : "M"}${px(p)} ${py(pick(p)!)}`).join(" ")
+  const band = `${line((p) => p.high)} ${[...points].reverse().map((p) => `L${px(p)} ${py(p.low ?? p.pressure)}`).join(" ")} Z`
+  const last = points.at(-1)!
+  const clip = "hold-area"
+  const under = Math.max(...points.filter((p) => px(p) < left + 190).map((p) => Math.max(py(p.pressure), py(p.low ?? p.pressure))))
+  return (
+    <svg width={width} height={height} role="img" aria-label={`The hold over ${digits(end / 60)} minutes. ${verdict.says}`}>
+      <clipPath id={clip}>
+        <rect x={left} y={top - 4} width={right - left} height={bottom - top + 4} />
+      </clipPath>
+      {y.ticks(5).map((tick) => (
+        <g key={tick}>
+          <line x1={left} x2={right} y1={y(tick)} y2={y(tick)} stroke="var(--color-rule)" />
+          <text x={left - 8} y={y(tick) + 4} textAnchor="end" fontSize="12.5" className="figure" fill="var(--quiet)">
+            {digits(tick, 5)}
+          </text>
+        </g>
+      ))}
+      <text x={left - 8} y={top - 5} textAnchor="end" fontSize="12" fill="var(--quiet)">
+        {unitOf("pressure", habit)}
+      </text>
+      <g clipPath={`url(#${clip})`}>
+        <path d={`M${left} ${py(first.pressure)} H${right} L${right} ${py(limit)} Z`} fill="var(--vermilion-soft)" opacity="0.55" />
+        <path d={band} fill="var(--water-soft)" opacity="0.8" />
+        <path d={line((p) => p.pressure)} fill="none" stroke={seen ? "var(--quiet)" : "var(--water)"} strokeWidth="2" strokeLinejoin="round" />
+        <path d={line((p) => p.fit)} fill="none" stroke="var(--water)" strokeWidth="2.6" />
+        {seen && points.length <= 120 && points.map((p, i) => p.corrected != null && <circle key={i} cx={px(p)} cy={py(p.corrected)} r="3" fill="var(--water)" />)}
+        {seen && points.length > 120 && <path d={line((p) => p.corrected)} fill="none" stroke="var(--water)" strokeWidth="1" opacity="0.7" />}
+      </g>
+      <g fontSize="13.5">
+        {seen && (
+          <text x={right} y={Math.max(top + 12, py(last.high ?? last.pressure) - 8)} textAnchor="end" fill="var(--water-ink)" fontWeight="600">
+            with the temperature taken out
+          </text>
+        )}
+        <text x={left + 14} y={Math.min(bottom - 8, under + 22)} fill="var(--quiet)">
+          as read: {digits(unit(verdict.drop), 2)} {unitOf("pressure", habit)} {verdict.drop >= 0 ? "down" : "up"}
+        </text>
+        <text x={right - 4} y={Math.min(bottom - 8, py(limit) - 8)} textAnchor="end" fill="var(--vermilion-ink)">
+          the limit: {digits(inUnit(verdict.limit, "leak", habit), 2)} mL/h
+        </text>
+      </g>
+      {warm && <Temperature points={points} habit={habit} x={px} left={left} right={right} top={bottom + 22} bottom={height - 40} />}
+      {x.ticks(8).map((tick) => (
+        <text key={tick} x={x(tick)} y={height - 18} textAnchor="middle" fontSize="12.5" className="figure" fill="var(--quiet)">
+          {digits(tick, 4)}
+        </text>
+      ))}
+      <text x={right} y={height - 3} textAnchor="end" fontSize="12" fill="var(--quiet)">
+        minutes since shut-in
+      </text>
+    </svg>
+  )
+}
+
+type TemperatureProps = { points: Point[]; habit: Habit; x: (p: Point) => number; left: number; right: number; top: number; bottom: number }
+
+function Temperature({ points, habit, x, left, right, top, bottom }: TemperatureProps) {
+  const known = points.filter((p) => p.temperature != null)
+  const values = known.map((p) => inUnit(p.temperature!, "temperature", habit))
+  const [low, high] = [Math.min(...values), Math.max(...values)]
+  const middle = (low + high) / 2
+  const half = Math.max(0.06, (high - low) / 2)
+  const y = scaleLinear().domain([middle - half, middle + half]).range([bottom, top])
+  return (
+    <g>
+      {[low, high].map((value, index) =>
+        index === 0 && high - low < half ? null : (
+          <g key={index}>
+            <line x1={left} x2={right} y1={y(value)} y2={y(value)} stroke="var(--color-rule)" />
+            <text x={left - 8} y={y(value) + 4} textAnchor="end" fontSize="12.5" className="figure" fill="var(--quiet)">
+              {value.toFixed(2)}
+            </text>
+          </g>
+        ),
+      )}
+      <path d={known.map((p, i) => `${i ? "L" : "M"}${x(p)} ${y(values[i]!)}`).join(" ")} fill="none" stroke="var(--brass)" strokeWidth="2.4" />
+      <text x={right} y={Math.max(top - 6, 0)} textAnchor="end" fontSize="13" fill="var(--brass-ink)">
+        water, {unitOf("temperature", habit)}
+      </text>
+    </g>
+  )
+}

@@ -1,0 +1,85 @@
+import { useQuery } from "@tanstack/react-query"
+import { useEffect, useId, useState, type ReactNode } from "react"
+import { api, asked, type Refusal } from "../api/client"
+
+export type QuantityKind = "pressure" | "length" | "volume" | "temperature" | "temperature_difference" | "time" | "leak" | "mass"
+
+type QuantityFieldProps = {
+  label: string
+  kind: QuantityKind
+  value: string
+  onChange: (text: string) => void
+  /** Unit to take where none is typed. */
+  unit?: string
+  hint?: ReactNode
+  required?: boolean
+  /** What the server said of this field beyond its form. */
+  problem?: string | null
+  autoFocus?: boolean
+  disabled?: boolean
+  compact?: boolean
+}
+
+/** What the server understands of a text: the quantity, or a Refusal with what would be accepted. */
+function useReadBack(text: string, kind: QuantityKind, unit: string | undefined) {
+  const [settled, setSettled] = useState(text)
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(text), 250)
+    return () => clearTimeout(timer)
+  }, [text])
+  return useQuery({
+    queryKey: ["quantity", kind, unit, settled],
+    enabled: settled.trim() !== "",
+    queryFn: () => asked(api.POST("/api/quantities/read", { body: { text: settled, kind, default_unit: unit ?? null } })),
+    staleTime: Infinity,
+    retry: false,
+  })
+}
+
+/** Two writings of one quantity look alike when only spaces and sign differ. */
+const plain = (text: string) => text.replace(/[\s°]/g, "").replace("deg", "").replace("\u2212", "-")
+
+/** A field that takes a quantity as people write it, and shows how it was understood. */
+export function QuantityField(props: QuantityFieldProps) {
+  const { label, kind, value, onChange, unit, hint, required, problem, autoFocus, disabled, compact } = props
+  const id = useId()
+  const readBack = useReadBack(value, kind, unit)
+  const refused = value.trim() !== "" && readBack.error ? (readBack.error as Refusal).message : null
+  const says = refused ?? problem ?? null
+  const understood = value.trim() !== "" && !refused ? readBack.data : undefined
+  return (
+    <div className={compact ? "" : "mb-2"}>
+      <label htmlFor={id} className={`mb-0.5 block truncate text-quiet ${compact ? "text-[13px]" : "text-[13.5px]"}`}>
+        {label}
+        {required && <span aria-hidden="true"> *</span>}
+      </label>
+      <input
+        id={id}
+        type="text"
+        className={`input w-full bg-paper figure ${compact ? "h-8 px-2 text-[14px]" : "h-9"} ${says ? "input-error" : ""}`}
+        value={value}
+        required={required}
+        disabled={disabled}
+        autoFocus={autoFocus}
+        autoComplete="off"
+        spellCheck={false}
+        aria-invalid={says ? true : undefined}
+        aria-describedby={`${id}-says`}
+        onChange={(event) => onChange(event.target.value)}
+        onBlur={() => understood && understood.text !== value && value.trim() !== "" && onChange(understood.text)}
+      />
+      <div id={`${id}-says`} className={`min-h-[17px] text-[12.5px] leading-[17px]`} aria-live="polite">
+        {says ? (
+          <span className="text-vermilion">{says}</span>
+        ) : understood ? (
+          <span className="text-quiet">
+            {compact && plain(understood.shown) === plain(value) ? "" : `${understood.shown} · `}
+            <span className="whitespace-nowrap">{understood.other === understood.shown ? (compact ? "" : understood.other) : understood.other}</span>
+          </span>
+        ) : (
+          <span className="text-quiet">{hint}</span>
+        )}
+      </div>
+    </div>
+  )
+}

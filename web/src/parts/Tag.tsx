@@ -1,0 +1,38 @@
+import { day, show, type Habit } from "./units"
+
+export type Fitness = "fit" | "limited" | "not fit" | "not proven"
+const TONES: Record<Fitness, string> = {
+  fit: "text-moss",
+  limited: "text-brass-ink",
+  "not fit": "text-vermilion",
+  "not proven": "text-quiet",
+}
+
+type TagProps = { fitness: Fitness; pressure?: number | null; date?: string | null; note?: string; habit: Habit; large?: boolean }
+
+/** The workshop tag: its shape says the same as its colour and its words. */
+export function Tag({ fitness, pressure, date, note, habit, large = false }: TagProps) {
+  const [w, h] = large ? [290, 84] : [146, 54]
+  const c = large ? 22 : 14
+  const outline = {
+    fit: `M${c} 1 H${w - 5} a4 4 0 0 1 4 4 V${h - 5} a4 4 0 0 1 -4 4 H${c} L1 ${h - c} V${c} Z`,
+    limited: `M1 1 H${w - c} L${w - 1} ${c} V${h - 1} H1 Z`,
+    "not fit": `M1 1 H${w - 1} V${h - 1} H1 Z`,
+    "not proven": `M1 1 H${w - 1} V${h - 1} H1 Z`,
+  }[fitness]
+  const figure = pressure != null ? show(pressure, "pressure", habit, 3) : (note ?? "")
+  return (
+    <span className={`relative inline-block ${TONES[fitness]}`} style={{ width: w, height: h }} data-testid="tag">
+      <svg width={w} height={h} className="absolute inset-0" aria-hidden="true" fill="var(--color-paper)" stroke="currentColor" strokeWidth="2">
+        <path d={outline} strokeDasharray={fitness === "not proven" ? "5 4" : undefined} />
+        {fitness === "fit" && <circle cx={large ? 26 : 14} cy={h / 2} r={large ? 9 : 5} />}
+        {fitness === "not fit" && <path d={`M1 ${h - 1} L${w - 1} 1`} opacity="0.45" />}
+      </svg>
+      <span className={`absolute inset-0 flex flex-col justify-center ${large ? "pl-14" : fitness === "fit" ? "pl-7" : "pl-4"} text-left leading-tight`}>
+        <span className={`font-semibold ${large ? "text-lg" : "text-[13.5px]"}`}>{fitness}</span>
+        {figure && <span className={`figure text-ink ${large ? "text-3xl" : "text-[14px]"}`}>{figure}</span>}
+        {date && <span className={`${large ? "text-sm" : "text-[11.5px]"} text-quiet`}>{day(date)}</span>}
+      </span>
+    </span>
+  )
+}

@@ -1,0 +1,87 @@
+/** Display units. The core computes in SI; the browser only writes figures in the person's habit. */
+export type Habit = "metric" | "imperial"
+
+type Unit = { name: string; size: number; offset?: number }
+
+const UNITS = {
+  pressure: { metric: { name: "bar", size: 1e5 }, imperial: { name: "psi", size: 6894.757293168 } },
+  length: { metric: { name: "mm", size: 1e-3 }, imperial: { name: "in", size: 0.0254 } },
+  height: { metric: { name: "m", size: 1 }, imperial: { name: "ft", size: 0.3048 } },
+  volume: { metric: { name: "L", size: 1e-3 }, imperial: { name: "gal", size: 3.785411784e-3 } },
+  small: { metric: { name: "mL", size: 1e-6 }, imperial: { name: "mL", size: 1e-6 } },
+  mass: { metric: { name: "kg", size: 1 }, imperial: { name: "lb", size: 0.45359237 } },
+  leak: { metric: { name: "mL/h", size: 1e-6 / 3600 }, imperial: { name: "mL/h", size: 1e-6 / 3600 } },
+  temperature: { metric: { name: "°C", size: 1, offset: 273.15 }, imperial: { name: "°F", size: 5 / 9, offset: 459.67 * (5 / 9) } },
+} satisfies Record<string, Record<Habit, Unit>>
+
+export type Kind = keyof typeof UNITS
+
+export function unitOf(kind: Kind, habit: Habit): string {
+  return UNITS[kind][habit].name
+}
+
+/** An SI value as a number in the habit's unit. */
+export function inUnit(value: number, kind: Kind, habit: Habit): number {
+  const unit: Unit = UNITS[kind][habit]
+  return (value - (unit.offset ?? 0)) / unit.size
+}
+
+/** A number with so many significant figures, no exponent, thin spaces between thousands, trailing noughts dropped. */
+export function digits(value: number, figures = 3): string {
+  if (!Number.isFinite(value)) return "–"
+  const rounded = Number(value.toPrecision(figures))
+  const [whole = "0", part] = Math.abs(rounded).toFixed(Math.max(0, figures - 1 - order(rounded))).split(".")
+  const grouped = whole.length > 4 ? whole.replace(/\B(?=(\d{3})+$)/g, "\u2009") : whole
+  const decimals = part?.replace(/0+$/, "")
+  return (rounded < 0 ? "−" : "") + grouped + (decimals ? `.${decimals}` : "")
+}
+
+function order(value: number): number {
+  return value === 0 ? 0 : Math.floor(Math.log10(Math.abs(value)))
+}
+
+/** An SI value with its unit; "not known" where it is null. */
+export function show(value: number | null | undefined, kind: Kind, habit: Habit, figures = 3): string {
+  if (value === null || value === undefined) return "not known"
+  return `${digits(inUnit(value, kind, habit), figures)} ${unitOf(kind, habit)}`
+}
+
+/** A pressure as on a dial: always the same number of decimals, so that figures do not jump. */
+export function reading(value: number, habit: Habit): string {
+  return inUnit(value, "pressure", habit).toFixed(habit === "metric" ? 2 : 1)
+}
+
+/** Energy in J or kJ, whichever reads better. */
+export function energy(joule: number | null | undefined): string {
+  if (joule === null || joule === undefined) return "not known"
+  return joule >= 10_000 ? `${digits(joule / 1000)} kJ` : `${digits(joule)} J`
+}
+
+/** Seconds as 2:06, or 1:02:06. */
+export function clock(seconds: number): string {
+  const total = Math.max(0, Math.round(seconds))
+  const [h, m, s] = [Math.floor(total / 3600), Math.floor(total / 60) % 60, total % 60]
+  const tail = `${String(s).padStart(2, "0")}`
+  return h ? `${h}:${String(m).padStart(2, "0")}:${tail}` : `${m}:${tail}`
+}
+
+/** How long ago, in words that fit a line. */
+export function ago(seconds: number): string {
+  if (seconds < 2) return "just now"
+  if (seconds < 90) return `${Math.round(seconds)} s ago`
+  if (seconds < 5400) return `${Math.round(seconds / 60)} min ago`
+  return `${Math.round(seconds / 3600)} h ago`
+}
+
+const ORDINALS = ["", "first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth", "tenth"]
+
+/** first, second, … 11th */
+export function ordinal(n: number): string {
+  return ORDINALS[n] ?? `${n}th`
+}
+
+/** 24 Nov 2026 */
+export function day(iso: string | null | undefined): string {
+  if (!iso) return "not known"
+  return new Date(iso).toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric" })
+}

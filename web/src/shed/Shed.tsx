@@ -1,0 +1,215 @@
+import { Link, useNavigate } from "react-router"
+import { useMe } from "../api/me"
+import { useKeys } from "../app/keys"
+import { Head } from "../app/Shell"
+import { Failed, Loading } from "../app/states"
+import { useTheme } from "../app/theme"
+import { Toad } from "../app/Toad"
+import { Elevation, extent } from "../parts/Elevation"
+import { Tag, type Fitness } from "../parts/Tag"
+import { day, ordinal, reading, show, unitOf, type Habit } from "../parts/units"
+import { onTheBench, useTrials, useVessels, type TrialRow, type VesselOut } from "./queries"
+
+/** The shed: every vessel to one scale, with its tag and what to do next. */
+export function Shed() {
+  useTheme("daylight")
+  const navigate = useNavigate()
+  const [vessels, trials, me] = [useVessels(), useTrials(), useMe()]
+  useKeys([{ key: "n", does: "hang up a vessel", act: () => void navigate("/vessels/new") }])
+  const action = (
+    <Link to="/vessels/new" className="btn btn-outline h-9 border-[1.5px] border-ink bg-paper">
+      Hang up a vessel <kbd className="key hidden sm:inline-grid">N</kbd>
+    </Link>
+  )
+  if (vessels.error) return <Failed error={vessels.error} retry={() => void vessels.refetch()} />
+  const habit: Habit = me.data?.units ?? "metric"
+  return (
+    <>
+      <Head action={vessels.data?.length ? action : undefined} />
+      {!vessels.data ? (
+        <Loading what="the shelf" />
+      ) : vessels.data.length === 0 ? (
+        <FirstVisit />
+      ) : (
+        <>
+          {(trials.data ?? []).filter(onTheBench).map((trial) => (
+            <Running key={trial.id} trial={trial} habit={habit} />
+          ))}
+          <main className="flex flex-1 flex-col overflow-auto px-4 sm:px-9">
+            <h1 className="sr-only">The shed</h1>
+            <Shelf vessels={vessels.data} trials={trials.data ?? []} habit={habit} />
+            <Lately trials={trials.data ?? []} habit={habit} />
+            <p className="mt-auto pt-8 pb-4 text-[13px] text-quiet">
+              Local codes, your club's inspector and the maker come first. Own-use records, not certificates.
+            </p>
+          </main>
+        </>
+      )}
+    </>
+  )
+}
+
+function Running({ trial, habit }: { trial: TrialRow; habit: Habit }) {
+  return (
+    <Link to={`/trials/${trial.id}/bench`} className="flex flex-wrap items-baseline gap-x-5 border-l-8 border-water bg-water-soft px-4 py-3 text-ink">
+      <strong>{trial.vessel} is on the bench</strong>
+      {trial.latest_pressure != null && (
+        <span className="figure text-[19px]">
+          {reading(trial.latest_pressure, habit)} {unitOf("pressure", habit)}
+        </span>
+      )}
+      <span>{trial.state === "held" ? "the hold is over, to be released and judged" : `${ordinal(trial.number)} trial, running`}</span>
+      <span className="ml-auto font-semibold">Back to the bench →</span>
+    </Link>
+  )
+}
+
+/** Largest vessel on the shelf, px: one row has room for larger drawings. */
+const ROOM = { oneRow: { wide: 282, tall: 216 }, more: { wide: 236, tall: 170 } }
+
+function Shelf({ vessels, trials, habit }: { vessels: VesselOut[]; trials: TrialRow[]; habit: Habit }) {
+  const sizes = vessels.map((vessel) => ({ ...extent(vessel.shape), standing: vessel.shape.position === "standing" }))
+  const widest = Math.max(...sizes.map((s) => (s.standing ? s.across : s.along)))
+  const tallest = Math.max(...sizes.map((s) => (s.standing ? s.along : s.across)))
+  const room = vessels.length <= 4 ? ROOM.oneRow : ROOM.more
+  const scale = Math.min(room.wide / widest, room.tall / tallest)
+  return (
+    <ul className="grid grid-cols-[repeat(auto-fill,minmax(250px,1fr))] gap-y-2">
+      {vessels.map((vessel) => (
+        <Hung key={vessel.id} vessel={vessel} trials={trials.filter((trial) => trial.vessel_id === vessel.id)} scale={scale} tall={room.tall} habit={habit} />
+      ))}
+    </ul>
+  )
+}
+
+function Hung({ vessel, trials, scale, tall, habit }: { vessel: VesselOut; trials: TrialRow[]; scale: number; tall: number; habit: Habit }) {
+  const decided = trials.filter((trial) => trial.decision).sort((a, b) => b.number - a.number)[0]
+  const past = vessel.answer?.stops.some((stop) => stop.code === "past-retirement")
+  const fitness = past ? "not fit" : ((decided?.decision?.fitness ?? "not proven") as Fitness)
+  const next = whatNext(vessel, trials, past ?? false)
+  return (
+    <li className="flex flex-col">
+      <Link to={`/vessels/${vessel.id}`} className="group flex flex-1 flex-col items-center text-ink" aria-label={`${vessel.name}: ${fitness}`}>
+        <span className="flex w-full flex-col items-center justify-end" style={{ height: tall * 1.3 + 112 }}>
+          <span className="relative z-10 translate-x-8">
+            <Tag
+              fitness={fitness}
+              habit={habit}
+              pressure={past ? null : decided?.decision?.pressure}
+              note={past ? `past ${String(vessel.sheet["retire"])}` : decided ? "" : "never tested"}
+            />
+            <svg width="40" height="30" className="absolute -bottom-[26px] left-2" aria-hidden="true">
+              <path d="M30 4 q-6 16 -22 24" fill="none" stroke="var(--quiet)" strokeWidth="1.2" />
+            </svg>
+          </span>
+          <span className="h-6" />
+          <span className="flex w-full flex-col items-center border-b-2 border-ink group-hover:bg-paper">
+            <Elevation shape={vessel.shape} scale={scale} habit={habit} ground={false} />
+          </span>
+          <span className="h-[7px] w-full bg-[repeating-linear-gradient(135deg,var(--color-rule)_0_1.5px,transparent_1.5px_7px)]" />
+        </span>
+        <span className="mt-1.5 font-display text-[17px] font-bold group-hover:underline">{vessel.name}</span>
+        <span className="text-[13.5px] text-quiet">
+          {vessel.kind} · {show(vessel.answer?.volume, "volume", habit, 2)} · wanted {show(vessel.answer?.working_pressure, "pressure", habit)}
+        </span>
+      </Link>
+      <p className="text-center text-[14px]">
+        {next.to ? (
+          <Link to={next.to} className="text-water-ink underline decoration-dotted underline-offset-3">
+            {next.says}
+          </Link>
+        ) : (
+          <span className={next.bad ? "text-vermilion" : ""}>{next.says}</span>
+        )}
+      </p>
+    </li>
+  )
+}
+
+function whatNext(vessel: VesselOut, trials: TrialRow[], past: boolean): { says: string; to?: string; bad?: boolean } {
+  const latest = [...trials].sort((a, b) => b.number - a.number)[0]
+  if (past) return { says: "scrap it: stop using", bad: true }
+  if (!latest) return { says: "plan its first trial", to: `/vessels/${vessel.id}` }
+  const name = `${ordinal(latest.number)} trial`
+  if (latest.state === "planned") return { says: `${name} planned`, to: `/trials/${latest.id}/plan` }
+  if (latest.state === "ready") return { says: `${name} ready for the bench`, to: `/trials/${latest.id}/bench` }
+  if (onTheBench(latest)) return { says: `${name} is on the bench`, to: `/trials/${latest.id}/bench` }
+  if (latest.state === "judged" || latest.state === "aborted") return { says: `${name}: write the decision`, to: `/trials/${latest.id}/judge` }
+  return { says: latest.decision?.next_proof ? `next proof ${new Date(latest.decision.next_proof).toLocaleDateString("en-GB", { month: "long", year: "numeric" })}` : "plan the next trial", to: latest.decision?.next_proof ? undefined : `/vessels/${vessel.id}` }
+}
+
+/** What is to be done, and what was done last. */
+function Lately({ trials, habit }: { trials: TrialRow[]; habit: Habit }) {
+  const todo = trials.filter((trial) => ["planned", "ready", "judged"].includes(trial.state))
+  const done = trials.filter((trial) => trial.decision).slice(0, 4)
+  const due = trials.filter((trial) => trial.decision?.next_proof).sort((a, b) => a.decision!.next_proof!.localeCompare(b.decision!.next_proof!))
+  return (
+    <div className="mt-8 grid gap-x-12 gap-y-6 md:grid-cols-2">
+      <section>
+        <h2 className="border-b-[1.5px] border-ink pb-1 text-[17px]">To do</h2>
+        {todo.length === 0 && <p className="py-2 text-quiet">Nothing is planned. Open a vessel and plan its next trial.</p>}
+        {todo.map((trial) => (
+          <Link key={trial.id} to={`/trials/${trial.id}/${trial.state === "ready" ? "bench" : trial.state === "judged" ? "judge" : "plan"}`} className="flex items-baseline gap-3 border-b border-rule py-1.5 hover:bg-paper">
+            <span className="font-semibold">{trial.vessel}</span>
+            <span className="text-quiet">
+              {ordinal(trial.number)} trial, {trial.state === "ready" ? "frozen and ready" : trial.state === "judged" ? "decision to be written" : "planned"}
+            </span>
+            <span className="ml-auto whitespace-nowrap text-water-ink">{trial.state === "ready" ? "to the bench" : trial.state === "judged" ? "decide" : "finish the plan"} →</span>
+          </Link>
+        ))}
+      </section>
+      <section>
+        <h2 className="border-b-[1.5px] border-ink pb-1 text-[17px]">Lately in the logbook</h2>
+        {done.length === 0 && <p className="py-2 text-quiet">No trial was decided yet.</p>}
+        {done.map((trial) => (
+          <Link key={trial.id} to={`/records/${trial.id}`} className="flex items-baseline gap-3 border-b border-rule py-1.5 hover:bg-paper">
+            <span className="w-24 text-quiet">{day(trial.decision!.at)}</span>
+            <span className="font-semibold">{trial.vessel}</span>
+            <span className="ml-auto whitespace-nowrap">
+              {trial.decision!.fitness}
+              {trial.decision!.pressure != null && <span className="figure"> {show(trial.decision!.pressure, "pressure", habit)}</span>}
+            </span>
+          </Link>
+        ))}
+        {due[0] && (
+          <p className="py-2 text-[14px] text-quiet">
+            Next proof due: {due[0].vessel}, by {day(due[0].decision!.next_proof)}.
+          </p>
+        )}
+      </section>
+    </div>
+  )
+}
+
+function FirstVisit() {
+  return (
+    <main className="grid flex-1 place-items-center p-6">
+      <div className="max-w-2xl">
+        <div className="mb-4 flex items-end gap-5">
+          <Toad size={84} />
+          <svg width="250" height="90" aria-hidden="true" fill="none" stroke="var(--color-rule)" strokeWidth="2">
+            <path d="M40 20 H190 A22 26 0 0 1 190 72 H40 A22 26 0 0 1 40 20 Z" strokeDasharray="6 5" />
+            <path d="M0 88 H250" stroke="var(--color-ink)" />
+            <path d="M70 72 L64 88 M160 72 L166 88" />
+          </svg>
+        </div>
+        <h1 className="mb-3 text-4xl">Hang up your first vessel</h1>
+        <p className="mb-2 text-lg">
+          Say what it is, how big, how thick, and what pressure you want to use it at. Toad Bell works out a test pressure and says why, leads
+          you up to it in stages, watches the hold, and keeps the record.
+        </p>
+        <p className="mb-6 text-quiet">
+          You need a tape, the plate, a gauge and a hand pump. Water, never air. Local codes, your club's inspector and the maker come first.
+        </p>
+        <p className="flex flex-wrap items-center gap-4">
+          <Link to="/vessels/new" className="btn btn-primary btn-lg">
+            Hang up a vessel <kbd className="key">N</kbd>
+          </Link>
+          <span className="text-quiet">
+            To look round first: <code className="font-mono">make demo</code> starts a made-up workshop.
+          </span>
+        </p>
+      </div>
+    </main>
+  )
+}

@@ -1,0 +1,57 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query"
+import { api, asked, type Schema } from "../api/client"
+
+export type VesselOut = Schema["VesselOut"]
+export type TrialRow = Schema["TrialRow"]
+
+export function useVessels() {
+  return useQuery({ queryKey: ["vessels"], queryFn: () => asked(api.GET("/api/vessels")) })
+}
+
+export function useVessel(id: string) {
+  return useQuery({
+    queryKey: ["vessels", id],
+    queryFn: () => asked(api.GET("/api/vessels/{vessel_id}", { params: { path: { vessel_id: id } } })),
+  })
+}
+
+/** All trials; asked again every few seconds while one is on the bench. */
+export function useTrials() {
+  return useQuery({
+    queryKey: ["trials"],
+    queryFn: () => asked(api.GET("/api/trials")),
+    refetchInterval: (query) => (query.state.data?.some(onTheBench) ? 3000 : false),
+  })
+}
+
+export const onTheBench = (trial: TrialRow) => trial.state === "running" || trial.state === "held"
+
+/** What a sheet would give, while it is being typed. */
+export function useLook(sheet: Record<string, unknown> | null) {
+  return useQuery({
+    queryKey: ["look", sheet],
+    enabled: sheet !== null,
+    queryFn: () => asked(api.POST("/api/vessels/look", { body: { sheet: sheet! } })),
+    placeholderData: (previous) => previous,
+    retry: false,
+  })
+}
+
+export function useKeepVessel(id: string | null) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (body: Schema["VesselIn"]) =>
+      id === null
+        ? asked(api.POST("/api/vessels", { body }))
+        : asked(api.PUT("/api/vessels/{vessel_id}", { params: { path: { vessel_id: id } }, body })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ["vessels"] }),
+  })
+}
+
+export function usePlanTrial() {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (vessel: string) => asked(api.POST("/api/vessels/{vessel_id}/trials", { params: { path: { vessel_id: vessel } } })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ["trials"] }),
+  })
+}
