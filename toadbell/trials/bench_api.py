@@ -185,7 +185,7 @@ def start(request: HttpRequest, trial_id: UUID, data: StartIn) -> BenchOut:
     """Begin the run."""
     faults = Faults(
         leak=_optional(data.leak, "leak"),
-        air=_optional(data.air, "volume", Faults.air),
+        air=_optional(data.air, "volume") if data.air else None,
         drift=_optional(data.drift, "temperature_difference") / 3600,
         seed=data.seed,
     )
@@ -194,8 +194,8 @@ def start(request: HttpRequest, trial_id: UUID, data: StartIn) -> BenchOut:
     return bench_out(trial, request)
 
 
-def _optional(text: str | None, kind: str, otherwise: float = 0.0) -> float:
-    return units.read(text, kind).value if text else otherwise
+def _optional(text: str | None, kind: str) -> float:
+    return units.read(text, kind).value if text else 0.0
 
 
 @router.post("/trials/{trial_id}/speed", response=BenchOut)

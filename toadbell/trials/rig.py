@@ -25,10 +25,10 @@ MOST_MADE_UP = 3000
 
 @dataclass(frozen=True)
 class Faults:
-    """What is wrong with a simulated rig. leak m³/s at the test pressure; air m³; drift K/s of the room."""
+    """What is wrong with a simulated rig. leak m³/s at the test pressure; air m³, None for as much as the plan reckons with; drift K/s of the room."""
 
     leak: float = 0.0
-    air: float = 2e-5
+    air: float | None = None
     drift: float = 0.0
     seed: int = 1
 
@@ -40,7 +40,7 @@ def rig_of(sheet: VesselSheet, answer: DeriveAnswer, faults: Faults) -> simulate
     water = sheet.water_temperature or 293.15
     step = (sheet.gauge.readable if sheet.gauge else None) or answer.test_pressure / 200
     return simulated.rig_for(
-        content_of(answer.volume, sheet.shell, faults.air, water),
+        content_of(answer.volume, sheet.shell, sheet.trapped_air if faults.air is None else faults.air, water),
         answer.test_pressure,
         stroke=(sheet.pump.stroke if sheet.pump else None) or 12e-6,
         pump_maximum=(sheet.pump.maximum if sheet.pump else None) or 6e6,

@@ -5,7 +5,7 @@ import type { useHands, BenchState } from "./queries"
 
 /** Before the run: what must be done with one's hands, and where the readings come from. */
 export function StartPanel({ bench, hands }: { bench: BenchState; hands: ReturnType<typeof useHands> }) {
-  const [faults, setFaults] = useState({ leak: "0 mL/h", air: "20 mL", drift: "0 delta_degC" })
+  const [faults, setFaults] = useState({ leak: "0 mL/h", air: "", drift: "0 °C" })
   const [speed, setSpeed] = useState(10)
   const dial = () => hands.start.mutate({ source: "dial", speed: 1, seed: 1 })
   const rig = () => hands.start.mutate({ source: "rig", speed, seed: 7, leak: faults.leak || null, air: faults.air || null, drift: faults.drift || null })
@@ -39,8 +39,8 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: ReturnT
           <p className="my-2 text-quiet">The same vessel, pump and gauge by their physics. It proves nothing; it shows how a run goes.</p>
           <div className="grid grid-cols-2 gap-x-4">
             <QuantityField label="It leaks" kind="leak" unit="mL/h" value={faults.leak} onChange={set("leak")} compact />
-            <QuantityField label="Air left in" kind="volume" unit="mL" value={faults.air} onChange={set("air")} compact />
-            <QuantityField label="The room warms, each hour" kind="temperature_difference" unit="delta_degC" value={faults.drift} onChange={set("drift")} compact />
+            <QuantityField label="Air left in" kind="volume" unit="mL" value={faults.air} onChange={set("air")} hint="empty: as planned" compact />
+            <QuantityField label="Room warms an hour" kind="temperature_difference" unit="°C" value={faults.drift} onChange={set("drift")} compact />
             <label className="text-[13.5px] text-quiet">
               Its clock goes
               <select className="select h-9 w-full bg-paper text-ink" value={speed} onChange={(event) => setSpeed(Number(event.target.value))}>

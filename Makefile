@@ -1,0 +1,95 @@
+# Toad Bell. `make` alone lists what there is.
+.DEFAULT_GOAL := help
+.PHONY: help demo run test lint types client client-check core server browser vitest shots bench lock chromium clean backup
+PYTHON ?= python3
+PORT ?= 8000
+DATA ?= $(CURDIR)/data
+PY := .venv/bin/python
+ENV := .venv/.ready
+MODULES := web/node_modules/.ready
+DIST := web/dist/.ready
+SCHEMA := web/src/api/schema.d.ts
+
+help: ## list the targets
+	@echo "Toad Bell: hydrostatic testing of small pressure vessels. First time here? Try: make demo"
+	@grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST) | sed -E 's/^([a-z-]+):.*## (.*)/  make \1|\2/' | column -t -s '|' 2>/dev/null || grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST)
+
+demo: $(ENV) $(DIST) ## set everything up and start it with the demo workshop (PORT=8000)
+	@TOADBELL_DATA=$(DATA)/demo $(PY) manage.py serve --demo --port $(PORT)
+
+run: $(ENV) $(DIST) ## the same with your own database, which is kept (DATA=./data, PORT=8000)
+	@TOADBELL_DATA=$(DATA) $(PY) manage.py serve --port $(PORT)
+
+test: $(ENV) $(DIST) chromium lint types client-check vitest ## set everything up and run every check and test
+	TOADBELL_DATA=$(CURDIR)/data/test $(PY) -m pytest -n 2 tests
+
+lint: $(ENV) $(MODULES) ## ruff, import contracts, eslint
+	$(PY) -m ruff check toadbell tests tools
+	$(PY) -m ruff format --check toadbell tests tools
+	.venv/bin/lint-imports --no-cache > .venv/imports.log || { cat .venv/imports.log; exit 1; }
+	cd web && npm run --silent lint
+
+types: $(ENV) $(MODULES) ## mypy and tsc
+	TOADBELL_DATA=$(CURDIR)/data/test $(PY) -m mypy
+	cd web && npm run --silent types
+
+core: $(ENV) ## tests of the core alone
+	TOADBELL_DATA=$(CURDIR)/data/test $(PY) -m pytest -n 2 tests/core
+
+server: $(ENV) ## tests of the server alone
+	TOADBELL_DATA=$(CURDIR)/data/test $(PY) -m pytest -n 2 tests/server
+
+browser: $(ENV) $(DIST) chromium ## tests in the browser alone
+	TOADBELL_DATA=$(CURDIR)/data/test $(PY) -m pytest -n 2 tests/browser
+
+vitest: $(MODULES) ## tests of the browser's own small modules
+	cd web && npm run --silent test
+
+client: $(ENV) $(MODULES) ## make the TypeScript client anew from the API
+	@TOADBELL_DATA=$(CURDIR)/data/test $(PY) tools/client.py
+
+client-check: $(ENV) $(MODULES) ## fails when the TypeScript client is stale
+	@TOADBELL_DATA=$(CURDIR)/data/test $(PY) tools/client.py --check
+
+shots: $(ENV) $(DIST) chromium ## write docs/screenshots from the demo workshop
+	$(PY) tools/shots.py
+
+bench: $(ENV) $(DIST) ## print speeds
+	TOADBELL_DATA=$(CURDIR)/data/test $(PY) tools/bench.py
+
+lock: $(ENV) ## lock Python's and npm's packages anew, naming no host
+	.venv/bin/uv pip compile --python-version 3.11 --no-emit-index-url --generate-hashes -q requirements/dev.in -o requirements/dev.txt
+	.venv/bin/uv pip compile --python-version 3.11 --no-emit-index-url --generate-hashes -q requirements/uv.in -o requirements/uv.txt
+	cd web && npm install --package-lock-only --ignore-scripts && npm ci --dry-run
+
+clean: ## take away what was set up; databases stay
+	rm -rf .venv web/node_modules web/dist *.egg-info
+
+chromium:
+	@command -v chromium >/dev/null 2>&1 || { \
+	  echo "Chromium is missing: installing Debian's"; \
+	  SUDO=$$([ "$$(id -u)" = 0 ] || command -v sudo); \
+	  $$SUDO apt-get update -q >/dev/null 2>&1; \
+	  DEBIAN_FRONTEND=noninteractive $$SUDO apt-get install -y -q --no-install-recommends chromium >/dev/null 2>&1; \
+	  command -v chromium >/dev/null 2>&1 || { echo "Chromium could not be installed: install your system's package chromium, then try again"; exit 1; }; }
+
+$(ENV): requirements/dev.txt requirements/uv.txt pyproject.toml
+	@$(PYTHON) -c 'import sys; sys.exit(sys.version_info < (3, 11))' || { echo "Python 3.11 or newer is needed: make PYTHON=python3.12 …"; exit 1; }
+	@echo "Setting up Python …"
+	@[ -x $(PY) ] || $(PYTHON) -m venv .venv
+	@$(PY) -m pip install -q --disable-pip-version-check --require-hashes -r requirements/uv.txt
+	@.venv/bin/uv pip sync -q --python $(PY) --require-hashes --compile-bytecode requirements/dev.txt
+	@.venv/bin/uv pip install -q --python $(PY) --no-deps --no-build-isolation -e .
+	@touch $@
+
+$(MODULES): web/package-lock.json web/.npmrc
+	@node -e 'process.exit(+process.versions.node.split(".")[0] < 20 ? 1 : 0)' || { echo "Node 20 or newer is needed"; exit 1; }
+	@echo "Setting up the browser application's packages …"
+	@cd web && npm ci --loglevel=error
+	@touch $@
+
+$(DIST): $(MODULES) $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null) | $(ENV)
+	@echo "Building the browser application …"
+	@cd web && npm run --silent build -- --logLevel warn
+	@$(PY) -m whitenoise.compress -q web/dist
+	@touch $@
