@@ -48,7 +48,7 @@ KINDS = {
 
 _ALIASES = {
     '"': "in", "″": "in", "”": "in", "in.": "in", "inches": "in", "'": "ft", "′": "ft",
-    "psig": "psi", "barg": "bar", "kpa": "kPa", "mpa": "MPa", "bars": "bar", "pa": "Pa", "kpag": "kPa",
+    "psi": "psi", "bar": "bar", "mbar": "mbar", "mm": "mm", "cm": "cm", "m": "m", "in": "in", "ft": "ft", "psig": "psi", "barg": "bar", "kpa": "kPa", "mpa": "MPa", "bars": "bar", "pa": "Pa", "kpag": "kPa",
     "millibar": "mbar", "millibars": "mbar", "mmwc": "mmH2O", "mmh2o": "mmH2O", "inh2o": "inH2O",
     "mm of water": "mmH2O", "kg/cm2": "kgf/cm**2", "kg/cm²": "kgf/cm**2",
     "c": "degC", "°c": "degC", "celsius": "degC", "f": "degF", "°f": "degF", "fahrenheit": "degF", "k": "kelvin",

@@ -4,12 +4,13 @@ from typing import Any, Literal
 from uuid import UUID
 
 from django.http import HttpRequest
-from ninja import Field, Router, Schema
+from ninja import Field, Router, Schema, Status
 
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.plan.derive import derive
 from toadbell.core.sheets import SheetError, read_vessel_sheet
 from toadbell.core.vessel import shape
+from toadbell.shed.errors import Stale
 from toadbell.shed.models import Vessel
 
 router = Router()
@@ -117,9 +118,9 @@ def vessels(request: HttpRequest) -> list[VesselOut]:
 
 
 @router.post("/vessels", response={201: VesselOut})
-def hang_up(request: HttpRequest, data: VesselIn) -> tuple[int, VesselOut]:
+def hang_up(request: HttpRequest, data: VesselIn) -> Status[VesselOut]:
     """Hang up a vessel."""
-    return 201, vessel_out(Vessel.hang_up(request.user, data.name, data.sheet, data.notes), request)  # type: ignore[arg-type]
+    return Status(201, vessel_out(Vessel.hang_up(request.user, data.name, data.sheet, data.notes), request))  # type: ignore[arg-type]
 
 
 @router.post("/vessels/look", response=Looked)
@@ -138,13 +139,10 @@ def vessel(request: HttpRequest, vessel_id: UUID) -> VesselOut:
     return vessel_out(Vessel.objects.get(pk=vessel_id), request)
 
 
-@router.put("/vessels/{vessel_id}", response={200: VesselOut, 412: dict[str, str | None]})
-def change(request: HttpRequest, vessel_id: UUID, data: VesselIn) -> Any:
+@router.put("/vessels/{vessel_id}", response=VesselOut)
+def change(request: HttpRequest, vessel_id: UUID, data: VesselIn) -> VesselOut:
     """Change what is known of a vessel; past trials keep the sheet they were run on."""
     found = Vessel.objects.get(pk=vessel_id)
     if not found.change(data.name, data.sheet, data.notes, data.version):
-        return 412, {
-            "says": "This vessel was changed in another window since you opened it. Load it again; what you typed is still here.",
-            "field": None,
-        }
+        raise Stale("This vessel was changed in another window since you opened it. Load it again; what you typed is still here.")
     return vessel_out(found, request)

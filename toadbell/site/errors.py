@@ -9,7 +9,7 @@ from ninja.errors import AuthenticationError, HttpError, ValidationError
 
 from toadbell.core.sheets import SheetError
 from toadbell.core.units import QuantityError
-from toadbell.trials.errors import NotNow, Stale
+from toadbell.shed.errors import NotNow, Stale
 
 _log = logging.getLogger("django")
 

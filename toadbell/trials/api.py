@@ -5,7 +5,7 @@ from typing import Any
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
-from ninja import Field, Router, Schema
+from ninja import Field, Router, Schema, Status
 
 from toadbell.core.answers import DeriveAnswer
 from toadbell.shed.api import VesselShape, shape_of
@@ -140,10 +140,10 @@ def trials(request: HttpRequest) -> list[TrialRow]:
 
 
 @router.post("/vessels/{vessel_id}/trials", response={201: PlanOut})
-def plan(request: HttpRequest, vessel_id: UUID) -> tuple[int, PlanOut]:
+def plan(request: HttpRequest, vessel_id: UUID) -> Status[PlanOut]:
     """Begin a plan for a vessel."""
     maker = maker_of(request)
-    return 201, plan_out(Trial.plan_for(Vessel.objects.get(pk=vessel_id), maker), maker)
+    return Status(201, plan_out(Trial.plan_for(Vessel.objects.get(pk=vessel_id), maker), maker))
 
 
 @router.get("/trials/{trial_id}/plan", response=PlanOut)

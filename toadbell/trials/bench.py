@@ -13,8 +13,8 @@ from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer, StageAnswer
 from toadbell.core.bench import rig as simulated
 from toadbell.core.sheets import VesselSheet
+from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
-from toadbell.trials.errors import NotNow
 from toadbell.trials.models import Event, Source, State, Trial
 from toadbell.trials.readings import NOT_ON, ON_THE_BENCH, latest, plan_of
 from toadbell.trials.rig import Faults, catch_up, change_rig, rig_of

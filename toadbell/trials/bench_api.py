@@ -5,7 +5,7 @@ from typing import Any, Literal
 from uuid import UUID
 
 from django.http import HttpRequest
-from ninja import Field, Router, Schema
+from ninja import Field, Router, Schema, Status
 
 from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
@@ -207,7 +207,7 @@ def set_speed(request: HttpRequest, trial_id: UUID, speed: float) -> BenchOut:
 
 
 @router.post("/trials/{trial_id}/readings", response={201: ReadingsTaken})
-def take_readings(request: HttpRequest, trial_id: UUID, batch: list[ReadingIn]) -> tuple[int, ReadingsTaken]:
+def take_readings(request: HttpRequest, trial_id: UUID, batch: list[ReadingIn]) -> Status[ReadingsTaken]:
     """Store readings; those already stored are passed over. What is acknowledged is on the disk."""
     if len(batch) > 5000:
         raise QuantityError("send at most 5000 readings at a time")
@@ -225,14 +225,14 @@ def take_readings(request: HttpRequest, trial_id: UUID, batch: list[ReadingIn]) 
     ]  # fmt: skip
     if any(r.pressure < 0 for r in readings):
         raise QuantityError("a gauge shows no less than zero here")
-    return 201, ReadingsTaken(stored=take(trial, readings))
+    return Status(201, ReadingsTaken(stored=take(trial, readings)))
 
 
 @router.post("/trials/{trial_id}/steps", response={201: BenchOut})
-def step(request: HttpRequest, trial_id: UUID, data: StepIn) -> tuple[int, BenchOut]:
+def step(request: HttpRequest, trial_id: UUID, data: StepIn) -> Status[BenchOut]:
     """Do a step of the run."""
     bench.act(_find(trial_id), maker_of(request), data.kind, data.id, data.data)
-    return 201, bench_out(_find(trial_id), request)
+    return Status(201, bench_out(_find(trial_id), request))
 
 
 @router.post("/trials/{trial_id}/rig", response=BenchOut)

@@ -16,9 +16,9 @@ from toadbell.core.judge import fitness as fit
 from toadbell.core.judge.hold import Judged, judge_with_points
 from toadbell.core.judge.log import Log
 from toadbell.core.sheets import read_hold_sheet
+from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
 from toadbell.trials.bench import reading_error
-from toadbell.trials.errors import NotNow
 from toadbell.trials.models import Decision, Reading, State, Trial, Verdict
 from toadbell.trials.readings import plan_of
 

@@ -4,7 +4,7 @@ from typing import Any, Literal
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
-from ninja import Field, Router, Schema
+from ninja import Field, Router, Schema, Status
 
 from toadbell.core.answers import DeriveAnswer, FitnessAnswer, HoldPoint, JudgeAnswer
 from toadbell.trials import judge
@@ -79,10 +79,10 @@ def judge_it(request: HttpRequest, trial_id: UUID) -> JudgeOut:
 
 
 @router.post("/trials/{trial_id}/decision", response={201: JudgeOut})
-def decide(request: HttpRequest, trial_id: UUID, data: DecisionIn) -> tuple[int, JudgeOut]:
+def decide(request: HttpRequest, trial_id: UUID, data: DecisionIn) -> Status[JudgeOut]:
     """Write the decision."""
     judge.decide(_find(trial_id), maker_of(request), data.fitness, data.pressure, data.reason)
-    return 201, judge_out(_find(trial_id), request)
+    return Status(201, judge_out(_find(trial_id), request))
 
 
 @router.get("/trials/{trial_id}/hold.csv", include_in_schema=False)

@@ -14,8 +14,8 @@ import toadbell
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.plan.derive import derive
 from toadbell.core.sheets import read_vessel_sheet
+from toadbell.shed.errors import NotNow, Stale
 from toadbell.shed.models import Maker, Vessel
-from toadbell.trials.errors import NotNow, Stale
 
 
 class State(models.TextChoices):

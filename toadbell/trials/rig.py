@@ -12,8 +12,8 @@ from toadbell.core.answers import DeriveAnswer
 from toadbell.core.bench import rig as simulated
 from toadbell.core.bench.compliance import content_of
 from toadbell.core.sheets import VesselSheet
+from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
-from toadbell.trials.errors import NotNow
 from toadbell.trials.models import Reading, Source, Trial
 from toadbell.trials.readings import NOT_ON, ON_THE_BENCH, take
 

@@ -1,4 +1,4 @@
-"""What a trial answers when something cannot be done."""
+"""What vessels and trials answer when something cannot be done."""
 
 
 class NotNow(Exception):

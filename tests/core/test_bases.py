@@ -1,0 +1,197 @@
+"""Schools of practice side by side, the target, and what the plan is checked against."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.core.sheets import codes, derived, receiver, shell
+from toadbell.core.plan.derive import derive
+from toadbell.core.sheets import SheetError, read_vessel_sheet
+
+
+def bar(pascal: float | None) -> float:
+    assert pascal is not None
+    return pascal / 1e5
+
+
+@pytest.mark.parametrize(
+    ("basis", "factor", "test"),
+    [
+        ("proof-150", None, 12.75),
+        ("code-130", None, 11.05),
+        ("code-143", None, 12.155),
+        ("own", 1.4, 11.9),
+    ],
+)
+def test_the_receivers_bases(basis: str, factor: float | None, test: float) -> None:
+    assert bar(derived(basis=basis, factor=factor).test_pressure) == pytest.approx(test)
+
+
+@pytest.mark.parametrize(
+    ("kind", "basis"),
+    [("boiler", "first-200"), ("receiver", "proof-150"), ("fermenter", "proof-150"), ("chamber", "chamber"), ("pipework", "piping-150")],
+)
+def test_a_kind_brings_its_basis(kind: str, basis: str) -> None:
+    answer = derived(kind=kind, basis=None)
+    assert answer.basis == basis
+    assert [b.id for b in answer.bases if b.default] == [basis]
+
+
+def test_the_plate_may_be_proved_instead() -> None:
+    assert bar(derived(base="plate").test_pressure) == pytest.approx(21.0)
+
+
+def test_heat_in_service_raises_the_cold_test_of_the_codes() -> None:
+    cold = {"kind": "boiler", "basis": "code-130", "shell": shell(material="copper"), "plate_pressure": None}
+    hot = derived(**cold, design_temperature="160 degC")
+    assert hot.test_pressure > derived(**cold).test_pressure * 1.2
+
+
+def test_a_basis_whose_strength_table_does_not_reach_is_shown_as_not_applying() -> None:
+    answer = derived(shell=shell(material="copper"), design_temperature="300 degC")
+    code = next(b for b in answer.bases if b.id == "code-130")
+    assert not code.applies
+    assert code.test_pressure is None
+    assert "table" in code.why
+
+
+def test_every_basis_says_why_and_by_whom() -> None:
+    for basis in derived().bases:
+        assert basis.why.endswith(".")
+        assert basis.source
+        assert basis.name
+
+
+def test_the_gauge_below_the_top_reads_more_than_the_top_sees() -> None:
+    answer = derived()
+    head = 999 * 9.80665 * 0.4
+    assert answer.gauge_target == pytest.approx(answer.test_pressure + head, rel=1e-4)
+    assert answer.target_band == pytest.approx([answer.gauge_target, 1.05 * answer.gauge_target])
+
+
+def test_the_highest_provable_pressure_is_the_ceiling_over_the_factor() -> None:
+    answer = derived()
+    assert answer.highest_provable == pytest.approx(answer.ceiling.pressure / 1.5)
+
+
+def test_a_test_above_the_ceiling_is_a_stop_that_offers_what_can_be_proven() -> None:
+    answer = derived(working_pressure="30 bar", plate_pressure="40 bar")
+    stop = next(s for s in answer.stops if s.code == "above-ceiling")
+    assert "21.3 bar" in stop.says
+
+
+def test_the_lowest_point_counts_for_the_ceiling() -> None:
+    limit = derived().ceiling.pressure
+    just_under = f"{(limit - 1000) / 1.5} Pa"
+    assert "above-ceiling" in codes(derived(working_pressure=just_under, plate_pressure=None).stops)
+    lower = f"{(limit - 6000) / 1.5} Pa"
+    assert "above-ceiling" not in codes(derived(working_pressure=lower, plate_pressure=None).stops)
+
+
+@given(st.floats(1, 60), st.sampled_from(["proof-150", "code-130", "code-143"]))
+def test_a_test_never_passes_the_ceiling_without_a_stop(wanted: float, basis: str) -> None:
+    answer = derived(working_pressure=f"{wanted} bar", basis=basis, plate_pressure=None)
+    assert answer.test_pressure <= answer.ceiling.pressure or "above-ceiling" in codes(answer.stops)
+
+
+@given(st.floats(10, 900))
+def test_the_units_it_is_written_in_change_nothing(psi: float) -> None:
+    one = derived(working_pressure=f"{psi} psi", plate_pressure=None)
+    other = derived(working_pressure=f"{psi * 6.894757293168} kPa", plate_pressure=None)
+    assert one.test_pressure == pytest.approx(other.test_pressure)
+    assert [s.code for s in one.stops] == [s.code for s in other.stops]
+
+
+@pytest.mark.parametrize(
+    ("code", "changes"),
+    [
+        ("above-plate", {"working_pressure": "15 bar"}),
+        ("above-allowable", {"working_pressure": "12.5 bar"}),
+        ("gauge-too-small", {"gauge": {"range": "16 bar"}}),
+        ("fitting-too-weak", {"fittings": [{"name": "hose", "rating": "13 bar"}]}),
+        ("too-cold", {"water_temperature": "5 degC"}),
+        ("too-cold", {"water_temperature": "14 degC", "minimum_temperature": "0 degC"}),
+        ("past-retirement", {"retire": 2024}),
+        ("air-energy", {"medium": "air", "basis": "tight"}),
+    ],
+)
+def test_what_stops_a_test(code: str, changes: dict) -> None:
+    stops = derived(**changes).stops
+    assert code in codes(stops)
+    assert all(stop.says.endswith(".") for stop in stops)
+
+
+@pytest.mark.parametrize(
+    ("code", "changes"),
+    [
+        ("wall-assumed", {"shell": shell(wall_measured=False)}),
+        ("above-allowable", {"shell": shell(wall_measured=False), "working_pressure": "12.5 bar"}),
+        ("ceiling-unknown", {"shell": shell(wall=None)}),
+        ("ceiling-unknown", {"shell": shell(material="hdpe")}),
+        ("brittle", {"shell": shell(material="cast-iron")}),
+        ("gauge-too-coarse", {"gauge": {"range": "60 bar"}}),
+        ("gauge-not-calibrated", {}),
+        ("gauge-not-calibrated", {"gauge": {"range": "25 bar", "calibrated": "2025-01-05"}}),
+        ("source-overshoot", {"pump": {"maximum": "140 bar"}}),
+        ("trapped-air", {"trapped_air": "0.2 L"}),
+        ("relief-above-wanted", {"relief_set": "9 bar"}),
+        ("no-strength-proof", {"basis": "tight", "working_pressure": "0.2 bar"}),
+        ("blocked-in-heating", {}),
+        ("chloride", {"shell": shell(material="stainless-304")}),
+        ("ends-unknown", {"ends": None}),
+    ],
+)
+def test_what_must_be_read_before_a_test(code: str, changes: dict) -> None:
+    cautions = derived(**changes).cautions
+    assert code in codes(cautions)
+    assert all(caution.says.endswith(".") for caution in cautions)
+
+
+def test_a_calibrated_gauge_and_a_slow_pump_are_not_complained_of() -> None:
+    answer = derived(gauge={"range": "25 bar", "calibrated": "2026-06-01"}, pump={"maximum": "25 bar"})
+    assert not {"gauge-not-calibrated", "source-overshoot", "gauge-too-coarse"} & codes(answer.cautions)
+
+
+def test_a_makers_limit_makes_a_plastic_ceiling_known() -> None:
+    answer = derived(shell=shell(material="pet"), maker_test_limit="15 bar")
+    assert answer.ceiling.known
+    assert answer.ceiling.pressure == 1_500_000
+    assert answer.ceiling.set_by == "the maker's test limit"
+
+
+@pytest.mark.parametrize(
+    ("changes", "says"),
+    [
+        ({"basis": "guess"}, "is not a basis"),
+        ({"base": "plate", "plate_pressure": None}, "plate_pressure is not given"),
+        ({"kind": "chamber", "basis": "chamber", "factor": 3}, "outside 1.25 to 2.0"),
+        ({"basis": "relief"}, "relief"),
+    ],
+)
+def test_a_plan_that_contradicts_itself_is_refused(changes: dict, says: str) -> None:
+    with pytest.raises(SheetError, match=says):
+        derived(**changes)
+
+
+def test_the_working_speaks_in_the_persons_unit() -> None:
+    sheet = read_vessel_sheet(receiver(working_pressure="120 psi"))
+    line = derive(sheet, pressure_unit="psi", length_unit="in").lines[0]
+    assert line.numbers == "1.5 × 120 psi"
+    assert line.shown == "180 psi"
+
+
+def test_every_line_belongs_to_a_figure_and_has_its_value() -> None:
+    answer = derived()
+    data = answer.model_dump()
+    for line in answer.lines:
+        found = data
+        for key in line.figure.split("."):
+            found = found[key]
+        if line.figure == "target_band":
+            found = found[1]
+        if isinstance(found, dict):
+            found = found["pressure"]
+        assert found == pytest.approx(line.value), line.figure
+        assert line.formula
+        assert line.numbers
+        assert line.source

@@ -1,0 +1,59 @@
+"""What a vessel holds: against closed forms and against fluids' own geometry."""
+
+import math
+
+import pytest
+from fluids.geometry import TANK
+
+from tests.core.sheets import derived, shell
+from toadbell.core.sheets import End
+from toadbell.core.vessel import shape
+
+
+@pytest.mark.parametrize(
+    ("form", "volume"),
+    [("hemispherical", math.pi / 12), ("ellipsoidal", math.pi / 24), ("flat", 0.0)],
+)
+def test_an_end_of_one_metre_holds_what_the_book_says(form: str, volume: float) -> None:
+    assert shape.end_volume(End(form=form), 1.0) == pytest.approx(volume)
+
+
+@pytest.mark.parametrize(("crown", "knuckle"), [(1.0, 0.06), (1.0, 0.1), (0.8, 0.154), (0.9, 0.08)])
+def test_a_dished_end_holds_what_fluids_works_out_for_it(crown: float, knuckle: float) -> None:
+    end = End(form="torispherical", crown=f"{crown} m", knuckle=f"{knuckle} m")
+    tank = TANK(D=1.0, L=1.0, horizontal=False, sideA="torispherical", sideA_f=crown, sideA_k=knuckle, sideB=None)
+    assert shape.end_depth(end, 1.0) == pytest.approx(tank.sideA_a, rel=1e-6)
+    assert shape.end_volume(end, 1.0) == pytest.approx(tank.V_total - math.pi / 4, rel=2e-4)
+
+
+def test_a_dished_end_without_figures_is_the_common_flanged_and_dished_one() -> None:
+    assert shape.torispherical_radii(End(form="torispherical"), 0.4) == (0.4, pytest.approx(0.024))
+
+
+def test_a_cylinder_with_ends_holds_the_sum() -> None:
+    assert derived().volume == pytest.approx(math.pi / 4 * 0.366**2 * 0.8 + 2 * math.pi * 0.366**3 / 24)
+
+
+def test_a_sphere_needs_no_length() -> None:
+    answer = derived(shell=shell(form="sphere", length=None), ends=None)
+    assert answer.volume == pytest.approx(math.pi * 0.366**3 / 6)
+    assert answer.height == pytest.approx(0.366)
+
+
+def test_a_stated_volume_goes_before_the_shape() -> None:
+    assert derived(volume="100 L").volume == pytest.approx(0.1)
+
+
+def test_without_a_shell_or_a_volume_nothing_is_made_up() -> None:
+    answer = derived(shell=None, ends=None, fittings=None)
+    assert answer.volume is None
+    assert answer.compliance is None
+    assert answer.energy.water is None
+    assert answer.pump.strokes is None
+    assert answer.ceiling.known is False
+    assert answer.highest_provable is None
+
+
+def test_standing_it_is_higher_than_lying() -> None:
+    assert derived(position="standing").height == pytest.approx(0.8 + 0.366 / 2)
+    assert derived(position="lying").height == pytest.approx(0.366)

@@ -1,0 +1,88 @@
+"""A workshop to call over its API, and a trial brought to any state by the same calls a browser makes."""
+
+import json
+import uuid
+from dataclasses import dataclass
+from typing import Any
+
+import pytest
+from django.test import Client
+
+from tests.core.sheets import RECEIVER
+
+VESSEL = {key: RECEIVER[key] for key in ("kind", "working_pressure", "plate_pressure", "shell", "ends")}
+KIT = {
+    "water_temperature": "16 degC",
+    "gauge": {"range": "25 bar", "division": "0.1 bar"},
+    "thermometer": {"resolution": "0.01 degC"},
+    "pump": {"stroke": "12 mL", "maximum": "40 bar"},
+    "trapped_air": "0.05 L",
+    "pause": "1 min",
+    "hold": {"minimum": "30 min"},
+    "acceptance": {"max_drop": "0.2 bar", "over": "30 min"},
+}
+
+
+@dataclass
+class Workshop:
+    """The API as a browser calls it."""
+
+    client: Client
+
+    def get(self, path: str, status: int = 200) -> Any:
+        """What the server answers; the status is checked."""
+        answer = self.client.get(f"/api{path}")
+        assert answer.status_code == status, answer.content
+        return answer.json()
+
+    def send(self, method: str, path: str, body: Any = None, status: int | tuple[int, ...] = (200, 201)) -> Any:
+        """Send JSON and get the answer; the status is checked."""
+        answer = self.client.generic(method, f"/api{path}", json.dumps(body), content_type="application/json")
+        wanted = status if isinstance(status, tuple) else (status,)
+        assert answer.status_code in wanted, (answer.status_code, answer.content)
+        return answer.json()
+
+    def post(self, path: str, body: Any = None, status: int | tuple[int, ...] = (200, 201)) -> Any:
+        """Post JSON."""
+        return self.send("POST", path, body, status)
+
+    def put(self, path: str, body: Any, status: int | tuple[int, ...] = 200) -> Any:
+        """Put JSON."""
+        return self.send("PUT", path, body, status)
+
+    def vessel(self, name: str = "Tank", **changes: Any) -> Any:
+        """A receiver hung up."""
+        return self.post("/vessels", {"name": name, "sheet": {**VESSEL, **changes}})
+
+    def planned(self, vessel: Any = None, **changes: Any) -> Any:
+        """A plan with all its kit."""
+        plan = self.post(f"/vessels/{(vessel or self.vessel())['id']}/trials")
+        return self.put(f"/trials/{plan['id']}/plan", {"sheet": {**plan["sheet"], **KIT, **changes}, "version": plan["version"]})
+
+    def ready(self, **changes: Any) -> str:
+        """The id of a trial whose plan is frozen."""
+        plan = self.planned(**changes)
+        return str(self.post(f"/trials/{plan['id']}/freeze")["id"])
+
+    def step(self, trial: str, kind: str, status: int | tuple[int, ...] = 201, event: str | None = None, **data: Any) -> Any:
+        """A step of the run."""
+        return self.post(f"/trials/{trial}/steps", {"id": event or str(uuid.uuid4()), "kind": kind, "data": data}, status)
+
+    def read(self, trial: str, pressure: str, temperature: str | None = None, status: int = 201) -> Any:
+        """A reading from the dial."""
+        return self.post(f"/trials/{trial}/readings", [{"id": str(uuid.uuid4()), "pressure": pressure, "temperature": temperature}], status)
+
+    def raised(self, trial: str, to: int = 5) -> Any:
+        """A dial run raised through so many stages."""
+        self.post(f"/trials/{trial}/start", {"source": "dial"})
+        bench = self.step(trial, "vent-shut")
+        for stage in bench["answer"]["stages"][:to]:
+            self.read(trial, f"{stage['target'] / 1e5 + 0.02:.3f} bar", "16.0")
+            bench = self.step(trial, "stage-reached")
+        return bench
+
+
+@pytest.fixture
+def workshop(db: None) -> Workshop:
+    """An empty workshop, the local owner signed in by itself."""
+    return Workshop(Client())

@@ -1,0 +1,221 @@
+"""The run: one step after another, readings kept once, nothing done twice, the simulated rig in its own time."""
+
+import uuid
+
+import pytest
+
+from tests.server.conftest import Workshop
+from toadbell.trials.models import Event, Reading, Trial
+
+
+def rewind(trial: str, seconds: float) -> None:
+    """Let so much of the wall's time have gone by since the run began."""
+    import datetime
+
+    found = Trial.objects.get(pk=trial)
+    found.wall_anchor -= datetime.timedelta(seconds=seconds)
+    found.save(update_fields=["wall_anchor"])
+
+
+def on_rig(workshop: Workshop, speed: float = 60, **faults: str) -> str:
+    trial = workshop.ready()
+    workshop.post(f"/trials/{trial}/start", {"source": "rig", "speed": speed, **faults})
+    return trial
+
+
+def test_the_bench_needs_a_frozen_plan(workshop: Workshop) -> None:
+    plan = workshop.planned()
+    assert "Freeze the plan first" in workshop.get(f"/trials/{plan['id']}/bench", 409)["says"]
+    assert "Freeze the plan first" in workshop.post(f"/trials/{plan['id']}/start", {}, 409)["says"]
+
+
+def test_a_run_goes_step_by_step_to_the_hold(workshop: Workshop) -> None:
+    trial = workshop.ready()
+    started = workshop.post(f"/trials/{trial}/start", {"source": "dial"})
+    assert started["now"]["says"] == "Fill, and shut the vent."
+    assert workshop.step(trial, "vent-shut")["now"]["says"] == "Raise to 3.19 bar."
+    workshop.read(trial, "3.2 bar")
+    paused = workshop.step(trial, "stage-reached")
+    assert paused["phase"] == "pausing"
+    assert paused["until"] > paused["since"]
+    for pressure in ("6.4", "8.5", "9.6", "12.8"):
+        workshop.read(trial, pressure)
+        state = workshop.step(trial, "stage-reached")
+    assert state["now"]["says"] == "Shut in, and hold."
+    held = workshop.step(trial, "shut-in")
+    assert held["phase"] == "holding"
+    assert held["shut_in_pressure"] == pytest.approx(12.8e5)
+    rewind(trial, 1900)
+    workshop.read(trial, "12.75 bar")
+    over = workshop.get(f"/trials/{trial}/bench")
+    assert over["now"]["says"] == "The hold is over."
+    assert workshop.step(trial, "hold-ended")["state"] == "held"
+    assert workshop.step(trial, "released")["now"]["step"] == "judge"
+
+
+@pytest.mark.parametrize("kind", ["stage-reached", "shut-in", "hold-ended", "released"])
+def test_a_step_out_of_turn_is_refused_with_the_reason(kind: str, workshop: Workshop) -> None:
+    trial = workshop.ready()
+    workshop.post(f"/trials/{trial}/start", {"source": "dial"})
+    assert workshop.step(trial, kind, 409)["says"].endswith(".")
+    assert Event.objects.filter(kind=kind).count() == 0
+
+
+def test_a_stage_is_reached_when_the_gauge_says_so(workshop: Workshop) -> None:
+    trial = workshop.ready()
+    workshop.raised(trial, to=1)
+    workshop.read(trial, "5.0 bar")
+    assert "the last reading is 5 bar" in workshop.step(trial, "stage-reached", 409)["says"]
+
+
+def test_the_same_step_sent_twice_is_done_once(workshop: Workshop) -> None:
+    trial, event = workshop.ready(), str(uuid.uuid4())
+    workshop.post(f"/trials/{trial}/start", {"source": "dial"})
+    workshop.step(trial, "vent-shut", event=event)
+    workshop.step(trial, "vent-shut", event=event)
+    assert Event.objects.filter(kind="vent-shut").count() == 1
+
+
+def test_the_same_reading_sent_twice_is_stored_once(workshop: Workshop) -> None:
+    trial = workshop.ready()
+    workshop.post(f"/trials/{trial}/start", {"source": "dial"})
+    batch = [{"id": str(uuid.uuid4()), "pressure": "3.2 bar"}, {"id": str(uuid.uuid4()), "pressure": "46 psi"}]
+    first = workshop.post(f"/trials/{trial}/readings", batch)
+    again = workshop.post(f"/trials/{trial}/readings", batch)
+    assert first["stored"] == again["stored"] == [reading["id"] for reading in batch]
+    assert Reading.objects.count() == 2
+
+
+@pytest.mark.parametrize("pressure", ["three", "", "-1 bar", "3 mm", "1,200 psi"])
+def test_a_mistyped_reading_is_refused_and_none_of_its_batch_is_stored(pressure: str, workshop: Workshop) -> None:
+    trial = workshop.ready()
+    workshop.post(f"/trials/{trial}/start", {"source": "dial"})
+    batch = [{"id": str(uuid.uuid4()), "pressure": "3 bar"}, {"id": str(uuid.uuid4()), "pressure": pressure}]
+    assert workshop.post(f"/trials/{trial}/readings", batch, 422)["says"]
+    assert Reading.objects.count() == 0
+
+
+def test_a_bare_reading_is_in_the_makers_own_unit(workshop: Workshop) -> None:
+    trial = workshop.ready()
+    workshop.post(f"/trials/{trial}/start", {"source": "dial"})
+    workshop.put("/me", {"units": "imperial"})
+    workshop.read(trial, "46")
+    assert Reading.objects.get().pressure == pytest.approx(317_159, rel=1e-4)
+
+
+def test_overshoot_and_the_ceiling_are_events_of_their_own_once(workshop: Workshop) -> None:
+    trial = workshop.ready()
+    workshop.raised(trial, to=4)
+    workshop.read(trial, "14 bar")
+    workshop.read(trial, "14.1 bar")
+    workshop.read(trial, "33 bar")
+    kinds = [line["kind"] for line in workshop.get(f"/trials/{trial}/bench")["log"]]
+    assert kinds.count("overshoot") == 1
+    assert kinds.count("over-ceiling") == 1
+
+
+def test_notes_strokes_and_leaks_are_logged_and_empty_ones_refused(workshop: Workshop) -> None:
+    trial = workshop.ready()
+    workshop.post(f"/trials/{trial}/start", {"source": "dial"})
+    workshop.step(trial, "note", text="plug 2 dry")
+    workshop.step(trial, "strokes", count=6)
+    bench = workshop.step(trial, "leak", owner="rig", where="hose tail")
+    assert [line["says"] for line in bench["log"][:3]] == ["leak, the rig's: hose tail", "6 strokes", "plug 2 dry"]
+    assert bench["strokes"] == 6
+    for kind, data in [("note", {"text": " "}), ("strokes", {"count": "many"}), ("leak", {"owner": "cat", "where": "mat"}), ("dance", {})]:
+        workshop.step(trial, kind, 409, **data)
+
+
+def test_a_hold_ended_early_asks_for_the_reason_and_keeps_it(workshop: Workshop) -> None:
+    trial = workshop.ready()
+    workshop.raised(trial)
+    workshop.step(trial, "shut-in")
+    assert "say why" in workshop.step(trial, "hold-ended", 409)["says"]
+    bench = workshop.step(trial, "hold-ended", reason="rain")
+    assert bench["state"] == "held"
+    assert bench["log"][0]["says"] == "hold ended early: rain"
+
+
+def test_dump_ends_the_run_and_can_be_taken_back_as_a_record(workshop: Workshop) -> None:
+    trial = workshop.ready()
+    workshop.raised(trial, to=2)
+    assert workshop.step(trial, "dumped")["state"] == "aborted"
+    workshop.read(trial, "3 bar", status=409)
+    back = workshop.step(trial, "not-dumped")
+    assert back["state"] == "running"
+    assert back["reached"] == 2
+    assert "dumped" not in [line["kind"] for line in back["log"]]
+    assert Event.objects.filter(kind="dumped").count() == 1  # it stays in the record, named by the correction
+
+
+def test_the_rig_reads_by_itself_and_makes_up_for_the_time_away(workshop: Workshop) -> None:
+    trial = on_rig(workshop, speed=60)
+    rewind(trial, 10)
+    bench = workshop.get(f"/trials/{trial}/bench")
+    assert len(bench["trace"]) == 60
+    again = workshop.get(f"/trials/{trial}/bench")
+    assert len(again["trace"]) - len(bench["trace"]) <= 2
+    assert Reading.objects.filter(trial_id=trial).count() == len(again["trace"])
+
+
+def test_the_rig_is_pumped_up_shut_in_and_dumped(workshop: Workshop) -> None:
+    trial = on_rig(workshop)
+    assert "vent is open" in workshop.post(f"/trials/{trial}/rig", {"action": "pump", "strokes": 3}, 409)["says"]
+    workshop.step(trial, "vent-shut")
+    workshop.post(f"/trials/{trial}/rig", {"action": "pump", "strokes": 6})
+    rewind(trial, 1)
+    bench = workshop.get(f"/trials/{trial}/bench")
+    assert bench["rig"]["strokes"] == 6
+    assert bench["latest"]["pressure"] == pytest.approx(3.3e5, rel=0.1)
+    assert bench["latest"]["temperature"] == pytest.approx(289.15, abs=0.05)
+    shut = workshop.step(trial, "shut-in")
+    assert shut["rig"]["shut_in"] is True
+    assert "shut off" in workshop.post(f"/trials/{trial}/rig", {"action": "pump", "strokes": 1}, 409)["says"]
+    assert workshop.step(trial, "dumped")["state"] == "aborted"
+    assert "water is gone" in workshop.step(trial, "not-dumped", 409)["says"]
+
+
+def test_the_rigs_faults_are_written_as_quantities(workshop: Workshop) -> None:
+    trial = on_rig(workshop, leak="60 mL/h", air="0.1 L", drift="-1 degC")
+    setup = Trial.objects.get(pk=trial).rig["setup"]
+    assert setup["leak"] == pytest.approx(60e-6 / 3600)
+    assert setup["trapped_air"] == pytest.approx(1e-4)
+    assert setup["room_drift"] == pytest.approx(-1 / 3600)
+    other = workshop.ready()
+    assert "mL/h" in workshop.post(f"/trials/{other}/start", {"source": "rig", "leak": "a bit"}, 422)["says"]
+    assert Trial.objects.get(pk=other).state == "ready"
+
+
+@pytest.mark.parametrize("speed", [0, 0.5, 601])
+def test_the_rigs_clock_has_bounds(speed: float, workshop: Workshop) -> None:
+    trial = workshop.ready()
+    assert "1 to 600" in workshop.post(f"/trials/{trial}/start", {"source": "rig", "speed": speed}, 409)["says"]
+
+
+def test_changing_the_speed_does_not_jump_the_time(workshop: Workshop) -> None:
+    trial = on_rig(workshop, speed=600)
+    rewind(trial, 2)
+    before = Trial.objects.get(pk=trial).now()
+    workshop.post(f"/trials/{trial}/speed?speed=1")
+    after = Trial.objects.get(pk=trial)
+    assert abs((after.now() - before).total_seconds()) < 600
+    assert after.speed == 1
+    dial = workshop.ready()
+    workshop.post(f"/trials/{dial}/start", {"source": "dial"})
+    workshop.post(f"/trials/{dial}/speed?speed=10", status=409)
+
+
+def test_a_real_rig_cannot_be_worked_from_here_nor_the_simulated_one_be_typed_for(workshop: Workshop) -> None:
+    dial = workshop.ready()
+    workshop.post(f"/trials/{dial}/start", {"source": "dial"})
+    assert "in your hands" in workshop.post(f"/trials/{dial}/rig", {"action": "pump", "strokes": 1}, 409)["says"]
+    rig = on_rig(workshop)
+    assert "by itself" in workshop.read(rig, "3 bar", status=409)["says"]
+
+
+def test_a_very_long_trace_is_picked_from_and_keeps_its_last_point(workshop: Workshop) -> None:
+    trial = on_rig(workshop, speed=600)
+    rewind(trial, 60)
+    bench_now = workshop.get(f"/trials/{trial}/bench")
+    assert 500 < len(bench_now["trace"]) < 1300
+    assert bench_now["trace"][-1]["at"] == bench_now["latest"]["at"]

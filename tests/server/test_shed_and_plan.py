@@ -1,0 +1,131 @@
+"""Vessels hung up and changed, plans made, refused, frozen and carried over."""
+
+import json
+from pathlib import Path
+
+import pytest
+
+from tests.server.conftest import KIT, VESSEL, Workshop
+from toadbell.core.cli import main
+from toadbell.shed.models import Vessel
+from toadbell.trials.models import Trial
+
+
+def test_a_vessel_keeps_the_words_it_was_entered_with(workshop: Workshop) -> None:
+    vessel = workshop.vessel(working_pressure="120psi", plate_pressure="14,0 bar")
+    kept = workshop.get(f"/vessels/{vessel['id']}")
+    assert kept["sheet"]["working_pressure"] == "120psi"
+    assert kept["sheet"]["plate_pressure"] == "14,0 bar"
+    assert kept["answer"]["working_pressure"] == pytest.approx(827_370.875)
+
+
+def test_a_vessel_is_drawn_from_its_own_figures(workshop: Workshop) -> None:
+    shape = workshop.vessel()["shape"]
+    assert shape["diameter"] == pytest.approx(0.366)
+    assert shape["length"] == pytest.approx(0.8)
+    assert [end["depth"] for end in shape["ends"]] == pytest.approx([0.0915, 0.0915])
+
+
+def test_looking_before_keeping_stores_nothing(workshop: Workshop) -> None:
+    good = workshop.post("/vessels/look", {"sheet": VESSEL})
+    assert good["answer"]["test_pressure"] == 1_275_000
+    bad = workshop.post("/vessels/look", {"sheet": {**VESSEL, "working_pressure": "much"}})
+    assert bad["field"] == "working_pressure"
+    assert "8.3 bar" in bad["says"]
+    assert Vessel.objects.count() == 0
+
+
+def test_a_wrong_sheet_is_refused_with_its_field_and_nothing_is_stored(workshop: Workshop) -> None:
+    refusal = workshop.post("/vessels", {"name": "Tank", "sheet": {**VESSEL, "shell": {"inside_diameter": "12 parsnips"}}}, 422)
+    assert refusal["field"].startswith("shell.inside_diameter")
+    assert Vessel.objects.count() == 0
+
+
+def test_two_windows_do_not_overwrite_each_other(workshop: Workshop) -> None:
+    vessel = workshop.vessel()
+    workshop.put(f"/vessels/{vessel['id']}", {"name": "First", "sheet": VESSEL, "version": 1})
+    late = workshop.put(f"/vessels/{vessel['id']}", {"name": "Second", "sheet": VESSEL, "version": 1}, 412)
+    assert "another window" in late["says"]
+    assert workshop.get(f"/vessels/{vessel['id']}")["name"] == "First"
+
+
+def test_a_plan_starts_from_the_vessel_and_says_what_is_missing(workshop: Workshop) -> None:
+    plan = workshop.post(f"/vessels/{workshop.vessel()['id']}/trials")
+    assert plan["number"] == 1
+    assert plan["answer"]["basis"] == "proof-150"
+    assert [gap["field"] for gap in plan["missing"]] == ["gauge", "water_temperature"]
+    assert plan["answer"]["hold"]["minimum"] == 1800
+    refusal = workshop.post(f"/trials/{plan['id']}/freeze", status=409)
+    assert "gauge" in refusal["says"]
+
+
+def test_the_next_plan_takes_the_kit_over(workshop: Workshop) -> None:
+    vessel = workshop.vessel()
+    workshop.planned(vessel, basis="own", factor=1.4)
+    plan = workshop.post(f"/vessels/{vessel['id']}/trials")
+    assert plan["number"] == 2
+    assert plan["sheet"]["gauge"] == KIT["gauge"]
+    assert plan["sheet"]["factor"] == 1.4
+
+
+def test_a_plan_is_recomputed_as_it_is_changed(workshop: Workshop) -> None:
+    plan = workshop.planned(basis="code-130")
+    assert plan["answer"]["test_pressure"] == pytest.approx(1_105_000)
+    assert plan["version"] == 2
+
+
+def test_a_plan_changed_elsewhere_is_not_overwritten(workshop: Workshop) -> None:
+    plan = workshop.planned()
+    body = {"sheet": plan["sheet"], "version": 1}
+    assert "another window" in workshop.put(f"/trials/{plan['id']}/plan", body, 412)["says"]
+
+
+def test_a_wrong_plan_is_refused_and_the_old_one_stays(workshop: Workshop) -> None:
+    plan = workshop.planned()
+    refusal = workshop.put(f"/trials/{plan['id']}/plan", {"sheet": {**plan["sheet"], "gauge": {"range": "25 apples"}}, "version": 2}, 422)
+    assert refusal["field"] == "gauge.range"
+    assert workshop.get(f"/trials/{plan['id']}/plan")["sheet"]["gauge"] == KIT["gauge"]
+
+
+def test_a_plan_with_a_stop_is_not_frozen(workshop: Workshop) -> None:
+    plan = workshop.planned(gauge={"range": "14 bar", "division": "0.1 bar"})
+    assert "gauge ends at 14 bar" in workshop.post(f"/trials/{plan['id']}/freeze", status=409)["says"]
+
+
+def test_a_frozen_plan_stays_as_it_was_whatever_becomes_of_the_vessel(workshop: Workshop) -> None:
+    vessel = workshop.vessel()
+    plan = workshop.planned(vessel)
+    workshop.post(f"/trials/{plan['id']}/freeze")
+    workshop.put(f"/vessels/{vessel['id']}", {"name": "Tank", "sheet": {**VESSEL, "working_pressure": "5 bar"}, "version": 1})
+    assert workshop.get(f"/trials/{plan['id']}/plan")["answer"]["test_pressure"] == 1_275_000
+    assert "frozen" in workshop.put(f"/trials/{plan['id']}/plan", {"sheet": plan["sheet"], "version": 2}, 409)["says"]
+    assert "frozen already" in workshop.post(f"/trials/{plan['id']}/freeze", status=409)["says"]
+
+
+def test_a_frozen_plan_can_be_opened_until_it_is_started(workshop: Workshop) -> None:
+    trial = workshop.ready()
+    assert workshop.post(f"/trials/{trial}/thaw")["state"] == "planned"
+    workshop.post(f"/trials/{trial}/freeze")
+    workshop.post(f"/trials/{trial}/start", {"source": "dial"})
+    workshop.post(f"/trials/{trial}/thaw", status=409)
+
+
+def test_the_frozen_sheet_is_a_file_that_derives_to_the_same_plan(
+    workshop: Workshop, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    trial = workshop.ready()
+    answer = workshop.client.get(f"/api/trials/{trial}/sheet.json")
+    assert 'filename="tank-trial-1.json"' in answer["Content-Disposition"]
+    (tmp_path / "plan.json").write_bytes(answer.content)
+    assert main(["derive", str(tmp_path / "plan.json"), "--json"]) == 0
+    derived = json.loads(capsys.readouterr().out)
+    stored = Trial.objects.get(pk=trial).frozen["answer"]
+    assert derived["gauge_target"] == stored["gauge_target"]
+    assert derived["stages"] == stored["stages"]
+    assert derived["ceiling"] == stored["ceiling"]
+
+
+def test_the_plan_speaks_in_the_makers_units(workshop: Workshop) -> None:
+    workshop.put("/me", {"units": "imperial"})
+    lines = workshop.planned()["answer"]["lines"]
+    assert "psi" in lines[0]["shown"]
