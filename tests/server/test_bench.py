@@ -86,6 +86,16 @@ def test_the_same_reading_sent_twice_is_stored_once(workshop: Workshop) -> None:
     assert Reading.objects.count() == 2
 
 
+def test_a_reading_with_another_trials_id_is_not_acknowledged(workshop: Workshop) -> None:
+    one, other = workshop.ready(), workshop.ready()
+    reading = [{"id": str(uuid.uuid4()), "pressure": "3.2 bar"}]
+    for trial in (one, other):
+        workshop.post(f"/trials/{trial}/start", {"source": "dial"})
+    workshop.post(f"/trials/{one}/readings", reading)
+    assert "another trial" in workshop.post(f"/trials/{other}/readings", reading, 409)["says"]
+    assert Reading.objects.get().trial_id == uuid.UUID(one)
+
+
 @pytest.mark.parametrize("pressure", ["three", "", "-1 bar", "3 mm", "1,200 psi"])
 def test_a_mistyped_reading_is_refused_and_none_of_its_batch_is_stored(pressure: str, workshop: Workshop) -> None:
     trial = workshop.ready()

@@ -156,11 +156,19 @@ class Trial(models.Model):
         return event
 
     def take(self, batch: Iterable[Reading]) -> list[uuid.UUID]:
-        """Store readings and give their ids; those stored already are passed over. Nothing is acknowledged unwritten."""
+        """Store readings and give their ids; those stored already are passed over. Nothing is acknowledged unwritten.
+
+        Raises NotNow, with nothing stored, where an id is another trial's.
+        """
         readings = list(batch)
+        ids = [reading.id for reading in readings]
         with transaction.atomic():
+            if Reading.objects.filter(id__in=ids).exclude(trial=self).exists():
+                raise NotNow(
+                    "A reading in this batch carries an id that another trial's has: nothing was stored. Give each reading its own."
+                )
             Reading.objects.bulk_create(readings, ignore_conflicts=True)
-        return [reading.id for reading in readings]
+        return ids
 
     def effective_events(self) -> list[Event]:
         """The events in order, without those a later correction took back."""
