@@ -1582,17 +1582,6 @@ export interface operations {
                     "application/json": components["schemas"]["VesselOut"];
                 };
             };
-            /** @description Precondition Failed */
-            412: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": {
-                        [key: string]: string | null;
-                    };
-                };
-            };
         };
     };
     toadbell_trials_api_trials: {

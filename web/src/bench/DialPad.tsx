@@ -1,4 +1,4 @@
-import { useState } from "react"
+import { useRef, useState } from "react"
 import { Refusal } from "../api/client"
 import { unitOf, type Habit } from "../parts/units"
 import { Keep, Sheet } from "./Actions"
@@ -14,7 +14,14 @@ export function DialPad({ habit, hands, close }: DialPadProps) {
   const says = hands.read.error instanceof Refusal ? hands.read.error.message : null
   const keep = () =>
     hands.read.mutate({ id, pressure, temperature: temperature.trim() || null, at: null }, { onSuccess: close })
-  const tap = (key: string) => setPressure((text) => (key === "⌫" ? text.slice(0, -1) : text + key))
+  const field = useRef<HTMLInputElement>(null)
+  const tap = (key: string) => {
+    setPressure((text) => (key === "⌫" ? text.slice(0, -1) : text + key))
+    requestAnimationFrame(() => {
+      field.current?.focus()
+      field.current?.setSelectionRange(field.current.value.length, field.current.value.length)
+    })
+  }
   return (
     <Sheet title="What does the dial show?" close={close}>
       <form
@@ -27,7 +34,7 @@ export function DialPad({ habit, hands, close }: DialPadProps) {
           <label className="text-quiet">
             Pressure
             <span className="input flex h-16 w-full items-center bg-ground text-ink">
-              <input autoFocus aria-label="Pressure" inputMode="none" className="figure w-full text-4xl" value={pressure} onChange={(event) => setPressure(event.target.value)} aria-invalid={says ? true : undefined} />
+              <input ref={field} autoFocus aria-label="Pressure" inputMode="none" className="figure w-full text-4xl" value={pressure} onChange={(event) => setPressure(event.target.value)} aria-invalid={says ? true : undefined} />
               <span className="text-xl">{unitOf("pressure", habit)}</span>
             </span>
           </label>

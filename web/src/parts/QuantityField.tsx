@@ -36,6 +36,13 @@ function useReadBack(text: string, kind: QuantityKind, unit: string | undefined)
   })
 }
 
+const BARE = /^[-+\u2212]?[\d\s.,/\u2044]*\d$/
+
+/** A bare number gets the field's own unit; while it is typed it stays as typed on the screen. */
+export function withUnit(text: string, unit: string | undefined): string {
+  return unit && BARE.test(text.trim()) ? `${text.trim()} ${unit}` : text
+}
+
 /** Two writings of one quantity look alike when only spaces and sign differ. */
 const plain = (text: string) => text.replace(/[\s°]/g, "").replace("deg", "").replace("\u2212", "-")
 
@@ -43,6 +50,7 @@ const plain = (text: string) => text.replace(/[\s°]/g, "").replace("deg", "").r
 export function QuantityField(props: QuantityFieldProps) {
   const { label, kind, value, onChange, unit, hint, required, problem, autoFocus, disabled, compact } = props
   const id = useId()
+  const [typed, setTyped] = useState<string | null>(null)
   const readBack = useReadBack(value, kind, unit)
   const refused = value.trim() !== "" && readBack.error ? (readBack.error as Refusal).message : null
   const says = refused ?? problem ?? null
@@ -57,7 +65,7 @@ export function QuantityField(props: QuantityFieldProps) {
         id={id}
         type="text"
         className={`input w-full bg-paper figure ${compact ? "h-8 px-2 text-[14px]" : "h-9"} ${says ? "input-error" : ""}`}
-        value={value}
+        value={typed ?? value}
         required={required}
         disabled={disabled}
         autoFocus={autoFocus}
@@ -65,8 +73,11 @@ export function QuantityField(props: QuantityFieldProps) {
         spellCheck={false}
         aria-invalid={says ? true : undefined}
         aria-describedby={`${id}-says`}
-        onChange={(event) => onChange(event.target.value)}
-        onBlur={() => understood && understood.text !== value && value.trim() !== "" && onChange(understood.text)}
+        onChange={(event) => {
+          setTyped(event.target.value)
+          onChange(withUnit(event.target.value, unit))
+        }}
+        onBlur={() => setTyped(null)}
       />
       <div id={`${id}-says`} className={`min-h-[17px] text-[12.5px] leading-[17px]`} aria-live="polite">
         {says ? (

@@ -9,7 +9,8 @@ export type FieldsProps = { draft: Sheet; change: (sheet: Sheet) => void; habit:
 export function Bases({ draft, change, habit, disabled, problem, answer }: FieldsProps & { answer: Schema["DeriveAnswer"] }) {
   const shown = answer.bases.filter((basis) => basis.applies && (basis.strength || basis.id === answer.basis) && (basis.test_pressure != null || basis.id === "own"))
   const other: Habit = habit === "metric" ? "imperial" : "metric"
-  const own = answer.basis === "own" || draft["basis"] === "own"
+  const chosen = typeof draft["basis"] === "string" ? draft["basis"] : answer.basis
+  const own = chosen === "own"
   const base = draft["base"] === "plate" ? "plate" : "wanted"
   const choose = (id: string) => change({ ...draft, basis: id, factor: id === "own" ? (draft["factor"] ?? 1.5) : undefined })
   return (
@@ -38,10 +39,10 @@ export function Bases({ draft, change, habit, disabled, problem, answer }: Field
           <label
             key={basis.id}
             title={`${basis.why} ${basis.source}.`}
-            className={`grid min-h-7 cursor-pointer grid-cols-[22px_1fr_64px_62px] items-center gap-1 px-1 py-[3px] ${basis.id === answer.basis ? "border-l-4 border-brass bg-brass-soft pl-1" : ""}`}
+            className={`grid min-h-7 cursor-pointer grid-cols-[22px_1fr_64px_62px] items-center gap-1 px-1 py-[3px] ${basis.id === chosen ? "border-l-4 border-brass bg-brass-soft pl-1" : ""}`}
           >
-            <input type="radio" name="basis" className="radio radio-xs" checked={basis.id === answer.basis} onChange={() => choose(basis.id)} />
-            <span className={`text-[14px] leading-tight ${basis.id === answer.basis ? "font-semibold" : ""}`}>{basis.name}</span>
+            <input type="radio" name="basis" className="radio radio-xs" checked={basis.id === chosen} onChange={() => choose(basis.id)} />
+            <span className={`text-[14px] leading-tight ${basis.id === chosen ? "font-semibold" : ""}`}>{basis.name}</span>
             <span className="figure text-right text-[13.5px] font-normal text-quiet">{basis.factor != null ? `${digits(basis.factor, 3)} ×` : ""}</span>
             <span className="figure text-right text-[14px]">
               {basis.test_pressure != null ? digits(inUnit(basis.test_pressure, "pressure", habit), 4) : "–"}

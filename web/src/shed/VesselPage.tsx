@@ -76,8 +76,8 @@ function Editor({ vessel, trials }: { vessel: VesselOut | null; trials: TrialRow
       {
         onSuccess: (kept) => {
           sessionStorage.removeItem(KEPT)
-          setEditing(false)
-          if (!vessel) void navigate(`/vessels/${(kept as VesselOut).id}`)
+          if (vessel) setEditing(false)
+          else void navigate(`/vessels/${(kept as VesselOut).id}`)
         },
       },
     )

@@ -1,0 +1,121 @@
+"""The real interface in headless Chromium, on a server of its own with a database of its own."""
+
+import os
+import socket
+import threading
+import time
+from collections.abc import Iterator
+from typing import Any
+
+import pytest
+import uvicorn
+from playwright.sync_api import Page, expect
+
+from toadbell.shed.models import Maker, Vessel
+from toadbell.trials.models import Trial
+
+os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+expect.set_options(timeout=15_000)
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args() -> dict[str, Any]:
+    """Debian's Chromium, with nothing that calls home."""
+    quiet = ["gpu", "quic", "background-networking", "component-update", "sync", "dev-shm-usage"]
+    return {"executable_path": "/usr/bin/chromium", "args": ["--no-sandbox", "--no-first-run", *(f"--disable-{what}" for what in quiet)]}
+
+
+@pytest.fixture(scope="session")
+def browser_context_args() -> dict[str, Any]:
+    """A laptop in the workshop."""
+    return {"viewport": {"width": 1280, "height": 800}, "service_workers": "block", "locale": "en-GB"}
+
+
+class Server:
+    """The application on a port of its own; it can be stopped and started again."""
+
+    def __init__(self) -> None:
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            self.port = int(probe.getsockname()[1])
+        self.url = f"http://127.0.0.1:{self.port}"
+
+    def start(self) -> None:
+        """Serve, and wait until it answers."""
+        config = uvicorn.Config(
+            "toadbell.site.asgi:application", host="127.0.0.1", port=self.port, lifespan="off", log_level="error", proxy_headers=False
+        )
+        self.server = uvicorn.Server(config)
+        self.thread = threading.Thread(target=self.server.run, daemon=True)
+        self.thread.start()
+        deadline = time.monotonic() + 20
+        while not self.server.started:
+            assert time.monotonic() < deadline
+            time.sleep(0.02)
+
+    def stop(self) -> None:
+        """Stop serving; connections are cut."""
+        self.server.should_exit = self.server.force_exit = True
+        self.thread.join(20)
+
+
+@pytest.fixture
+def server(transactional_db: None) -> Iterator[Server]:
+    """A server on an empty database."""
+    running = Server()
+    running.start()
+    yield running
+    running.stop()
+
+
+@pytest.fixture
+def shop(server: Server, page: Page) -> Iterator[Page]:
+    """A page on that server. Whatever the browser complains of, and any call to elsewhere, fails the test."""
+    complaints: list[str] = []
+
+    def complain(message: Any) -> None:
+        expected = "Failed to load resource" in message.text or "ERR_CONNECTION_REFUSED" in message.text
+        if message.type == "error" and not expected:
+            complaints.append(message.text)
+
+    page.on("console", complain)
+    page.on("pageerror", lambda problem: complaints.append(str(problem)))
+    page.on(
+        "request", lambda request: complaints.append(request.url) if not request.url.startswith((server.url, "data:", "blob:")) else None
+    )
+    page.goto(server.url)
+    expect(page.get_by_role("link", name="Toad Bell, the shed")).to_be_visible()
+    yield page
+    assert complaints == []
+
+
+SHEET = {
+    "kind": "receiver",
+    "working_pressure": "8.5 bar",
+    "plate_pressure": "14 bar",
+    "shell": {
+        "inside_diameter": "366 mm", "length": "800 mm", "wall": "3.2 mm", "wall_measured": True, "material": "carbon-steel",
+        "joint_efficiency": 0.7, "corrosion": "0.3 mm",
+    },
+    "ends": [{"form": "ellipsoidal", "wall": "3.5 mm"}, {"form": "ellipsoidal", "wall": "3.5 mm"}],
+}  # fmt: skip
+KIT = {
+    "basis": "proof-150",
+    "water_temperature": "16 degC",
+    "gauge": {"range": "25 bar", "division": "0.1 bar"},
+    "pump": {"stroke": "12 mL", "maximum": "40 bar"},
+    "trapped_air": "0.05 L",
+    "pause": "2 s",
+    "hold": {"minimum": "10 min"},
+    "acceptance": {"max_drop": "0.2 bar", "over": "30 min"},
+}
+
+
+@pytest.fixture
+def frozen(server: Server) -> str:
+    """The path of a bench with a frozen plan, short pauses and a hold of ten minutes."""
+    owner = Maker.local_owner()
+    trial = Trial.plan_for(Vessel.hang_up(owner, "Wharf tank", SHEET), owner)
+    trial.change_plan({**trial.sheet, **KIT}, 1)
+    trial.freeze(owner)
+    return f"{server.url}/trials/{trial.id}/bench"

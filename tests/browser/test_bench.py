@@ -1,0 +1,164 @@
+"""The bench under hard use: by keys alone, reloaded, watched from a second tab, with the server gone."""
+
+import datetime
+import re
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import Server
+from toadbell.trials.models import Event, Reading, Trial
+
+
+def log_reading(page: Page, pressure: str) -> None:
+    """Type what the dial shows, by keys alone."""
+    page.keyboard.press("r")
+    field = page.get_by_role("dialog").get_by_label("Pressure")
+    expect(field).to_be_focused()
+    page.keyboard.type(pressure)
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("dialog")).to_be_hidden()
+
+
+def begin(page: Page, bench: str) -> None:
+    """Begin on a dial and shut the vent, by keys alone."""
+    page.goto(bench)
+    expect(page.get_by_role("heading", name="Before you begin")).to_be_visible()
+    page.keyboard.press("Enter")
+    expect(page.get_by_test_id("now")).to_have_text("Fill, and shut the vent.")
+    page.keyboard.press("Enter")
+
+
+def to_the_hold(page: Page, bench: str) -> None:
+    """A dial run by keys alone up to shut in."""
+    begin(page, bench)
+    for stage, pressure in enumerate(("3.2", "6,4", "8.5", "9.6", "12.8"), 1):
+        expect(page.get_by_test_id("now")).to_have_text(re.compile("Raise to"))
+        log_reading(page, pressure)
+        expect(page.get_by_test_id("pressure")).to_have_text(f"{float(pressure.replace(',', '.')):.2f}")
+        page.keyboard.press("Enter")
+        expect(page.get_by_test_id("log").get_by_text(f"stage {stage} reached")).to_be_visible()
+    page.keyboard.press("h")
+    expect(page.get_by_test_id("now")).to_have_text("Hands off.")
+
+
+def seconds(clock: str) -> int:
+    minutes, secs = clock.split(":")
+    return int(minutes) * 60 + int(secs)
+
+
+def test_a_run_by_keys_alone_reloaded_in_mid_hold_and_watched_from_a_second_tab(shop: Page, frozen: str) -> None:
+    to_the_hold(shop, frozen)
+    log_reading(shop, "12.75")
+    countdown = seconds(shop.get_by_test_id("countdown").inner_text())
+    assert 560 < countdown <= 600
+    shop.reload()
+    expect(shop.get_by_test_id("now")).to_have_text("Hands off.")
+    expect(shop.get_by_test_id("pressure")).to_have_text("12.75")
+    again = seconds(shop.get_by_test_id("countdown").inner_text())
+    assert countdown - 30 < again <= countdown
+    expect(shop.get_by_test_id("log").get_by_role("listitem")).to_have_count(9)
+    second = shop.context.new_page()
+    second.goto(frozen)
+    expect(second.get_by_test_id("pressure")).to_have_text("12.75")
+    second.keyboard.press("n")
+    second.get_by_role("dialog").get_by_label("Note").fill("seen from the second tab")
+    second.keyboard.press("Enter")
+    expect(shop.get_by_test_id("log").get_by_text("seen from the second tab")).to_be_visible()
+    assert Reading.objects.count() == 6
+
+
+def test_the_server_stopped_half_way_loses_nothing_and_the_run_goes_on(shop: Page, server: Server, frozen: str) -> None:
+    to_the_hold(shop, frozen)
+    server.stop()
+    expect(shop.get_by_role("alert").filter(has_text="The server does not answer")).to_be_visible()
+    shop.keyboard.press("r")
+    dialog = shop.get_by_role("dialog")
+    dialog.get_by_label("Pressure").fill("12.7")
+    shop.keyboard.press("Enter")
+    server.start()
+    expect(dialog).to_be_hidden(timeout=30_000)
+    expect(shop.get_by_test_id("pressure")).to_have_text("12.70")
+    expect(shop.get_by_test_id("now")).to_have_text("Hands off.")
+    assert Reading.objects.filter(pressure=1_270_000).count() == 1
+    assert Event.objects.filter(kind="shut-in").count() == 1
+
+
+def test_a_mistyped_reading_stays_in_its_field_with_the_reason(shop: Page, frozen: str) -> None:
+    shop.goto(frozen)
+    shop.get_by_role("button", name="Begin, reading from a dial").click()
+    shop.get_by_role("button", name="Log reading").click()
+    dialog = shop.get_by_role("dialog")
+    for key in "3.22":
+        dialog.get_by_role("button", name=key, exact=True).click()
+    dialog.get_by_role("button", name="take the last back").click()
+    dialog.get_by_label("Pressure").press_sequentially(" mm")
+    dialog.get_by_role("button", name="Log it").click()
+    expect(dialog.get_by_role("alert")).to_contain_text("Nothing was stored yet")
+    expect(dialog.get_by_label("Pressure")).to_have_value("3.2 mm")
+    dialog.get_by_label("Pressure").fill("46 psi")
+    dialog.get_by_role("button", name="Log it").click()
+    expect(shop.get_by_test_id("pressure")).to_have_text("3.17")
+    assert Reading.objects.count() == 1
+
+
+def test_overshoot_is_said_where_it_cannot_be_missed(shop: Page, frozen: str) -> None:
+    begin(shop, frozen)
+    expect(shop.get_by_test_id("now")).to_have_text(re.compile("Raise to"))
+    log_reading(shop, "14")
+    expect(shop.get_by_role("alert")).to_contain_text("overshoot: 14 bar")
+
+
+def test_dump_by_one_key_and_taken_back_as_a_record(shop: Page, frozen: str) -> None:
+    begin(shop, frozen)
+    expect(shop.get_by_test_id("now")).to_have_text(re.compile("Raise to"))
+    shop.keyboard.press("d")
+    expect(shop.get_by_test_id("now")).to_have_text("Dumped.")
+    shop.get_by_role("button", name="It was not dumped").click()
+    expect(shop.get_by_test_id("now")).to_have_text(re.compile("Raise to"))
+
+
+def test_a_leak_of_the_vessels_own_ends_in_not_fit(shop: Page, frozen: str) -> None:
+    to_the_hold(shop, frozen)
+    shop.keyboard.press("l")
+    shop.get_by_role("radio", name=re.compile("The vessel's own")).check()
+    shop.get_by_label("Where, and how fast").fill("lower seam, a drop a minute")
+    shop.keyboard.press("Enter")
+    expect(shop.get_by_test_id("log").get_by_text("leak, the vessel's own")).to_be_visible()
+    log_reading(shop, "12.3")
+    shop.keyboard.press("Enter")
+    shop.get_by_label("Why? The reason stays on the record.").fill("it drips")
+    shop.keyboard.press("Enter")
+    expect(shop.get_by_test_id("now")).to_have_text(re.compile("Come down"))
+    shop.keyboard.press("Enter")
+    expect(shop.get_by_test_id("now")).to_have_text("Empty. Now judge it.")
+    shop.keyboard.press("Enter")
+    shop.get_by_role("button", name="Judge the hold").click()
+    expect(shop.get_by_test_id("tag")).to_contain_text("not fit")
+    shop.get_by_role("button", name="Write the decision").click()
+    shop.get_by_role("radio", name=re.compile("^fit")).check()
+    shop.get_by_role("button", name="Write it down").click()
+    expect(shop.get_by_role("alert")).to_contain_text("further than the evidence")
+    shop.get_by_role("radio", name=re.compile("^not fit")).check()
+    shop.get_by_role("button", name="Write it down").click()
+    expect(shop.get_by_test_id("record").get_by_text("lower seam, a drop a minute").first).to_be_visible()
+
+
+def test_an_hour_with_the_lid_shut_shows_the_hold_as_over(shop: Page, frozen: str) -> None:
+    to_the_hold(shop, frozen)
+    trial = Trial.objects.get()
+    trial.wall_anchor -= datetime.timedelta(hours=1)  # type: ignore[operator]
+    trial.save()
+    expect(shop.get_by_test_id("now")).to_have_text("The hold is over.")
+    expect(shop.get_by_test_id("countdown")).to_have_text("0:00")
+
+
+def test_on_a_phone_nothing_runs_off_the_side_and_keys_are_large_enough(shop: Page, frozen: str) -> None:
+    shop.set_viewport_size({"width": 390, "height": 844})
+    to_the_hold(shop, frozen)
+    assert shop.evaluate("document.documentElement.scrollWidth") <= 390
+    for name in ("Log reading", "Note", "Leak", "Dump"):
+        box = shop.get_by_role("button", name=name).bounding_box()
+        assert box is not None
+        assert box["height"] >= 64
+        assert 0 <= box["x"] < box["x"] + box["width"] <= 390
+        assert box["y"] + box["height"] <= 844
