@@ -169,7 +169,17 @@ def from_si(value: float, unit: str, kind: str) -> float:
         raise QuantityError(f"“{unit}” is no unit of {kind.replace('_', ' ')}") from problem
 
 
-_WRITTEN = {"degC": "°C", "degF": "°F", "delta_degC": "°C", "delta_degF": "°F", "US gal": "gal", "in**3": "in³", "°C": "°C"}
+_WRITTEN = {
+    "degC": "°C",
+    "degF": "°F",
+    "delta_degC": "°C",
+    "delta_degF": "°F",
+    "US gal": "gal",
+    "in**3": "in³",
+    '"': "in",
+    "'": "ft",
+    "°C": "°C",
+}
 
 
 def write(value: float, kind: str, unit: str | None = None, *, figures: int = 4) -> str:

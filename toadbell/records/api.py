@@ -9,10 +9,9 @@ from ninja import Router, Schema
 
 from toadbell.shed.api import VesselShape, shape_of
 from toadbell.trials.api import maker_of
-from toadbell.trials.bench_api import LogLine, Point, trace
+from toadbell.trials.bench_api import LogLine, Point, log_of, trace
 from toadbell.trials.judge_api import JudgeOut, judge_out
 from toadbell.trials.models import Trial
-from toadbell.trials.words import event_in_words
 
 router = Router()
 
@@ -47,5 +46,5 @@ def record(request: HttpRequest, trial_id: UUID) -> RecordOut:
         planned_at=trial.planned_at,
         started_at=trial.started_at,
         trace=trace(trial),
-        log=[LogLine(id=e.id, at=e.at, kind=e.kind, says=event_in_words(e, maker), by=e.by.shown_name) for e in trial.effective_events()],
+        log=log_of(trial.effective_events(), maker),
     )

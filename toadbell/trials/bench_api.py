@@ -12,9 +12,10 @@ from toadbell.core.answers import DeriveAnswer
 from toadbell.core.bench.rig import RigState
 from toadbell.core.units import QuantityError
 from toadbell.shed.api import VesselShape, shape_of
+from toadbell.shed.models import Maker
 from toadbell.trials import bench, words
 from toadbell.trials.api import maker_of
-from toadbell.trials.models import Reading, Source, State, Trial
+from toadbell.trials.models import Event, Reading, Source, State, Trial
 from toadbell.trials.readings import latest, plan_of, take
 from toadbell.trials.rig import Faults, catch_up, work_rig
 
@@ -161,9 +162,14 @@ def bench_out(trial: Trial, request: HttpRequest) -> BenchOut:
         now=words.now_card(trial, stands, answer, maker, seen.pressure if seen else None, strokes),
         latest=Point(at=seen.at, pressure=seen.pressure, temperature=seen.temperature) if seen else None,
         trace=trace(trial),
-        log=[LogLine(id=e.id, at=e.at, kind=e.kind, says=words.event_in_words(e, maker), by=e.by.shown_name) for e in reversed(events)],
+        log=list(reversed(log_of(events, maker))),
         rig=RigOut(strokes=rig.strokes, to_go=rig.to_go, shut_in=rig.shut_in, vent_open=rig.open_to_air) if rig else None,
     )
+
+
+def log_of(events: list[Event], maker: Maker) -> list[LogLine]:
+    """The log, oldest first."""
+    return [LogLine(id=e.id, at=e.at, kind=e.kind, says=says, by=e.by.shown_name) for e, says in words.log_lines(events, maker)]
 
 
 def trace(trial: Trial) -> list[Point]:

@@ -19,6 +19,23 @@ class Now(BaseModel):
     zone: str
 
 
+def log_lines(events: list[Event], maker: Maker) -> list[tuple[Event, str]]:
+    """The events as lines of the log, oldest first; strokes made one after another are one line."""
+    lines: list[tuple[Event, str]] = []
+    count = 0
+    for event in events:
+        count = count + event.data["count"] if event.kind == "strokes" else 0
+        if count > event.data.get("count", 0) and event.kind == "strokes":
+            lines.pop()
+        lines.append((event, strokes_in_words(count) if count else event_in_words(event, maker)))
+    return lines
+
+
+def strokes_in_words(count: int) -> str:
+    """1 stroke, 6 strokes."""
+    return f"{count} stroke{'' if count == 1 else 's'}"
+
+
 def event_in_words(event: Event, maker: Maker) -> str:
     """An event as a line of the log."""
     data = event.data
@@ -31,7 +48,7 @@ def event_in_words(event: Event, maker: Maker) -> str:
         "thawed": lambda: "plan opened again",
         "started": lambda: f"run begun, readings from {Source(data['source']).label}",
         "vent-shut": lambda: "vent shut, water without bubbles",
-        "strokes": lambda: f"{data['count']} stroke{'' if data['count'] == 1 else 's'}",
+        "strokes": lambda: strokes_in_words(data["count"]),
         "stage-reached": lambda: f"stage {data['stage'] + 1} reached ({data['name']}) at {at()}",
         "shut-in": lambda: f"shut in at {at()}, hold begun",
         "hold-ended": lambda: "hold ended" + (f" early: {data['reason']}" if data.get("reason") else ""),

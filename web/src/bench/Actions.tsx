@@ -50,30 +50,30 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
       )}
       <div className="grid grid-cols-3 gap-2 sm:gap-2.5 lg:grid-cols-7">
         <button className={`${big} border-ink`} disabled={!on || !dial} onClick={() => setOpen("reading")} title={dial ? "" : "The simulated rig's logger reads by itself"}>
-          Log reading <kbd className="key">R</kbd>
+          Log reading <kbd className="key hidden sm:inline-grid">R</kbd>
         </button>
         <button className={`${big} border-ink`} disabled={!running || !dial} onClick={() => setOpen("strokes")} title={dial ? "" : "The simulated pump counts by itself"}>
-          Strokes <kbd className="key">S</kbd>
+          Strokes <kbd className="key hidden sm:inline-grid">S</kbd>
         </button>
         <button className={`${big} ${hold ? "border-ink" : "btn-primary"}`} disabled={!bench.now.step || hold} onClick={next}>
-          {hold ? "Reached" : (bench.now.label ?? "Reached")} <kbd className="key">⏎</kbd>
+          {hold ? "Reached" : (bench.now.label ?? "Reached")} <kbd className="key hidden sm:inline-grid">⏎</kbd>
         </button>
         <button className={`${big} ${hold ? "btn-primary" : "border-ink"}`} disabled={!mayHold} onClick={() => step("shut-in")}>
-          Shut in, hold <kbd className="key">H</kbd>
+          Shut in, hold <kbd className="key hidden sm:inline-grid">H</kbd>
         </button>
         <button className={`${big} border-ink`} disabled={!on} onClick={() => setOpen("note")}>
-          Note <kbd className="key">N</kbd>
+          Note <kbd className="key hidden sm:inline-grid">N</kbd>
         </button>
         <button className={`${big} border-ink`} disabled={!on} onClick={() => setOpen("leak")}>
-          Leak <kbd className="key">L</kbd>
+          Leak <kbd className="key hidden sm:inline-grid">L</kbd>
         </button>
         {bench.state === "aborted" && dial ? (
           <button className={`${big} border-ink`} onClick={() => step("not-dumped")}>
             It was not dumped
           </button>
         ) : (
-          <button className={`${big} btn-error`} disabled={!on} onClick={() => step("dumped")}>
-            Dump <kbd className="key">D</kbd>
+          <button className={`${big} btn-error col-span-3 lg:col-span-1`} disabled={!on} onClick={() => step("dumped")}>
+            Dump <kbd className="key hidden sm:inline-grid">D</kbd>
           </button>
         )}
       </div>
@@ -128,10 +128,10 @@ export function Keep({ keep, close, disabled }: { keep: string; close: () => voi
   return (
     <div className="flex justify-end gap-3">
       <button type="button" className="btn btn-ghost h-14" onClick={close}>
-        Leave it <kbd className="key">Esc</kbd>
+        Leave it <kbd className="key hidden sm:inline-grid">Esc</kbd>
       </button>
       <button className="btn btn-primary h-14 px-8 text-[17px]" disabled={disabled}>
-        {keep} <kbd className="key">⏎</kbd>
+        {keep} <kbd className="key hidden sm:inline-grid">⏎</kbd>
       </button>
     </div>
   )

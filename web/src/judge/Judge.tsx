@@ -32,7 +32,7 @@ function Room({ judge, habit }: { judge: JudgeState; habit: Habit }) {
   return (
     <>
       <TrialHead {...judge} note={verdict ? `held ${Math.round(verdict.hold / 60)} min` : judge.state} />
-      <main className="grid flex-1 overflow-auto lg:grid-cols-[206px_1fr_340px] lg:grid-rows-1 lg:overflow-hidden">
+      <main className="grid flex-1 overflow-auto lg:grid-cols-[216px_1fr_340px] lg:grid-rows-1 lg:overflow-hidden">
         <section className="hidden border-r-[1.5px] border-rule lg:block" aria-label="The glass">
           <Glass habit={habit} plan={[...marks, ...relief]} level={judge.held_pressure} {...glassOf(plan)} lineFrom={null} />
         </section>
@@ -66,11 +66,11 @@ function Verdict({ judge, habit }: { judge: JudgeState; habit: Habit }) {
       <div className="lg:min-h-0 lg:flex-1">
         <HoldChart points={judge.points} verdict={v} habit={habit} />
       </div>
-      <dl className="grid grid-cols-2 gap-3 md:grid-cols-4">
+      <dl className="grid grid-cols-2 gap-3 md:grid-cols-[1.35fr_1fr_1fr_1.15fr]">
         {equivalents(judge, habit).map(([name, value]) => (
           <div key={name} className="border-l-[3px] border-water pl-3">
             <dt className="text-[13.5px] text-quiet">{name}</dt>
-            <dd className="figure text-[16px]">{value}</dd>
+            <dd className="figure text-[15.5px] whitespace-nowrap">{value}</dd>
           </div>
         ))}
       </dl>

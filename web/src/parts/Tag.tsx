@@ -12,7 +12,7 @@ type TagProps = { fitness: Fitness; pressure?: number | null; date?: string | nu
 
 /** The workshop tag: its shape says the same as its colour and its words. */
 export function Tag({ fitness, pressure, date, note, habit, large = false }: TagProps) {
-  const [w, h] = large ? [290, 84] : [146, 54]
+  const [w, h] = large ? [290, 94] : [146, 54]
   const c = large ? 22 : 14
   const outline = {
     fit: `M${c} 1 H${w - 5} a4 4 0 0 1 4 4 V${h - 5} a4 4 0 0 1 -4 4 H${c} L1 ${h - c} V${c} Z`,

@@ -104,7 +104,7 @@ export function VesselForm({ draft, change, habit, problem, save, saving, cancel
           {elsewhere}
         </p>
       )}
-      <div className="sticky bottom-0 flex items-center gap-3 border-t-[1.5px] border-rule bg-paper py-3">
+      <div className="sticky bottom-0 z-10 flex items-center gap-3 border-t-[1.5px] border-rule bg-paper py-3">
         <button className="btn btn-primary" disabled={saving || missing}>
           {cancel ? "Keep the changes" : "Hang it up"} <kbd className="key">⏎</kbd>
         </button>

@@ -67,6 +67,8 @@ function Editor({ vessel, trials }: { vessel: VesselOut | null; trials: TrialRow
     return () => clearTimeout(timer)
   }, [draft, vessel])
   const look = useLook(sheetOf(settled, vessel?.sheet))
+  const [good, setGood] = useState<Schema["Looked"] | undefined>(undefined)
+  if (look.data?.answer && look.data !== good) setGood(look.data)
   const refusal = keep.error as Refusal | null
   const save = () => {
     const sheet = sheetOf(draft, vessel?.sheet)
@@ -100,11 +102,12 @@ function Editor({ vessel, trials }: { vessel: VesselOut | null; trials: TrialRow
             </>
           )}
         </div>
-        <Drawing look={look.data} habit={habit} />
-        <Figures answer={look.data?.answer ?? null} habit={habit} />
+        <Drawing look={good} habit={habit} />
+        {good && look.data?.says && <p className="text-[14px] text-brass-ink">Drawn as it was before the mistake at the right.</p>}
+        <Figures answer={good?.answer ?? null} habit={habit} />
         {vessel && <History trials={trials} habit={habit} />}
       </section>
-      <aside className="border-t-[1.5px] border-rule bg-paper px-5 py-4 lg:overflow-auto lg:border-t-0 lg:border-l-[1.5px]">
+      <aside className="border-t-[1.5px] border-rule bg-paper px-5 pt-4 lg:overflow-auto lg:border-t-0 lg:border-l-[1.5px]">
         {editing ? (
           <VesselForm
             draft={draft}

@@ -1,0 +1,139 @@
+"""Write docs/screenshots from the demo workshop, each view as a person meets it.
+
+usage: .venv/bin/python tools/shots.py
+"""
+
+import os
+import socket
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+
+from playwright.sync_api import Page, expect, sync_playwright
+
+TOP = Path(__file__).parents[1]
+SHOTS = TOP / "docs" / "screenshots"
+QUIET = ["gpu", "quic", "background-networking", "component-update", "sync", "dev-shm-usage"]
+
+
+def main() -> None:
+    """Serve the demo from a folder of its own, and walk through it."""
+    SHOTS.mkdir(parents=True, exist_ok=True)
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    with tempfile.TemporaryDirectory() as data:
+        command = [sys.executable, "manage.py", "serve", "--demo", "--port", str(port)]
+        server = subprocess.Popen(command, cwd=TOP, env={**os.environ, "TOADBELL_DATA": data}, stdout=subprocess.PIPE, text=True)
+        try:
+            assert server.stdout is not None
+            while "http://" not in server.stdout.readline():
+                pass
+            with sync_playwright() as playwright:
+                browser = playwright.chromium.launch(
+                    executable_path="/usr/bin/chromium", args=["--no-sandbox", "--no-first-run", *(f"--disable-{what}" for what in QUIET)]
+                )
+                context = browser.new_context(viewport={"width": 1280, "height": 800}, locale="en-GB", timezone_id="UTC")
+                page = context.new_page()
+                page.goto(f"http://127.0.0.1:{port}", wait_until="networkidle")
+                walk(page)
+                browser.close()
+        finally:
+            server.terminate()
+            server.wait(10)
+
+
+def take(page: Page, name: str) -> None:
+    """One picture, once fonts and figures have settled."""
+    page.evaluate("document.fonts.ready")
+    page.wait_for_timeout(700)
+    page.screenshot(path=SHOTS / f"{name}.png")
+    print(f"docs/screenshots/{name}.png")
+
+
+def walk(page: Page) -> None:
+    """Plan, bench, judge and record, the shed last with a run on the bench."""
+    open_trial(page, "Wharf receiver", "third trial planned")
+    expect(page.get_by_role("heading", name="Test pressure", exact=True)).to_be_visible()
+    page.wait_for_load_state("networkidle")
+    take(page, "plan")
+    home(page)
+    page.get_by_role("link", name="Wharf receiver:").click()
+    expect(page.get_by_role("heading", name="Logbook")).to_be_visible()
+    take(page, "vessel")
+    page.get_by_role("link", name="second trial").click()
+    expect(page.get_by_test_id("record")).to_be_visible()
+    take(page, "record")
+    page.get_by_role("link", name="Judge").click()
+    expect(page.get_by_test_id("verdict")).to_be_visible()
+    take(page, "judge")
+    page.get_by_role("link", name="Toad Bell, the shed").click()
+    page.get_by_role("link", name="Records").click()
+    take(page, "records")
+    page.goto(page.url.replace("/records", "/vessels/new"))
+    for label, text in (
+        ("Name", "Boathouse tank"),
+        ("Wanted pressure", "120psi"),
+        ("On the plate", "14 bar"),
+        ("Inside diameter", "14 1/2 in"),
+    ):
+        page.get_by_label(label).first.fill(text)
+    for label, text in (("Length, seam", "800 mm"), ("Wall of the ends", "3.5 mm"), ("Allow for rust", "0.3 mm")):
+        page.get_by_label(label).first.fill(text)
+    page.get_by_label("Wall", exact=True).fill('1/8"')
+    expect(page.get_by_text("Ceiling of a test")).to_be_visible()
+    page.get_by_label("Relief valve set at").fill("9 mm")
+    expect(page.get_by_text("is no pressure that can be read").first).to_be_visible()
+    page.get_by_role("heading", name="Hang up a vessel").scroll_into_view_if_needed()
+    take(page, "hang-up")
+    page.evaluate("sessionStorage.clear()")
+    bench(page)
+
+
+def home(page: Page) -> None:
+    """Back to the shed."""
+    page.get_by_role("link", name="Toad Bell, the shed").click()
+    expect(page.get_by_role("heading", name="To do")).to_be_visible()
+
+
+def open_trial(page: Page, vessel: str, trial: str) -> None:
+    """From the shelf to a trial."""
+    page.get_by_role("listitem").filter(has_text=vessel).get_by_role("link", name=trial).click()
+
+
+def bench(page: Page) -> None:
+    """A run on the simulated rig: raising, holding, on a phone; then the shed while it runs."""
+    home(page)
+    open_trial(page, "Perry tank", "first trial ready")
+    expect(page.get_by_role("heading", name="Before you begin")).to_be_visible()
+    page.get_by_label("It leaks").fill("4 mL/h")
+    page.get_by_label("Room warms an hour").fill("-0.6 °C")
+    page.get_by_label("Its clock goes").select_option("60")
+    page.get_by_role("button", name="Try it on the simulated rig").click()
+    page.get_by_role("button", name="Vent shut").click()
+    rig, now = page.get_by_role("group", name="The simulated rig"), page.get_by_test_id("now")
+    for stage in range(1, 6):
+        expect(now).to_contain_text("Raise to")
+        target = float(now.inner_text().removeprefix("Raise to ").split(" ")[0])
+        while float(page.get_by_test_id("pressure").inner_text().replace("–", "0")) < target:
+            rig.get_by_role("button", name="1 stroke").click()
+            expect(rig.get_by_text("pump still")).to_be_visible()
+            page.wait_for_timeout(1300)
+        page.get_by_role("button", name="Reached").click()
+        expect(page.get_by_test_id("log").get_by_text(f"stage {stage} reached")).to_be_visible()
+        if stage == 4:
+            take(page, "bench-raising")
+    page.get_by_role("button", name="Shut in, hold").click()
+    page.wait_for_timeout(12_000)
+    take(page, "bench-holding")
+    home(page)
+    take(page, "shed")
+    page.go_back()
+    page.set_viewport_size({"width": 390, "height": 844})
+    expect(now).to_be_visible()
+    take(page, "bench-phone")
+
+
+if __name__ == "__main__":
+    main()
