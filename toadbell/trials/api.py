@@ -8,6 +8,8 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from ninja import Field, Router, Schema, Status
 
 from toadbell.core.answers import DeriveAnswer
+from toadbell.core.plan.bases import BASES
+from toadbell.core.vessel.kinds import KINDS
 from toadbell.shed.api import VesselShape, shape_of
 from toadbell.shed.models import Maker, Vessel
 from toadbell.trials.models import State, Trial
@@ -37,6 +39,7 @@ class TrialRow(Schema):
     number: int
     state: State
     basis: str | None
+    basis_name: str
     test_pressure: float | None
     planned_at: datetime.datetime
     started_at: datetime.datetime | None
@@ -96,6 +99,7 @@ def decision_out(trial: Trial) -> DecisionOut | None:
 def trial_row(trial: Trial) -> TrialRow:
     """A trial as a row of a list."""
     answer = (trial.frozen or {}).get("answer", {})
+    basis = answer.get("basis") or trial.sheet.get("basis") or KINDS[trial.sheet["kind"]].basis
     running = trial.state in (State.RUNNING, State.HELD)
     seen = trial.readings.order_by("-at").first() if running else None
     return TrialRow(
@@ -105,7 +109,8 @@ def trial_row(trial: Trial) -> TrialRow:
         kind=trial.sheet["kind"],
         number=trial.number,
         state=State(trial.state),
-        basis=answer.get("basis") or trial.sheet.get("basis"),
+        basis=basis,
+        basis_name=BASES[basis].name if basis in BASES else "",
         test_pressure=answer.get("test_pressure"),
         planned_at=trial.planned_at,
         started_at=trial.started_at,

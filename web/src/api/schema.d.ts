@@ -891,6 +891,8 @@ export interface components {
             state: components["schemas"]["State"];
             /** Basis */
             basis: string | null;
+            /** Basis Name */
+            basis_name: string;
             /** Test Pressure */
             test_pressure: number | null;
             /**

@@ -17,7 +17,7 @@ export function Records() {
   return (
     <>
       <Head />
-      <main className="mx-auto w-full max-w-5xl flex-1 overflow-auto px-5 py-5">
+      <main className="mx-auto w-full max-w-6xl flex-1 overflow-auto px-5 py-5">
         <h1 className="mb-3 text-3xl">Logbook</h1>
         {begun.length === 0 ? (
           <p className="text-lg text-quiet">
@@ -35,7 +35,8 @@ export function Records() {
                   <th className="pr-4 font-normal">Vessel</th>
                   <th className="pr-4 font-normal">Trial</th>
                   <th className="pr-4 text-right font-normal">Test pressure</th>
-                  <th className="font-normal">Decision</th>
+                  <th className="pr-4 font-normal">Decision</th>
+                  <th className="font-normal">Why</th>
                 </tr>
               </thead>
               <tbody>
@@ -63,16 +64,18 @@ function Row({ trial, habit }: { trial: TrialRow; habit: Habit }) {
         <span className="block text-[13px] text-quiet">{trial.kind}</span>
       </td>
       <td className="pr-4">
-        {ordinal(trial.number)}, {trial.basis}
+        {ordinal(trial.number)}
+        <span className="block text-[13px] text-quiet">{trial.basis_name}</span>
       </td>
       <td className="figure pr-4 text-right whitespace-nowrap">{show(trial.test_pressure, "pressure", habit, 4)}</td>
-      <td className="py-1.5">
+      <td className="py-1.5 pr-4">
         {trial.decision ? (
           <Tag fitness={trial.decision.fitness as Fitness} pressure={trial.decision.pressure} habit={habit} />
         ) : (
           <span className="text-quiet">{trial.state === "aborted" ? "dumped, not decided" : trial.state}</span>
         )}
       </td>
+      <td className="max-w-72 text-[14px] text-quiet">{trial.decision?.reason}</td>
     </tr>
   )
 }

@@ -203,7 +203,7 @@ function History({ trials, habit }: { trials: TrialRow[]; habit: Habit }) {
               {ordinal(trial.number)} trial
             </Link>
             <span>
-              {trial.basis} {trial.test_pressure != null && `to ${show(trial.test_pressure, "pressure", habit)}`}
+              {trial.basis_name} {trial.test_pressure != null && `to ${show(trial.test_pressure, "pressure", habit)}`}
             </span>
             <span className="ml-auto">
               {trial.decision ? (

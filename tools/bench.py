@@ -1,0 +1,103 @@
+"""Print speeds: the core warm, the server's answers, and what the browser has to fetch.
+
+usage: make bench
+"""
+
+import gzip
+import os
+import sys
+import time
+import uuid
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+
+TOP = Path(__file__).parents[1]
+sys.path.insert(0, str(TOP))
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "toadbell.site.settings")
+
+
+def main() -> None:
+    """Every speed in a line of its own."""
+    core_speeds()
+    server_speeds()
+    browser_weight()
+
+
+def measure(name: str, work: Callable[[], object], times: int = 20) -> None:
+    """Median and slowest of some runs, after one to warm up."""
+    work()
+    taken = []
+    for _ in range(times):
+        begun = time.perf_counter()
+        work()
+        taken.append((time.perf_counter() - begun) * 1000)
+    taken.sort()
+    print(f"{name:52s} {taken[len(taken) // 2]:9.2f} ms median {taken[-1]:9.2f} ms slowest of {times}")
+
+
+def core_speeds() -> None:
+    """A plan, a hold of six readings and one of 28,800, and an hour of the simulated rig."""
+    from tests.core.sheets import RECEIVER
+    from tests.core.test_judge import hold, sheet
+    from tests.core.test_rig import raised, rig
+    from toadbell.core.bench import rig as simulated
+    from toadbell.core.judge.hold import judge
+    from toadbell.core.plan.derive import derive
+    from toadbell.core.sheets import read_vessel_sheet
+
+    vessel = read_vessel_sheet(RECEIVER)
+    measure("derive a plan", lambda: derive(vessel))
+    wanted, short, long = sheet({"max_leak": "2 mL/h"}), hold(minutes=30, every=360), hold(minutes=480, every=1)
+    assert len(long.time) == 28_801
+    measure("judge a hold of 6 readings", lambda: judge(short, wanted))
+    measure("judge a hold of 28,801 readings", lambda: judge(long, wanted), 8)
+    what = rig(noise=1e3)
+    state = raised(what)
+    measure("an hour of the simulated rig", lambda: simulated.advance(what, state, state.time + 3600), 8)
+    assert np.isfinite(state.net)
+
+
+def server_speeds() -> None:
+    """The API in process, on the SQLite file with every write on the disk."""
+    import django
+    from django.test.utils import setup_databases, setup_test_environment, teardown_databases
+
+    django.setup()
+    setup_test_environment()
+    kept = setup_databases(verbosity=0, interactive=False)
+    try:
+        from django.test import Client
+
+        from tests.server.conftest import Workshop
+
+        workshop = Workshop(Client())
+        trial = workshop.ready()
+        plan = workshop.planned()
+        body = {"sheet": plan["sheet"]}
+        measure("PUT a changed plan", lambda: change(workshop, plan["id"], body))
+        workshop.post(f"/trials/{trial}/start", {"source": "dial"})
+        measure("POST one reading, on the disk", lambda: workshop.read(trial, "3.2 bar"), 100)
+        batch = [{"id": str(uuid.uuid4()), "pressure": "3.2 bar"} for _ in range(500)]
+        measure("POST 500 readings again, stored once", lambda: workshop.post(f"/trials/{trial}/readings", batch), 10)
+        measure("GET the bench with 600 readings", lambda: workshop.get(f"/trials/{trial}/bench"), 30)
+    finally:
+        teardown_databases(kept, verbosity=0)
+
+
+def change(workshop, trial: str, body: dict) -> None:  # type: ignore[no-untyped-def, type-arg]
+    """Change a plan from whatever version it has."""
+    version = workshop.get(f"/trials/{trial}/plan")["version"]
+    workshop.put(f"/trials/{trial}/plan", {**body, "version": version})
+
+
+def browser_weight() -> None:
+    """What the first page fetches, gzipped."""
+    for kind in ("js", "css"):
+        size = sum(len(gzip.compress(path.read_bytes())) for path in (TOP / "web" / "dist" / "assets").glob(f"*.{kind}"))
+        print(f"{'browser application, ' + kind + ' gzipped':52s} {size / 1000:9.1f} kB")
+
+
+if __name__ == "__main__":
+    main()
