@@ -61,6 +61,26 @@ def test_a_step_out_of_turn_is_refused_with_the_reason(kind: str, workshop: Work
     assert Event.objects.filter(kind=kind).count() == 0
 
 
+def test_a_run_is_begun_once_however_often_the_key_is_hit(workshop: Workshop) -> None:
+    trial = workshop.ready()
+    begun = workshop.post(f"/trials/{trial}/start", {"source": "dial"})["started_at"]
+    assert "started already" in workshop.post(f"/trials/{trial}/start", {"source": "rig", "speed": 60}, 409)["says"]
+    bench_now = workshop.get(f"/trials/{trial}/bench")
+    assert bench_now["started_at"] == begun
+    assert bench_now["source"] == "dial"
+
+
+def test_strokes_made_one_after_another_are_one_line_of_the_log(workshop: Workshop) -> None:
+    trial = workshop.ready()
+    workshop.post(f"/trials/{trial}/start", {"source": "dial"})
+    for _ in range(3):
+        workshop.step(trial, "strokes", count=2)
+    workshop.step(trial, "note", text="stiff now")
+    bench_now = workshop.step(trial, "strokes", count=1)
+    assert [line["says"] for line in bench_now["log"][:3]] == ["1 stroke", "stiff now", "6 strokes"]
+    assert bench_now["strokes"] == 7
+
+
 def test_a_stage_is_reached_when_the_gauge_says_so(workshop: Workshop) -> None:
     trial = workshop.ready()
     workshop.raised(trial, to=1)

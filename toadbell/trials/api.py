@@ -160,24 +160,24 @@ def get_plan(request: HttpRequest, trial_id: UUID) -> PlanOut:
 @router.put("/trials/{trial_id}/plan", response=PlanOut)
 def change_plan(request: HttpRequest, trial_id: UUID, data: PlanIn) -> PlanOut:
     """Change a plan that is not frozen."""
-    trial = Trial.objects.get(pk=trial_id)
-    trial.change_plan(data.sheet, data.version)
+    with Trial.hands_on(trial_id) as trial:
+        trial.change_plan(data.sheet, data.version)
     return plan_out(trial, maker_of(request))
 
 
 @router.post("/trials/{trial_id}/freeze", response=PlanOut)
 def freeze(request: HttpRequest, trial_id: UUID) -> PlanOut:
     """Freeze a plan; what stands in the way is said."""
-    trial = Trial.objects.get(pk=trial_id)
-    trial.freeze(maker_of(request))
+    with Trial.hands_on(trial_id) as trial:
+        trial.freeze(maker_of(request))
     return plan_out(trial, maker_of(request))
 
 
 @router.post("/trials/{trial_id}/thaw", response=PlanOut)
 def thaw(request: HttpRequest, trial_id: UUID) -> PlanOut:
     """Open a frozen plan that was not started."""
-    trial = Trial.objects.get(pk=trial_id)
-    trial.thaw(maker_of(request))
+    with Trial.hands_on(trial_id) as trial:
+        trial.thaw(maker_of(request))
     return plan_out(trial, maker_of(request))
 
 

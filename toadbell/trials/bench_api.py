@@ -195,8 +195,8 @@ def start(request: HttpRequest, trial_id: UUID, data: StartIn) -> BenchOut:
         drift=_optional(data.drift, "temperature_difference") / 3600,
         seed=data.seed,
     )
-    trial = _find(trial_id)
-    bench.start(trial, maker_of(request), data.source, data.speed, faults)
+    with Trial.hands_on(trial_id) as trial:
+        bench.start(trial, maker_of(request), data.source, data.speed, faults)
     return bench_out(trial, request)
 
 
@@ -207,8 +207,9 @@ def _optional(text: str | None, kind: str) -> float:
 @router.post("/trials/{trial_id}/speed", response=BenchOut)
 def set_speed(request: HttpRequest, trial_id: UUID, speed: float) -> BenchOut:
     """Hurry the simulated rig's time, or let it go by the clock."""
-    trial = catch_up(_find(trial_id))
-    trial.set_speed(speed)
+    with Trial.hands_on(trial_id) as found:
+        trial = catch_up(found)
+        trial.set_speed(speed)
     return bench_out(trial, request)
 
 

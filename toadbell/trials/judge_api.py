@@ -74,14 +74,16 @@ def get_judge(request: HttpRequest, trial_id: UUID) -> JudgeOut:
 @router.post("/trials/{trial_id}/judge", response=JudgeOut)
 def judge_it(request: HttpRequest, trial_id: UUID) -> JudgeOut:
     """Judge the finished hold."""
-    judge.judge(_find(trial_id), maker_of(request))
+    with Trial.hands_on(trial_id) as trial:
+        judge.judge(trial, maker_of(request))
     return judge_out(_find(trial_id), request)
 
 
 @router.post("/trials/{trial_id}/decision", response={201: JudgeOut})
 def decide(request: HttpRequest, trial_id: UUID, data: DecisionIn) -> Status[JudgeOut]:
     """Write the decision."""
-    judge.decide(_find(trial_id), maker_of(request), data.fitness, data.pressure, data.reason)
+    with Trial.hands_on(trial_id) as trial:
+        judge.decide(trial, maker_of(request), data.fitness, data.pressure, data.reason)
     return Status(201, judge_out(_find(trial_id), request))
 
 

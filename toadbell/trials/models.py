@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import datetime
 import uuid
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
 from typing import Any
 
 from django.db import models, transaction
@@ -70,6 +71,13 @@ class Trial(models.Model):
         kept = {key: last.sheet[key] for key in _CARRIED_OVER if key in last.sheet} if last else {}
         sheet = {**_PLAN_DEFAULTS, **kept, **vessel.sheet}
         return cls.objects.create(vessel=vessel, number=last.number + 1 if last else 1, sheet=sheet, planned_by=maker)
+
+    @classmethod
+    @contextmanager
+    def hands_on(cls, trial_id: uuid.UUID) -> Iterator[Trial]:
+        """The trial with nobody else's hands on it until the block ends: SQLite lets one writer in at a time."""
+        with transaction.atomic():
+            yield cls.objects.select_for_update().select_related("vessel", "planned_by").get(pk=trial_id)
 
     def change_plan(self, sheet: dict[str, Any], version: int) -> None:
         """Replace the plan's sheet; raises SheetError, NotNow when frozen, Stale when changed elsewhere since `version`."""
