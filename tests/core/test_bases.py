@@ -183,7 +183,12 @@ def test_the_working_speaks_in_the_persons_unit() -> None:
 def test_every_line_belongs_to_a_figure_and_has_its_value() -> None:
     answer = derived()
     data = answer.model_dump()
+    parts = {f"parts.{part.name}": part.test_limit for part in answer.parts}
+    assert set(parts) == {line.figure for line in answer.lines if line.figure.startswith("parts.")}
     for line in answer.lines:
+        if line.figure in parts:
+            assert line.value == parts[line.figure]
+            continue
         found = data
         for key in line.figure.split("."):
             found = found[key]

@@ -115,6 +115,7 @@ class End(_Part):
     crown: Length | None = None
     knuckle: Length | None = None
     pitch: Length | None = None
+    stay_diameter: Length | None = None
 
     @model_validator(mode="after")
     def _possible(self) -> End:
@@ -122,6 +123,24 @@ class End(_Part):
             raise ValueError("the knuckle radius is larger than the crown radius: they may be the wrong way round")
         if self.form == "stayed" and self.pitch is None:
             raise ValueError("a stayed end needs the pitch of its stays")
+        if self.pitch is not None and self.stay_diameter is not None and self.stay_diameter >= self.pitch:
+            raise ValueError("the stays are thicker than their pitch: check the pitch and the stay diameter")
+        return self
+
+
+class Tubes(_Part):
+    """Fire tubes or a flue through the shell, pressed from outside; as long as the shell unless stated."""
+
+    count: int = Field(default=1, ge=1, le=2000)
+    outside_diameter: Length
+    wall: Length
+    length: Length | None = None
+    material: Material | None = None
+
+    @model_validator(mode="after")
+    def _possible(self) -> Tubes:
+        if self.wall >= self.outside_diameter / 2:
+            raise ValueError("the tube's wall leaves no bore: check the wall and the outside diameter")
         return self
 
 
@@ -217,6 +236,7 @@ class VesselSheet(_Part):
     design_temperature: Temperature | None = None
     shell: Shell | None = None
     ends: list[End] = Field(default=[], max_length=2)
+    tubes: list[Tubes] = Field(default=[], max_length=20)
     position: Literal["lying", "standing"] = "lying"
     volume: Volume | None = None
     fittings: list[Fitting] = Field(default=[], max_length=60)
@@ -235,6 +255,10 @@ class VesselSheet(_Part):
     def _possible(self) -> VesselSheet:
         if self.shell and self.shell.form == "cylinder" and self.shell.length is None and self.volume is None:
             raise ValueError("shell.length: a cylinder needs its length, seam to seam, or the vessel its volume")
+        if self.tubes and self.shell is None:
+            raise ValueError("tubes: tubes go through a shell, and none is given")
+        if any(t.outside_diameter >= self.shell.inside_diameter for t in self.tubes if self.shell):
+            raise ValueError("tubes: a tube is as wide as the shell: check its outside diameter")
         if self.basis == "own" and self.factor is None:
             raise ValueError("factor: the basis “own” needs a factor, such as 1.4")
         if self.water_temperature is not None and not 273.15 <= self.water_temperature <= 373.15:

@@ -123,6 +123,13 @@ def cautions(sheet: VesselSheet, w: Working, strength: bool) -> list[Says]:
         )
     if _above_allowable(w) and not (sheet.shell and sheet.shell.wall_measured):
         found.append(Says(code="above-allowable", says=_allowable_sentence(w)))
+    if sheet.tubes:
+        found.append(
+            Says(
+                code="outside-pressure",
+                says="Tubes and flues are pressed from outside: a dented or thin one collapses long before it would burst. Look into each.",
+            )
+        )
     if sheet.relief_set is not None and sheet.relief_set > sheet.working_pressure:
         found.append(
             Says(

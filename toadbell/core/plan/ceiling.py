@@ -2,12 +2,12 @@
 
 from collections.abc import Iterable
 
-from toadbell.core.answers import Limit, PartLimit
+from toadbell.core.answers import Limit
 from toadbell.core.sheets import VesselSheet
-from toadbell.core.vessel.strength import TEST_FRACTION
+from toadbell.core.vessel.strength import TEST_FRACTION, Part
 
 
-def ceiling(sheet: VesselSheet, parts: list[PartLimit]) -> Limit:
+def ceiling(sheet: VesselSheet, parts: list[Part]) -> Limit:
     """The highest pressure the vessel may see in a test: weakest region, weakest part that stays on, maker's limit, Pa.
 
     It is known only where every part of the shell has a limit, or the maker or the person states one.
@@ -21,7 +21,7 @@ def ceiling(sheet: VesselSheet, parts: list[PartLimit]) -> Limit:
     return _least(limits, known)
 
 
-def allowable(parts: list[PartLimit]) -> Limit:
+def allowable(parts: list[Part]) -> Limit:
     """The pressure the vessel may work at by its design stress, joints and wall less corrosion, Pa."""
     known = bool(parts) and all(part.allowable is not None for part in parts)
     return _least([(part.allowable, part.name) for part in parts if part.allowable is not None], known)

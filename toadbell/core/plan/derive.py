@@ -10,7 +10,7 @@ from toadbell.core.plan.working import Working, lines_of
 from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.core.vessel import shape
 from toadbell.core.vessel.kinds import KINDS
-from toadbell.core.vessel.strength import end_force, part_limits
+from toadbell.core.vessel.strength import end_force, parts_of
 
 
 def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "mm") -> DeriveAnswer:
@@ -29,7 +29,7 @@ def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "m
     temperature = sheet.water_temperature or ROOM
     head = _gauge_head(sheet, temperature)
     target = pressure + head
-    parts = part_limits(sheet)
+    parts = parts_of(sheet)
     top, may_work = ceiling(sheet, parts), allowable(parts)
     volume = shape.volume(sheet)
     content = None if volume is None else content_of(volume, sheet.shell, sheet.trapped_air, temperature)
@@ -39,7 +39,7 @@ def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "m
     plan = stages.plan_stages(steps, content, stroke, stages.DEFAULT_PAUSE if sheet.pause is None else sheet.pause, approach + head)
     hold = _hold(sheet, rule, pressure, head, content)
     factor = pressure / base if rule.factor is not None or basis == "own" else None
-    look_up = Working(sheet, basis, base, pressure, head, target, top, may_work, volume, content, factor, pressure_unit, length_unit)
+    look_up = Working(sheet, parts, basis, base, pressure, head, target, top, may_work, volume, content, factor, pressure_unit, length_unit)
 
     return DeriveAnswer(
         kind=sheet.kind,
@@ -56,7 +56,7 @@ def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "m
         bases=bases.side_by_side(sheet),
         ceiling=top,
         allowable=may_work,
-        parts=parts,
+        parts=[part.answer() for part in parts],
         highest_provable=_highest_provable(top, factor),
         volume=volume,
         height=shape.height(sheet),

@@ -8,8 +8,7 @@ from toadbell.core.bench.compliance import Content
 from toadbell.core.lines import Line
 from toadbell.core.plan import bases, energy
 from toadbell.core.sheets import VesselSheet
-from toadbell.core.vessel.materials import MATERIALS
-from toadbell.core.vessel.strength import TEST_FRACTION
+from toadbell.core.vessel.strength import TEST_FRACTION, Part
 
 
 @dataclass(frozen=True)
@@ -17,6 +16,7 @@ class Working:
     """What has been worked out on the way, SI, and the units the person reads."""
 
     sheet: VesselSheet
+    parts: list[Part]
     basis: str
     base: float
     pressure: float
@@ -41,7 +41,7 @@ class Working:
 
 def lines_of(w: Working) -> list[Line]:
     """Every line that can be written, in the order a person would work them out."""
-    return [*_target_lines(w), *_limit_lines(w), *_content_lines(w)]
+    return [*_target_lines(w), *_limit_lines(w), *_content_lines(w), *part_lines(w)]
 
 
 def _target_lines(w: Working) -> list[Line]:
@@ -63,58 +63,52 @@ def _target_lines(w: Working) -> list[Line]:
     return found
 
 
-_FORMS = {
-    "shell hoop": ("S E t / (R + 0.6 t)", "ASME BPVC VIII-1, UG-27(c)(1)"),
-    "shell lengthwise": ("2 S E t / (R − 0.4 t)", "ASME BPVC VIII-1, UG-27(c)(2)"),
-    "shell": ("2 S E t / (R + 0.2 t)", "ASME BPVC VIII-1, UG-27(d)"),
-    "hemispherical": ("2 S E t / (R + 0.2 t)", "ASME BPVC VIII-1, UG-27(d)"),
-    "ellipsoidal": ("2 S E t / (D + 0.2 t)", "ASME BPVC VIII-1, UG-32"),
-    "torispherical": ("2 S E t / (L M + 0.2 t)", "ASME BPVC VIII-1, Appendix 1-4"),
-    "flat": ("S E (t/d)² / 0.33", "ASME BPVC VIII-1, UG-34"),
-    "stayed": ("S C (t/p)²", "ASME BPVC VIII-1, UG-47"),
-}
-
-
 def _limit_lines(w: Working) -> list[Line]:
     found = []
+    governing = _part_named(w, w.top.set_by)
     if w.top.pressure is not None:
-        form = _form_of(w.top.set_by)
         found.append(
-            Line(figure="ceiling", symbol="P_ceiling", formula=form[0] if form else "the lowest limit that is known",
-                 numbers=_strength_numbers(w, at_test=True) if form else w.top.set_by,
+            Line(figure="ceiling", symbol="P_ceiling", formula=governing.form.written if governing else "the lowest limit that is known",
+                 numbers=f"{governing.name}: {_numbers(w, governing.at_test)}" if governing else w.top.set_by,
                  value=w.top.pressure, unit="Pa", shown=w.show(w.top.pressure),
-                 source=f"{form[1]}; S = {TEST_FRACTION[w.sheet.medium]:.2f} × yield, E = 1" if form else w.top.set_by))  # fmt: skip
+                 source=f"{governing.form.source}; S = {TEST_FRACTION[w.sheet.medium]:.2f} × yield, E = 1" if governing else w.top.set_by))  # fmt: skip
         if w.factor and w.top.known:
             value = w.top.pressure / w.factor
             found.append(
                 Line(figure="highest_provable", symbol="P_provable", formula="P_ceiling / factor",
                      numbers=f"{w.show(w.top.pressure)} / {w.factor:g}", value=value, unit="Pa", shown=w.show(value),
                      source="the highest wanted pressure that this basis can prove here"))  # fmt: skip
-    if w.may_work.pressure is not None:
-        formula, source = _form_of(w.may_work.set_by) or ("", "")
+    weakest = _part_named(w, w.may_work.set_by)
+    if w.may_work.pressure is not None and weakest:
         found.append(
-            Line(figure="allowable", symbol="P_allowable", formula=formula, numbers=_strength_numbers(w, at_test=False),
-                 value=w.may_work.pressure, unit="Pa", shown=w.show(w.may_work.pressure), source=f"{source}; t less corrosion"))  # fmt: skip
+            Line(figure="allowable", symbol="P_allowable", formula=weakest.form.written, numbers=f"{weakest.name}: {_numbers(w, weakest.in_service)}",
+                 value=w.may_work.pressure, unit="Pa", shown=w.show(w.may_work.pressure), source=f"{weakest.form.source}; t less corrosion"))  # fmt: skip
     return found
 
 
-def _form_of(set_by: str) -> tuple[str, str] | None:
-    return next((form for name, form in _FORMS.items() if set_by.startswith(name) and "rating" not in set_by), None)
+def part_lines(w: Working) -> list[Line]:
+    """A line for each part's limit at test that is known; its figure is the part's name under `parts`."""
+    return [
+        Line(figure=f"parts.{part.name}", symbol="P_max", formula=part.form.written, numbers=_numbers(w, part.at_test), value=part.test_limit,
+             unit="Pa", shown=w.show(part.test_limit), source=part.form.source)
+        for part in w.parts if part.test_limit is not None
+    ]  # fmt: skip
 
 
-def _strength_numbers(w: Working, *, at_test: bool) -> str:
-    """The numbers of the governing part, in the person's units."""
-    shell, limit = w.sheet.shell, w.top if at_test else w.may_work
-    assert shell is not None
-    end = next((e for n, e in enumerate(w.sheet.ends, 1) if limit.set_by.startswith(f"{e.form} end {n}")), None)
-    material = MATERIALS[(end.material if end else None) or shell.material]
-    strength = shell.yield_strength or material.yield_strength
-    stress = TEST_FRACTION[w.sheet.medium] * (strength or 0) if at_test else shell.design_stress or material.design_stress or 0
-    wall = (end.wall if end else shell.thinnest) or 0
-    joint, left = ("1", wall) if at_test else (f"{shell.joint_efficiency:g}", wall - shell.corrosion)
-    across = "D" if end and end.form != "hemispherical" else "R"
-    size = shell.inside_diameter if across == "D" else shell.inside_diameter / 2
-    return f"S = {stress / 1e6:.4g} MPa, E = {joint}, t = {w.long(left)}, {across} = {w.long(size)}"
+def _part_named(w: Working, set_by: str) -> Part | None:
+    """The part a limit is set by, if it is a part and not a fitting's rating or the maker's limit."""
+    return next((part for part in w.parts if set_by in (part.name, f"{part.name}, {TEST_FRACTION[w.sheet.medium]:.2f} yield")), None)
+
+
+def _numbers(w: Working, inputs: tuple[tuple[str, float, str], ...]) -> str:
+    """What went into a form, in the person's units."""
+
+    def shown(value: float, kind: str) -> str:
+        if kind == "length":
+            return w.long(value)
+        return f"{value / 1e6:.4g} MPa" if kind == "stress" else f"{value:g}"
+
+    return ", ".join(f"{symbol} = {shown(value, kind)}" for symbol, value, kind in inputs)
 
 
 def _content_lines(w: Working) -> list[Line]:

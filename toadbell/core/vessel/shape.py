@@ -61,7 +61,16 @@ def volume(sheet: VesselSheet) -> float | None:
     """What the vessel holds, m³: as stated, else from its shape; None where the shape is not known."""
     if sheet.volume is not None:
         return sheet.volume
-    return None if sheet.shell is None else shell_volume(sheet.shell, sheet.ends)
+    if sheet.shell is None:
+        return None
+    whole = shell_volume(sheet.shell, sheet.ends)
+    return None if whole is None else whole - tube_volume(sheet)
+
+
+def tube_volume(sheet: VesselSheet) -> float:
+    """What fire tubes and flues take up inside the shell, m³."""
+    through = (sheet.shell.length if sheet.shell else None) or 0.0
+    return sum(t.count * math.pi * t.outside_diameter**2 / 4 * (t.length or through) for t in sheet.tubes)
 
 
 def shell_volume(shell: Shell, ends: list[End]) -> float | None:

@@ -4,9 +4,11 @@ Sources: ASME BPVC VIII-1, paragraphs named at each form.
 """
 
 import math
+from collections.abc import Callable
+from dataclasses import dataclass
 
 from toadbell.core.answers import PartLimit
-from toadbell.core.sheets import End, Shell, VesselSheet
+from toadbell.core.sheets import End, Shell, Tubes, VesselSheet
 from toadbell.core.vessel import shape
 from toadbell.core.vessel.materials import MATERIALS
 
@@ -19,6 +21,40 @@ FLAT_END_C = 0.33
 def cylinder_hoop(S: float, E: float, t: float, R: float) -> float:
     """Pressure at which the hoop stress of a cylinder reaches S E, Pa. UG-27(c)(1), for t ≤ R/2."""
     return S * E * t / (R + 0.6 * t)
+
+
+THICK = 0.1
+"""Wall over inside radius from where a cylinder is reckoned as thick."""
+
+
+def thick_cylinder(S: float, E: float, t: float, R: float) -> float:
+    """Pressure at which a closed thick cylinder reaches S E at the bore, by hoop or by von Mises, Pa. Lamé.
+
+    Hoop P (k² + 1)/(k² − 1), along P/(k² − 1), radial −P, with k = R_o/R_i; von Mises of the three is √3 P k²/(k² − 1).
+    """
+    k2 = ((R + t) / R) ** 2
+    return S * E * min((k2 - 1) / (k2 + 1), (k2 - 1) / (math.sqrt(3) * k2))
+
+
+def shell_hoop(S: float, E: float, t: float, R: float) -> float:
+    """A cylinder's hoop limit, Pa: thin by UG-27(c)(1), thick (t > R/10) by Lamé."""
+    return thick_cylinder(S, E, t, R) if t > THICK * R else cylinder_hoop(S, E, t, R)
+
+
+def tube_collapse(Young: float, poisson: float, t: float, outside_diameter: float) -> float:
+    """Outside pressure that a long thin tube bears with a factor of 3 against collapse, Pa. Bresse."""
+    return 2 * Young / (1 - poisson**2) * (t / outside_diameter) ** 3 / 3
+
+
+def tube_membrane(S: float, t: float, outside_diameter: float) -> float:
+    """Outside pressure at which a tube's membrane stress reaches S, Pa."""
+    return 2 * S * t / outside_diameter
+
+
+def stay(S: float, diameter: float, pitch: float) -> float:
+    """Pressure at which a stay of that least diameter (m) at that pitch (m) reaches S, Pa. UG-50."""
+    area = math.pi * diameter**2 / 4
+    return S * area / (pitch**2 - area)
 
 
 def cylinder_ends(S: float, E: float, t: float, R: float) -> float:
@@ -61,65 +97,129 @@ def end_force(pressure: float, sealed_diameter: float) -> float:
     return pressure * math.pi * sealed_diameter**2 / 4
 
 
-def part_limits(sheet: VesselSheet) -> list[PartLimit]:
-    """Each part of the pressure boundary with its allowable and its limit at test; None where not known."""
+@dataclass(frozen=True)
+class Form:
+    """A published form: its function of (S, E, t, …), how it is written, and where it is printed."""
+
+    bears: Callable[..., float]
+    written: str
+    source: str
+
+
+@dataclass(frozen=True)
+class Part:
+    """A part of the pressure boundary. `inputs` are (symbol, SI value, kind of quantity), in service and at test.
+
+    allowable, test_limit  Pa; None where something is not known
+    """
+
+    name: str
+    form: Form
+    allowable: float | None
+    test_limit: float | None
+    in_service: tuple[tuple[str, float, str], ...] = ()
+    at_test: tuple[tuple[str, float, str], ...] = ()
+
+    def answer(self) -> PartLimit:
+        """The part as the answer tells it."""
+        return PartLimit(name=self.name, allowable=self.allowable, test_limit=self.test_limit)
+
+
+_UG27 = "ASME BPVC VIII-1, UG-27"
+THIN_HOOP = Form(cylinder_hoop, "S E t / (R + 0.6 t)", f"{_UG27}(c)(1)")
+THICK_HOOP = Form(thick_cylinder, "S E min((k² − 1)/(k² + 1), (k² − 1)/(√3 k²)), k = (R + t)/R", "Lamé, hoop and von Mises at the bore")
+LENGTHWISE = Form(cylinder_ends, "2 S E t / (R − 0.4 t)", f"{_UG27}(c)(2)")
+SPHERE = Form(sphere, "2 S E t / (R + 0.2 t)", f"{_UG27}(d)")
+ELLIPSOIDAL = Form(ellipsoidal_end, "2 S E t / (D + 0.2 t)", "ASME BPVC VIII-1, UG-32")
+TORISPHERICAL = Form(torispherical_end, "2 S E t / (L M + 0.2 t), M = ¼ (3 + √(L/r))", "ASME BPVC VIII-1, Appendix 1-4")
+FLAT = Form(flat_end, "S E (t/d)² / 0.33", "ASME BPVC VIII-1, UG-34")
+STAYED = Form(lambda S, E, t, p: stayed_plate(S, t, p), "S C (t/p)², C = 2.1 to 11 mm, 2.2 above", "ASME BPVC VIII-1, UG-47")
+STAY = Form(lambda S, E, d, p: stay(S, d, p), "S A / (p² − A), A = π d²/4", "ASME BPVC VIII-1, UG-50")
+TUBE = Form(
+    lambda S, E, t, D, Young, poisson: min(tube_collapse(Young, poisson, t, D), tube_membrane(S, t, D)),
+    "min(2 E_y/(1 − ν²) (t/D_o)³ / 3, 2 S t/D_o)",
+    "Bresse with a factor of 3; membrane",
+)
+
+
+def parts_of(sheet: VesselSheet) -> list[Part]:
+    """Each part of the pressure boundary with its allowable and its limit at test."""
     if sheet.shell is None:
         return []
-    return [*_shell_limits(sheet.shell, sheet.medium), *_end_limits(sheet.shell, sheet.ends, sheet.medium)]
+    shell, medium = sheet.shell, sheet.medium
+    found = _shell_parts(shell, medium)
+    for number, end in enumerate(sheet.ends, 1):
+        found += _end_parts(shell, end, number, medium)
+    for number, tube in enumerate(sheet.tubes, 1):
+        found.append(_tube_part(shell, tube, number, medium))
+    return found
 
 
 def _stresses(shell: Shell, material: str, medium: str) -> tuple[float | None, float | None]:
-    """Design stress and the stress allowed at test, Pa; brittle and creeping materials have none at test."""
-    own = MATERIALS[material]
-    design = shell.design_stress or own.design_stress
-    strength = shell.yield_strength or own.yield_strength
-    at_test = None if strength is None or own.brittle_or_creeping else TEST_FRACTION[medium] * strength
+    """Design stress and the stress allowed at test, Pa; brittle and creeping materials have none at test.
+
+    The sheet's own figures are the shell's: they hold for parts of the shell's material.
+    """
+    table = MATERIALS[material]
+    own = shell if material == shell.material else None
+    design = (own.design_stress if own else None) or table.design_stress
+    strength = (own.yield_strength if own else None) or table.yield_strength
+    at_test = None if strength is None or table.brittle_or_creeping else TEST_FRACTION[medium] * strength
     return design, at_test
 
 
-def _shell_limits(shell: Shell, medium: str) -> list[PartLimit]:
-    design, at_test = _stresses(shell, shell.material, medium)
+_Size = tuple[str, float, str]
+
+
+def _part(
+    name: str, form: Form, stresses: tuple[float | None, float | None], E: float, wall: float | None, corrosion: float,
+    *sizes: _Size, wall_symbol: str = "t",
+) -> Part:  # fmt: skip
+    """A part by its form: in service with S, E and the wall less corrosion, at test with 0.9 yield, E = 1 and the wall as it is."""
+
+    def bears(S: float | None, joint: float, left: float | None) -> tuple[float | None, tuple[_Size, ...]]:
+        if S is None or left is None:
+            return None, ()
+        inputs = (("S", S, "stress"), ("E", joint, ""), (wall_symbol, left, "length"), *sizes)
+        return (0.0 if left <= 0 else form.bears(S, joint, left, *(size for _, size, _ in sizes))), inputs
+
+    allowable, in_service = bears(stresses[0], E, None if wall is None else wall - corrosion)
+    test_limit, at_test = bears(stresses[1], 1.0, wall)
+    return Part(name, form, allowable, test_limit, in_service, at_test)
+
+
+def _shell_parts(shell: Shell, medium: str) -> list[Part]:
     wall, R = shell.thinnest, shell.inside_diameter / 2
-    forms = [("shell", sphere)] if shell.form == "sphere" else [("shell hoop", cylinder_hoop), ("shell lengthwise", cylinder_ends)]
-    return [
-        PartLimit(
-            name=name,
-            allowable=_limit(form, design, shell.joint_efficiency, wall, shell.corrosion, R),
-            test_limit=_limit(form, at_test, 1.0, wall, 0.0, R),
-        )
-        for name, form in forms
-    ]
+    thick = wall is not None and wall > THICK * R
+    forms = (
+        {"shell": SPHERE} if shell.form == "sphere" else {"shell hoop": THICK_HOOP if thick else THIN_HOOP, "shell lengthwise": LENGTHWISE}
+    )
+    stresses = _stresses(shell, shell.material, medium)
+    return [_part(name, form, stresses, shell.joint_efficiency, wall, shell.corrosion, ("R", R, "length")) for name, form in forms.items()]
 
 
-def _limit(form, S: float | None, E: float, wall: float | None, corrosion: float, *geometry: float) -> float | None:  # type: ignore[no-untyped-def]
-    if S is None or wall is None:
-        return None
-    left = wall - corrosion
-    return 0.0 if left <= 0 else form(S, E, left, *geometry)
+def _end_parts(shell: Shell, end: End, number: int, medium: str) -> list[Part]:
+    D, stresses = shell.inside_diameter, _stresses(shell, end.material or shell.material, medium)
+    crown, knuckle = shape.torispherical_radii(end, D)
+    form, sizes = {
+        "hemispherical": (SPHERE, (("R", D / 2, "length"),)),
+        "ellipsoidal": (ELLIPSOIDAL, (("D", D, "length"),)),
+        "torispherical": (TORISPHERICAL, (("L", crown, "length"), ("r", knuckle, "length"))),
+        "flat": (FLAT, (("d", D, "length"),)),
+        "stayed": (STAYED, (("p", end.pitch or D, "length"),)),
+    }[end.form]
+    found = [_part(f"{end.form} end {number}", form, stresses, shell.joint_efficiency, end.wall, shell.corrosion, *sizes)]
+    if end.form == "stayed" and end.stay_diameter and end.pitch:
+        pitch = ("p", end.pitch, "length")
+        found.append(_part(f"stays of end {number}", STAY, stresses, 1.0, end.stay_diameter, 0.0, pitch, wall_symbol="d"))
+    return found
 
 
-def _end_limits(shell: Shell, ends: list[End], medium: str) -> list[PartLimit]:
-    limits = []
-    for number, end in enumerate(ends, 1):
-        design, at_test = _stresses(shell, end.material or shell.material, medium)
-        form, geometry = _end_form(end, shell.inside_diameter)
-        limits.append(
-            PartLimit(
-                name=f"{end.form} end {number}",
-                allowable=_limit(form, design, shell.joint_efficiency, end.wall, shell.corrosion, *geometry),
-                test_limit=_limit(form, at_test, 1.0, end.wall, 0.0, *geometry),
-            )
-        )
-    return limits
-
-
-def _end_form(end: End, D: float):  # type: ignore[no-untyped-def]
-    if end.form == "hemispherical":
-        return sphere, (D / 2,)
-    if end.form == "ellipsoidal":
-        return ellipsoidal_end, (D,)
-    if end.form == "torispherical":
-        return torispherical_end, shape.torispherical_radii(end, D)
-    if end.form == "stayed":
-        return (lambda S, E, t, pitch: stayed_plate(S, t, pitch)), (end.pitch,)
-    return flat_end, (D,)
+def _tube_part(shell: Shell, tube: Tubes, number: int, medium: str) -> Part:
+    """Collapse counts alike in service and at test; it has its factor of 3 in both."""
+    name = f"{'tubes' if tube.count > 1 else 'flue'} {number}, from outside"
+    material = MATERIALS[tube.material or shell.material]
+    if material.youngs_modulus is None:
+        return Part(name, TUBE, None, None)
+    sizes = (("D_o", tube.outside_diameter, "length"), ("E_y", material.youngs_modulus, "stress"), ("ν", material.poisson, ""))
+    return _part(name, TUBE, _stresses(shell, tube.material or shell.material, medium), 1.0, tube.wall, 0.0, *sizes)
