@@ -42,6 +42,11 @@ def test_stages_rise_and_only_the_first_is_near() -> None:
     assert all(stage.look_at for stage in stages)
 
 
+@pytest.mark.parametrize("height", ["-2 m", "-0.4 m", "0 m", "0.1 m", "1 m"])
+def test_the_first_stage_is_near_wherever_the_gauge_sits(height: str) -> None:
+    assert derived(gauge={"range": "25 bar", "height_above_top": height}).stages[0].zone == "near"
+
+
 def test_pauses_are_the_persons_and_the_last_stage_is_the_hold() -> None:
     stages = derived(pause="5 min").stages
     assert [stage.pause for stage in stages] == [300, 300, 300, 300, 0]

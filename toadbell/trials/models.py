@@ -35,7 +35,7 @@ class Source(models.TextChoices):
     """Where readings come from."""
 
     DIAL = "dial", "typed from a dial"
-    RIG = "rig", "the simulated rig"
+    RIG = "rig", "from the simulated rig"
 
 
 class Trial(models.Model):

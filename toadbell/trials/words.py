@@ -46,7 +46,7 @@ def event_in_words(event: Event, maker: Maker) -> str:
     return {
         "frozen": lambda: "plan frozen",
         "thawed": lambda: "plan opened again",
-        "started": lambda: f"run begun, readings from {Source(data['source']).label}",
+        "started": lambda: f"run begun, readings {Source(data['source']).label}",
         "vent-shut": lambda: "vent shut, water without bubbles",
         "strokes": lambda: strokes_in_words(data["count"]),
         "stage-reached": lambda: f"stage {data['stage'] + 1} reached ({data['name']}) at {at()}",

@@ -36,7 +36,7 @@ def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "m
     stroke = sheet.pump.stroke if sheet.pump else None
     approach = pressure * 0.25
     steps = stages.stage_targets(rule.raising, target, sheet.working_pressure + head, KINDS[sheet.kind].look_fraction)
-    plan = stages.plan_stages(steps, content, stroke, stages.DEFAULT_PAUSE if sheet.pause is None else sheet.pause, approach + head)
+    plan = stages.plan_stages(steps, content, stroke, stages.DEFAULT_PAUSE if sheet.pause is None else sheet.pause, 0.25 * target)
     hold = _hold(sheet, rule, pressure, head, content)
     factor = pressure / base if rule.factor is not None or basis == "own" else None
     look_up = Working(sheet, parts, basis, base, pressure, head, target, top, may_work, volume, content, factor, pressure_unit, length_unit)

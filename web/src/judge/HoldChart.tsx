@@ -10,7 +10,7 @@ type HoldChartProps = { points: Point[]; verdict: Schema["JudgeAnswer"]; habit: 
 export function HoldChart(props: HoldChartProps) {
   const [ref, { width, height }] = useSize()
   return (
-    <div ref={ref} className="h-full min-h-72 w-full overflow-hidden print:h-80">
+    <div ref={ref} className="h-full min-h-72 w-full overflow-hidden">
       {width > 0 && height > 0 && <Drawing {...props} width={width} height={height} />}
     </div>
   )
@@ -43,7 +43,7 @@ function Drawing({ points, verdict, habit, width, height }: HoldChartProps & { w
   const clip = "hold-area"
   const under = Math.max(...points.filter((p) => px(p) < left + 190).map((p) => Math.max(py(p.pressure), py(p.low ?? p.pressure))))
   return (
-    <svg width={width} height={height} role="img" aria-label={`The hold over ${digits(end / 60)} minutes. ${verdict.says}`}>
+    <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} className="print:h-auto print:w-full" role="img" aria-label={`The hold over ${digits(end / 60)} minutes. ${verdict.says}`}>
       <clipPath id={clip}>
         <rect x={left} y={top - 4} width={right - left} height={bottom - top + 4} />
       </clipPath>

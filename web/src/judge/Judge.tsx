@@ -5,11 +5,13 @@ import { useKeys } from "../app/keys"
 import { Failed, Loading } from "../app/states"
 import { useTheme } from "../app/theme"
 import { TrialHead } from "../app/TrialHead"
+import { CourseChart } from "../parts/CourseChart"
 import { Glass } from "../parts/Glass"
 import { Lines, Why } from "../parts/Lines"
 import { glassOf } from "../parts/marks"
 import { Tag, type Fitness } from "../parts/Tag"
-import { day, digits, inUnit, show, unitOf, type Habit } from "../parts/units"
+import { clock, day, digits, inUnit, show, unitOf, type Habit } from "../parts/units"
+import { useRecord } from "../records/queries"
 import { DecisionForm } from "./DecisionForm"
 import { HoldChart } from "./HoldChart"
 import { useJudge, useJudgeIt, type JudgeState } from "./queries"
@@ -37,7 +39,7 @@ function Room({ judge, habit }: { judge: JudgeState; habit: Habit }) {
           <Glass habit={habit} plan={[...marks, ...relief]} level={judge.held_pressure} {...glassOf(plan)} lineFrom={null} />
         </section>
         <section className="flex min-w-0 flex-col gap-3 px-5 py-4 lg:min-h-0 lg:overflow-auto">
-          {verdict ? <Verdict judge={judge} habit={habit} /> : <NotJudged judge={judge} />}
+          {verdict ? <Verdict judge={judge} habit={habit} /> : <NotJudged judge={judge} habit={habit} />}
         </section>
         <Evidence judge={judge} habit={habit} />
       </main>
@@ -132,19 +134,11 @@ function equivalents(judge: JudgeState, habit: Habit): [string, string][] {
   ]
 }
 
-function NotJudged({ judge }: { judge: JudgeState }) {
+function NotJudged({ judge, habit }: { judge: JudgeState; habit: Habit }) {
   const judgeIt = useJudgeIt(judge.id)
   const may = judge.state === "held"
   useKeys([{ key: "Enter", does: "judge the hold", act: () => judgeIt.mutate(), disabled: !may || judgeIt.isPending }])
-  if (judge.state === "aborted")
-    return (
-      <>
-        <h2 className="text-[28px]">
-          <span className="text-vermilion">Dumped.</span> No hold was finished.
-        </h2>
-        <p className="text-[15.5px] text-quiet">There is nothing to judge, but the run is on record. Write down at the right what it showed, and plan the next.</p>
-      </>
-    )
+  if (judge.state === "aborted" || judge.state === "closed") return <Dumped judge={judge} habit={habit} />
   return (
     <>
       <h2 className="text-[28px]">{may ? "The hold is over. Is it tight?" : "Nothing to judge yet"}</h2>
@@ -167,6 +161,43 @@ function NotJudged({ judge }: { judge: JudgeState }) {
             To the bench
           </Link>
         </p>
+      )}
+    </>
+  )
+}
+
+/** A run that was let go before a hold was finished: what it showed all the same. */
+function Dumped({ judge, habit }: { judge: JudgeState; habit: Habit }) {
+  const { data: record } = useRecord(judge.id)
+  const started = record?.started_at ? Date.parse(record.started_at) : 0
+  const shut = record?.log.find((line) => line.kind === "vent-shut")
+  return (
+    <>
+      <h2 className="text-[28px]">
+        <span className="text-vermilion">Dumped.</span> <span className="font-[550]">No hold was finished, so there is nothing to judge.</span>
+      </h2>
+      <p className="text-[15.5px] text-quiet">The run is on record all the same. Mend what it showed, and plan the next.</p>
+      {record && (
+        <>
+          <div className="h-72 lg:h-auto lg:min-h-0 lg:flex-1">
+            <CourseChart
+              answer={judge.plan}
+              habit={habit}
+              trace={record.trace.map((p) => ({ time: (Date.parse(p.at) - started) / 1000, pressure: p.pressure }))}
+              shift={shut ? (Date.parse(shut.at) - started) / 1000 : 0}
+            />
+          </div>
+          <ol className="columns-2 gap-8 text-[14px]">
+            {record.log
+              .filter((line) => Date.parse(line.at) >= started)
+              .map((line) => (
+                <li key={line.id} className="grid break-inside-avoid grid-cols-[58px_1fr] gap-2 py-0.5">
+                  <span className="figure font-normal text-quiet">{clock((Date.parse(line.at) - started) / 1000)}</span>
+                  <span>{line.says}</span>
+                </li>
+              ))}
+          </ol>
+        </>
       )}
     </>
   )

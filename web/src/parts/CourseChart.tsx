@@ -44,7 +44,7 @@ function Drawing({ answer, habit, trace, named, shift = 0, width, height }: Cour
   const holding = stretch(course, answer.gauge_target)
   const zone: [number, number] | null = nearEnd && holding ? [px(nearEnd), px(holding[1])] : null
   return (
-    <svg width={width} height={height} role="img" aria-label={`Planned course: ${answer.stages.length} stages to ${digits(inUnit(answer.gauge_target, "pressure", habit), 4)} ${unitOf("pressure", habit)}, then the hold`}>
+    <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} className="print:h-auto print:w-full" role="img" aria-label={`Planned course: ${answer.stages.length} stages to ${digits(inUnit(answer.gauge_target, "pressure", habit), 4)} ${unitOf("pressure", habit)}, then the hold`}>
       {zone && <rect x={zone[0]} y={top - (named ? 14 : 0)} width={Math.max(0, zone[1] - zone[0])} height={bottom - top + (named ? 14 : 0)} fill="var(--brass-soft)" />}
       {y.ticks(4).map((tick) => (
         <g key={tick}>

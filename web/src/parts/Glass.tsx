@@ -32,7 +32,7 @@ const COLOURS: Record<Tone, string> = {
   vermilion: "var(--vermilion-ink)",
   quiet: "var(--quiet)",
 }
-const TUBE = 26
+const TUBE = 32
 
 /** The glass: a pressure scale with the facts at its left, the plan at its right, and the water standing in it. */
 export function Glass(props: GlassProps) {
@@ -71,11 +71,11 @@ function Drawing({ habit, facts, plan, level, ceiling, band, lineFrom, above, sl
       {band && <rect x={x} width={TUBE} y={y(band[1])} height={Math.max(3, y(band[0]) - y(band[1]))} fill="var(--brass)" />}
       {level != null && level > 0 && <Water x={x} y={y(level)} bottom={bottom} />}
       {minor.map((tick) => (
-        <line key={tick} x1={x} x2={x + 6} y1={scale(tick)} y2={scale(tick)} stroke="var(--color-ink)" strokeWidth="1" opacity="0.55" />
+        <line key={tick} x1={x} x2={x + 5} y1={scale(tick)} y2={scale(tick)} stroke="var(--color-ink)" strokeWidth="1" opacity="0.55" />
       ))}
       {ticks.map((tick) => (
         <g key={tick}>
-          <line x1={x} x2={x + 9} y1={scale(tick)} y2={scale(tick)} stroke="var(--color-ink)" strokeWidth="1.4" />
+          <line x1={x} x2={x + 7} y1={scale(tick)} y2={scale(tick)} stroke="var(--color-ink)" strokeWidth="1.4" />
           <text x={x + TUBE - 3} y={scale(tick) + 4} textAnchor="end" fontSize="11" className="figure" fill="var(--color-ink)" opacity="0.85">
             {tick > 0 && scale(tick) > top + 8 ? digits(tick, 4) : ""}
           </text>

@@ -7,7 +7,7 @@ export function Lines({ lines }: { lines: Line[] }) {
   return (
     <ol className="space-y-2">
       {lines.map((line) => (
-        <li key={line.figure} className="border-l-2 border-rule pl-3">
+        <li key={line.figure} className="break-inside-avoid border-l-2 border-rule pl-3">
           <div className="figure text-[14px]">
             {subscripted(line.symbol)} = {line.shown}
           </div>

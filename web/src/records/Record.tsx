@@ -1,7 +1,6 @@
-import { useQuery } from "@tanstack/react-query"
 import { useMemo, useState, type ReactNode } from "react"
 import { useParams } from "react-router"
-import { api, asked, type Schema } from "../api/client"
+import type { Schema } from "../api/client"
 import { useMe } from "../api/me"
 import { useKeys } from "../app/keys"
 import { Failed, Loading } from "../app/states"
@@ -15,6 +14,8 @@ import { Lines } from "../parts/Lines"
 import { Tag, type Fitness } from "../parts/Tag"
 import { clock, day, digits, ordinal, show, type Habit } from "../parts/units"
 
+import { useRecord } from "./queries"
+
 type RecordOut = Schema["RecordOut"]
 
 /** The record of a trial: one sheet, the same on the screen and on A4 or Letter. */
@@ -22,10 +23,7 @@ export function Record() {
   useTheme("daylight")
   const { id = "" } = useParams()
   const me = useMe()
-  const record = useQuery({
-    queryKey: ["record", id],
-    queryFn: () => asked(api.GET("/api/records/{trial_id}", { params: { path: { trial_id: id } } })),
-  })
+  const record = useRecord(id)
   if (record.error) return <Failed error={record.error} retry={() => void record.refetch()} />
   if (!record.data || !me.data) return <Loading what="the record" />
   return <Page record={record.data} habit={me.data.units} />
@@ -54,7 +52,7 @@ function Page({ record, habit }: { record: RecordOut; habit: Habit }) {
             Print <kbd className="key">P</kbd>
           </button>
         </div>
-        <article className={`mx-auto my-4 border-[1.5px] border-rule bg-paper p-[12mm] text-[13.5px] print:m-0 print:border-0 print:p-0 paper-${paper.toLowerCase()}`} style={{ width: PAPERS[paper], maxWidth: "100%" }} data-testid="record">
+        <article className={`mx-auto my-4 border-[1.5px] border-rule bg-paper p-[12mm] text-[13.5px] print:m-0 print:border-0 print:bg-white print:p-0 paper-${paper.toLowerCase()}`} style={{ width: PAPERS[paper], maxWidth: "100%" }} data-testid="record">
           <Title record={record} habit={habit} />
           <Vessel record={record} habit={habit} />
           <Plan record={record} habit={habit} />
@@ -72,8 +70,8 @@ function Page({ record, habit }: { record: RecordOut; habit: Habit }) {
 
 function Part({ title, children }: { title: string; children: ReactNode }) {
   return (
-    <section className="mt-5 break-inside-avoid">
-      <h2 className="mb-1.5 border-b-[1.5px] border-ink pb-0.5 text-[16px]">{title}</h2>
+    <section className="mt-5">
+      <h2 className="mb-1.5 break-after-avoid border-b-[1.5px] border-ink pb-0.5 text-[16px]">{title}</h2>
       {children}
     </section>
   )
@@ -166,7 +164,7 @@ function Course({ record, habit }: { record: RecordOut; habit: Habit }) {
   const log = record.log.filter((line) => started && Date.parse(line.at) >= started)
   return (
     <Part title="The run">
-      <div className="h-52">
+      <div className="h-52 break-inside-avoid print:h-auto">
         <CourseChart answer={record.judge.plan} habit={habit} trace={trace} shift={shut && started ? (Date.parse(shut.at) - started) / 1000 : 0} />
       </div>
       <ol className="mt-2 columns-2 gap-6 text-[12px]">
@@ -187,7 +185,7 @@ function Hold({ record, habit }: { record: RecordOut; habit: Habit }) {
   return (
     <Part title="The hold">
       <p className="text-[15px] font-semibold">{verdict.says}</p>
-      <div className="h-72">
+      <div className="h-72 break-inside-avoid print:h-auto">
         <HoldChart points={points} verdict={verdict} habit={habit} />
       </div>
       <div className="columns-2 gap-6 text-[12px]">
