@@ -8,13 +8,31 @@ from __future__ import annotations
 import datetime
 import json
 from pathlib import Path
-from typing import Annotated, Any, Literal, TypeVar
+from typing import Any, Literal, TypeVar
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError, model_validator
+from pydantic import BaseModel, Field, ValidationError, model_validator
 
-from toadbell.core import units
-from toadbell.core.vessel.kinds import KINDS
-from toadbell.core.vessel.materials import MATERIALS
+from toadbell.core.fields import (
+    Air,
+    Allowance,
+    Compliance,
+    Duration,
+    FlowRate,
+    Height,
+    Kind,
+    LeakRate,
+    Length,
+    Mass,
+    Material,
+    Part,
+    Pause,
+    Pressure,
+    Step,
+    Stress,
+    Temperature,
+    Torque,
+    Volume,
+)
 
 MAX_SHEET_BYTES = 1_000_000
 Sheet = TypeVar("Sheet", bound=BaseModel)
@@ -28,57 +46,7 @@ class SheetError(ValueError):
         self.says, self.field = says, field
 
 
-def _quantity(kind: str, *, least: float | None = None, above: float | None = None) -> BeforeValidator:
-    def read(value: Any) -> float:
-        if isinstance(value, int | float) and not isinstance(value, bool):
-            raise ValueError(f"{value:g} has no unit: write it like {units.KINDS[kind].examples}")
-        si = units.read(value, kind).value
-        if above is not None and si <= above:
-            raise ValueError(f"“{value}” must be more than {above:g}")
-        if least is not None and si < least:
-            raise ValueError(f"“{value}” must be at least {least:g}")
-        return si
-
-    return BeforeValidator(read)
-
-
-Pressure = Annotated[float, _quantity("pressure", above=0)]
-Length = Annotated[float, _quantity("length", above=0)]
-Allowance = Annotated[float, _quantity("length", least=0)]
-Height = Annotated[float, _quantity("length")]
-Volume = Annotated[float, _quantity("volume", above=0)]
-Air = Annotated[float, _quantity("volume", least=0)]
-Temperature = Annotated[float, _quantity("temperature", above=0)]
-Step = Annotated[float, _quantity("temperature_difference", above=0)]
-Duration = Annotated[float, _quantity("time", above=0)]
-Pause = Annotated[float, _quantity("time", least=0)]
-LeakRate = Annotated[float, _quantity("leak", above=0)]
-Compliance = Annotated[float, _quantity("compliance", above=0)]
-Stress = Annotated[float, _quantity("stress", above=0)]
-
-_MATERIAL_NAMES = ", ".join(MATERIALS)
-
-
-def _material(value: Any) -> str:
-    if value not in MATERIALS:
-        raise ValueError(f"“{value}” is not a known material: one of {_MATERIAL_NAMES}")
-    return str(value)
-
-
-def _kind(value: Any) -> str:
-    if value not in KINDS:
-        raise ValueError(f"“{value}” is not a kind of vessel: one of {', '.join(KINDS)}")
-    return str(value)
-
-
-Material = Annotated[str, BeforeValidator(_material)]
-
-
-class _Part(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
-
-
-class Shell(_Part):
+class Shell(Part):
     """The body: a cylinder or a sphere. `length` is seam to seam, ends not counted."""
 
     form: Literal["cylinder", "sphere"] = "cylinder"
@@ -106,7 +74,7 @@ class Shell(_Part):
         return min([w for w in (self.wall, *self.wall_readings) if w is not None], default=None)
 
 
-class End(_Part):
+class End(Part):
     """A closed end of the shell. Crown and knuckle are inside radii of a torispherical end; pitch is of stays."""
 
     form: Literal["ellipsoidal", "hemispherical", "torispherical", "flat", "stayed"]
@@ -128,7 +96,7 @@ class End(_Part):
         return self
 
 
-class Tubes(_Part):
+class Tubes(Part):
     """Fire tubes or a flue through the shell, pressed from outside; as long as the shell unless stated."""
 
     count: int = Field(default=1, ge=1, le=2000)
@@ -144,7 +112,7 @@ class Tubes(_Part):
         return self
 
 
-class Fitting(_Part):
+class Fitting(Part):
     """Something screwed, flanged or clamped on. `sealed_diameter` is what the pressure pushes on."""
 
     name: str = Field(max_length=80)
@@ -153,7 +121,7 @@ class Fitting(_Part):
     stays_on: bool = True
 
 
-class Gauge(_Part):
+class Gauge(Part):
     """What pressure is read from. `class` is the error in per cent of full scale."""
 
     range: Pressure
@@ -169,39 +137,45 @@ class Gauge(_Part):
         return self.resolution or (self.division / 2 if self.division else None)
 
 
-class Thermometer(_Part):
+class NamedGauge(Gauge):
+    """One of several gauges to choose from."""
+
+    name: str = Field(max_length=80)
+
+
+class Thermometer(Part):
     """What the water or wall temperature is read from."""
 
     resolution: Step
 
 
-class Pump(_Part):
+class Pump(Part):
     """The source of pressure."""
 
     stroke: Volume | None = None
     maximum: Pressure | None = None
 
 
-class MaxLeak(_Part):
+class MaxLeak(Part):
     """The leak may be no more than this."""
 
     max_leak: LeakRate
 
 
-class MaxDrop(_Part):
+class MaxDrop(Part):
     """The gauge may fall no more than this over that time."""
 
     max_drop: Pressure
     over: Duration
 
 
-class NoVisibleDrop(_Part):
+class NoVisibleDrop(Part):
     """Nothing may be seen to move on the gauge."""
 
     no_visible_drop: Literal[True]
 
 
-class AgainstBaseline(_Part):
+class AgainstBaseline(Part):
     """No more than so many times the leak of a hold of the same rig known to be tight."""
 
     baseline: str = Field(max_length=300)
@@ -211,17 +185,61 @@ class AgainstBaseline(_Part):
 Acceptance = MaxLeak | MaxDrop | NoVisibleDrop | AgainstBaseline
 
 
-class Hold(_Part):
+class Drain(Part):
+    """What the water leaves by: the bore, and the pipe or hose it runs in."""
+
+    bore: Length
+
+
+class TorqueWrench(Part):
+    """A wrench and the torque wanted of it."""
+
+    wanted: Torque
+    range: Torque
+
+
+class EditedStage(Part):
+    """A stage as a person set it: the pressure on the gauge, and the pause at it."""
+
+    target: Pressure
+    pause: Pause = 180.0
+    name: str | None = Field(default=None, max_length=40)
+
+
+class Box(Part):
+    """A low tank with flat sides, inside sizes; or a drum, by its diameter and height in place of length and width."""
+
+    length: Length | None = None
+    width: Length | None = None
+    diameter: Length | None = None
+    height: Length
+
+    @model_validator(mode="after")
+    def _possible(self) -> Box:
+        if (self.diameter is None) == (self.length is None or self.width is None):
+            raise ValueError("a low tank is given by length, width and height, or by diameter and height")
+        return self
+
+
+class Proven(Part):
+    """A design that was proven, and that this vessel departs from: its sizes and the pressure proven."""
+
+    inside_diameter: Length
+    wall: Length
+    pressure: Pressure
+
+
+class Hold(Part):
     """How long to hold, and how often to read."""
 
     minimum: Duration
     every: Duration | None = None
 
 
-class VesselSheet(_Part):
+class VesselSheet(Part):
     """Everything `derive` reads. Only kind and working pressure are required; what is absent is not known."""
 
-    kind: Annotated[str, BeforeValidator(_kind)]
+    kind: Kind
     working_pressure: Pressure
     plate_pressure: Pressure | None = None
     relief_set: Pressure | None = None
@@ -229,13 +247,18 @@ class VesselSheet(_Part):
     basis: str | None = None
     factor: float | None = Field(default=None, ge=1, le=4)
     reason: str | None = Field(default=None, max_length=2000)
-    base: Literal["wanted", "plate"] = "wanted"
+    base: Literal["wanted", "plate", "relief"] = "wanted"
     medium: Literal["water", "air"] = "water"
     water_temperature: Temperature | None = None
     minimum_temperature: Temperature | None = None
     design_temperature: Temperature | None = None
     shell: Shell | None = None
     ends: list[End] = Field(default=[], max_length=2)
+    box: Box | None = None
+    proven: Proven | None = None
+    empty_mass: Mass | None = None
+    fill_rate: FlowRate | None = None
+    drain: Drain | None = None
     tubes: list[Tubes] = Field(default=[], max_length=20)
     position: Literal["lying", "standing"] = "lying"
     volume: Volume | None = None
@@ -244,6 +267,10 @@ class VesselSheet(_Part):
     thermometer: Thermometer | None = None
     pump: Pump | None = None
     trapped_air: Air | None = None
+    raising: Literal["quarters", "half-then-tenths", "single"] | None = None
+    stages: list[EditedStage] = Field(default=[], max_length=40)
+    gauges: list[NamedGauge] = Field(default=[], max_length=40)
+    torque_wrench: TorqueWrench | None = None
     pause: Pause | None = None
     hold: Hold | None = None
     acceptance: Acceptance | None = None
@@ -253,6 +280,9 @@ class VesselSheet(_Part):
 
     @model_validator(mode="after")
     def _possible(self) -> VesselSheet:
+        targets = [stage.target for stage in self.stages]
+        if targets != sorted(set(targets)):
+            raise ValueError("stages: the stages must rise, each above the one before")
         if self.shell and self.shell.form == "cylinder" and self.shell.length is None and self.volume is None:
             raise ValueError("shell.length: a cylinder needs its length, seam to seam, or the vessel its volume")
         if self.tubes and self.shell is None:
@@ -266,7 +296,7 @@ class VesselSheet(_Part):
         return self
 
 
-class HoldShell(_Part):
+class HoldShell(Part):
     """As much of the shell as the wall's give needs."""
 
     form: Literal["cylinder", "sphere"] = "cylinder"
@@ -281,7 +311,7 @@ class HoldShell(_Part):
     corrosion: Allowance = 0.0
 
 
-class HoldSheet(_Part):
+class HoldSheet(Part):
     """Everything `judge` needs beside the log."""
 
     medium: Literal["water", "air"] = "water"

@@ -42,6 +42,7 @@ KINDS = {
     "time": QuantityKind("s", "min", "min", "30 min, 45 s or 1.5 h"),
     "leak": QuantityKind("m**3/s", "mL/h", "mL/h", "2 mL/h or 3 drops/min"),
     "compliance": QuantityKind("m**3/Pa", "mL/bar", "mL/bar", "9.2 mL/bar"),
+    "torque": QuantityKind("N*m", "N*m", "ft*lbf", "30 N m or 22 ft lbf"),
     "mass": QuantityKind("kg", "kg", "lb", "28 kg or 62 lb"),
     "stress": QuantityKind("Pa", "MPa", "ksi", "205 MPa or 30 ksi"),
 }
@@ -59,7 +60,7 @@ _ALIASES = {
     "hr": "h", "hrs": "h", "hours": "h", "mins": "min", "minutes": "min", "sec": "s", "secs": "s",
     "ml/hr": "mL/h", "ml/h": "mL/h", "l/h": "L/h", "l/min": "L/min", "ml/min": "mL/min",
     "drops/minute": "drop/min", "drops/min": "drop/min", "drops a minute": "drop/min",
-    "ml/bar": "mL/bar", "lbs": "lb",
+    "ml/bar": "mL/bar", "lbs": "lb", "n m": "N*m", "nm": "N*m", "ft lbf": "ft*lbf", "ft lb": "ft*lbf", "lbf ft": "ft*lbf",
 }  # fmt: skip
 
 _FRACTION = r"(?:(?P<whole>\d+)[ -])?(?P<over>\d+)\s*[/⁄]\s*(?P<under>\d+)"
@@ -176,6 +177,8 @@ _WRITTEN = {
     "delta_degF": "°F",
     "US gal": "gal",
     "in**3": "in³",
+    "N*m": "N m",
+    "ft*lbf": "ft lbf",
     '"': "in",
     "'": "ft",
     "°C": "°C",

@@ -26,6 +26,13 @@ class Material:
     expansion: float | None
     brittle_or_creeping: bool = False
 
+    @property
+    def source(self) -> str:
+        """Where the figures come from."""
+        return (
+            "ASME BPVC II-D, minima of common weak grades" if not self.brittle_or_creeping else "textbook; strength is the maker's to state"
+        )
+
 
 def _mpa(value: float | None) -> float | None:
     return None if value is None else value * 1e6
@@ -93,3 +100,21 @@ def design_stress_at(material: str, temperature: float) -> float | None:
         return table[0][1] * 1e6
     (t0, s0), (t1, s1) = below[-1], table[min(len(below), len(table) - 1)]
     return 1e6 * (s0 if t1 == t0 else s0 + (s1 - s0) * (celsius - t0) / (t1 - t0))
+
+
+DENSITY: dict[str, float] = {
+    "carbon-steel": 7850.0,
+    "stainless-304": 8000.0,
+    "stainless-316": 8000.0,
+    "copper": 8940.0,
+    "brass": 8500.0,
+    "aluminium-6061": 2700.0,
+    "cast-iron": 7200.0,
+    "pet": 1380.0,
+    "pp": 905.0,
+    "hdpe": 950.0,
+    "glass-fibre": 1900.0,
+    "carbon-fibre": 1600.0,
+    "wood": 600.0,
+}
+"""Density of the materials, kg/m³; what is not here is not known."""

@@ -2,7 +2,7 @@
 
 import math
 
-from toadbell.core.sheets import End, Shell, VesselSheet
+from toadbell.core.sheets import Box, End, Shell, VesselSheet
 
 FLANGED_KNUCKLE = 0.06
 """Knuckle radius of a common flanged and dished end, as a part of its crown radius (ASME BPVC VIII-1 UG-32)."""
@@ -61,6 +61,8 @@ def volume(sheet: VesselSheet) -> float | None:
     """What the vessel holds, m³: as stated, else from its shape; None where the shape is not known."""
     if sheet.volume is not None:
         return sheet.volume
+    if sheet.box is not None:
+        return box_volume(sheet.box)
     if sheet.shell is None:
         return None
     whole = shell_volume(sheet.shell, sheet.ends)
@@ -71,6 +73,12 @@ def tube_volume(sheet: VesselSheet) -> float:
     """What fire tubes and flues take up inside the shell, m³."""
     through = (sheet.shell.length if sheet.shell else None) or 0.0
     return sum(t.count * math.pi * t.outside_diameter**2 / 4 * (t.length or through) for t in sheet.tubes)
+
+
+def box_volume(box: Box) -> float:
+    """Volume of a low tank or a drum, m³."""
+    floor = math.pi * box.diameter**2 / 4 if box.diameter else (box.length or 0.0) * (box.width or 0.0)
+    return floor * box.height
 
 
 def shell_volume(shell: Shell, ends: list[End]) -> float | None:
@@ -85,6 +93,8 @@ def shell_volume(shell: Shell, ends: list[End]) -> float | None:
 
 def height(sheet: VesselSheet) -> float | None:
     """Height of the water from the lowest to the highest point as it will be tested, m; None where not known."""
+    if sheet.box is not None:
+        return sheet.box.height
     shell = sheet.shell
     if shell is None:
         return None
