@@ -183,9 +183,11 @@ def test_the_working_speaks_in_the_persons_unit() -> None:
 def test_every_line_belongs_to_a_figure_and_has_its_value() -> None:
     answer = derived()
     data = answer.model_dump()
-    parts = {f"parts.{part.name}": part.test_limit for part in answer.parts}
+    parts = {f"parts.{part.name}": part.test_limit for part in answer.parts if part.test_limit is not None}
     assert set(parts) == {line.figure for line in answer.lines if line.figure.startswith("parts.")}
     for line in answer.lines:
+        if line.figure.startswith("end_forces."):
+            continue
         if line.figure in parts:
             assert line.value == parts[line.figure]
             continue

@@ -56,6 +56,8 @@ class Energies(_Answer):
     """Stored energy, J; TNT equivalent, kg; distance at which a burst under air does no harm, m."""
 
     water: float | None
+    trapped_air: float | None
+    steam_at_working: float | None
     air_at_working: float | None
     air_at_test: float | None
     tnt_kg: float | None
@@ -96,6 +98,30 @@ class ProfilePoint(_Answer):
     pressure: float
 
 
+class Detectable(_Answer):
+    """The smallest leak that the kit can tell in a hold of so long: s, m³/s."""
+
+    time: float
+    leak: float
+
+
+class Water(_Answer):
+    """The vessel full of water: masses kg, times s, area m²."""
+
+    mass: float | None
+    empty_mass: float | None
+    full_mass: float | None
+    inside_area: float | None
+    fill_time: float | None
+    drain_time: float | None
+
+
+class Growth(_Answer):
+    """How the hoop stress compares with a proven design's at its pressure: +0.1 is a tenth more."""
+
+    hoop_stress: float | None
+
+
 class HoldAnswer(_Answer):
     """How long to hold and how often to read, s; where to look afterwards, Pa; leaks m³/s."""
 
@@ -104,6 +130,8 @@ class HoldAnswer(_Answer):
     look_pressure: float
     accepted_leak: float | None
     smallest_leak: float | None
+    needed: float | None
+    detect: list[Detectable]
 
 
 class DeriveAnswer(_Answer):
@@ -127,7 +155,9 @@ class DeriveAnswer(_Answer):
     highest_provable: float | None
     volume: float | None
     height: float | None
-    filled_mass_of_water: float | None
+    water: Water
+    growth: Growth | None
+    best_gauge: str | None
     compliance: float | None
     pressure_per_kelvin: float | None
     energy: Energies

@@ -20,6 +20,8 @@ UNSEEN_DRIFT = 1.0 / HOUR
 WANDERING = {True: 0.01, False: 0.05}
 """Least random walk of the water's temperature that goes unseen, K/√h, with a thermometer and without."""
 MOST_POINTS = 240
+PLANNED_POINTS = 40
+"""Points that stand for the readings of a hold that is only planned: enough for its standard deviation to two figures."""
 
 
 @dataclass(frozen=True)
@@ -121,7 +123,7 @@ def leak_sd(hold: float, every: float, kit: Kit, wandering: float | None = None,
     warmth_rate  temperature's part per second expected, m³/s
     """
     readings = int(max(2.0, hold // every + 1))
-    n = min(120, readings)
+    n = min(PLANNED_POINTS, readings)
     time = np.linspace(0, hold, n)
     seen = kit.thermometer is not None
     strength = WANDERING[seen] / np.sqrt(HOUR) if wandering is None else wandering

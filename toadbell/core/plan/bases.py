@@ -97,6 +97,10 @@ def base_pressure(sheet: VesselSheet) -> float:
     """The pressure that is to be proven, Pa; raises SheetError when the plate is asked for and not known."""
     if sheet.base == "wanted":
         return sheet.working_pressure
+    if sheet.base == "relief":
+        if sheet.relief_set is None:
+            raise SheetError("the relief valve is chosen as base, but relief_set is not given", "base")
+        return sheet.relief_set
     if sheet.plate_pressure is None:
         raise SheetError("the plate is chosen as base, but plate_pressure is not given", "base")
     return sheet.plate_pressure

@@ -55,6 +55,11 @@ def stops(sheet: VesselSheet, w: Working) -> list[Says]:
     if _above_allowable(w) and sheet.shell and sheet.shell.wall_measured:
         found.append(Says(code="above-allowable", says=_allowable_sentence(w)))
     found += _weak_fittings(sheet, w)
+    if sheet.stages and sheet.stages[-1].target > w.target * TOLERANCE:
+        last = w.show(sheet.stages[-1].target)
+        found.append(
+            Says(code="stage-above-test", says=f"The last stage, {last}, is above the test band. End the stages at the test pressure.")
+        )
     found += kit.gauge_stops(sheet, w.target, w.pressure_unit)
     found += _temperature_stops(sheet)
     if sheet.medium == "air" and w.volume is not None:
@@ -140,6 +145,8 @@ def cautions(sheet: VesselSheet, w: Working, strength: bool) -> list[Says]:
     if not strength:
         found.append(Says(code="no-strength-proof", says="This trial shows leaks. It proves no strength."))
     found += kit.gauge_cautions(sheet, w.target, w.pressure_unit)
+    found += kit.wrench_cautions(sheet)
+    found += _design_cautions(sheet, w)
     found += kit.pump_cautions(sheet, w.top.pressure, w.pressure_unit)
     if sheet.trapped_air and w.volume and sheet.trapped_air > AIR_LIMIT * w.volume * (1 + 1e-9):
         found.append(
@@ -149,6 +156,34 @@ def cautions(sheet: VesselSheet, w: Working, strength: bool) -> list[Says]:
             )
         )
     found += _water_cautions(sheet, w)
+    return found
+
+
+def _design_cautions(sheet: VesselSheet, w: Working) -> list[Says]:
+    """What a departure from a proven design, stages of one's own, and brass or unseen limits ask for."""
+    found = []
+    if sheet.proven is not None and sheet.shell is not None and sheet.shell.thinnest is not None:
+        was = sheet.proven.pressure * sheet.proven.inside_diameter / sheet.proven.wall
+        change = sheet.working_pressure * sheet.shell.inside_diameter / sheet.shell.thinnest / was - 1
+        same = (sheet.shell.inside_diameter, sheet.shell.thinnest) == (sheet.proven.inside_diameter, sheet.proven.wall)
+        if not same or change > 0:
+            found.append(
+                Says(
+                    code="requalify",
+                    says=f"It departs from the design that was proven: the hoop stress changes by {change:+.0%}. Prove it anew.",
+                )
+            )
+    wanted = sheet.working_pressure + w.head
+    if sheet.stages and not any(abs(stage.target - wanted) <= 0.05 * w.target for stage in sheet.stages):
+        found.append(Says(code="no-pause-at-wanted", says=f"None of the stages pauses at the wanted {w.show(wanted)}. Put one there."))
+    if sheet.stages and sheet.stages[0].target > 0.25 * w.target * (1 + 1e-9):
+        found.append(
+            Says(
+                code="no-early-look", says="The first stage is above a quarter of the test. Look for the rig's own leaks lower down first."
+            )
+        )
+    if sheet.shell and sheet.shell.material == "brass" and sheet.kind == "boiler":
+        found.append(Says(code="dezincification", says="Brass loses its zinc in a boiler and goes to sponge. Bronze or copper instead."))
     return found
 
 
@@ -162,6 +197,8 @@ def _water_cautions(sheet: VesselSheet, w: Working) -> list[Says]:
         found.append(
             Says(code="blocked-in-heating", says=f"Shut in and warming, it gains {per} per °C. Keep it out of the sun, and watched.")
         )
+    if sheet.acceptance is not None:
+        found += kit.thermometer_cautions(sheet, rise, w.pressure_unit)
     if sheet.shell and sheet.shell.material.startswith("stainless"):
         found.append(Says(code="chloride", says="Stainless: fill with water of 50 ppm chloride or less, and drain it after."))
     return found

@@ -1,14 +1,14 @@
 """From a vessel sheet to everything a plan needs."""
 
 from toadbell.core import units
-from toadbell.core.answers import DeriveAnswer, EndForce, Energies, HoldAnswer, Limit, Pumping
+from toadbell.core.answers import DeriveAnswer, EndForce, Energies, Growth, HoldAnswer, Limit, Pumping, Water
 from toadbell.core.bench.compliance import Content, content_of, water_density
-from toadbell.core.plan import bases, cautions, detect, energy, stages
+from toadbell.core.plan import bases, cautions, detect, energy, kit, stages
 from toadbell.core.plan.cautions import ROOM, TOLERANCE
 from toadbell.core.plan.ceiling import allowable, ceiling
 from toadbell.core.plan.working import Working, lines_of
 from toadbell.core.sheets import SheetError, VesselSheet
-from toadbell.core.vessel import shape
+from toadbell.core.vessel import filling, shape
 from toadbell.core.vessel.kinds import KINDS
 from toadbell.core.vessel.strength import end_force, parts_of
 
@@ -35,8 +35,8 @@ def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "m
     content = None if volume is None else content_of(volume, sheet.shell, sheet.trapped_air, temperature)
     stroke = sheet.pump.stroke if sheet.pump else None
     approach = pressure * 0.25
-    steps = stages.stage_targets(rule.raising, target, sheet.working_pressure + head, KINDS[sheet.kind].look_fraction)
-    plan = stages.plan_stages(steps, content, stroke, stages.DEFAULT_PAUSE if sheet.pause is None else sheet.pause, 0.25 * target)
+    steps, pauses = _steps(sheet, rule, target, head)
+    plan = stages.plan_stages(steps, content, stroke, pauses, max(0.25 * target, approach))
     hold = _hold(sheet, rule, pressure, head, content)
     factor = pressure / base if rule.factor is not None or basis == "own" else None
     look_up = Working(sheet, parts, basis, base, pressure, head, target, top, may_work, volume, content, factor, pressure_unit, length_unit)
@@ -60,7 +60,9 @@ def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "m
         highest_provable=_highest_provable(top, factor),
         volume=volume,
         height=shape.height(sheet),
-        filled_mass_of_water=None if volume is None else volume * water_density(temperature),
+        water=_water(sheet, volume, temperature),
+        growth=_growth(sheet),
+        best_gauge=kit.best_gauge(sheet.gauges, target),
         compliance=None if content is None or sheet.medium == "air" else content.compliance(pressure),
         pressure_per_kelvin=None if content is None or sheet.medium == "air" else content.pressure_per_kelvin(pressure),
         energy=_energies(sheet, volume, content, pressure),
@@ -76,6 +78,40 @@ def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "m
     )
 
 
+def _steps(sheet: VesselSheet, rule: bases.Basis, target: float, head: float) -> tuple[list[tuple[str, float]], list[float]]:
+    """The stages with their pauses: the person's own where there are any, else the raising style's."""
+    pause = stages.DEFAULT_PAUSE if sheet.pause is None else sheet.pause
+    wanted = sheet.working_pressure + head
+    if sheet.stages:
+        steps = stages.edited_targets(sheet.stages, target, wanted)
+        own = {stage.target: stage.pause for stage in sheet.stages}
+        return steps, [own.get(at, pause) for _, at in steps]
+    steps = stages.stage_targets(sheet.raising or rule.raising, target, wanted, KINDS[sheet.kind].look_fraction)
+    return steps, [pause] * len(steps)
+
+
+def _water(sheet: VesselSheet, volume: float | None, temperature: float) -> Water:
+    mass = None if volume is None else volume * water_density(temperature)
+    empty = filling.empty_mass(sheet)
+    return Water(
+        mass=mass,
+        empty_mass=empty,
+        full_mass=None if mass is None or empty is None else mass + empty,
+        inside_area=filling.inside_area(sheet),
+        fill_time=None if volume is None or sheet.fill_rate is None else filling.fill_time(volume, sheet.fill_rate),
+        drain_time=filling.drain_time(sheet),
+    )
+
+
+def _growth(sheet: VesselSheet) -> Growth | None:
+    """Hoop stress P D / 2 t against that of the proven design it departs from, as a part of it."""
+    if sheet.proven is None or sheet.shell is None:
+        return None
+    was = sheet.proven.pressure * sheet.proven.inside_diameter / sheet.proven.wall
+    wall = sheet.shell.thinnest
+    return Growth(hoop_stress=None if wall is None else sheet.working_pressure * sheet.shell.inside_diameter / wall / was - 1)
+
+
 def _gauge_head(sheet: VesselSheet, temperature: float) -> float:
     """What the gauge must read above the pressure at the highest point, Pa: ρ g (z_top − z_gauge)."""
     if sheet.gauge is None or sheet.medium == "air":
@@ -87,11 +123,14 @@ def _hold(sheet: VesselSheet, rule: bases.Basis, pressure: float, head: float, c
     minimum = sheet.hold.minimum if sheet.hold else rule.hold
     every = (sheet.hold.every if sheet.hold else None) or max(10.0, min(300.0, minimum / 15))
     look = pressure / rule.look_divisor if rule.look_divisor else min(sheet.working_pressure, pressure)
+    limit = None if content is None else detect.accepted_leak(sheet, content, pressure)
     return HoldAnswer(
         minimum=minimum,
         every=every,
         look_pressure=look + head,
-        accepted_leak=None if content is None else detect.accepted_leak(sheet, content, pressure),
+        accepted_leak=limit,
+        needed=None if content is None else detect.hold_needed(sheet, content, pressure, every, limit),
+        detect=[] if content is None else detect.curve(sheet, content, pressure, every),
         smallest_leak=None if content is None else detect.smallest_leak(sheet, content, pressure, minimum, every),
     )
 
@@ -102,11 +141,15 @@ def _highest_provable(top: Limit, factor: float | None) -> float | None:
 
 def _energies(sheet: VesselSheet, volume: float | None, content: Content | None, pressure: float) -> Energies:
     if volume is None or content is None:
-        return Energies(water=None, air_at_working=None, air_at_test=None, tnt_kg=None, stand_off=None)
+        return Energies(
+            water=None, trapped_air=None, steam_at_working=None, air_at_working=None, air_at_test=None, tnt_kg=None, stand_off=None
+        )
     at_test = energy.air_energy(volume, pressure)
     tnt = energy.tnt_equivalent(at_test)
     return Energies(
         water=energy.water_energy(content.stiff_part(pressure), content.trapped_air, pressure),
+        trapped_air=energy.trapped_air_energy(content.trapped_air, pressure),
+        steam_at_working=energy.steam_energy(volume, sheet.working_pressure) if sheet.kind == "boiler" else None,
         air_at_working=energy.air_energy(volume, sheet.working_pressure),
         air_at_test=at_test,
         tnt_kg=tnt,

@@ -1,11 +1,15 @@
 """Before the hold: what the acceptance means as a leak, and the smallest leak that this kit can tell."""
 
+from toadbell.core.answers import Detectable
 from toadbell.core.bench.compliance import Content
 from toadbell.core.judge.estimate import Kit, leak_sd
 from toadbell.core.sheets import MaxDrop, MaxLeak, VesselSheet
 
 TELL = 2.8
 """Standard deviations at which a leak is told from none with 97.5 % confidence four times in five."""
+
+
+LONGEST = 48 * 3600.0
 
 
 def accepted_leak(sheet: VesselSheet, content: Content, pressure: float) -> float | None:
@@ -29,3 +33,28 @@ def smallest_leak(sheet: VesselSheet, content: Content, pressure: float, hold: f
     thermometer = sheet.thermometer.resolution if sheet.thermometer else None
     kit = Kit(content.compliance(pressure) * step, thermometer, content.swelling(pressure))
     return TELL * leak_sd(hold, every, kit)
+
+
+TIMES = (900.0, 1800.0, 3600.0, 7200.0, 14_400.0, 28_800.0)
+"""Holds for which the smallest leak that can be told is worked out, s."""
+
+
+def curve(sheet: VesselSheet, content: Content, pressure: float, every: float) -> list[Detectable]:
+    """The smallest leak that the kit can tell against the length of the hold; empty where the gauge is not known."""
+    found = [(time, smallest_leak(sheet, content, pressure, time, every)) for time in TIMES]
+    return [Detectable(time=time, leak=leak) for time, leak in found if leak is not None]
+
+
+def hold_needed(sheet: VesselSheet, content: Content, pressure: float, every: float, limit: float | None) -> float | None:
+    """The shortest hold, s, in which a leak of `limit` (m³/s) can be told from none; None where no hold of two days can."""
+    if limit is None:
+        return None
+    time = 300.0
+    while time <= LONGEST:
+        leak = smallest_leak(sheet, content, pressure, time, every)
+        if leak is None:
+            return None
+        if leak <= limit:
+            return time
+        time = 300.0 * round(time * 1.2 / 300.0 + 0.5)
+    return None

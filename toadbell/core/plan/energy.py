@@ -2,6 +2,8 @@
 
 import math
 
+from CoolProp import CoolProp
+
 from toadbell.core.units import ATMOSPHERE
 
 HEAT_RATIO = 1.4
@@ -41,3 +43,16 @@ def tnt_equivalent(energy: float) -> float:
 def stand_off(tnt: float, scaled_distance: float = NO_HARM) -> float:
     """Distance at which the blast of so much TNT (kg) does no harm, m. Fragments go further. ASME PCC-2, Article 501."""
     return scaled_distance * math.cbrt(2 * tnt)
+
+
+def steam_energy(volume: float, pressure: float) -> float:
+    """Energy that saturated water gives up flashing isentropically to atmosphere, J.
+
+    volume    of the water, m³
+    pressure  gauge, Pa
+    Source: IAPWS-95 through CoolProp; internal energies before and after at the same entropy.
+    """
+    absolute = pressure + ATMOSPHERE
+    entropy, before, density = (CoolProp.PropsSI(what, "P", absolute, "Q", 0, "Water") for what in "SUD")
+    after = CoolProp.PropsSI("U", "P", ATMOSPHERE, "S", entropy, "Water")
+    return float(density * volume * (before - after))

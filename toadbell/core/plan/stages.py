@@ -2,6 +2,7 @@
 
 from toadbell.core.answers import ProfilePoint, StageAnswer
 from toadbell.core.bench.compliance import Content
+from toadbell.core.sheets import EditedStage
 
 NEAR_WANTED = 0.05
 """A step this close to the wanted pressure, as a part of the test pressure, is moved onto it."""
@@ -29,19 +30,28 @@ def stage_targets(raising: str, target: float, wanted: float, look_fraction: flo
     return sorted([("look", look_fraction * target), *kept], key=lambda step: step[1])
 
 
+def edited_targets(edited: list[EditedStage], target: float, wanted: float) -> list[tuple[str, float]]:
+    """A person's own stages with names, the test itself put last where it is not there. Pressures on the gauge, Pa."""
+    below = [stage for stage in edited if stage.target < target * (1 - 1e-9)]
+    named = [
+        (stage.name or ("wanted" if abs(stage.target - wanted) < 1e3 else f"stage {i}"), stage.target) for i, stage in enumerate(below, 1)
+    ]
+    return [*named, ("test", target)]
+
+
 def plan_stages(
-    targets: list[tuple[str, float]], content: Content | None, stroke: float | None, pause: float, approach: float
+    targets: list[tuple[str, float]], content: Content | None, stroke: float | None, pauses: list[float], approach: float
 ) -> list[StageAnswer]:
     """Each stage with what has to be pumped for it.
 
     targets   names and gauge pressures, Pa
     content   None where the volume is not known
     stroke    displacement of the pump, m³
-    pause     s
+    pauses    at each stage, s
     approach  pressure up to which people may be near, Pa
     """
     stages, last = [], 0.0
-    for name, target in targets:
+    for (name, target), pause in zip(targets, pauses, strict=True):
         pumped = None if content is None else content.pumped(target)
         strokes = pumped / stroke if pumped is not None and stroke else None
         stages.append(

@@ -8,7 +8,7 @@ from toadbell.core.bench.compliance import Content
 from toadbell.core.lines import Line
 from toadbell.core.plan import bases, energy
 from toadbell.core.sheets import VesselSheet
-from toadbell.core.vessel.strength import TEST_FRACTION, Part
+from toadbell.core.vessel.strength import TEST_FRACTION, Part, end_force
 
 
 @dataclass(frozen=True)
@@ -41,7 +41,7 @@ class Working:
 
 def lines_of(w: Working) -> list[Line]:
     """Every line that can be written, in the order a person would work them out."""
-    return [*_target_lines(w), *_limit_lines(w), *_content_lines(w), *part_lines(w)]
+    return [*_target_lines(w), *_limit_lines(w), *_content_lines(w), *part_lines(w), *_force_lines(w)]
 
 
 def _target_lines(w: Working) -> list[Line]:
@@ -92,6 +92,17 @@ def part_lines(w: Working) -> list[Line]:
         Line(figure=f"parts.{part.name}", symbol="P_max", formula=part.form.written, numbers=_numbers(w, part.at_test), value=part.test_limit,
              unit="Pa", shown=w.show(part.test_limit), source=part.form.source)
         for part in w.parts if part.test_limit is not None
+    ]  # fmt: skip
+
+
+def _force_lines(w: Working) -> list[Line]:
+    """The force on each plug and closure whose sealed diameter is known."""
+    return [
+        Line(figure=f"end_forces.{f.name}", symbol="F", formula="P π d²/4", numbers=f"P = {w.show(w.pressure)}, d = {w.long(f.sealed_diameter)}",
+             value=end_force(w.pressure, f.sealed_diameter), unit="N",
+             shown=f"{end_force(w.pressure, f.sealed_diameter):.4g} N ({end_force(w.pressure, f.sealed_diameter) / units.GRAVITY:.3g} kgf)",
+             source="pressure on the sealed area")
+        for f in w.sheet.fittings if f.sealed_diameter is not None
     ]  # fmt: skip
 
 

@@ -543,8 +543,10 @@ export interface components {
             volume: number | null;
             /** Height */
             height: number | null;
-            /** Filled Mass Of Water */
-            filled_mass_of_water: number | null;
+            water: components["schemas"]["Water"];
+            growth: components["schemas"]["Growth"] | null;
+            /** Best Gauge */
+            best_gauge: string | null;
             /** Compliance */
             compliance: number | null;
             /** Pressure Per Kelvin */
@@ -566,6 +568,16 @@ export interface components {
             cautions: components["schemas"]["Says"][];
             /** Lines */
             lines: components["schemas"]["Line"][];
+        };
+        /**
+         * Detectable
+         * @description The smallest leak that the kit can tell in a hold of so long: s, m³/s.
+         */
+        Detectable: {
+            /** Time */
+            time: number;
+            /** Leak */
+            leak: number;
         };
         /**
          * EndForce
@@ -594,6 +606,10 @@ export interface components {
         Energies: {
             /** Water */
             water: number | null;
+            /** Trapped Air */
+            trapped_air: number | null;
+            /** Steam At Working */
+            steam_at_working: number | null;
             /** Air At Working */
             air_at_working: number | null;
             /** Air At Test */
@@ -602,6 +618,14 @@ export interface components {
             tnt_kg: number | null;
             /** Stand Off */
             stand_off: number | null;
+        };
+        /**
+         * Growth
+         * @description How the hoop stress compares with a proven design's at its pressure: +0.1 is a tenth more.
+         */
+        Growth: {
+            /** Hoop Stress */
+            hoop_stress: number | null;
         };
         /**
          * HoldAnswer
@@ -618,6 +642,10 @@ export interface components {
             accepted_leak: number | null;
             /** Smallest Leak */
             smallest_leak: number | null;
+            /** Needed */
+            needed: number | null;
+            /** Detect */
+            detect: components["schemas"]["Detectable"][];
         };
         /**
          * Limit
@@ -793,6 +821,24 @@ export interface components {
             ends: components["schemas"]["EndShape"][];
             /** Position */
             position: string;
+        };
+        /**
+         * Water
+         * @description The vessel full of water: masses kg, times s, area m².
+         */
+        Water: {
+            /** Mass */
+            mass: number | null;
+            /** Empty Mass */
+            empty_mass: number | null;
+            /** Full Mass */
+            full_mass: number | null;
+            /** Inside Area */
+            inside_area: number | null;
+            /** Fill Time */
+            fill_time: number | null;
+            /** Drain Time */
+            drain_time: number | null;
         };
         /**
          * VesselIn

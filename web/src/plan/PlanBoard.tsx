@@ -89,7 +89,7 @@ function Prepared({ plan, habit }: { plan: Plan; habit: Habit }) {
       </div>
       <p className="mt-2 text-[13.5px] text-quiet">
         Holds <span className="figure text-ink">{show(answer.volume, "volume", habit)}</span>,{" "}
-        <span className="figure text-ink">{show(answer.filled_mass_of_water, "mass", habit)}</span> of water. Check floor and legs.
+        <span className="figure text-ink">{show(answer.water.mass, "mass", habit)}</span> of water{answer.water.full_mass != null && <>, with the vessel about <span className="figure text-ink">{show(answer.water.full_mass, "mass", habit)}</span></>}. Check floor and legs.
         {answer.end_forces[0] && (
           <>
             {" "}

@@ -154,7 +154,7 @@ function Figures({ answer, habit }: { answer: Schema["DeriveAnswer"] | null; hab
   if (!answer) return null
   const rows: [string, string, string[]][] = [
     ["Volume", show(answer.volume, "volume", habit), ["volume"]],
-    ["Water in it", show(answer.filled_mass_of_water, "mass", habit), []],
+    ["Water in it", show(answer.water.mass, "mass", habit), []],
     ["May work at", show(answer.allowable.pressure, "pressure", habit), ["allowable"]],
     ["Ceiling of a test", show(answer.ceiling.pressure, "pressure", habit), ["ceiling"]],
     ["Stored, full of air at test", energy(answer.energy.air_at_test), ["energy.air_at_test"]],
