@@ -1,12 +1,17 @@
 """Schools of practice side by side, the target, and what the plan is checked against."""
 
+import json
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.sheets import codes, derived, receiver, shell
+from toadbell.core.plan.bases import BASES
 from toadbell.core.plan.derive import derive
 from toadbell.core.sheets import SheetError, read_vessel_sheet
+from toadbell.core.vessel.kinds import KINDS
+from toadbell.core.vessel.materials import MATERIALS
 
 
 def bar(pascal: float | None) -> float:
@@ -180,25 +185,91 @@ def test_the_working_speaks_in_the_persons_unit() -> None:
     assert line.shown == "180 psi"
 
 
-def test_every_line_belongs_to_a_figure_and_has_its_value() -> None:
-    answer = derived()
-    data = answer.model_dump()
-    parts = {f"parts.{part.name}": part.test_limit for part in answer.parts if part.test_limit is not None}
-    assert set(parts) == {line.figure for line in answer.lines if line.figure.startswith("parts.")}
-    for line in answer.lines:
-        if line.figure.startswith("end_forces."):
+FULL = {
+    "fittings": [{"name": "drain plug", "rating": "40 bar", "sealed_diameter": "21 mm"}],
+    "drain": {"bore": "15 mm"},
+    "fill_rate": "300 L/h",
+    "proven": {"inside_diameter": "300 mm", "wall": "3.2 mm", "pressure": "8.5 bar"},
+    "acceptance": {"max_leak": "20 mL/h"},
+    "relief_set": "9 bar",
+}
+PLAIN = {"kind", "basis", "factor", "working_pressure", "plate_pressure", "relief_set", "gauge_range", "best_gauge"}
+"""Figures that are the sheet's own, or a choice."""
+
+
+def known_figures(data: dict) -> dict[str, float]:
+    """Every single number of an answer by its figure's name."""
+    found: dict[str, float] = {}
+    for key, value in data.items():
+        if key in PLAIN:
             continue
-        if line.figure in parts:
-            assert line.value == parts[line.figure]
-            continue
-        found = data
-        for key in line.figure.split("."):
-            found = found[key]
-        if line.figure == "target_band":
-            found = found[1]
-        if isinstance(found, dict):
-            found = found["pressure"]
-        assert found == pytest.approx(line.value), line.figure
-        assert line.formula
-        assert line.numbers
-        assert line.source
+        if isinstance(value, float):
+            found[key] = value
+        elif isinstance(value, dict):
+            found |= {f"{key}.{k}": v for k, v in value.items() if isinstance(v, float)}
+    found |= {f"end_forces.{f['name']}": f["force"] for f in data["end_forces"]}
+    found |= {f"parts.{p['name']}": p["test_limit"] for p in data["parts"] if p["test_limit"] is not None}
+    return found
+
+
+def test_every_figure_has_its_line_and_every_line_its_figure() -> None:
+    answer = derived(**FULL)
+    figures = known_figures(answer.model_dump())
+    figures |= {"ceiling": figures.pop("ceiling.pressure"), "allowable": figures.pop("allowable.pressure")}
+    figures["target_band"] = answer.target_band[1]
+    lines = {line.figure: line for line in answer.lines}
+    assert set(figures) - {"pump.strokes", "hold.every"} == set(lines)
+    for figure, line in lines.items():
+        assert line.value == pytest.approx(figures[figure]), figure
+        assert line.formula, figure
+        assert line.numbers, figure
+        assert line.shown, figure
+        assert line.source, figure
+
+
+def test_lines_that_have_nothing_to_say_are_left_out() -> None:
+    bare = derived(gauge=None, pump=None, trapped_air=None, fittings=None, date=None)
+    assert not {"water.drain_time", "water.fill_time", "hold.smallest_leak", "growth.hoop_stress"} & {line.figure for line in bare.lines}
+
+
+def test_a_vessel_proved_before_may_be_approached_up_to_the_wanted_pressure() -> None:
+    assert derived().approach_pressure == pytest.approx(0.25 * 1.275e6)
+    proved = derived(proven_before="8.5 bar")
+    assert proved.approach_pressure == pytest.approx(8.5e5)
+    assert [stage.zone for stage in proved.stages] == ["near", "near", "near", "line", "line"]
+    assert derived(proven_before="6 bar").approach_pressure == pytest.approx(0.25 * 1.275e6)
+
+
+def test_a_boiler_that_passed_before_gets_the_repeat_test() -> None:
+    new = derived(kind="boiler", basis=None)
+    again = derived(kind="boiler", basis=None, proven_before="8.5 bar")
+    assert (new.basis, again.basis) == ("first-200", "repeat-150")
+    assert [b.id for b in again.bases if b.default] == ["repeat-150"]
+
+
+@given(
+    st.sampled_from(sorted(KINDS)),
+    st.sampled_from(sorted(BASES)),
+    st.sampled_from(sorted(MATERIALS)),
+    st.sampled_from(["ellipsoidal", "hemispherical", "torispherical", "flat", "stayed"]),
+    st.sampled_from(["water", "air"]),
+    st.sampled_from(["cylinder", "sphere"]),
+    st.floats(0.01, 60),
+)
+def test_every_kind_basis_material_end_and_medium_is_answered_or_refused_in_words(
+    kind: str, basis: str, material: str, end: str, medium: str, form: str, wanted: float
+) -> None:
+    ends = [{"form": end, "wall": "3.5 mm", "pitch": "60 mm"}] * 2 if form == "cylinder" else None
+    changes = {"kind": kind, "basis": basis, "medium": medium, "ends": ends, "working_pressure": f"{wanted} bar", "factor": 1.5}
+    try:
+        answer = derived(**changes, shell=shell(material=material, form=form), plate_pressure=None)
+    except SheetError as refusal:
+        assert str(refusal)
+        return
+    assert 0 < answer.test_pressure <= 2 * wanted * 1e5 * (1 + 1e-9)
+    assert answer.stages[-1].target == answer.gauge_target
+    assert json.loads(answer.model_dump_json())["test_pressure"] == answer.test_pressure
+    if MATERIALS[material].brittle_or_creeping:
+        assert not answer.ceiling.known
+    if not BASES[basis].strength:
+        assert "no-strength-proof" in codes(answer.cautions)

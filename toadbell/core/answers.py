@@ -65,10 +65,11 @@ class Energies(_Answer):
 
 
 class EndForce(_Answer):
-    """Force with which the test pressure throws out a plug or closure, N."""
+    """Force with which the test pressure throws out a plug, or pushes an end off its shell (a closure), N."""
 
     name: str
     force: float
+    closure: bool = False
 
 
 class Pumping(_Answer):

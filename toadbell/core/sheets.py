@@ -59,6 +59,8 @@ class Shell(Part):
     yield_strength: Stress | None = None
     design_stress: Stress | None = None
     youngs_modulus: Stress | None = None
+    poisson: float | None = Field(default=None, gt=0, lt=0.5)
+    expansion: float | None = Field(default=None, ge=0, le=1e-3, description="linear, 1/K")
     joint_efficiency: float = Field(default=0.7, gt=0, le=1)
     corrosion: Allowance = 0.0
 
@@ -259,6 +261,7 @@ class VesselSheet(Part):
     empty_mass: Mass | None = None
     fill_rate: FlowRate | None = None
     drain: Drain | None = None
+    proven_before: Pressure | None = None
     tubes: list[Tubes] = Field(default=[], max_length=20)
     position: Literal["lying", "standing"] = "lying"
     volume: Volume | None = None
@@ -304,6 +307,8 @@ class HoldShell(Part):
     wall: Length | None = None
     material: Material = "other"
     youngs_modulus: Stress | None = None
+    poisson: float | None = Field(default=None, gt=0, lt=0.5)
+    expansion: float | None = Field(default=None, ge=0, le=1e-3)
     length: Length | None = None
     wall_measured: bool = False
     wall_readings: list[Length] = Field(default=[], max_length=500)

@@ -111,6 +111,9 @@ def content_of(volume: float, shell, trapped_air: float | None, temperature: flo
     if shell is None:
         return Content(volume, 0.0, DEFAULT_EXPANSION, trapped_air or 0.0, temperature, stated)
     material = MATERIALS[shell.material]
-    give = wall_give(shell.form, shell.inside_diameter, shell.wall, shell.youngs_modulus or material.youngs_modulus, material.poisson)
-    expansion = DEFAULT_EXPANSION if material.expansion is None else material.expansion
+    give = wall_give(
+        shell.form, shell.inside_diameter, shell.wall, shell.youngs_modulus or material.youngs_modulus, shell.poisson or material.poisson
+    )
+    known = material.expansion if shell.expansion is None else shell.expansion
+    expansion = DEFAULT_EXPANSION if known is None else known
     return Content(volume, give, expansion, trapped_air or 0.0, temperature, stated)

@@ -85,12 +85,19 @@ CHAMBER_FACTORS = (1.25, 2.0)
 
 def chosen_basis(sheet: VesselSheet) -> str:
     """The basis the sheet names, else its kind's default; raises SheetError for one that does not exist."""
-    basis = sheet.basis or KINDS[sheet.kind].basis
+    basis = sheet.basis or default_basis(sheet)
     if basis not in BASES:
         raise SheetError(f"“{basis}” is not a basis: one of {', '.join(BASES)}", "basis")
     if basis == "chamber" and sheet.factor is not None and not CHAMBER_FACTORS[0] <= sheet.factor <= CHAMBER_FACTORS[1]:
         raise SheetError(f"{sheet.factor:g} is outside 1.25 to 2.0; with a reason of your own use the basis “own”", "factor")
     return basis
+
+
+def default_basis(sheet: VesselSheet) -> str:
+    """The kind's basis; for a boiler that passed a trial before, the repeat test."""
+    if sheet.kind == "boiler" and sheet.proven_before is not None:
+        return "repeat-150"
+    return KINDS[sheet.kind].basis
 
 
 def base_pressure(sheet: VesselSheet) -> float:
@@ -156,7 +163,7 @@ def _answer(basis: str, sheet: VesselSheet) -> BasisAnswer:
         rule=rule.rule,
         factor=total_factor(basis, sheet),
         test_pressure=test_pressure(basis, sheet),
-        default=basis == KINDS[sheet.kind].basis,
+        default=basis == default_basis(sheet),
         applies=applies,
         strength=rule.strength,
         why=why,

@@ -6,6 +6,7 @@ from toadbell.core.bench.compliance import Content, content_of, water_density
 from toadbell.core.plan import bases, cautions, detect, energy, kit, stages
 from toadbell.core.plan.cautions import ROOM, TOLERANCE
 from toadbell.core.plan.ceiling import allowable, ceiling
+from toadbell.core.plan.figures import figure_lines
 from toadbell.core.plan.working import Working, lines_of
 from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.core.vessel import filling, shape
@@ -34,14 +35,14 @@ def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "m
     volume = shape.volume(sheet)
     content = None if volume is None else content_of(volume, sheet.shell, sheet.trapped_air, temperature)
     stroke = sheet.pump.stroke if sheet.pump else None
-    approach = pressure * 0.25
+    approach = _approach(sheet, pressure)
     steps, pauses = _steps(sheet, rule, target, head)
-    plan = stages.plan_stages(steps, content, stroke, pauses, max(0.25 * target, approach))
+    plan = stages.plan_stages(steps, content, stroke, pauses, max(0.25 * target, approach + head))
     hold = _hold(sheet, rule, pressure, head, content)
     factor = pressure / base if rule.factor is not None or basis == "own" else None
     look_up = Working(sheet, parts, basis, base, pressure, head, target, top, may_work, volume, content, factor, pressure_unit, length_unit)
 
-    return DeriveAnswer(
+    answer = DeriveAnswer(
         kind=sheet.kind,
         basis=basis,
         factor=factor,
@@ -66,7 +67,7 @@ def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "m
         compliance=None if content is None or sheet.medium == "air" else content.compliance(pressure),
         pressure_per_kelvin=None if content is None or sheet.medium == "air" else content.pressure_per_kelvin(pressure),
         energy=_energies(sheet, volume, content, pressure),
-        end_forces=[EndForce(name=f.name, force=end_force(pressure, f.sealed_diameter)) for f in sheet.fittings if f.sealed_diameter],
+        end_forces=_end_forces(sheet, pressure),
         pump=_pumping(content, pressure, stroke),
         approach_pressure=approach,
         stages=plan,
@@ -74,8 +75,24 @@ def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "m
         hold=hold,
         stops=cautions.stops(sheet, look_up),
         cautions=cautions.cautions(sheet, look_up, rule.strength),
-        lines=lines_of(look_up),
+        lines=[],
     )
+    return answer.model_copy(update={"lines": [*lines_of(look_up), *figure_lines(look_up, answer)]})
+
+
+def _approach(sheet: VesselSheet, pressure: float) -> float:
+    """Up to where people may be near, Pa: the wanted pressure where a passed trial proved it, else a quarter of the test."""
+    quarter = 0.25 * pressure
+    proved = sheet.proven_before is not None and sheet.proven_before >= sheet.working_pressure
+    return max(quarter, min(sheet.working_pressure, pressure)) if proved else quarter
+
+
+def _end_forces(sheet: VesselSheet, pressure: float) -> list[EndForce]:
+    plugs = [EndForce(name=f.name, force=end_force(pressure, f.sealed_diameter)) for f in sheet.fittings if f.sealed_diameter]
+    if sheet.shell is None:
+        return plugs
+    on_end = end_force(pressure, sheet.shell.inside_diameter)
+    return plugs + [EndForce(name=f"{end.form} end {n}", force=on_end, closure=True) for n, end in enumerate(sheet.ends, 1)]
 
 
 def _steps(sheet: VesselSheet, rule: bases.Basis, target: float, head: float) -> tuple[list[tuple[str, float]], list[float]]:

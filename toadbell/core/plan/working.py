@@ -8,7 +8,7 @@ from toadbell.core.bench.compliance import Content
 from toadbell.core.lines import Line
 from toadbell.core.plan import bases, energy
 from toadbell.core.sheets import VesselSheet
-from toadbell.core.vessel.strength import TEST_FRACTION, Part, end_force
+from toadbell.core.vessel.strength import TEST_FRACTION, Part
 
 
 @dataclass(frozen=True)
@@ -41,7 +41,7 @@ class Working:
 
 def lines_of(w: Working) -> list[Line]:
     """Every line that can be written, in the order a person would work them out."""
-    return [*_target_lines(w), *_limit_lines(w), *_content_lines(w), *part_lines(w), *_force_lines(w)]
+    return [*_target_lines(w), *_limit_lines(w), *_content_lines(w)]
 
 
 def _target_lines(w: Working) -> list[Line]:
@@ -69,7 +69,7 @@ def _limit_lines(w: Working) -> list[Line]:
     if w.top.pressure is not None:
         found.append(
             Line(figure="ceiling", symbol="P_ceiling", formula=governing.form.written if governing else "the lowest limit that is known",
-                 numbers=f"{governing.name}: {_numbers(w, governing.at_test)}" if governing else w.top.set_by,
+                 numbers=f"{governing.name}: {numbers_of(w, governing.at_test)}" if governing else w.top.set_by,
                  value=w.top.pressure, unit="Pa", shown=w.show(w.top.pressure),
                  source=f"{governing.form.source}; S = {TEST_FRACTION[w.sheet.medium]:.2f} × yield, E = 1" if governing else w.top.set_by))  # fmt: skip
         if w.factor and w.top.known:
@@ -81,29 +81,9 @@ def _limit_lines(w: Working) -> list[Line]:
     weakest = _part_named(w, w.may_work.set_by)
     if w.may_work.pressure is not None and weakest:
         found.append(
-            Line(figure="allowable", symbol="P_allowable", formula=weakest.form.written, numbers=f"{weakest.name}: {_numbers(w, weakest.in_service)}",
+            Line(figure="allowable", symbol="P_allowable", formula=weakest.form.written, numbers=f"{weakest.name}: {numbers_of(w, weakest.in_service)}",
                  value=w.may_work.pressure, unit="Pa", shown=w.show(w.may_work.pressure), source=f"{weakest.form.source}; t less corrosion"))  # fmt: skip
     return found
-
-
-def part_lines(w: Working) -> list[Line]:
-    """A line for each part's limit at test that is known; its figure is the part's name under `parts`."""
-    return [
-        Line(figure=f"parts.{part.name}", symbol="P_max", formula=part.form.written, numbers=_numbers(w, part.at_test), value=part.test_limit,
-             unit="Pa", shown=w.show(part.test_limit), source=part.form.source)
-        for part in w.parts if part.test_limit is not None
-    ]  # fmt: skip
-
-
-def _force_lines(w: Working) -> list[Line]:
-    """The force on each plug and closure whose sealed diameter is known."""
-    return [
-        Line(figure=f"end_forces.{f.name}", symbol="F", formula="P π d²/4", numbers=f"P = {w.show(w.pressure)}, d = {w.long(f.sealed_diameter)}",
-             value=end_force(w.pressure, f.sealed_diameter), unit="N",
-             shown=f"{end_force(w.pressure, f.sealed_diameter):.4g} N ({end_force(w.pressure, f.sealed_diameter) / units.GRAVITY:.3g} kgf)",
-             source="pressure on the sealed area")
-        for f in w.sheet.fittings if f.sealed_diameter is not None
-    ]  # fmt: skip
 
 
 def _part_named(w: Working, set_by: str) -> Part | None:
@@ -111,7 +91,7 @@ def _part_named(w: Working, set_by: str) -> Part | None:
     return next((part for part in w.parts if set_by in (part.name, f"{part.name}, {TEST_FRACTION[w.sheet.medium]:.2f} yield")), None)
 
 
-def _numbers(w: Working, inputs: tuple[tuple[str, float, str], ...]) -> str:
+def numbers_of(w: Working, inputs: tuple[tuple[str, float, str], ...]) -> str:
     """What went into a form, in the person's units."""
 
     def shown(value: float, kind: str) -> str:

@@ -581,13 +581,18 @@ export interface components {
         };
         /**
          * EndForce
-         * @description Force with which the test pressure throws out a plug or closure, N.
+         * @description Force with which the test pressure throws out a plug, or pushes an end off its shell (a closure), N.
          */
         EndForce: {
             /** Name */
             name: string;
             /** Force */
             force: number;
+            /**
+             * Closure
+             * @default false
+             */
+            closure: boolean;
         };
         /**
          * EndShape

@@ -80,6 +80,7 @@ function Board({ plan, habit }: { plan: Plan; habit: Habit }) {
 function Prepared({ plan, habit }: { plan: Plan; habit: Habit }) {
   const { answer, shape } = plan
   const { along, across } = extent(shape)
+  const plug = answer.end_forces.filter((f) => !f.closure).sort((a, b) => b.force - a.force)[0]
   const scale = shape.position === "standing" ? Math.min(150 / across, 130 / along) : Math.min(184 / along, 100 / across)
   return (
     <div>
@@ -90,12 +91,12 @@ function Prepared({ plan, habit }: { plan: Plan; habit: Habit }) {
       <p className="mt-2 text-[13.5px] text-quiet">
         Holds <span className="figure text-ink">{show(answer.volume, "volume", habit)}</span>,{" "}
         <span className="figure text-ink">{show(answer.water.mass, "mass", habit)}</span> of water{answer.water.full_mass != null && <>, with the vessel about <span className="figure text-ink">{show(answer.water.full_mass, "mass", habit)}</span></>}. Check floor and legs.
-        {answer.end_forces[0] && (
+        {plug && (
           <>
             {" "}
-            {answer.end_forces[0].name} holds back{" "}
+            {plug.name} holds back{" "}
             <span className="figure text-ink">
-              {digits(Math.max(...answer.end_forces.map((f) => f.force)), 3)} N ({digits(Math.max(...answer.end_forces.map((f) => f.force)) / 9.80665, 2)} kgf)
+              {digits(plug.force, 3)} N ({digits(plug.force / 9.80665, 2)} kgf)
             </span>
             .
           </>
