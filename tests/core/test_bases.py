@@ -139,6 +139,9 @@ def test_what_stops_a_test(code: str, changes: dict) -> None:
         ("gauge-not-calibrated", {"gauge": {"range": "25 bar", "calibrated": "2025-01-05"}}),
         ("source-overshoot", {"pump": {"maximum": "140 bar"}}),
         ("trapped-air", {"trapped_air": "0.2 L"}),
+        ("too-hot", {"water_temperature": "60 degC"}),
+        ("cool-steel", {"water_temperature": "12 degC"}),
+        ("temperature-unknown", {"water_temperature": None}),
         ("relief-above-wanted", {"relief_set": "9 bar"}),
         ("no-strength-proof", {"basis": "tight", "working_pressure": "0.2 bar"}),
         ("blocked-in-heating", {}),
@@ -176,6 +179,14 @@ def test_a_makers_limit_makes_a_plastic_ceiling_known() -> None:
 def test_a_plan_that_contradicts_itself_is_refused(changes: dict, says: str) -> None:
     with pytest.raises(SheetError, match=says):
         derived(**changes)
+
+
+def test_the_units_it_speaks_in_change_no_figure() -> None:
+    sheet = read_vessel_sheet(receiver())
+    metric, imperial = derive(sheet), derive(sheet, pressure_unit="psi", length_unit="in")
+    words = {"lines", "stops", "cautions", "bases"}
+    assert metric.model_dump(exclude=words) == imperial.model_dump(exclude=words)
+    assert [line.value for line in metric.lines] == [line.value for line in imperial.lines]
 
 
 def test_the_working_speaks_in_the_persons_unit() -> None:

@@ -5,8 +5,8 @@ import math
 import pytest
 from fluids.geometry import TANK
 
-from tests.core.sheets import derived, shell
-from toadbell.core.sheets import End
+from tests.core.sheets import derived, receiver, shell
+from toadbell.core.sheets import End, read_vessel_sheet
 from toadbell.core.vessel import shape
 
 
@@ -57,3 +57,24 @@ def test_without_a_shell_or_a_volume_nothing_is_made_up() -> None:
 def test_standing_it_is_higher_than_lying() -> None:
     assert derived(position="standing").height == pytest.approx(0.8 + 0.366 / 2)
     assert derived(position="lying").height == pytest.approx(0.366)
+
+
+@pytest.mark.parametrize(
+    ("position", "along", "angle", "height"),
+    [
+        ("lying", 0.1, 0.0, 0.366),
+        ("lying", 0.7, math.pi, 0.0),
+        ("lying", 0.4, math.pi / 2, 0.183),
+        ("standing", 0.0, 0.0, 0.0915),
+        ("standing", 0.8, 1.0, 0.8915),
+    ],
+)
+def test_a_point_of_the_shell_is_as_high_as_it_is(position: str, along: float, angle: float, height: float) -> None:
+    sheet = read_vessel_sheet(receiver(position=position))
+    assert shape.point_height(sheet, along, angle) == pytest.approx(height)
+
+
+def test_a_point_of_a_sphere_is_as_high_as_it_is() -> None:
+    ball = read_vessel_sheet(receiver(shell=shell(form="sphere", length=None), ends=None))
+    assert shape.point_height(ball, 0.183, 0.0) == pytest.approx(0.366)
+    assert shape.point_height(ball, 0.0, 0.0) == pytest.approx(0.183)

@@ -18,7 +18,6 @@ from toadbell.core.fields import (
     Compliance,
     Duration,
     FlowRate,
-    Height,
     Kind,
     LeakRate,
     Length,
@@ -27,12 +26,11 @@ from toadbell.core.fields import (
     Part,
     Pause,
     Pressure,
-    Step,
     Stress,
     Temperature,
-    Torque,
     Volume,
 )
+from toadbell.core.kit_sheet import Gauge, NamedGauge, Pump, Thermometer, TorqueWrench
 
 MAX_SHEET_BYTES = 1_000_000
 Sheet = TypeVar("Sheet", bound=BaseModel)
@@ -123,41 +121,6 @@ class Fitting(Part):
     stays_on: bool = True
 
 
-class Gauge(Part):
-    """What pressure is read from. `class` is the error in per cent of full scale."""
-
-    range: Pressure
-    division: Pressure | None = None
-    resolution: Pressure | None = None
-    accuracy_class: float | None = Field(default=None, alias="class", ge=0, le=10)
-    height_above_top: Height = 0.0
-    calibrated: datetime.date | None = None
-
-    @property
-    def readable(self) -> float | None:
-        """Smallest step told apart when reading, Pa: stated, or half of a division."""
-        return self.resolution or (self.division / 2 if self.division else None)
-
-
-class NamedGauge(Gauge):
-    """One of several gauges to choose from."""
-
-    name: str = Field(max_length=80)
-
-
-class Thermometer(Part):
-    """What the water or wall temperature is read from."""
-
-    resolution: Step
-
-
-class Pump(Part):
-    """The source of pressure."""
-
-    stroke: Volume | None = None
-    maximum: Pressure | None = None
-
-
 class MaxLeak(Part):
     """The leak may be no more than this."""
 
@@ -191,13 +154,6 @@ class Drain(Part):
     """What the water leaves by: the bore, and the pipe or hose it runs in."""
 
     bore: Length
-
-
-class TorqueWrench(Part):
-    """A wrench and the torque wanted of it."""
-
-    wanted: Torque
-    range: Torque
 
 
 class EditedStage(Part):

@@ -187,6 +187,30 @@ def _design_cautions(sheet: VesselSheet, w: Working) -> list[Says]:
     return found
 
 
+HOTTEST = 321.15
+"""No test above 48 °C (ASME BPVC VIII-1, UG-99(h))."""
+WARM_STEEL = 288.15
+"""Carbon steel of unknown toughness is tested with water of 15 °C or more."""
+
+
+def _temperature_cautions(sheet: VesselSheet) -> list[Says]:
+    if sheet.water_temperature is None:
+        return [
+            Says(code="temperature-unknown", says="How warm the water is was not said; it is reckoned at 20 °C. Measure it on the day.")
+        ]
+    found, at = [], units.write(sheet.water_temperature, "temperature")
+    if sheet.water_temperature > HOTTEST:
+        found.append(
+            Says(code="too-hot", says=f"The water is at {at}. Let it come down to 48 °C or less: it scalds, and the wall is weaker.")
+        )
+    steel = sheet.shell is not None and sheet.shell.material == "carbon-steel" and sheet.minimum_temperature is None
+    if steel and sheet.water_temperature < WARM_STEEL:
+        found.append(
+            Says(code="cool-steel", says=f"Steel of unknown grade and water at {at}: warm it to 15 °C or more, cold steel is brittle.")
+        )
+    return found
+
+
 def _water_cautions(sheet: VesselSheet, w: Working) -> list[Says]:
     if sheet.medium == "air" or w.content is None:
         return []
@@ -197,6 +221,7 @@ def _water_cautions(sheet: VesselSheet, w: Working) -> list[Says]:
         found.append(
             Says(code="blocked-in-heating", says=f"Shut in and warming, it gains {per} per °C. Keep it out of the sun, and watched.")
         )
+    found += _temperature_cautions(sheet)
     if sheet.acceptance is not None:
         found += kit.thermometer_cautions(sheet, rise, w.pressure_unit)
     if sheet.shell and sheet.shell.material.startswith("stainless"):

@@ -3,7 +3,8 @@
 import datetime
 
 from toadbell.core.answers import Says
-from toadbell.core.sheets import NamedGauge, VesselSheet
+from toadbell.core.kit_sheet import NamedGauge
+from toadbell.core.sheets import VesselSheet
 from toadbell.core.units import write
 
 GAUGE_RANGE = (1.5, 4.0)

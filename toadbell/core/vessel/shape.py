@@ -91,6 +91,24 @@ def shell_volume(shell: Shell, ends: list[End]) -> float | None:
     return body + sum(end_volume(end, shell.inside_diameter) for end in ends)
 
 
+def point_height(sheet: VesselSheet, along: float, angle: float) -> float | None:
+    """Height of a point of the shell above the lowest point as it will be tested, m; None where the shape is not known.
+
+    along  from the first seam towards the second, m (a sphere: from its first pole)
+    angle  round the axis from the top as it lies, rad
+    """
+    shell = sheet.shell
+    if shell is None:
+        return None
+    R = shell.inside_diameter / 2
+    if shell.form == "sphere":
+        across = math.sqrt(max(0.0, R**2 - (along - R) ** 2))
+        return R + across * math.cos(angle)
+    if sheet.position == "lying":
+        return R + R * math.cos(angle)
+    return (end_depth(sheet.ends[0], shell.inside_diameter) if sheet.ends else 0.0) + along
+
+
 def height(sheet: VesselSheet) -> float | None:
     """Height of the water from the lowest to the highest point as it will be tested, m; None where not known."""
     if sheet.box is not None:

@@ -133,7 +133,7 @@ function Warnings({ plan, problem }: { plan: Plan; problem: string | null }) {
         </p>
       ))}
       {answer.cautions.map((caution) => (
-        <p key={caution.code} className="strip text-[14px]">
+        <p key={caution.code} className="strip py-1 text-[13.5px] leading-snug">
           {caution.says}
         </p>
       ))}
