@@ -28,8 +28,9 @@ def main() -> None:
         server = subprocess.Popen(command, cwd=TOP, env={**os.environ, "TOADBELL_DATA": data}, stdout=subprocess.PIPE, text=True)
         try:
             assert server.stdout is not None
-            while "http://" not in server.stdout.readline():
-                pass
+            while "http://" not in (line := server.stdout.readline()):
+                if not line:
+                    raise SystemExit("the server did not start: its words are above")
             with sync_playwright() as playwright:
                 browser = playwright.chromium.launch(
                     executable_path="/usr/bin/chromium", args=["--no-sandbox", "--no-first-run", *(f"--disable-{what}" for what in QUIET)]
