@@ -48,7 +48,7 @@ def plan(page: Page) -> None:
     expect(freeze).to_be_disabled()
     expect(page.get_by_text("Which gauge will be read?")).to_be_visible()
     fill(page, "Gauge reads to", "25 bar")
-    fill(page, "Its division", "0.1 bar")
+    fill(page, "Its division", "0.02 bar")
     fill(page, "Water at", "16 C")
     fill(page, "A pump stroke", "12 mL")
     fill(page, "Thermometer to", "0.01")
