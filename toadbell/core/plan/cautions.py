@@ -12,6 +12,7 @@ from toadbell.core.sheets import VesselSheet
 from toadbell.core.vessel import shape
 from toadbell.core.vessel.kinds import KINDS
 from toadbell.core.vessel.materials import MATERIALS
+from toadbell.core.vessel.strength import hoop_growth
 
 TOLERANCE = 1.05
 """The target may be passed by 5 % and never be missed."""
@@ -162,9 +163,8 @@ def cautions(sheet: VesselSheet, w: Working, strength: bool) -> list[Says]:
 def _design_cautions(sheet: VesselSheet, w: Working) -> list[Says]:
     """What a departure from a proven design, stages of one's own, and brass or unseen limits ask for."""
     found = []
-    if sheet.proven is not None and sheet.shell is not None and sheet.shell.thinnest is not None:
-        was = sheet.proven.pressure * sheet.proven.inside_diameter / sheet.proven.wall
-        change = sheet.working_pressure * sheet.shell.inside_diameter / sheet.shell.thinnest / was - 1
+    change = hoop_growth(sheet)
+    if change is not None and sheet.proven is not None and sheet.shell is not None:
         same = (sheet.shell.inside_diameter, sheet.shell.thinnest) == (sheet.proven.inside_diameter, sheet.proven.wall)
         if not same or change > 0:
             found.append(

@@ -11,7 +11,7 @@ from toadbell.core.plan.working import Working, lines_of
 from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.core.vessel import filling, shape
 from toadbell.core.vessel.kinds import KINDS
-from toadbell.core.vessel.strength import end_force, parts_of
+from toadbell.core.vessel.strength import end_force, hoop_growth, parts_of
 
 
 def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "mm") -> DeriveAnswer:
@@ -124,9 +124,7 @@ def _growth(sheet: VesselSheet) -> Growth | None:
     """Hoop stress P D / 2 t against that of the proven design it departs from, as a part of it."""
     if sheet.proven is None or sheet.shell is None:
         return None
-    was = sheet.proven.pressure * sheet.proven.inside_diameter / sheet.proven.wall
-    wall = sheet.shell.thinnest
-    return Growth(hoop_stress=None if wall is None else sheet.working_pressure * sheet.shell.inside_diameter / wall / was - 1)
+    return Growth(hoop_stress=hoop_growth(sheet))
 
 
 def _gauge_head(sheet: VesselSheet, temperature: float) -> float:

@@ -97,6 +97,15 @@ def end_force(pressure: float, sealed_diameter: float) -> float:
     return pressure * math.pi * sealed_diameter**2 / 4
 
 
+def hoop_growth(sheet: VesselSheet) -> float | None:
+    """Hoop stress P D / 2 t against that of the proven design the vessel departs from, less one; None where not known."""
+    wall = sheet.shell.thinnest if sheet.shell else None
+    if sheet.proven is None or sheet.shell is None or wall is None:
+        return None
+    was = sheet.proven.pressure * sheet.proven.inside_diameter / sheet.proven.wall
+    return sheet.working_pressure * sheet.shell.inside_diameter / wall / was - 1
+
+
 @dataclass(frozen=True)
 class Form:
     """A published form: its function of (S, E, t, …), how it is written, and where it is printed."""
