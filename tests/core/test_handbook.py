@@ -103,14 +103,17 @@ def test_a_loop_is_raised_once_with_a_pause_and_held_ten_minutes() -> None:
     assert answer.hold.minimum == 600
 
 
-def test_under_air_the_code_asks_for_a_reason_and_little_energy() -> None:
+def test_under_air_the_code_asks_for_a_reason_a_shield_and_a_stand_off() -> None:
     bottle = {
         "kind": "receiver", "working_pressure": "8 bar", "medium": "air", "basis": "air-110", "volume": "24 L",
         "shell": {"inside_diameter": "230 mm", "length": "500 mm", "wall": "2.6 mm", "wall_measured": True, "material": "carbon-steel"},
         "ends": [{"form": "ellipsoidal", "wall": "2.6 mm"}] * 2,
     }  # fmt: skip
     assert "air-energy" in codes(plan(**bottle).stops)
-    answered = plan(**bottle, reason="lined, must not get wet; shielded pit, stand-off kept")
+    without_shield = plan(**bottle, reason="lined, must not get wet", stand_off="40 m")
+    assert "air-110 needs a shield." in next(stop.says for stop in without_shield.stops if stop.code == "air-energy")
+    assert "air-energy" in codes(plan(**bottle, reason="lined, must not get wet", shield=True, stand_off="2 m").stops)
+    answered = plan(**bottle, reason="lined, must not get wet", shield=True, stand_off="40 m")
     assert "air-energy" not in codes(answered.stops)
     assert answered.hold.look_pressure == pytest.approx(8e5)
     assert answered.compliance is None

@@ -205,6 +205,8 @@ class VesselSheet(Part):
     basis: str | None = None
     factor: float | None = Field(default=None, ge=1, le=4)
     reason: str | None = Field(default=None, max_length=2000)
+    shield: bool = False
+    stand_off: Length | None = None
     base: Literal["wanted", "plate", "relief"] = "wanted"
     medium: Literal["water", "air"] = "water"
     water_temperature: Temperature | None = None

@@ -65,13 +65,10 @@ def stops(sheet: VesselSheet, w: Working) -> list[Says]:
     found += _temperature_stops(sheet)
     if sheet.medium == "air" and w.volume is not None:
         stored, cap = energy.air_energy(w.volume, w.pressure), KINDS[sheet.kind].air_energy_cap
-        if stored > cap and not (w.basis == "air-110" and sheet.reason):
-            found.append(
-                Says(
-                    code="air-energy",
-                    says=f"Air would store {stored / 1000:.3g} kJ, over the {cap / 1000:g} kJ that may be risked. Use water.",
-                )
-            )
+        missing = _missing_under_air(sheet, w, energy.stand_off(energy.tnt_equivalent(stored)))
+        if stored > cap and missing:
+            risked = f"Air would store {stored / 1000:.3g} kJ, over the {cap / 1000:g} kJ that may be risked. Use water."
+            found.append(Says(code="air-energy", says=f"{risked} {missing}"))
     year = (sheet.date or datetime.date.today()).year
     if sheet.retire is not None and year > sheet.retire:
         found.append(
@@ -81,6 +78,17 @@ def stops(sheet: VesselSheet, w: Working) -> list[Says]:
             )
         )
     return found
+
+
+def _missing_under_air(sheet: VesselSheet, w: Working, away: float) -> str:
+    """What a test under air still lacks before its energy may be risked, as a sentence; `away`: the stand-off, m."""
+    if w.basis != "air-110":
+        return "Where water cannot be used, only the basis air-110 may go further."
+    lacking = [] if sheet.reason else ["the reason why water cannot be used"]
+    lacking += [] if sheet.shield else ["a shield"]
+    far = sheet.stand_off is not None and sheet.stand_off >= away
+    lacking += [] if far else [f"everybody {w.distance(away)} away or more"]
+    return f"Where water cannot be used, air-110 needs {', '.join(lacking)}." if lacking else ""
 
 
 def _temperature_stops(sheet: VesselSheet) -> list[Says]:

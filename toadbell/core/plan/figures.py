@@ -2,7 +2,9 @@
 
 from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
+from toadbell.core.bench.compliance import water_density
 from toadbell.core.lines import Line
+from toadbell.core.plan.cautions import ROOM
 from toadbell.core.plan.working import Working, numbers_of
 from toadbell.core.vessel.filling import DISCHARGE
 
@@ -71,10 +73,10 @@ def _energy_lines(w: Working, a: DeriveAnswer) -> list[Line]:
     litres = units.write(a.volume or 0.0, "volume", "L")
     trapped = units.write(w.content.trapped_air, "volume", "mL")
     return [
-        *_line("energy.air_at_working", "E_work", air, f"P = {w.show(a.working_pressure)}, V = {litres}, k = 1.4", e.air_at_working, "J",
+        *_line("energy.air_at_working", "E_work", air, f"{w.absolute(a.working_pressure)}, V = {litres}, k = 1.4", e.air_at_working, "J",
                _joule(e.air_at_working), asme),
-        *_line("energy.tnt_kg", "m_TNT", "E / 4.27 MJ/kg", f"{_joule(e.air_at_test)} / 4.27 MJ/kg", e.tnt_kg, "kg", f"{e.tnt_kg * 1000:.3g} g", asme),
-        *_line("energy.trapped_air", "E_trapped", air, f"P = {w.show(w.pressure)}, V = {trapped} · P_atm/P_abs, k = 1.4", e.trapped_air, "J",
+        *_line("energy.tnt_kg", "m_TNT", "E / h_TNT", f"E = {_joule(e.air_at_test)}, h_TNT = 4.27 MJ/kg", e.tnt_kg, "kg", f"{e.tnt_kg * 1000:.3g} g", asme),
+        *_line("energy.trapped_air", "E_trapped", air, f"{w.absolute(w.pressure)}, V = V_a P_atm/P_abs, V_a = {trapped}, k = 1.4", e.trapped_air, "J",
                _joule(e.trapped_air), asme),
         *_line("energy.steam_at_working", "E_steam", "ρ V (u_1 − u_2) at the same entropy", f"saturated at {w.show(a.working_pressure)}, V = {litres}",
                e.steam_at_working, "J", _joule(e.steam_at_working), "IAPWS-95 through CoolProp"),
@@ -92,12 +94,12 @@ def _water_lines(w: Working, a: DeriveAnswer) -> list[Line]:
         return "" if time is None else units.write(time, "time", "min", figures=3)
 
     empty = "as stated" if sheet.empty_mass else "A_inside t ρ_wall, fittings and legs not counted"
-    rate = "" if sheet.fill_rate is None else f"{litres} / {units.write(sheet.fill_rate, 'leak', 'L/h')}"
+    rate = "" if sheet.fill_rate is None else f"V = {litres}, q = {units.write(sheet.fill_rate, 'leak', 'L/h')}"
     bore = "" if sheet.drain is None else f"bore {w.long(sheet.drain.bore)}, C_d = {DISCHARGE:g}"
     area = "" if water.inside_area is None else f"{water.inside_area:.3g} m²"
     return [
         *_line("height", "h", "lowest to highest point", f"{sheet.position}", a.height, "m", w.long(a.height or 0.0), "the shape"),
-        *_line("water.mass", "m_w", "ρ V", f"V = {litres}", water.mass, "kg", kilos(water.mass), "IAPWS-95 through CoolProp"),
+        *_line("water.mass", "m_w", "ρ V", f"ρ = {water_density(sheet.water_temperature or ROOM):.5g} kg/m³, V = {litres}", water.mass, "kg", kilos(water.mass), "IAPWS-95 through CoolProp"),
         *_line("water.inside_area", "A", "inside of shell and ends", area, water.inside_area, "m²", area, "solids of revolution, fluids.geometry"),
         *_line("water.empty_mass", "m_0", empty, area, water.empty_mass, "kg", kilos(water.empty_mass), "the sheet" if sheet.empty_mass else "an estimate"),
         *_line("water.full_mass", "m", "m_0 + m_w", f"{kilos(water.empty_mass)} + {kilos(water.mass)}", water.full_mass, "kg",
@@ -105,6 +107,14 @@ def _water_lines(w: Working, a: DeriveAnswer) -> list[Line]:
         *_line("water.fill_time", "t_fill", "V / q", rate, water.fill_time, "s", minutes(water.fill_time), "the tap's rate"),
         *_line("water.drain_time", "t_drain", "∫ dV / (C_d a √(2 g h))", bore, water.drain_time, "s", minutes(water.drain_time), "Torricelli, vent open"),
     ]  # fmt: skip
+
+
+def _growth_numbers(w: Working) -> str:
+    shell, was = w.sheet.shell, w.sheet.proven
+    if shell is None or was is None or shell.thinnest is None:
+        return ""
+    now = f"P = {w.show(w.sheet.working_pressure)}, D = {w.long(shell.inside_diameter)}, t = {w.long(shell.thinnest)}"
+    return f"{now}, P_0 = {w.show(was.pressure)}, D_0 = {w.long(was.inside_diameter)}, t_0 = {w.long(was.wall)}"
 
 
 def _hold_lines(w: Working, a: DeriveAnswer) -> list[Line]:
@@ -125,6 +135,6 @@ def _hold_lines(w: Working, a: DeriveAnswer) -> list[Line]:
         *_line("hold.smallest_leak", "q_tell", "2.8 σ_q of a straight line through the hold", f"{long}, a reading every {hold.every:.0f} s",
                hold.smallest_leak, "m³/s", leak(hold.smallest_leak), "generalised least squares: gauge, thermometer, what nobody saw"),
         *_line("hold.needed", "t_needed", "shortest hold with q_tell ≤ q_limit", leak(hold.accepted_leak), hold.needed, "s", needed, "the same"),
-        *_line("growth.hoop_stress", "Δσ/σ", "(P D/t) / (P D/t)_proven − 1", "" if growth is None else f"{growth:+.3g}", growth, "1",
+        *_line("growth.hoop_stress", "Δσ/σ", "P D/t / (P_0 D_0/t_0) − 1", _growth_numbers(w), growth, "1",
                "" if growth is None else f"{growth:+.0%}", "thin-shell hoop stress"),
     ]  # fmt: skip

@@ -1,10 +1,11 @@
 """The lines of working behind a plan's figures."""
 
+import math
 from dataclasses import dataclass
 
 from toadbell.core import units
 from toadbell.core.answers import Limit
-from toadbell.core.bench.compliance import Content
+from toadbell.core.bench.compliance import Content, mean_compressibility, water_compressibility, water_expansion
 from toadbell.core.lines import Line
 from toadbell.core.plan import bases, energy
 from toadbell.core.sheets import VesselSheet
@@ -33,6 +34,15 @@ class Working:
     def show(self, pressure: float, figures: int = 4) -> str:
         """A pressure (Pa) in the person's unit."""
         return units.write(pressure, "pressure", self.pressure_unit, figures=figures)
+
+    def absolute(self, pressure: float) -> str:
+        """P_abs at a gauge pressure (Pa) and P_atm, for a line's numbers."""
+        return f"P_abs = {self.show(pressure + units.ATMOSPHERE, 5)}, P_atm = {self.show(units.ATMOSPHERE, 5)}"
+
+    def distance(self, length: float) -> str:
+        """A distance on the ground (m), rounded up, in metres or feet after the person's habit."""
+        metric = self.length_unit in ("mm", "cm", "m")
+        return f"{math.ceil(length)} m" if metric else f"{math.ceil(length / 0.3048)} ft"
 
     def long(self, length: float) -> str:
         """A length (m) in the person's unit."""
@@ -111,13 +121,13 @@ def _content_lines(w: Working) -> list[Line]:
         Line(figure="volume", symbol="V", formula="π/4 D² L + ends" if w.sheet.volume is None else "as stated", numbers=litres, value=w.volume,
              unit="m³", shown=litres, source="solids of revolution" if w.sheet.volume is None else "the sheet"),
         Line(figure="energy.air_at_test", symbol="E_air", formula="P_abs V/(k − 1) · [1 − (P_atm/P_abs)^((k−1)/k)]",
-             numbers=f"P_abs = {w.show(w.pressure + units.ATMOSPHERE)} absolute, V = {litres}, k = 1.4", value=stored, unit="J",
+             numbers=f"{w.absolute(w.pressure)}, V = {litres}, k = 1.4", value=stored, unit="J",
              shown=f"{stored / 1000:.4g} kJ", source="ASME PCC-2, Article 501"),
     ]  # fmt: skip
     tnt = energy.tnt_equivalent(stored)
     away = energy.stand_off(tnt)
     found.append(
-        Line(figure="energy.stand_off", symbol="R", formula="20 (2 · TNT)^(1/3)", numbers=f"TNT = {tnt * 1000:.3g} g", value=away, unit="m",
+        Line(figure="energy.stand_off", symbol="R", formula="20 (2 · TNT)^(1/3)", numbers=f"TNT = {tnt:.4g} kg", value=away, unit="m",
              shown=f"{away:.2g} m", source="ASME PCC-2, Article 501: no harm from the blast; fragments go further"))  # fmt: skip
     return found if w.sheet.medium == "air" else [*found, *_water_lines(w, w.content)]
 
@@ -129,15 +139,21 @@ def _water_lines(w: Working, content: Content) -> list[Line]:
     per_bar = units.write(C, "compliance", "mL/bar")
     rise = f"{w.show(per_kelvin, 3)} per °C"
     at = units.write(content.temperature, "temperature")
+    air_and_pressure = f"V_a = {air}, P = {w.show(w.pressure)}, P_atm = {w.show(units.ATMOSPHERE, 5)}"
+    litres = units.write(content.volume, "volume", "L", figures=5)
+    kappa, mean = (f(content.temperature, w.pressure) for f in (water_compressibility, mean_compressibility))
+    stiff = units.write(content.stiff_part(w.pressure), "compliance", "mL/bar")
+    beta = water_expansion(content.temperature, w.pressure)
     return [
         Line(figure="compliance", symbol="C", formula="V (κ_w + ε) + V_a P_atm / (P_atm + P)²",
-             numbers=f"V = {units.write(content.volume, 'volume', 'L')}, ε = {content.give:.3g}/Pa, V_a = {air}, water at {at}",
-             value=C, unit="m³/Pa", shown=per_bar, source="κ_w: IAPWS-95 through CoolProp; ε: thin-shell membrane"),
-        Line(figure="pump.volume", symbol="V_p", formula="V (κ̄_w + ε) P + V_a P/(P_atm + P)", numbers=f"P = {w.show(w.pressure)}, V_a = {air}",
+             numbers=f"V = {litres}, κ_w = {kappa:.4g} 1/Pa, ε = {content.give:.4g} 1/Pa, {air_and_pressure}",
+             value=C, unit="m³/Pa", shown=per_bar, source=f"κ_w: IAPWS-95 through CoolProp, at {at}; ε: thin-shell membrane"),
+        Line(figure="pump.volume", symbol="V_p", formula="V (κ̄_w + ε) P + V_a P/(P_atm + P)", 
+             numbers=f"V = {litres}, κ̄_w = {mean:.4g} 1/Pa, ε = {content.give:.4g} 1/Pa, {air_and_pressure}",
              value=pumped, unit="m³", shown=units.write(pumped, "volume", "mL"), source="integral of C from zero"),
-        Line(figure="energy.water", symbol="E_water", formula="½ C P² + the trapped air's own",
-             numbers=f"water and wall {units.write(content.stiff_part(w.pressure), 'compliance', 'mL/bar')}, V_a = {air}, P = {w.show(w.pressure)}",
+        Line(figure="energy.water", symbol="E_water", formula="½ C P² + E_trapped",
+             numbers=f"C = {stiff}, P = {w.show(w.pressure)}, E_trapped = {energy.trapped_air_energy(content.trapped_air, w.pressure):.4g} J",
              value=stored, unit="J", shown=f"{stored:.3g} J", source="elastic work; ASME PCC-2, Article 501 for the air"),
-        Line(figure="pressure_per_kelvin", symbol="dP/dT", formula="V (β_w − 3α) / C", numbers=f"at {at}, C = {per_bar}", value=per_kelvin,
-             unit="Pa/K", shown=rise, source="β_w: IAPWS-95 through CoolProp"),
+        Line(figure="pressure_per_kelvin", symbol="dP/dT", formula="V (β_w − 3α) / C", 
+             numbers=f"V = {litres}, β_w = {beta:.4g} 1/K, α = {content.expansion:.4g} 1/K, C = {per_bar}", value=per_kelvin, unit="Pa/K", shown=rise, source=f"β_w: IAPWS-95 through CoolProp, at {at}"),
     ]  # fmt: skip

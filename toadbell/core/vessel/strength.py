@@ -83,9 +83,13 @@ def flat_end(S: float, E: float, t: float, d: float, C: float = FLAT_END_C) -> f
     return S * E * (t / d) ** 2 / C
 
 
+STAYED_PLATE = 0.011
+"""Thickness of a stayed plate up to which UG-47 counts C = 2.1, m."""
+
+
 def stayed_plate(S: float, t: float, pitch: float) -> float:
     """A flat plate held by stays at the given pitch (m), Pa. UG-47: C = 2.1 up to 11 mm of plate, 2.2 above."""
-    return S * (2.1 if t <= 0.011 else 2.2) * (t / pitch) ** 2
+    return S * (2.1 if t <= STAYED_PLATE else 2.2) * (t / pitch) ** 2
 
 
 def end_force(pressure: float, sealed_diameter: float) -> float:
@@ -142,7 +146,8 @@ SPHERE = Form(sphere, "2 S E t / (R + 0.2 t)", f"{_UG27}(d)")
 ELLIPSOIDAL = Form(ellipsoidal_end, "2 S E t / (D + 0.2 t)", "ASME BPVC VIII-1, UG-32")
 TORISPHERICAL = Form(torispherical_end, "2 S E t / (L M + 0.2 t), M = ¼ (3 + √(L/r))", "ASME BPVC VIII-1, Appendix 1-4")
 FLAT = Form(flat_end, "S E (t/d)² / 0.33", "ASME BPVC VIII-1, UG-34")
-STAYED = Form(lambda S, E, t, p: stayed_plate(S, t, p), "S C (t/p)², C = 2.1 to 11 mm, 2.2 above", "ASME BPVC VIII-1, UG-47")
+STAYED_THIN = Form(lambda S, E, t, p: stayed_plate(S, t, p), "2.1 S (t/p)²", "ASME BPVC VIII-1, UG-47, plate to 11 mm")
+STAYED_THICK = Form(lambda S, E, t, p: stayed_plate(S, t, p), "2.2 S (t/p)²", "ASME BPVC VIII-1, UG-47, plate over 11 mm")
 STAY = Form(lambda S, E, d, p: stay(S, d, p), "S A / (p² − A), A = π d²/4", "ASME BPVC VIII-1, UG-50")
 TUBE = Form(
     lambda S, E, t, D, Young, poisson: min(tube_collapse(Young, poisson, t, D), tube_membrane(S, t, D)),
@@ -215,7 +220,7 @@ def _end_parts(shell: Shell, end: End, number: int, medium: str) -> list[Part]:
         "ellipsoidal": (ELLIPSOIDAL, (("D", D, "length"),)),
         "torispherical": (TORISPHERICAL, (("L", crown, "length"), ("r", knuckle, "length"))),
         "flat": (FLAT, (("d", D, "length"),)),
-        "stayed": (STAYED, (("p", end.pitch or D, "length"),)),
+        "stayed": (STAYED_THICK if end.wall and end.wall > STAYED_PLATE else STAYED_THIN, (("p", end.pitch or D, "length"),)),
     }[end.form]
     found = [_part(f"{end.form} end {number}", form, stresses, shell.joint_efficiency, end.wall, shell.corrosion, *sizes)]
     if end.form == "stayed" and end.stay_diameter and end.pitch:
