@@ -4,8 +4,11 @@ usage: make bench
 """
 
 import gzip
+import json
 import os
+import subprocess
 import sys
+import tempfile
 import time
 import uuid
 from collections.abc import Callable
@@ -49,6 +52,7 @@ def core_speeds() -> None:
 
     vessel = read_vessel_sheet(RECEIVER)
     measure("derive a plan", lambda: derive(vessel))
+    cold_shell()
     wanted, short, long = sheet({"max_leak": "2 mL/h"}), hold(minutes=30, every=360), hold(minutes=480, every=1)
     assert len(long.time) == 28_801
     measure("judge a hold of 6 readings", lambda: judge(short, wanted))
@@ -57,6 +61,17 @@ def core_speeds() -> None:
     state = raised(what)
     measure("an hour of the simulated rig", lambda: simulated.advance(what, state, state.time + 3600), 8)
     assert np.isfinite(state.net)
+
+
+def cold_shell() -> None:
+    """The command line from a cold shell, interpreter and imports included."""
+    from tests.core.sheets import RECEIVER
+
+    with tempfile.NamedTemporaryFile("w", suffix=".json") as sheet:
+        json.dump(RECEIVER, sheet)
+        sheet.flush()
+        command = [str(TOP / ".venv/bin/toadbell"), "derive", sheet.name, "--json"]
+        measure("toadbell derive from a cold shell", lambda: subprocess.run(command, check=True, capture_output=True), 5)
 
 
 def server_speeds() -> None:

@@ -116,7 +116,8 @@ def test_under_air_the_code_asks_for_a_reason_a_shield_and_a_stand_off() -> None
     answered = plan(**bottle, reason="lined, must not get wet", shield=True, stand_off="40 m")
     assert "air-energy" not in codes(answered.stops)
     assert answered.hold.look_pressure == pytest.approx(8e5)
-    assert answered.compliance is None
+    assert answered.pump.volume == pytest.approx(24e-3 * 8.8e5 / 101_325)  # free air, by Boyle
+    assert answered.pressure_per_kelvin == pytest.approx((8.8e5 + 101_325) / 293.15)
 
 
 @pytest.mark.parametrize("kind", ["cooler", "enclosure", "cask"])

@@ -9,6 +9,7 @@ from tests.core.test_bases import FULL
 STATED = {
     "volume",
     "height",
+    "offer",
     "water.inside_area",
     "water.empty_mass",
     "water.drain_time",

@@ -56,6 +56,50 @@ def test_a_wide_thin_flue_collapses_long_before_it_yields() -> None:
     assert "outside-pressure" in codes(flue.cautions)
 
 
+def test_a_thick_ball_is_reckoned_at_its_bore_and_meets_the_thin_form() -> None:
+    # R_o/R_i = 2: 2 × 7 / 10 of the stress
+    assert strength.thick_sphere(100e6, 1, 0.1, 0.1) == pytest.approx(140e6)
+    edge = 0.356 * 0.1
+    assert strength.thick_sphere(100e6, 1, edge, 0.1) == pytest.approx(strength.sphere(100e6, 1, edge, 0.1), rel=1e-3)
+    ball = derived(shell=shell(form="sphere", length=None, wall="90 mm"), ends=None)
+    assert ball.parts[0].test_limit == pytest.approx(strength.thick_sphere(184.5e6, 1, 0.09, 0.183))
+
+
+def test_each_part_may_have_figures_of_its_own() -> None:
+    ends = [{"form": "flat", "wall": "12 mm", "yield_strength": "100 MPa", "attachment": 0.2}, {"form": "flat", "wall": "12 mm"}]
+    first, second = (p for p in derived(ends=ends, shell=shell(yield_strength="250 MPa")).parts if p.name.startswith("flat"))
+    assert first.test_limit == pytest.approx(90e6 * (12 / 366) ** 2 / 0.2)
+    assert second.test_limit == pytest.approx(0.9 * 250e6 * (12 / 366) ** 2 / 0.33)
+    tubes = [{"outside_diameter": "60 mm", "wall": "0.8 mm", "youngs_modulus": "58.5 GPa"}]
+    soft = next(p for p in derived(**{**BOILER, "tubes": tubes}).parts if p.name.startswith("flue"))
+    assert soft.test_limit == pytest.approx(strength.tube_collapse(58.5e9, 0.34, 0.0008, 0.06))
+
+
+def test_an_ends_own_thinnest_reading_counts() -> None:
+    worn = derived(ends=[{"form": "ellipsoidal", "wall": "3.5 mm", "wall_readings": ["3.4 mm", "2.1 mm"]}] * 2)
+    assert worn.ceiling.set_by.startswith("ellipsoidal end 1")
+    assert worn.ceiling.pressure == pytest.approx(2 * 184.5e6 * 0.0021 / (0.366 + 0.2 * 0.0021))
+
+
+def test_heat_counts_for_tubes_as_well() -> None:
+    tubes = [{"outside_diameter": "20 mm", "wall": "1 mm", "material": "copper"}]
+    hot = {"basis": "code-130", "design_temperature": "160 degC"}
+    copper = shell(material="copper")
+    assert derived(**hot, shell=copper, tubes=tubes).stress_ratio > 1.2
+    steel = [{"outside_diameter": "20 mm", "wall": "1 mm", "material": "carbon-steel"}]
+    assert derived(**hot, shell=copper, tubes=steel).stress_ratio == 1  # the lowest of them counts
+    brass = [{"outside_diameter": "20 mm", "wall": "1 mm", "material": "brass"}]
+    with pytest.raises(SheetError, match="No table"):
+        derived(**hot, tubes=brass)
+
+
+def test_a_wall_known_only_by_its_readings_still_gives() -> None:
+    read = derived(shell=shell(wall=None, wall_readings=["3.0 mm", "3.4 mm"]))
+    assert read.compliance == pytest.approx(derived().compliance)
+    assert read.ceiling.pressure == pytest.approx(184.5e6 * 0.003 / (0.183 + 0.6 * 0.003))
+    assert "give-unknown" not in codes(read.cautions)
+
+
 def test_stays_bear_the_plate_between_them() -> None:
     area = math.pi * 0.006**2 / 4
     stays = next(p for p in derived(**BOILER).parts if p.name.startswith("stays"))
@@ -126,6 +170,10 @@ def test_filling_and_weights() -> None:
     assert water.fill_time == pytest.approx(derived().volume / (0.3 / 3600))
     assert water.full_mass == pytest.approx(water.mass + water.empty_mass)
     assert 25 < water.empty_mass < 40
+    tubes = [{"count": 19, "outside_diameter": "12.7 mm", "wall": "1.2 mm"}]
+    heavier = derived(tubes=tubes).water.empty_mass - water.empty_mass
+    assert heavier == pytest.approx(19 * math.pi / 4 * (0.0127**2 - 0.0103**2) * 0.8 * 7850)
+    assert derived(shell=shell(density="3925 kg/m3")).water.empty_mass == pytest.approx(water.empty_mass / 2)
     assert derived(empty_mass="62 lb").water.empty_mass == pytest.approx(28.12, rel=1e-3)
     assert derived(shell=shell(material="other")).water.full_mass is None
     assert derived().water.drain_time is None
@@ -143,6 +191,52 @@ def test_hot_water_at_5_5_bar_stores_about_35_kilojoules_a_litre() -> None:
     boiler = derived(**BOILER).energy
     assert boiler.steam_at_working > 100 * boiler.water
     assert derived().energy.steam_at_working is None
+
+
+def test_nearer_than_the_stand_off_the_blast_does_worse() -> None:
+    stored = derived().energy
+    assert [(s.effect, s.distance / stored.stand_off) for s in stored.stand_offs] == [
+        ("no harm from the blast", pytest.approx(1)),
+        ("eardrums", pytest.approx(0.6)),
+        ("lungs", pytest.approx(0.3)),
+        ("deadly", pytest.approx(0.1)),
+    ]
+
+
+def test_how_far_warming_may_go_before_the_ceiling() -> None:
+    answer = derived()
+    left = answer.warming_to_ceiling
+    assert answer.test_pressure + left * answer.pressure_per_kelvin == pytest.approx(answer.ceiling.pressure)
+    assert f"{left:.2g} °C more would reach the ceiling" in next(c.says for c in answer.cautions if c.code == "blocked-in-heating")
+    assert derived(water_temperature="8 degC", shell=shell(expansion=3e-5)).warming_to_ceiling is None  # there warming lowers it
+
+
+AIR = {"kind": "sheet-tank", "basis": None, "medium": "air", "working_pressure": "0.1 bar", "plate_pressure": None, "shell": None, "ends": None,
+       "volume": "9 L", "water_temperature": None, "trapped_air": None, "gauge": {"range": "250 mbar", "division": "5 mbar"}}  # fmt: skip
+
+
+def test_under_air_the_pump_gives_free_air_and_warmth_follows_gay_lussac() -> None:
+    answer = derived(**AIR)
+    assert answer.pump.volume == pytest.approx(9e-3 * 1e4 / 101_325)
+    assert answer.pump.strokes == pytest.approx(answer.pump.volume / 12e-6)
+    assert answer.stages[-1].pumped == answer.pump.volume
+    assert answer.pressure_per_kelvin == pytest.approx(111_325 / 293.15)
+    assert "temperature-unknown" not in codes(answer.cautions)
+
+
+def test_under_air_too_the_smallest_leak_that_can_be_told_is_worked_out() -> None:
+    # without a thermometer an unseen kelvin an hour leaves 2.8 × V P_abs/(P_atm T) an hour untold, whatever the gauge
+    answer = derived(**AIR, hold={"minimum": "8 h"})
+    assert answer.hold.smallest_leak == pytest.approx(2.8 * 9e-3 * 111_325 / 101_325 / 293.15 / 3600, rel=0.02)
+    assert derived(**AIR, thermometer={"resolution": "0.1 °C"}).hold.smallest_leak < derived(**AIR).hold.smallest_leak
+    drop = derived(**AIR, acceptance={"max_drop": "5 mbar", "over": "30 min"}).hold.accepted_leak
+    assert drop == pytest.approx(9e-3 * 500 / 101_325 / 1800)
+
+
+def test_a_low_head_is_told_in_water_too() -> None:
+    drum = derived(**{**AIR, "kind": "digester", "working_pressure": "22 mbar"})
+    line = next(line for line in drum.lines if line.figure == "test_pressure")
+    assert line.shown == "0.033 bar (336.5 mm of water)"
 
 
 def test_the_trapped_airs_own_part_of_the_energy_is_told() -> None:

@@ -24,6 +24,18 @@ def test_a_wanted_pressure_next_to_the_test_is_the_test() -> None:
     assert "wanted" not in names("quarters", 10.0, 9.7)
 
 
+@pytest.mark.parametrize(
+    ("wanted", "expected"),
+    [
+        (2.3, [("look", 2.3), ("half", 5.0)]),  # within 5 % of the look: looked at there
+        (1.0, [("wanted", 1.0), ("look", 2.5)]),  # far below it: both
+        (2.7, [("look", 2.5), ("wanted", 2.7)]),  # the look must stay at a quarter or under
+    ],
+)
+def test_a_low_wanted_pressure_has_its_pause_and_the_look_its_quarter(wanted: float, expected: list) -> None:
+    assert stage_targets("quarters", 10.0, wanted, 0.25)[:2] == expected
+
+
 def test_a_single_rise_still_looks_early_and_pauses_at_the_wanted_pressure() -> None:
     assert names("single", 4.5, 3.0) == ["look", "wanted", "test"]
 
@@ -77,7 +89,9 @@ def test_an_accepted_drop_is_shown_as_the_leak_it_is() -> None:
     answer = derived(acceptance={"max_drop": "0.2 bar", "over": "30 min"})
     assert answer.hold.accepted_leak == pytest.approx(answer.compliance * 0.2e5 / 1800, rel=0.01)
     assert derived(acceptance={"max_leak": "2 mL/h"}).hold.accepted_leak == pytest.approx(2e-6 / 3600)
-    assert derived(acceptance={"no_visible_drop": True}).hold.accepted_leak is None
+    unseen = derived(acceptance={"no_visible_drop": True})  # half of a division of 0.5 bar, over half an hour
+    assert unseen.hold.accepted_leak == pytest.approx(unseen.compliance * 0.25e5 / 1800)
+    assert derived(acceptance={"no_visible_drop": True}, gauge=None).hold.accepted_leak is None
 
 
 def test_a_longer_hold_a_finer_gauge_and_a_thermometer_each_tell_a_smaller_leak() -> None:

@@ -14,10 +14,64 @@ class _Answer(BaseModel):
     model_config = ConfigDict(frozen=True)
 
 
-class Says(_Answer):
-    """A stop or a caution: a stable code, and a sentence that says what to do."""
+StopCode = Literal[
+    "above-ceiling",
+    "above-plate",
+    "above-allowable",
+    "air-energy",
+    "strength-under-air",
+    "gauge-too-small",
+    "fitting-too-weak",
+    "too-cold",
+    "past-retirement",
+    "stage-above-test",
+]
+CautionCode = Literal[
+    "wall-assumed",
+    "give-unknown",
+    "ceiling-unknown",
+    "ends-unknown",
+    "brittle",
+    "above-allowable",
+    "outside-pressure",
+    "relief-above-wanted",
+    "no-strength-proof",
+    "basis-unusual",
+    "reason-missing",
+    "gauge-too-coarse",
+    "gauge-not-calibrated",
+    "gauge-class",
+    "wrench-unsuited",
+    "source-overshoot",
+    "source-too-weak",
+    "fitting-unrated",
+    "requalify",
+    "no-pause-at-wanted",
+    "no-early-look",
+    "dezincification",
+    "trapped-air",
+    "volume-differs",
+    "blocked-in-heating",
+    "temperature-unknown",
+    "too-hot",
+    "cool-steel",
+    "no-thermometer",
+    "thermometer-too-coarse",
+    "chloride",
+]
 
-    code: str
+
+class Stop(_Answer):
+    """What forbids a test until it is answered: a stable code, and a sentence that says what to do."""
+
+    code: StopCode
+    says: str
+
+
+class Caution(_Answer):
+    """What must be read before a test: a stable code, and a sentence that says what to do."""
+
+    code: CautionCode
     says: str
 
 
@@ -52,6 +106,13 @@ class PartLimit(_Answer):
     test_limit: float | None
 
 
+class StandOff(_Answer):
+    """The least distance, m, at which the blast of the air at test pressure has no worse effect than this one."""
+
+    effect: str
+    distance: float
+
+
 class Energies(_Answer):
     """Stored energy, J; TNT equivalent, kg; distance at which a burst under air does no harm, m."""
 
@@ -62,6 +123,7 @@ class Energies(_Answer):
     air_at_test: float | None
     tnt_kg: float | None
     stand_off: float | None
+    stand_offs: list[StandOff]
 
 
 class EndForce(_Answer):
@@ -154,6 +216,9 @@ class DeriveAnswer(_Answer):
     allowable: Limit
     parts: list[PartLimit]
     highest_provable: float | None
+    offer: float | None
+    stress_ratio: float | None
+    gauge_error: float | None
     volume: float | None
     height: float | None
     water: Water
@@ -161,6 +226,7 @@ class DeriveAnswer(_Answer):
     best_gauge: str | None
     compliance: float | None
     pressure_per_kelvin: float | None
+    warming_to_ceiling: float | None
     energy: Energies
     end_forces: list[EndForce]
     pump: Pumping
@@ -168,8 +234,8 @@ class DeriveAnswer(_Answer):
     stages: list[StageAnswer]
     profile: list[ProfilePoint]
     hold: HoldAnswer
-    stops: list[Says]
-    cautions: list[Says]
+    stops: list[Stop]
+    cautions: list[Caution]
     lines: list[Line]
 
 

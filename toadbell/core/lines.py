@@ -16,3 +16,10 @@ class Line(BaseModel):
     unit: str = Field(description="the SI unit of value")
     shown: str = Field(description="the value in the person's unit, 12.75 bar")
     source: str = Field(description="the rule or the book it comes from")
+
+
+def line_of(figure: str, symbol: str, formula: str, numbers: str, value: float | None, unit: str, shown: str, source: str) -> list[Line]:
+    """One line, or none where the figure is not known; the arguments are those of Line."""
+    if value is None:
+        return []
+    return [Line(figure=figure, symbol=symbol, formula=formula, numbers=numbers, value=value, unit=unit, shown=shown, source=source)]

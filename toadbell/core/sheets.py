@@ -14,7 +14,6 @@ from pydantic import BaseModel, Field, ValidationError, model_validator
 
 from toadbell.core.fields import (
     Air,
-    Allowance,
     Compliance,
     Duration,
     FlowRate,
@@ -22,15 +21,14 @@ from toadbell.core.fields import (
     LeakRate,
     Length,
     Mass,
-    Material,
     Part,
     Pause,
     Pressure,
-    Stress,
     Temperature,
     Volume,
 )
 from toadbell.core.kit_sheet import Gauge, NamedGauge, Pump, Thermometer, TorqueWrench
+from toadbell.core.vessel_sheet import Box, Drain, End, Fitting, Proven, Shell, Tubes
 
 MAX_SHEET_BYTES = 1_000_000
 Sheet = TypeVar("Sheet", bound=BaseModel)
@@ -42,83 +40,6 @@ class SheetError(ValueError):
     def __init__(self, says: str, field: str | None = None):
         super().__init__(says if field is None else f"{field}: {says}")
         self.says, self.field = says, field
-
-
-class Shell(Part):
-    """The body: a cylinder or a sphere. `length` is seam to seam, ends not counted."""
-
-    form: Literal["cylinder", "sphere"] = "cylinder"
-    inside_diameter: Length
-    length: Length | None = None
-    wall: Length | None = None
-    wall_measured: bool = False
-    wall_readings: list[Length] = Field(default=[], max_length=500)
-    material: Material = "other"
-    yield_strength: Stress | None = None
-    design_stress: Stress | None = None
-    youngs_modulus: Stress | None = None
-    poisson: float | None = Field(default=None, gt=0, lt=0.5)
-    expansion: float | None = Field(default=None, ge=0, le=1e-3, description="linear, 1/K")
-    joint_efficiency: float = Field(default=0.7, gt=0, le=1)
-    corrosion: Allowance = 0.0
-
-    @model_validator(mode="after")
-    def _possible(self) -> Shell:
-        if self.wall is not None and self.wall >= self.inside_diameter / 2:
-            raise ValueError("the wall is thicker than the inside radius: check the wall and the inside diameter")
-        return self
-
-    @property
-    def thinnest(self) -> float | None:
-        """Wall to reckon with, m: the thinnest of the nominal wall and the readings."""
-        return min([w for w in (self.wall, *self.wall_readings) if w is not None], default=None)
-
-
-class End(Part):
-    """A closed end of the shell. Crown and knuckle are inside radii of a torispherical end; pitch is of stays."""
-
-    form: Literal["ellipsoidal", "hemispherical", "torispherical", "flat", "stayed"]
-    wall: Length | None = None
-    material: Material | None = None
-    crown: Length | None = None
-    knuckle: Length | None = None
-    pitch: Length | None = None
-    stay_diameter: Length | None = None
-
-    @model_validator(mode="after")
-    def _possible(self) -> End:
-        if self.knuckle is not None and self.crown is not None and self.knuckle > self.crown:
-            raise ValueError("the knuckle radius is larger than the crown radius: they may be the wrong way round")
-        if self.form == "stayed" and self.pitch is None:
-            raise ValueError("a stayed end needs the pitch of its stays")
-        if self.pitch is not None and self.stay_diameter is not None and self.stay_diameter >= self.pitch:
-            raise ValueError("the stays are thicker than their pitch: check the pitch and the stay diameter")
-        return self
-
-
-class Tubes(Part):
-    """Fire tubes or a flue through the shell, pressed from outside; as long as the shell unless stated."""
-
-    count: int = Field(default=1, ge=1, le=2000)
-    outside_diameter: Length
-    wall: Length
-    length: Length | None = None
-    material: Material | None = None
-
-    @model_validator(mode="after")
-    def _possible(self) -> Tubes:
-        if self.wall >= self.outside_diameter / 2:
-            raise ValueError("the tube's wall leaves no bore: check the wall and the outside diameter")
-        return self
-
-
-class Fitting(Part):
-    """Something screwed, flanged or clamped on. `sealed_diameter` is what the pressure pushes on."""
-
-    name: str = Field(max_length=80)
-    rating: Pressure | None = None
-    sealed_diameter: Length | None = None
-    stays_on: bool = True
 
 
 class MaxLeak(Part):
@@ -150,41 +71,12 @@ class AgainstBaseline(Part):
 Acceptance = MaxLeak | MaxDrop | NoVisibleDrop | AgainstBaseline
 
 
-class Drain(Part):
-    """What the water leaves by: the bore, and the pipe or hose it runs in."""
-
-    bore: Length
-
-
 class EditedStage(Part):
     """A stage as a person set it: the pressure on the gauge, and the pause at it."""
 
     target: Pressure
     pause: Pause = 180.0
     name: str | None = Field(default=None, max_length=40)
-
-
-class Box(Part):
-    """A low tank with flat sides, inside sizes; or a drum, by its diameter and height in place of length and width."""
-
-    length: Length | None = None
-    width: Length | None = None
-    diameter: Length | None = None
-    height: Length
-
-    @model_validator(mode="after")
-    def _possible(self) -> Box:
-        if (self.diameter is None) == (self.length is None or self.width is None):
-            raise ValueError("a low tank is given by length, width and height, or by diameter and height")
-        return self
-
-
-class Proven(Part):
-    """A design that was proven, and that this vessel departs from: its sizes and the pressure proven."""
-
-    inside_diameter: Length
-    wall: Length
-    pressure: Pressure
 
 
 class Hold(Part):
@@ -250,28 +142,35 @@ class VesselSheet(Part):
             raise ValueError("tubes: tubes go through a shell, and none is given")
         if any(t.outside_diameter >= self.shell.inside_diameter for t in self.tubes if self.shell):
             raise ValueError("tubes: a tube is as wide as the shell: check its outside diameter")
+        self._ends_fit()
         if self.basis == "own" and self.factor is None:
             raise ValueError("factor: the basis “own” needs a factor, such as 1.4")
         if self.water_temperature is not None and not 273.15 <= self.water_temperature <= 373.15:
             raise ValueError("water_temperature: water is a liquid between 0 and 100 °C only")
         return self
 
+    @property
+    def materials(self) -> set[str]:
+        """What shell, ends and tubes are made of."""
+        if self.shell is None:
+            return set()
+        others = [*(end.material for end in self.ends), *(tube.material for tube in self.tubes)]
+        return {self.shell.material, *(material for material in others if material)}
 
-class HoldShell(Part):
-    """As much of the shell as the wall's give needs."""
-
-    form: Literal["cylinder", "sphere"] = "cylinder"
-    inside_diameter: Length
-    wall: Length | None = None
-    material: Material = "other"
-    youngs_modulus: Stress | None = None
-    poisson: float | None = Field(default=None, gt=0, lt=0.5)
-    expansion: float | None = Field(default=None, ge=0, le=1e-3)
-    length: Length | None = None
-    wall_measured: bool = False
-    wall_readings: list[Length] = Field(default=[], max_length=500)
-    joint_efficiency: float = 0.7
-    corrosion: Allowance = 0.0
+    def _ends_fit(self) -> None:
+        """A dished end has to reach across the shell."""
+        if self.ends and self.shell is None:
+            raise ValueError("ends: ends close a shell, and none is given")
+        if self.ends and self.shell and self.shell.form == "sphere":
+            raise ValueError("ends: a sphere has none: leave them out, or make the shell a cylinder")
+        for number, end in enumerate(self.ends):
+            radius = self.shell.inside_diameter / 2 if self.shell else 0.0
+            if end.wall is not None and end.form != "stayed" and end.wall >= 2 * radius:
+                raise ValueError(f"ends.{number}.wall: the end is thicker than the shell is wide: check its wall")
+            if end.form == "torispherical" and end.crown is not None and end.crown < radius * (1 - 1e-9):
+                raise ValueError(f"ends.{number}.crown: a crown radius under half of the inside diameter does not reach across the shell")
+            if end.form == "torispherical" and end.knuckle is not None and end.knuckle > radius:
+                raise ValueError(f"ends.{number}.knuckle: a knuckle radius over half of the inside diameter leaves no crown")
 
 
 class HoldSheet(Part):
@@ -279,7 +178,7 @@ class HoldSheet(Part):
 
     medium: Literal["water", "air"] = "water"
     volume: Volume | None = None
-    shell: HoldShell | None = None
+    shell: Shell | None = None
     compliance: Compliance | None = None
     trapped_air: Air = 0.0
     water_temperature: Temperature | None = None

@@ -7,11 +7,11 @@ import math
 import re
 from dataclasses import dataclass
 from functools import lru_cache
+from pathlib import Path
 
 import pint
 
-_registry: pint.UnitRegistry = pint.UnitRegistry(cache_folder=None)
-_registry.define("drop = 0.05 milliliter = drop")  # 20 drops to the millilitre
+_registry: pint.UnitRegistry = pint.UnitRegistry(str(Path(__file__).with_name("units.txt")), cache_folder=None)
 
 ATMOSPHERE = 101_325.0
 """Standard atmosphere, Pa absolute."""
@@ -43,6 +43,7 @@ KINDS = {
     "leak": QuantityKind("m**3/s", "mL/h", "mL/h", "2 mL/h or 3 drops/min"),
     "compliance": QuantityKind("m**3/Pa", "mL/bar", "mL/bar", "9.2 mL/bar"),
     "torque": QuantityKind("N*m", "N*m", "ft*lbf", "30 N m or 22 ft lbf"),
+    "density": QuantityKind("kg/m**3", "kg/m**3", "lb/ft**3", "7850 kg/m³ or 490 lb/ft³"),
     "mass": QuantityKind("kg", "kg", "lb", "28 kg or 62 lb"),
     "stress": QuantityKind("Pa", "MPa", "ksi", "205 MPa or 30 ksi"),
 }
@@ -60,7 +61,7 @@ _ALIASES = {
     "hr": "h", "hrs": "h", "hours": "h", "mins": "min", "minutes": "min", "sec": "s", "secs": "s",
     "ml/hr": "mL/h", "ml/h": "mL/h", "l/h": "L/h", "l/min": "L/min", "ml/min": "mL/min",
     "drops/minute": "drop/min", "drops/min": "drop/min", "drops a minute": "drop/min",
-    "ml/bar": "mL/bar", "lbs": "lb", "n m": "N*m", "nm": "N*m", "ft lbf": "ft*lbf", "ft lb": "ft*lbf", "lbf ft": "ft*lbf",
+    "ml/bar": "mL/bar", "lbs": "lb", "kg/m3": "kg/m**3", "kg/m³": "kg/m**3", "g/cm3": "g/cm**3", "g/cm³": "g/cm**3", "lb/ft3": "lb/ft**3", "lb/ft³": "lb/ft**3", "n m": "N*m", "nm": "N*m", "ft lbf": "ft*lbf", "ft lb": "ft*lbf", "lbf ft": "ft*lbf",
 }  # fmt: skip
 
 _FRACTION = r"(?:(?P<whole>\d+)[ -])?(?P<over>\d+)\s*[/⁄]\s*(?P<under>\d+)"
@@ -177,8 +178,11 @@ _WRITTEN = {
     "delta_degF": "°F",
     "US gal": "gal",
     "in**3": "in³",
+    "mmH2O": "mm of water",
     "N*m": "N m",
     "ft*lbf": "ft lbf",
+    "kg/m**3": "kg/m³",
+    "lb/ft**3": "lb/ft³",
     '"': "in",
     "'": "ft",
     "°C": "°C",

@@ -11,7 +11,8 @@ import CoolProp
 from CoolProp import AbstractState
 
 from toadbell.core.units import ATMOSPHERE
-from toadbell.core.vessel.materials import MATERIALS
+from toadbell.core.vessel.materials import figures_of
+from toadbell.core.vessel_sheet import Shell
 
 _water = AbstractState("HEOS", "Water")
 DEFAULT_EXPANSION = 12e-6
@@ -106,14 +107,44 @@ class Content:
         return self.swelling(pressure) / self.compliance(pressure)
 
 
-def content_of(volume: float, shell, trapped_air: float | None, temperature: float, stated: float | None = None) -> Content:  # type: ignore[no-untyped-def]
-    """Content of a vessel whose shell is a sheet's `shell` (or None: no give is counted). Volumes m³, temperature K."""
+@dataclass(frozen=True)
+class AirContent:
+    """A vessel full of air as something to pump into: volumes are of free air, at standard pressure and the test's temperature.
+
+    volume       m³
+    temperature  of the air, K
+    """
+
+    volume: float
+    temperature: float
+
+    def compliance(self, pressure: float) -> float:
+        """Free air to pump in per pascal, V/P_atm, m³/Pa; the same at every pressure."""
+        return self.volume / ATMOSPHERE
+
+    def pumped(self, pressure: float) -> float:
+        """Free air pumped in from zero to a gauge pressure, m³. Boyle."""
+        return self.volume * pressure / ATMOSPHERE
+
+    def swelling(self, pressure: float) -> float:
+        """Free air that a kelvin of warming looks like, V P_abs/(P_atm T), m³/K."""
+        return self.volume * (pressure + ATMOSPHERE) / ATMOSPHERE / self.temperature
+
+    def pressure_per_kelvin(self, pressure: float) -> float:
+        """Rise of pressure per kelvin when shut in, P_abs/T, Pa/K. Gay-Lussac."""
+        return (pressure + ATMOSPHERE) / self.temperature
+
+
+def content_of(volume: float, shell: Shell | None, trapped_air: float | None, temperature: float, stated: float | None = None) -> Content:
+    """A water-filled vessel with a sheet's shell; without one no give is counted.
+
+    volume, trapped_air  m³
+    temperature          K
+    stated               measured compliance of water and wall, m³/Pa
+    """
     if shell is None:
         return Content(volume, 0.0, DEFAULT_EXPANSION, trapped_air or 0.0, temperature, stated)
-    material = MATERIALS[shell.material]
-    give = wall_give(
-        shell.form, shell.inside_diameter, shell.wall, shell.youngs_modulus or material.youngs_modulus, shell.poisson or material.poisson
-    )
-    known = material.expansion if shell.expansion is None else shell.expansion
-    expansion = DEFAULT_EXPANSION if known is None else known
+    metal = figures_of(shell.material, shell)
+    give = wall_give(shell.form, shell.inside_diameter, shell.usual, metal.youngs_modulus, metal.poisson)
+    expansion = DEFAULT_EXPANSION if metal.expansion is None else metal.expansion
     return Content(volume, give, expansion, trapped_air or 0.0, temperature, stated)

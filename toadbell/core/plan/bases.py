@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from toadbell.core.answers import BasisAnswer
 from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.core.vessel.kinds import KINDS
-from toadbell.core.vessel.materials import stress_ratio
+from toadbell.core.vessel.materials import design_stress_at
 
 
 @dataclass(frozen=True)
@@ -113,14 +113,26 @@ def base_pressure(sheet: VesselSheet) -> float:
     return sheet.plate_pressure
 
 
+def governing_stresses(sheet: VesselSheet) -> tuple[float, float] | None:
+    """Design stress cold and hot, Pa, of the material that sets λ; None without a design temperature or where a table does not reach."""
+    if sheet.design_temperature is None:
+        return None
+    cold = sheet.water_temperature or 293.15
+    pairs = []
+    for material in sheet.materials:
+        one, other = design_stress_at(material, cold), design_stress_at(material, sheet.design_temperature)
+        if not one or not other:
+            return None
+        pairs.append((one, other))
+    return min(pairs, key=lambda pair: pair[0] / pair[1], default=None)
+
+
 def lowest_stress_ratio(sheet: VesselSheet) -> float | None:
-    """λ over the materials of the shell and ends; 1 without a design temperature; None where a table does not reach."""
+    """λ over the materials of shell, ends and tubes; 1 without a design temperature; None where a table does not reach."""
     if sheet.design_temperature is None or sheet.shell is None:
         return 1.0
-    cold = sheet.water_temperature or 293.15
-    materials = {sheet.shell.material, *(end.material for end in sheet.ends if end.material)}
-    ratios = [stress_ratio(material, cold, sheet.design_temperature) for material in materials]
-    return None if None in ratios else max(1.0, min(r for r in ratios if r is not None))
+    stresses = governing_stresses(sheet)
+    return None if stresses is None else max(1.0, stresses[0] / stresses[1])
 
 
 def total_factor(basis: str, sheet: VesselSheet) -> float | None:
@@ -156,7 +168,7 @@ def side_by_side(sheet: VesselSheet) -> list[BasisAnswer]:
 
 def _answer(basis: str, sheet: VesselSheet) -> BasisAnswer:
     rule = BASES[basis]
-    applies, why = _applies(basis, sheet)
+    fits, why = applies(basis, sheet)
     return BasisAnswer(
         id=basis,
         name=rule.name,
@@ -164,19 +176,20 @@ def _answer(basis: str, sheet: VesselSheet) -> BasisAnswer:
         factor=total_factor(basis, sheet),
         test_pressure=test_pressure(basis, sheet),
         default=basis == default_basis(sheet),
-        applies=applies,
+        applies=fits,
         strength=rule.strength,
         why=why,
         source=rule.source,
     )
 
 
-def _applies(basis: str, sheet: VesselSheet) -> tuple[bool, str]:
+def applies(basis: str, sheet: VesselSheet) -> tuple[bool, str]:
+    """May a basis be used for this vessel, and when it is used or why not, in a sentence."""
     rule = BASES[basis]
     if sheet.kind not in rule.kinds:
         return False, f"Not for this kind of vessel. {rule.used}"
     if rule.medium not in ("any", sheet.medium):
-        return False, f"Asks for {rule.medium}; this plan is under {sheet.medium}."
+        return False, f"It asks for {rule.medium}, and this plan is under {sheet.medium}."
     if basis == "relief" and sheet.relief_set is None:
         return False, "The relief valve's set pressure is not known."
     if rule.uses_lambda and lowest_stress_ratio(sheet) is None:

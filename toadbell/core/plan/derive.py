@@ -1,13 +1,14 @@
 """From a vessel sheet to everything a plan needs."""
 
 from toadbell.core import units
-from toadbell.core.answers import DeriveAnswer, EndForce, Energies, Growth, HoldAnswer, Limit, Pumping, Water
-from toadbell.core.bench.compliance import Content, content_of, water_density
-from toadbell.core.plan import bases, cautions, detect, energy, kit, stages
-from toadbell.core.plan.cautions import ROOM, TOLERANCE
+from toadbell.core.answers import DeriveAnswer, EndForce, Energies, Growth, HoldAnswer, Limit, Pumping, StandOff, Water
+from toadbell.core.bench.compliance import AirContent, Content, content_of, water_density
+from toadbell.core.plan import bases, detect, energy, kit, stages
+from toadbell.core.plan.cautions import cautions
 from toadbell.core.plan.ceiling import allowable, ceiling
-from toadbell.core.plan.figures import figure_lines
-from toadbell.core.plan.working import Working, lines_of
+from toadbell.core.plan.lines import lines_of
+from toadbell.core.plan.stops import highest_to_ask, stops
+from toadbell.core.plan.working import ROOM, TOLERANCE, Working
 from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.core.vessel import filling, shape
 from toadbell.core.vessel.kinds import KINDS
@@ -33,14 +34,19 @@ def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "m
     parts = parts_of(sheet)
     top, may_work = ceiling(sheet, parts), allowable(parts)
     volume = shape.volume(sheet)
-    content = None if volume is None else content_of(volume, sheet.shell, sheet.trapped_air, temperature)
+    wet = None if volume is None else content_of(volume, sheet.shell, sheet.trapped_air, temperature)
+    content = AirContent(volume, temperature) if sheet.medium == "air" and volume is not None else wet
     stroke = sheet.pump.stroke if sheet.pump else None
     approach = _approach(sheet, pressure)
     steps, pauses = _steps(sheet, rule, target, head)
     plan = stages.plan_stages(steps, content, stroke, pauses, max(0.25 * target, approach + head))
-    hold = _hold(sheet, rule, pressure, head, content)
     factor = pressure / base if rule.factor is not None or basis == "own" else None
-    look_up = Working(sheet, parts, basis, base, pressure, head, target, top, may_work, volume, content, factor, pressure_unit, length_unit)
+    w = Working(
+        sheet=sheet, parts=parts, basis=basis, base=base, pressure=pressure, head=head, target=target, top=top, may_work=may_work,
+        volume=volume, hold=sheet.hold.minimum if sheet.hold else rule.hold, content=content, wet=wet, factor=factor,
+        pressure_unit=pressure_unit, length_unit=length_unit,
+    )  # fmt: skip
+    hold = _hold(w, rule)
 
     answer = DeriveAnswer(
         kind=sheet.kind,
@@ -59,25 +65,29 @@ def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "m
         allowable=may_work,
         parts=[part.answer() for part in parts],
         highest_provable=_highest_provable(top, factor),
+        offer=highest_to_ask(sheet, w),
+        stress_ratio=bases.lowest_stress_ratio(sheet) if rule.uses_lambda and sheet.design_temperature is not None else None,
+        gauge_error=kit.gauge_error(sheet.gauge),
         volume=volume,
         height=shape.height(sheet),
         water=_water(sheet, volume, temperature),
         growth=_growth(sheet),
         best_gauge=kit.best_gauge(sheet.gauges, target),
-        compliance=None if content is None or sheet.medium == "air" else content.compliance(pressure),
-        pressure_per_kelvin=None if content is None or sheet.medium == "air" else content.pressure_per_kelvin(pressure),
-        energy=_energies(sheet, volume, content, pressure),
+        compliance=None if content is None else content.compliance(pressure),
+        pressure_per_kelvin=None if content is None else content.pressure_per_kelvin(pressure),
+        warming_to_ceiling=w.warming_to_ceiling,
+        energy=_energies(sheet, volume, wet, pressure),
         end_forces=_end_forces(sheet, pressure),
         pump=_pumping(content, pressure, stroke),
         approach_pressure=approach,
         stages=plan,
         profile=stages.course(plan, hold.minimum, hold.look_pressure),
         hold=hold,
-        stops=cautions.stops(sheet, look_up),
-        cautions=cautions.cautions(sheet, look_up, rule.strength),
+        stops=stops(sheet, w),
+        cautions=cautions(sheet, w),
         lines=[],
     )
-    return answer.model_copy(update={"lines": [*lines_of(look_up), *figure_lines(look_up, answer)]})
+    return answer.model_copy(update={"lines": lines_of(w, answer)})
 
 
 def _approach(sheet: VesselSheet, pressure: float) -> float:
@@ -134,15 +144,15 @@ def _gauge_head(sheet: VesselSheet, temperature: float) -> float:
     return -water_density(temperature) * units.GRAVITY * sheet.gauge.height_above_top
 
 
-def _hold(sheet: VesselSheet, rule: bases.Basis, pressure: float, head: float, content: Content | None) -> HoldAnswer:
-    minimum = sheet.hold.minimum if sheet.hold else rule.hold
+def _hold(w: Working, rule: bases.Basis) -> HoldAnswer:
+    sheet, content, pressure, minimum = w.sheet, w.content, w.pressure, w.hold
     every = (sheet.hold.every if sheet.hold else None) or max(10.0, min(300.0, minimum / 15))
     look = pressure / rule.look_divisor if rule.look_divisor else min(sheet.working_pressure, pressure)
-    limit = None if content is None else detect.accepted_leak(sheet, content, pressure)
+    limit = detect.accepted_leak(sheet, w)
     return HoldAnswer(
         minimum=minimum,
         every=every,
-        look_pressure=look + head,
+        look_pressure=look + w.head,
         accepted_leak=limit,
         needed=None if content is None else detect.hold_needed(sheet, content, pressure, every, limit),
         detect=[] if content is None else detect.curve(sheet, content, pressure, every),
@@ -156,9 +166,8 @@ def _highest_provable(top: Limit, factor: float | None) -> float | None:
 
 def _energies(sheet: VesselSheet, volume: float | None, content: Content | None, pressure: float) -> Energies:
     if volume is None or content is None:
-        return Energies(
-            water=None, trapped_air=None, steam_at_working=None, air_at_working=None, air_at_test=None, tnt_kg=None, stand_off=None
-        )
+        nothing = ("water", "trapped_air", "steam_at_working", "air_at_working", "air_at_test", "tnt_kg", "stand_off")
+        return Energies(**dict.fromkeys(nothing), stand_offs=[])
     at_test = energy.air_energy(volume, pressure)
     tnt = energy.tnt_equivalent(at_test)
     return Energies(
@@ -169,10 +178,11 @@ def _energies(sheet: VesselSheet, volume: float | None, content: Content | None,
         air_at_test=at_test,
         tnt_kg=tnt,
         stand_off=energy.stand_off(tnt),
+        stand_offs=[StandOff(effect=effect, distance=away) for effect, away in energy.stand_offs(tnt).items()],
     )
 
 
-def _pumping(content: Content | None, pressure: float, stroke: float | None) -> Pumping:
+def _pumping(content: Content | AirContent | None, pressure: float, stroke: float | None) -> Pumping:
     if content is None:
         return Pumping(volume=None, strokes=None)
     pumped = content.pumped(pressure)

@@ -1,34 +1,56 @@
-"""Before the hold: what the acceptance means as a leak, and the smallest leak that this kit can tell."""
+"""Before the hold: what the acceptance means as a leak, and the smallest leak that this kit can tell.
+
+A hold under air is reckoned like one under water, its volumes being of free air.
+"""
 
 from toadbell.core.answers import Detectable
-from toadbell.core.bench.compliance import Content
+from toadbell.core.bench.compliance import AirContent, Content
 from toadbell.core.judge.estimate import Kit, leak_sd
-from toadbell.core.sheets import MaxDrop, MaxLeak, VesselSheet
+from toadbell.core.plan.working import Working
+from toadbell.core.sheets import MaxDrop, MaxLeak, NoVisibleDrop, VesselSheet
 
 TELL = 2.8
 """Standard deviations at which a leak is told from none with 97.5 % confidence four times in five."""
-
-
 LONGEST = 48 * 3600.0
 
 
-def accepted_leak(sheet: VesselSheet, content: Content, pressure: float) -> float | None:
-    """The plan's acceptance as a leak, m³/s, at the test pressure (Pa); None where it is none that can be reckoned yet."""
+def accepted_drop(sheet: VesselSheet, w: Working) -> float | None:
+    """What the pressure may lose over the hold by the acceptance, temperature taken out, Pa; None where it cannot be reckoned yet."""
     wanted = sheet.acceptance
-    if isinstance(wanted, MaxLeak):
-        return wanted.max_leak
-    if isinstance(wanted, MaxDrop) and wanted.max_drop < pressure:
-        return (content.pumped(pressure) - content.pumped(pressure - wanted.max_drop)) / wanted.over
+    if isinstance(wanted, NoVisibleDrop):
+        return sheet.gauge.readable if sheet.gauge else None
+    if isinstance(wanted, MaxDrop):
+        return wanted.max_drop * w.hold / wanted.over
+    if isinstance(wanted, MaxLeak) and w.content is not None:
+        return wanted.max_leak * w.hold / w.content.compliance(w.pressure)
     return None
 
 
-def smallest_leak(sheet: VesselSheet, content: Content, pressure: float, hold: float, every: float) -> float | None:
+def accepted_leak(sheet: VesselSheet, w: Working) -> float | None:
+    """The plan's acceptance as a leak at the test pressure, m³/s; None where it is none that can be reckoned yet.
+
+    A drop that may not be seen is one step of the gauge over the hold.
+    """
+    wanted = sheet.acceptance
+    if isinstance(wanted, MaxLeak):
+        return wanted.max_leak
+    if w.content is None:
+        return None
+    if isinstance(wanted, MaxDrop) and wanted.max_drop < w.pressure:
+        return (w.content.pumped(w.pressure) - w.content.pumped(w.pressure - wanted.max_drop)) / wanted.over
+    step = sheet.gauge.readable if sheet.gauge else None
+    if isinstance(wanted, NoVisibleDrop) and step is not None:
+        return w.content.compliance(w.pressure) * step / w.hold
+    return None
+
+
+def smallest_leak(sheet: VesselSheet, content: Content | AirContent, pressure: float, hold: float, every: float) -> float | None:
     """The smallest leak that gauge and thermometer can tell from none in a hold, m³/s; None without a gauge's division.
 
     pressure  Pa; hold, every  s
     """
     step = sheet.gauge.readable if sheet.gauge else None
-    if step is None or sheet.medium == "air":
+    if step is None:
         return None
     thermometer = sheet.thermometer.resolution if sheet.thermometer else None
     kit = Kit(content.compliance(pressure) * step, thermometer, content.swelling(pressure))
@@ -39,13 +61,13 @@ TIMES = (900.0, 1800.0, 3600.0, 7200.0, 14_400.0, 28_800.0)
 """Holds for which the smallest leak that can be told is worked out, s."""
 
 
-def curve(sheet: VesselSheet, content: Content, pressure: float, every: float) -> list[Detectable]:
+def curve(sheet: VesselSheet, content: Content | AirContent, pressure: float, every: float) -> list[Detectable]:
     """The smallest leak that the kit can tell against the length of the hold; empty where the gauge is not known."""
     found = [(time, smallest_leak(sheet, content, pressure, time, every)) for time in TIMES]
     return [Detectable(time=time, leak=leak) for time, leak in found if leak is not None]
 
 
-def hold_needed(sheet: VesselSheet, content: Content, pressure: float, every: float, limit: float | None) -> float | None:
+def hold_needed(sheet: VesselSheet, content: Content | AirContent, pressure: float, every: float, limit: float | None) -> float | None:
     """The shortest hold, s, in which a leak of `limit` (m³/s) can be told from none; None where no hold of two days can."""
     if limit is None:
         return None

@@ -45,6 +45,15 @@ def stand_off(tnt: float, scaled_distance: float = NO_HARM) -> float:
     return scaled_distance * math.cbrt(2 * tnt)
 
 
+EFFECTS = {"no harm from the blast": NO_HARM, "eardrums": 12.0, "lungs": 6.0, "deadly": 2.0}
+"""Scaled distances by what the blast does nearer than that, m/kg^⅓ (ASME PCC-2, Article 501)."""
+
+
+def stand_offs(tnt: float) -> dict[str, float]:
+    """Distances by effect, m, for the blast of so much TNT (kg)."""
+    return {effect: stand_off(tnt, scaled) for effect, scaled in EFFECTS.items()}
+
+
 def steam_energy(volume: float, pressure: float) -> float:
     """Energy that saturated water gives up flashing isentropically to atmosphere, J.
 

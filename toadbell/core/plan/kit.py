@@ -2,47 +2,80 @@
 
 import datetime
 
-from toadbell.core.answers import Says
-from toadbell.core.kit_sheet import NamedGauge
+from toadbell.core.answers import Caution, Stop
+from toadbell.core.kit_sheet import Gauge, NamedGauge
+from toadbell.core.plan.detect import accepted_drop
+from toadbell.core.plan.working import TOLERANCE, Working
 from toadbell.core.sheets import VesselSheet
 from toadbell.core.units import write
 
 GAUGE_RANGE = (1.5, 4.0)
 """Full scale as a multiple of the test pressure, least and most (ASME BPVC VIII-1, UG-102)."""
 CALIBRATION = datetime.timedelta(days=366)
+WORTH_SAYING = 0.025
+"""Error of the gauge's class, as a part of the target, from where it takes half of the tolerance band."""
 
 
-def gauge_stops(sheet: VesselSheet, target: float, unit: str) -> list[Says]:
+def suits(gauge: Gauge, target: float) -> bool:
+    """Is a gauge's full scale right for a target on it (Pa)?"""
+    return GAUGE_RANGE[0] * target * (1 - 1e-9) <= gauge.range <= GAUGE_RANGE[1] * target * (1 + 1e-9)
+
+
+def best_gauge(gauges: list[NamedGauge], target: float) -> str | None:
+    """Name of the gauge that serves a target (Pa) best: its range allowed, then the finest reading, then near twice the target."""
+    suited = [gauge for gauge in gauges if suits(gauge, target)]
+    if not suited:
+        return None
+    return min(suited, key=lambda g: (g.readable or g.range, abs(g.range - 2 * target))).name
+
+
+def gauge_error(gauge: Gauge | None) -> float | None:
+    """What the gauge's class allows it to be wrong by anywhere on the dial, Pa; None where the class is not known."""
+    return None if gauge is None or gauge.accuracy_class is None else gauge.accuracy_class / 100 * gauge.range
+
+
+def _of_your_own(sheet: VesselSheet, target: float) -> str:
+    best = best_gauge(sheet.gauges, target)
+    return f" Of your own, {best} would serve." if best else ""
+
+
+def gauge_stops(sheet: VesselSheet, target: float, unit: str) -> list[Stop]:
     """The gauge must reach 1.5 × the target (Pa); `unit` is the person's pressure unit."""
     gauge = sheet.gauge
     if gauge is None or gauge.range >= GAUGE_RANGE[0] * target * (1 - 1e-9):
         return []
-    wanted = write(GAUGE_RANGE[0] * target, "pressure", unit, figures=3)
-    return [
-        Says(
-            code="gauge-too-small",
-            says=f"The gauge ends at {write(gauge.range, 'pressure', unit)}. Fit one that reads to at least {wanted}.",
-        )
-    ]
+    ends, wanted = write(gauge.range, "pressure", unit), write(GAUGE_RANGE[0] * target, "pressure", unit, figures=3)
+    own = _of_your_own(sheet, target)
+    return [Stop(code="gauge-too-small", says=f"The gauge ends at {ends}. Fit one that reads to at least {wanted}.{own}")]
 
 
-def gauge_cautions(sheet: VesselSheet, target: float, unit: str) -> list[Says]:
-    """A gauge too coarse for the target (Pa), or not calibrated within a year."""
+def gauge_cautions(sheet: VesselSheet, target: float, unit: str) -> list[Caution]:
+    """A gauge too coarse for the target (Pa), of a class that eats the tolerance, or not calibrated within a year."""
     gauge, found = sheet.gauge, []
     if gauge is None:
         return []
     if gauge.range > GAUGE_RANGE[1] * target * (1 + 1e-9):
-        twice = write(2 * target, "pressure", unit, figures=2)
+        reads, twice = write(gauge.range, "pressure", unit), write(2 * target, "pressure", unit, figures=2)
+        own = _of_your_own(sheet, target)
         found.append(
-            Says(
+            Caution(
                 code="gauge-too-coarse",
-                says=f"The gauge reads to {write(gauge.range, 'pressure', unit)}, over four times the test pressure. One that ends near {twice} would tell more.",
+                says=f"The gauge reads to {reads}, over four times the test pressure. One that ends near {twice} would tell more.{own}",
+            )
+        )
+    error = gauge_error(gauge)
+    if error is not None and error > WORTH_SAYING * target:
+        within = write(error, "pressure", unit, figures=2)
+        found.append(
+            Caution(
+                code="gauge-class",
+                says=f"By its class the gauge may be {within} out. The level is known no better: compare it, or raise the target by that.",
             )
         )
     on = sheet.date
     if gauge.calibrated is None or (on and on - gauge.calibrated > CALIBRATION):
         found.append(
-            Says(
+            Caution(
                 code="gauge-not-calibrated",
                 says="No calibration of the gauge within a year is on record. Compare it with a second gauge on the day.",
             )
@@ -50,54 +83,65 @@ def gauge_cautions(sheet: VesselSheet, target: float, unit: str) -> list[Says]:
     return found
 
 
-def pump_cautions(sheet: VesselSheet, ceiling: float | None, unit: str) -> list[Says]:
-    """A source that can pass the ceiling (Pa) by itself."""
-    if sheet.pump is None or sheet.pump.maximum is None or ceiling is None or sheet.pump.maximum <= ceiling:
+def pump_cautions(sheet: VesselSheet, target: float, ceiling: float | None, unit: str) -> list[Caution]:
+    """A source that can pass the ceiling by itself, or the test band where no ceiling is known; or that cannot reach the target (Pa)."""
+    maximum = sheet.pump.maximum if sheet.pump else None
+    if maximum is None:
         return []
-    ratio = sheet.pump.maximum / ceiling
-    maximum = write(sheet.pump.maximum, "pressure", unit, figures=3)
+    makes = write(maximum, "pressure", unit, figures=3)
+    if maximum < target:
+        return [Caution(code="source-too-weak", says=f"The pump makes {makes} at most, and the test asks for more. Take another.")]
+    limit, name = (ceiling, "the ceiling") if ceiling is not None else (TOLERANCE * target, "the test band")
+    if maximum <= limit:
+        return []
     return [
-        Says(
+        Caution(
             code="source-overshoot",
-            says=f"The pump can make {maximum}, {ratio:.1f} times the ceiling. Fit a relief or a bypass on the rig, and pump slowly near the top.",
+            says=f"The pump can make {makes}, {maximum / limit:.1f} times {name}. Fit a relief or a bypass on the rig, and pump slowly near the top.",
         )
     ]
-
-
-def best_gauge(gauges: list[NamedGauge], target: float) -> str | None:
-    """Name of the gauge that serves a target (Pa) best: its range allowed, then the finest reading, then near twice the target."""
-    allowed = [g for g in gauges if GAUGE_RANGE[0] * target * (1 - 1e-9) <= g.range <= GAUGE_RANGE[1] * target * (1 + 1e-9)]
-    if not allowed:
-        return None
-    return min(allowed, key=lambda g: (g.readable or g.range, abs(g.range - 2 * target))).name
 
 
 TORQUE_RANGE = (0.2, 1.0)
 """Part of a torque wrench's range in which it tells the torque."""
 
 
-def wrench_cautions(sheet: VesselSheet) -> list[Says]:
+def wrench_cautions(sheet: VesselSheet) -> list[Caution]:
     """A torque wrench too coarse or too small for the torque wanted."""
     wrench = sheet.torque_wrench
     if wrench is None or TORQUE_RANGE[0] * wrench.range <= wrench.wanted <= TORQUE_RANGE[1] * wrench.range:
         return []
     wanted, reach = write(wrench.wanted, "torque"), write(wrench.range, "torque")
     return [
-        Says(
+        Caution(
             code="wrench-unsuited",
             says=f"{wanted} on a wrench that ends at {reach}: it tells nothing there. Take one on which it is between a fifth and the whole of the range.",
         )
     ]
 
 
-def thermometer_cautions(sheet: VesselSheet, pressure_per_kelvin: float, unit: str) -> list[Says]:
-    """What the temperature may do unseen: without a thermometer, or with one as coarse as the drop that is accepted (Pa/K)."""
-    if sheet.thermometer is not None:
+def thermometer_cautions(sheet: VesselSheet, w: Working, pressure_per_kelvin: float) -> list[Caution]:
+    """What the temperature may do unseen: without a thermometer, or with one coarser than the drop that is accepted (Pa/K)."""
+    if sheet.thermometer is None:
+        tenth = write(abs(pressure_per_kelvin) / 10, "pressure", w.pressure_unit, figures=2)
+        return [
+            Caution(
+                code="no-thermometer",
+                says=f"No thermometer is read. A tenth of a degree moves the needle by {tenth}, and nobody could tell that from a leak.",
+            )
+        ]
+    drop = accepted_drop(sheet, w)
+    unseen = sheet.thermometer.resolution * abs(pressure_per_kelvin)
+    if drop is None or unseen <= drop:
         return []
-    tenth = write(abs(pressure_per_kelvin) / 10, "pressure", unit, figures=2)
+    step, moved = (
+        write(sheet.thermometer.resolution, "temperature_difference", "delta_degC"),
+        write(unseen, "pressure", w.pressure_unit, figures=2),
+    )
+    accepted = write(drop, "pressure", w.pressure_unit, figures=2)
     return [
-        Says(
-            code="no-thermometer",
-            says=f"No thermometer is read. A tenth of a degree moves the needle by {tenth}, and nobody could tell that from a leak.",
+        Caution(
+            code="thermometer-too-coarse",
+            says=f"The thermometer reads to {step}, which is {moved} on the gauge; only {accepted} may be lost. Read a finer one, or hold longer.",
         )
     ]

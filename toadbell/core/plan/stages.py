@@ -1,7 +1,7 @@
 """The stages of the raising, and the course of the whole trial over time."""
 
 from toadbell.core.answers import ProfilePoint, StageAnswer
-from toadbell.core.bench.compliance import Content
+from toadbell.core.bench.compliance import AirContent, Content
 from toadbell.core.sheets import EditedStage
 
 NEAR_WANTED = 0.05
@@ -25,9 +25,12 @@ def stage_targets(raising: str, target: float, wanted: float, look_fraction: flo
     """
     steps = [(_NAMES.get(f, f"{f:.0%}"), f * target) for f in FRACTIONS[raising] if f > look_fraction]
     kept = [s for s in steps if s[0] == "test" or abs(s[1] - wanted) > NEAR_WANTED * target]
-    if look_fraction * target < wanted < target * (1 - NEAR_WANTED):
+    look = look_fraction * target
+    if wanted <= look and look - wanted <= NEAR_WANTED * target:
+        look = wanted
+    elif wanted < target * (1 - NEAR_WANTED):
         kept.append(("wanted", wanted))
-    return sorted([("look", look_fraction * target), *kept], key=lambda step: step[1])
+    return sorted([("look", look), *kept], key=lambda step: step[1])
 
 
 def edited_targets(edited: list[EditedStage], target: float, wanted: float) -> list[tuple[str, float]]:
@@ -40,7 +43,7 @@ def edited_targets(edited: list[EditedStage], target: float, wanted: float) -> l
 
 
 def plan_stages(
-    targets: list[tuple[str, float]], content: Content | None, stroke: float | None, pauses: list[float], approach: float
+    targets: list[tuple[str, float]], content: Content | AirContent | None, stroke: float | None, pauses: list[float], approach: float
 ) -> list[StageAnswer]:
     """Each stage with what has to be pumped for it.
 

@@ -9,7 +9,7 @@ from fluids.geometry import TANK
 from toadbell.core.sheets import VesselSheet
 from toadbell.core.units import GRAVITY
 from toadbell.core.vessel import shape
-from toadbell.core.vessel.materials import DENSITY
+from toadbell.core.vessel.materials import figures_of
 
 DISCHARGE = 0.6
 """Coefficient of discharge of a drain bush or a short hose."""
@@ -71,13 +71,26 @@ def _built(D: float, L: float, lying: bool, ends: tuple[tuple[str, float, float]
 
 
 def empty_mass(sheet: VesselSheet) -> float | None:
-    """Mass of the empty vessel, kg: as stated, else its inside area by wall and density, fittings and legs not counted."""
+    """Mass of the empty vessel, kg: as stated, else of its walls and tubes, fittings and legs not counted; None where not known.
+
+    Each wall by its area inside, which is a few per cent light on a thick one.
+    """
     if sheet.empty_mass is not None:
         return sheet.empty_mass
     shell, area = sheet.shell, inside_area(sheet)
-    if shell is None or shell.wall is None or area is None or shell.material not in DENSITY:
+    metal = None if shell is None else figures_of(shell.material, shell)
+    if shell is None or metal is None or shell.usual is None or area is None or metal.density is None:
         return None
-    return area * shell.wall * DENSITY[shell.material]
+    if shell.form == "sphere":
+        return area * shell.usual * metal.density
+    tank, total = _tank(sheet), math.pi * shell.inside_diameter * (shell.length or 0.0) * shell.usual * metal.density
+    for side, end in zip((tank.A_sideA, tank.A_sideB), sheet.ends, strict=False):
+        total += side * (end.usual or shell.usual) * ((figures_of(end.material, end).density if end.material else None) or metal.density)
+    for tube in sheet.tubes:
+        section = math.pi * tube.wall * (tube.outside_diameter - tube.wall)
+        dense = (figures_of(tube.material, tube).density if tube.material else None) or metal.density
+        total += tube.count * section * (tube.length or shell.length or 0.0) * dense
+    return total
 
 
 def fill_time(volume: float, rate: float) -> float:

@@ -4,7 +4,13 @@ Design stresses follow ASME BPVC Section II Part D in order of size, rounded dow
 yield and ultimate are the specified minima of those grades.
 """
 
-from dataclasses import dataclass
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from toadbell.core.vessel_sheet import OwnFigures
 
 
 @dataclass(frozen=True)
@@ -14,6 +20,7 @@ class Material:
     yield_strength, ultimate, design_stress, youngs_modulus   Pa
     poisson                                                   -
     expansion                                                 linear, 1/K
+    density                                                   kg/m³
     brittle_or_creeping                                       no yield rule may be used for a test
     """
 
@@ -24,6 +31,7 @@ class Material:
     youngs_modulus: float | None
     poisson: float
     expansion: float | None
+    density: float | None
     brittle_or_creeping: bool = False
 
     @property
@@ -40,34 +48,49 @@ def _mpa(value: float | None) -> float | None:
 
 def _row(
     name: str, yield_: float | None, ultimate: float | None, design: float | None,
-    young: float | None, poisson: float, expansion: float | None, weak: bool = False,
+    young: float | None, poisson: float, expansion: float | None, density: float | None, weak: bool = False,
 ) -> Material:  # fmt: skip
     return Material(
         name, _mpa(yield_), _mpa(ultimate), _mpa(design), None if young is None else young * 1e9,
-        poisson, None if expansion is None else expansion * 1e-6, weak,
+        poisson, None if expansion is None else expansion * 1e-6, density, weak,
     )  # fmt: skip
 
 
 MATERIALS: dict[str, Material] = {
-    "carbon-steel": _row("Carbon steel", 205, 380, 108, 200, 0.30, 12.0),
-    "stainless-304": _row("Stainless 304", 205, 515, 138, 195, 0.30, 16.0),
-    "stainless-316": _row("Stainless 316", 205, 515, 138, 193, 0.30, 16.0),
-    "copper": _row("Copper, annealed", 62, 207, 41, 117, 0.34, 16.8),
-    "brass": _row("Brass", 125, 325, 62, 105, 0.34, 19.0),
-    "aluminium-6061": _row("Aluminium 6061-T6, unwelded", 240, 290, 83, 69, 0.33, 23.4),
-    "cast-iron": _row("Cast iron", None, 150, 15, 100, 0.26, 10.5, True),
-    "pet": _row("PET", None, None, None, 2.8, 0.40, 70, True),
-    "pp": _row("Polypropylene", None, None, None, 1.4, 0.42, 150, True),
-    "hdpe": _row("HDPE", None, None, None, 0.9, 0.45, 180, True),
-    "glass-fibre": _row("Glass-fibre lay-up", None, None, None, None, 0.30, None, True),
-    "carbon-fibre": _row("Carbon-fibre lay-up", None, None, None, None, 0.30, None, True),
-    "wood": _row("Wood", None, None, None, None, 0.30, None, True),
-    "other": _row("Other or not known", None, None, None, None, 0.30, None, True),
+    "carbon-steel": _row("Carbon steel", 205, 380, 108, 200, 0.30, 12.0, 7850),
+    "stainless-304": _row("Stainless 304", 205, 515, 138, 195, 0.30, 16.0, 8000),
+    "stainless-316": _row("Stainless 316", 205, 515, 138, 193, 0.30, 16.0, 8000),
+    "copper": _row("Copper, annealed", 62, 207, 41, 117, 0.34, 16.8, 8940),
+    "brass": _row("Brass", 125, 325, 62, 105, 0.34, 19.0, 8500),
+    "aluminium-6061": _row("Aluminium 6061-T6, unwelded", 240, 290, 83, 69, 0.33, 23.4, 2700),
+    "cast-iron": _row("Cast iron", None, 150, 15, 100, 0.26, 10.5, 7200, True),
+    "pet": _row("PET", None, None, None, 2.8, 0.40, 70, 1380, True),
+    "pp": _row("Polypropylene", None, None, None, 1.4, 0.42, 150, 905, True),
+    "hdpe": _row("HDPE", None, None, None, 0.9, 0.45, 180, 950, True),
+    "glass-fibre": _row("Glass-fibre lay-up", None, None, None, None, 0.30, None, 1900, True),
+    "carbon-fibre": _row("Carbon-fibre lay-up", None, None, None, None, 0.30, None, 1600, True),
+    "wood": _row("Wood", None, None, None, None, 0.30, None, 600, True),
+    "other": _row("Other or not known", None, None, None, None, 0.30, None, None, True),
 }
+
+
+def figures_of(material: str, *own: OwnFigures) -> Material:
+    """A material's figures with those a person stated in place of the table's, the first that states one first.
+
+    material  a key of MATERIALS
+    own       parts of the sheet that are made of it
+    """
+    known = MATERIALS[material]
+    for part in reversed(own):
+        stated = ("yield_strength", "design_stress", "youngs_modulus", "poisson", "expansion", "density")
+        known = replace(known, **{name: value for name in stated if (value := getattr(part, name)) is not None})
+    return known
+
 
 # Design stress by metal temperature, degC: MPa. After ASME BPVC Section II Part D, Tables 1A and 1B:
 # SA-106 B (flat to 343 °C), SA-240 304 and 316 (the lower line, without permanent-strain allowance),
 # SB-75 C12200 annealed, SB-209 6061-T6. Between the points a straight line; beyond the last, not known.
+# Only ratios of them are used. An edition that applies to a vessel may differ by a few per cent: its print comes first.
 _DESIGN_STRESS_BY_TEMPERATURE: dict[str, list[tuple[float, float]]] = {
     "carbon-steel": [(38, 118), (343, 118)],
     "stainless-304": [(38, 138), (93, 115), (149, 103), (204, 95), (260, 89), (316, 85)],
@@ -100,21 +123,3 @@ def design_stress_at(material: str, temperature: float) -> float | None:
         return table[0][1] * 1e6
     (t0, s0), (t1, s1) = below[-1], table[min(len(below), len(table) - 1)]
     return 1e6 * (s0 if t1 == t0 else s0 + (s1 - s0) * (celsius - t0) / (t1 - t0))
-
-
-DENSITY: dict[str, float] = {
-    "carbon-steel": 7850.0,
-    "stainless-304": 8000.0,
-    "stainless-316": 8000.0,
-    "copper": 8940.0,
-    "brass": 8500.0,
-    "aluminium-6061": 2700.0,
-    "cast-iron": 7200.0,
-    "pet": 1380.0,
-    "pp": 905.0,
-    "hdpe": 950.0,
-    "glass-fibre": 1900.0,
-    "carbon-fibre": 1600.0,
-    "wood": 600.0,
-}
-"""Density of the materials, kg/m³; what is not here is not known."""

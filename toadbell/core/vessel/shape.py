@@ -2,7 +2,8 @@
 
 import math
 
-from toadbell.core.sheets import Box, End, Shell, VesselSheet
+from toadbell.core.sheets import VesselSheet
+from toadbell.core.vessel_sheet import Box, End, Shell
 
 FLANGED_KNUCKLE = 0.06
 """Knuckle radius of a common flanged and dished end, as a part of its crown radius (ASME BPVC VIII-1 UG-32)."""

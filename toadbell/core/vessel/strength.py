@@ -8,9 +8,10 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from toadbell.core.answers import PartLimit
-from toadbell.core.sheets import End, Shell, Tubes, VesselSheet
+from toadbell.core.sheets import VesselSheet
 from toadbell.core.vessel import shape
-from toadbell.core.vessel.materials import MATERIALS
+from toadbell.core.vessel.materials import Material, figures_of
+from toadbell.core.vessel_sheet import End, Shell, Tubes
 
 TEST_FRACTION = {"water": 0.90, "air": 0.80}
 """Part of the yield strength that the membrane stress may reach in a test."""
@@ -65,6 +66,19 @@ def cylinder_ends(S: float, E: float, t: float, R: float) -> float:
 def sphere(S: float, E: float, t: float, R: float) -> float:
     """A sphere or a hemispherical end, Pa. UG-27(d)."""
     return 2 * S * E * t / (R + 0.2 * t)
+
+
+THICK_SPHERE = 0.356
+"""Wall over inside radius up to which UG-27(d) holds."""
+
+
+def thick_sphere(S: float, E: float, t: float, R: float) -> float:
+    """Pressure at which the hoop stress at the bore of a thick sphere reaches S E, Pa. Lamé, for t > 0.356 R.
+
+    Hoop P (k³ + 2)/(2 (k³ − 1)), with k = R_o/R_i.
+    """
+    k3 = ((R + t) / R) ** 3
+    return 2 * S * E * (k3 - 1) / (k3 + 2)
 
 
 def ellipsoidal_end(S: float, E: float, t: float, D: float) -> float:
@@ -142,10 +156,11 @@ _UG27 = "ASME BPVC VIII-1, UG-27"
 THIN_HOOP = Form(cylinder_hoop, "S E t / (R + 0.6 t)", f"{_UG27}(c)(1)")
 THICK_HOOP = Form(thick_cylinder, "S E min((k² − 1)/(k² + 1), (k² − 1)/(√3 k²)), k = (R + t)/R", "Lamé, hoop and von Mises at the bore")
 LENGTHWISE = Form(cylinder_ends, "2 S E t / (R − 0.4 t)", f"{_UG27}(c)(2)")
+THICK_SPHERICAL = Form(thick_sphere, "2 S E (k³ − 1)/(k³ + 2), k = (R + t)/R", "Lamé, hoop at the bore")
 SPHERE = Form(sphere, "2 S E t / (R + 0.2 t)", f"{_UG27}(d)")
 ELLIPSOIDAL = Form(ellipsoidal_end, "2 S E t / (D + 0.2 t)", "ASME BPVC VIII-1, UG-32")
 TORISPHERICAL = Form(torispherical_end, "2 S E t / (L M + 0.2 t), M = ¼ (3 + √(L/r))", "ASME BPVC VIII-1, Appendix 1-4")
-FLAT = Form(flat_end, "S E (t/d)² / 0.33", "ASME BPVC VIII-1, UG-34")
+FLAT = Form(flat_end, "S E (t/d)² / C", "ASME BPVC VIII-1, UG-34")
 STAYED_THIN = Form(lambda S, E, t, p: stayed_plate(S, t, p), "2.1 S (t/p)²", "ASME BPVC VIII-1, UG-47, plate to 11 mm")
 STAYED_THICK = Form(lambda S, E, t, p: stayed_plate(S, t, p), "2.2 S (t/p)²", "ASME BPVC VIII-1, UG-47, plate over 11 mm")
 STAY = Form(lambda S, E, d, p: stay(S, d, p), "S A / (p² − A), A = π d²/4", "ASME BPVC VIII-1, UG-50")
@@ -169,17 +184,16 @@ def parts_of(sheet: VesselSheet) -> list[Part]:
     return found
 
 
-def _stresses(shell: Shell, material: str, medium: str) -> tuple[float | None, float | None]:
-    """Design stress and the stress allowed at test, Pa; brittle and creeping materials have none at test.
+def _figures(shell: Shell, part: End | Tubes) -> Material:
+    """Figures of an end or of tubes: its own, then the shell's where it is of the same material, then the table's."""
+    material = part.material or shell.material
+    return figures_of(material, part, shell) if material == shell.material else figures_of(material, part)
 
-    The sheet's own figures are the shell's: they hold for parts of the shell's material.
-    """
-    table = MATERIALS[material]
-    own = shell if material == shell.material else None
-    design = (own.design_stress if own else None) or table.design_stress
-    strength = (own.yield_strength if own else None) or table.yield_strength
-    at_test = None if strength is None or table.brittle_or_creeping else TEST_FRACTION[medium] * strength
-    return design, at_test
+
+def _stresses(material: Material, medium: str) -> tuple[float | None, float | None]:
+    """Design stress and the stress allowed at test, Pa; brittle and creeping materials have none at test."""
+    strength = None if material.brittle_or_creeping else material.yield_strength
+    return material.design_stress, None if strength is None else TEST_FRACTION[medium] * strength
 
 
 _Size = tuple[str, float, str]
@@ -204,25 +218,28 @@ def _part(
 
 def _shell_parts(shell: Shell, medium: str) -> list[Part]:
     wall, R = shell.thinnest, shell.inside_diameter / 2
-    thick = wall is not None and wall > THICK * R
-    forms = (
-        {"shell": SPHERE} if shell.form == "sphere" else {"shell hoop": THICK_HOOP if thick else THIN_HOOP, "shell lengthwise": LENGTHWISE}
-    )
-    stresses = _stresses(shell, shell.material, medium)
+    forms = {"shell hoop": THICK_HOOP if wall is not None and wall > THICK * R else THIN_HOOP, "shell lengthwise": LENGTHWISE}
+    if shell.form == "sphere":
+        forms = {"shell": _spherical(wall, R)}
+    stresses = _stresses(figures_of(shell.material, shell), medium)
     return [_part(name, form, stresses, shell.joint_efficiency, wall, shell.corrosion, ("R", R, "length")) for name, form in forms.items()]
 
 
+def _spherical(wall: float | None, R: float) -> Form:
+    return THICK_SPHERICAL if wall is not None and wall > THICK_SPHERE * R else SPHERE
+
+
 def _end_parts(shell: Shell, end: End, number: int, medium: str) -> list[Part]:
-    D, stresses = shell.inside_diameter, _stresses(shell, end.material or shell.material, medium)
+    D, stresses = shell.inside_diameter, _stresses(_figures(shell, end), medium)
     crown, knuckle = shape.torispherical_radii(end, D)
     form, sizes = {
-        "hemispherical": (SPHERE, (("R", D / 2, "length"),)),
+        "hemispherical": (_spherical(end.thinnest, D / 2), (("R", D / 2, "length"),)),
         "ellipsoidal": (ELLIPSOIDAL, (("D", D, "length"),)),
         "torispherical": (TORISPHERICAL, (("L", crown, "length"), ("r", knuckle, "length"))),
-        "flat": (FLAT, (("d", D, "length"),)),
-        "stayed": (STAYED_THICK if end.wall and end.wall > STAYED_PLATE else STAYED_THIN, (("p", end.pitch or D, "length"),)),
+        "flat": (FLAT, (("d", D, "length"), ("C", end.attachment, ""))),
+        "stayed": (STAYED_THICK if end.thinnest and end.thinnest > STAYED_PLATE else STAYED_THIN, (("p", end.pitch or D, "length"),)),
     }[end.form]
-    found = [_part(f"{end.form} end {number}", form, stresses, shell.joint_efficiency, end.wall, shell.corrosion, *sizes)]
+    found = [_part(f"{end.form} end {number}", form, stresses, shell.joint_efficiency, end.thinnest, shell.corrosion, *sizes)]
     if end.form == "stayed" and end.stay_diameter and end.pitch:
         pitch = ("p", end.pitch, "length")
         found.append(_part(f"stays of end {number}", STAY, stresses, 1.0, end.stay_diameter, 0.0, pitch, wall_symbol="d"))
@@ -232,8 +249,8 @@ def _end_parts(shell: Shell, end: End, number: int, medium: str) -> list[Part]:
 def _tube_part(shell: Shell, tube: Tubes, number: int, medium: str) -> Part:
     """Collapse counts alike in service and at test; it has its factor of 3 in both."""
     name = f"{'tubes' if tube.count > 1 else 'flue'} {number}, from outside"
-    material = MATERIALS[tube.material or shell.material]
+    material = _figures(shell, tube)
     if material.youngs_modulus is None:
         return Part(name, TUBE, None, None)
     sizes = (("D_o", tube.outside_diameter, "length"), ("E_y", material.youngs_modulus, "stress"), ("ν", material.poisson, ""))
-    return _part(name, TUBE, _stresses(shell, tube.material or shell.material, medium), 1.0, tube.wall, 0.0, *sizes)
+    return _part(name, TUBE, _stresses(material, medium), 1.0, tube.wall, 0.0, *sizes)

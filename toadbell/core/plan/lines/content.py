@@ -1,0 +1,147 @@
+"""What is in the vessel: volume, weight, water, air, and the energy of each."""
+
+from toadbell.core import units
+from toadbell.core.answers import DeriveAnswer
+from toadbell.core.bench.compliance import Content, mean_compressibility, water_compressibility, water_density, water_expansion
+from toadbell.core.lines import Line, line_of
+from toadbell.core.plan import energy
+from toadbell.core.plan.working import ROOM, Working
+from toadbell.core.vessel.filling import DISCHARGE
+
+PCC2 = "ASME PCC-2, Article 501"
+IAPWS = "IAPWS-95 through CoolProp"
+AIR_ENERGY = "P_abs V/(k − 1) · [1 − (P_atm/P_abs)^((k−1)/k)]"
+
+
+def content_lines(w: Working, a: DeriveAnswer) -> list[Line]:
+    """Volume and height, weights and times, compliance, energies."""
+    stated = w.sheet.volume is not None
+    litres = units.write(a.volume or 0.0, "volume", "L")
+    return [
+        *line_of("volume", "V", "as stated" if stated else "π/4 D² L + ends", litres, a.volume, "m³", litres,
+                 "the sheet" if stated else "solids of revolution"),
+        *line_of("height", "h", "lowest to highest point", w.sheet.position, a.height, "m", w.long(a.height or 0.0), "the shape"),
+        *_weight_lines(w, a),
+        *_compliance_lines(w, a),
+        *_energy_lines(w, a),
+    ]  # fmt: skip
+
+
+def joules(value: float | None) -> str:
+    """An energy (J) as a person reads it."""
+    if value is None:
+        return ""
+    return f"{value / 1000:.4g} kJ" if value >= 10_000 else f"{value:.4g} J"
+
+
+def _weight_lines(w: Working, a: DeriveAnswer) -> list[Line]:
+    water, sheet = a.water, w.sheet
+    litres = units.write(a.volume or 0.0, "volume", "L")
+
+    def kilos(mass: float | None) -> str:
+        return "" if mass is None else units.write(mass, "mass", "kg", figures=3)
+
+    def minutes(time: float | None) -> str:
+        return "" if time is None else units.write(time, "time", "min", figures=3)
+
+    empty = "as stated" if sheet.empty_mass else "Σ A t ρ of the walls and tubes, fittings and legs not counted"
+    rate = "" if sheet.fill_rate is None else f"V = {litres}, q = {units.write(sheet.fill_rate, 'leak', 'L/h')}"
+    bore = "" if sheet.drain is None else f"bore {w.long(sheet.drain.bore)}, C_d = {DISCHARGE:g}"
+    area = "" if water.inside_area is None else f"{water.inside_area:.3g} m²"
+    density = f"ρ = {water_density(sheet.water_temperature or ROOM):.5g} kg/m³, V = {litres}"
+    return [
+        *line_of("water.mass", "m_w", "ρ V", density, water.mass, "kg", kilos(water.mass), IAPWS),
+        *line_of("water.inside_area", "A", "inside of shell and ends", area, water.inside_area, "m²", area, "solids of revolution, fluids.geometry"),
+        *line_of("water.empty_mass", "m_0", empty, area, water.empty_mass, "kg", kilos(water.empty_mass),
+                 "the sheet" if sheet.empty_mass else "an estimate"),
+        *line_of("water.full_mass", "m", "m_0 + m_w", f"{kilos(water.empty_mass)} + {kilos(water.mass)}", water.full_mass, "kg",
+                 kilos(water.full_mass), "floor, legs and lifting plan must bear it"),
+        *line_of("water.fill_time", "t_fill", "V / q", rate, water.fill_time, "s", minutes(water.fill_time), "the tap's rate"),
+        *line_of("water.drain_time", "t_drain", "∫ dV / (C_d a √(2 g h))", bore, water.drain_time, "s", minutes(water.drain_time),
+                 "Torricelli, vent open"),
+    ]  # fmt: skip
+
+
+def pumped_line(w: Working, figure: str, pressure: float, pumped: float | None) -> list[Line]:
+    """Volume pumped in (m³) from zero to a pressure (Pa)."""
+    if w.content is None or pumped is None or w.volume is None:
+        return []
+    litres, P = units.write(w.volume, "volume", "L", figures=5), w.show(pressure, 5)
+    atm = f"P_atm = {w.show(units.ATMOSPHERE, 5)}"
+    shown = units.write(pumped, "volume", "L" if pumped >= 1e-3 else "mL")
+    if not isinstance(w.content, Content):
+        return line_of(figure, "V_p", "V P / P_atm", f"V = {litres}, P = {P}, {atm}", pumped, "m³", f"{shown} of free air", "Boyle")
+    inside = w.content
+    mean = mean_compressibility(inside.temperature, pressure)
+    numbers = (
+        f"V = {litres}, κ̄_w = {mean:.4g} 1/Pa, ε = {inside.give:.4g} 1/Pa, "
+        f"V_a = {units.write(inside.trapped_air, 'volume', 'mL')}, P = {P}, {atm}"
+    )
+    return line_of(figure, "V_p", "V (κ̄_w + ε) P + V_a P/(P_atm + P)", numbers, pumped, "m³", shown, "integral of C from zero")
+
+
+def _compliance_lines(w: Working, a: DeriveAnswer) -> list[Line]:
+    C, rise = a.compliance, a.pressure_per_kelvin
+    if C is None or rise is None or w.content is None or w.volume is None:
+        return []
+    gains = f"{w.show(rise, 3)} per °C"
+    per_bar = units.write(C, "compliance", "mL/bar")
+    litres, atm = units.write(w.volume, "volume", "L", figures=5), f"P_atm = {w.show(units.ATMOSPHERE, 5)}"
+    found = pumped_line(w, "pump.volume", w.pressure, a.pump.volume)
+    if isinstance(w.content, Content):
+        inside, at = w.content, units.write(w.content.temperature, "temperature")
+        air, kappa = units.write(inside.trapped_air, "volume", "mL"), water_compressibility(inside.temperature, w.pressure)
+        beta = water_expansion(inside.temperature, w.pressure)
+        found += line_of(
+            "compliance", "C", "V (κ_w + ε) + V_a P_atm / (P_atm + P)²",
+            f"V = {litres}, κ_w = {kappa:.4g} 1/Pa, ε = {inside.give:.4g} 1/Pa, V_a = {air}, P = {w.show(w.pressure)}, {atm}",
+            C, "m³/Pa", per_bar, f"κ_w: {IAPWS}, at {at}; ε: thin-shell membrane",
+        )  # fmt: skip
+        found += line_of(
+            "pressure_per_kelvin", "dP/dT", "V (β_w − 3α) / C",
+            f"V = {litres}, β_w = {beta:.4g} 1/K, α = {inside.expansion:.4g} 1/K, C = {per_bar}", rise, "Pa/K", gains,
+            f"β_w: {IAPWS}, at {at}",
+        )  # fmt: skip
+    else:
+        temperature = f"T = {w.content.temperature:.4g} kelvin"
+        found += line_of("compliance", "C", "V / P_atm", f"V = {litres}, {atm}", C, "m³/Pa", f"{per_bar} of free air", "Boyle")
+        found += line_of(
+            "pressure_per_kelvin", "dP/dT", "P_abs / T", f"{w.absolute(w.pressure)}, {temperature}", rise, "Pa/K", gains, "Gay-Lussac"
+        )
+    if a.warming_to_ceiling is not None and w.top.pressure is not None:
+        found += line_of(
+            "warming_to_ceiling", "ΔT", "(P_ceiling − P_t) / r",
+            f"P_ceiling = {w.show(w.top.pressure, 5)}, P_t = {w.show(w.pressure, 5)}, r = {rise / 1e5:.5g} bar/kelvin",
+            a.warming_to_ceiling, "K", f"{a.warming_to_ceiling:.2g} °C", "shut in at the test pressure, r = dP/dT",
+        )  # fmt: skip
+    return found
+
+
+def _energy_lines(w: Working, a: DeriveAnswer) -> list[Line]:
+    e = a.energy
+    if w.wet is None or e.air_at_test is None or e.tnt_kg is None or e.trapped_air is None:
+        return []
+    litres, trapped = units.write(w.wet.volume, "volume", "L"), units.write(w.wet.trapped_air, "volume", "mL")
+    stiff = units.write(w.wet.stiff_part(w.pressure), "compliance", "mL/bar")
+    tnt = f"TNT = {e.tnt_kg:.4g} kg"
+    scaled = {s.effect: energy.EFFECTS[s.effect] for s in e.stand_offs}
+    further = f"{PCC2}; fragments go further"
+    return [
+        *line_of("energy.air_at_test", "E_air", AIR_ENERGY, f"{w.absolute(w.pressure)}, V = {litres}, k = 1.4", e.air_at_test, "J",
+                 joules(e.air_at_test), PCC2),
+        *line_of("energy.air_at_working", "E_work", AIR_ENERGY, f"{w.absolute(a.working_pressure)}, V = {litres}, k = 1.4", e.air_at_working, "J",
+                 joules(e.air_at_working), PCC2),
+        *line_of("energy.water", "E_water", "½ C P² + E_trapped",
+                 f"C = {stiff}, P = {w.show(w.pressure)}, E_trapped = {e.trapped_air:.4g} J", e.water, "J", joules(e.water),
+                 f"elastic work of water and wall; {PCC2} for the air"),
+        *line_of("energy.trapped_air", "E_trapped", AIR_ENERGY, f"{w.absolute(w.pressure)}, V = V_a P_atm/P_abs, V_a = {trapped}, k = 1.4",
+                 e.trapped_air, "J", joules(e.trapped_air), PCC2),
+        *line_of("energy.tnt_kg", "m_TNT", "E / h_TNT", f"E = {joules(e.air_at_test)}, h_TNT = 4.27 MJ/kg", e.tnt_kg, "kg",
+                 f"{e.tnt_kg * 1000:.3g} g", PCC2),
+        *line_of("energy.stand_off", "R", "20 (2 · TNT)^(1/3)", tnt, e.stand_off, "m", w.distance(e.stand_off or 0.0),
+                 f"no harm from the blast: {further}"),
+        *(line for s in e.stand_offs for line in line_of(
+            f"energy.stand_offs.{s.effect}", "R", f"{scaled[s.effect]:g} (2 · TNT)^(1/3)", tnt, s.distance, "m", w.distance(s.distance), further)),
+        *line_of("energy.steam_at_working", "E_steam", "ρ V (u_1 − u_2) at the same entropy",
+                 f"saturated at {w.show(a.working_pressure)}, V = {litres}", e.steam_at_working, "J", joules(e.steam_at_working), IAPWS),
+    ]  # fmt: skip

@@ -1,0 +1,84 @@
+"""What the vessel can bear, what it may work at, and what each part and plug sees."""
+
+from toadbell.core import units
+from toadbell.core.answers import DeriveAnswer
+from toadbell.core.lines import Line, line_of
+from toadbell.core.plan.working import Working, numbers_of
+from toadbell.core.vessel.strength import TEST_FRACTION, Part
+
+
+def limit_lines(w: Working, a: DeriveAnswer) -> list[Line]:
+    """Ceiling, allowable, the highest pressure that can be proven, and a line for each part and each end force."""
+    fraction = TEST_FRACTION[w.sheet.medium]
+    at_test = f"; S = {fraction:.2f} × yield, E = 1"
+    return [
+        *_governing("ceiling", "P_ceiling", w, w.top.pressure, w.top.set_by, at_test),
+        *_governing("allowable", "P_allowable", w, w.may_work.pressure, w.may_work.set_by, "; t less corrosion"),
+        *_provable_lines(w, a),
+        *(line for part in w.parts for line in _part_lines(w, part, at_test)),
+        *_force_lines(w, a),
+        *_growth_lines(w, a),
+    ]
+
+
+def _governing(figure: str, symbol: str, w: Working, pressure: float | None, set_by: str, note: str) -> list[Line]:
+    """The limit by the part that sets it, or as a fitting or the maker states it."""
+    named = {name: part for part in w.parts for name in (part.name, f"{part.name}, {TEST_FRACTION[w.sheet.medium]:.2f} yield")}
+    part, shown = named.get(set_by), w.show(pressure or 0.0)
+    if part is None:
+        return line_of(figure, symbol, f"the lowest limit: {set_by}", shown, pressure, "Pa", shown, set_by)
+    inputs = part.at_test if figure == "ceiling" else part.in_service
+    return line_of(
+        figure, symbol, part.form.written, f"{part.name}: {numbers_of(w, inputs)}", pressure, "Pa", shown, part.form.source + note
+    )
+
+
+def _provable_lines(w: Working, a: DeriveAnswer) -> list[Line]:
+    if w.top.pressure is None or not w.factor:
+        return []
+    numbers = f"{w.show(w.top.pressure)} / {w.factor:g}"
+    plate = "" if w.sheet.plate_pressure is None else f", plate {w.show(w.sheet.plate_pressure)}"
+    may = "" if w.may_work.pressure is None else f", allowable {w.show(w.may_work.pressure)}"
+    return [
+        *line_of("highest_provable", "P_provable", "P_ceiling / factor", numbers, a.highest_provable, "Pa", w.show(a.highest_provable or 0.0),
+                 "what this basis can prove here"),
+        *line_of("offer", "P_offer", "least of (P_ceiling − ρ g h) / factor, plate, allowable; rounded down",
+                 f"ceiling {w.show(w.top.pressure)}, factor {w.factor:g}{plate}{may}", a.offer, "Pa", w.show(a.offer or 0.0),
+                 "the highest pressure that may be asked for on this basis"),
+    ]  # fmt: skip
+
+
+def _part_lines(w: Working, part: Part, at_test: str) -> list[Line]:
+    """A part's limit at test and what it may work at; the figure is the part's name under `parts`."""
+    tested, working = w.show(part.test_limit or 0.0), w.show(part.allowable or 0.0)
+    figure, form = f"parts.{part.name}", part.form
+    return [
+        *line_of(
+            f"{figure}.test_limit", "P_max", form.written, numbers_of(w, part.at_test), part.test_limit, "Pa", tested, form.source + at_test
+        ),
+        *line_of(f"{figure}.allowable", "P_may", form.written, numbers_of(w, part.in_service), part.allowable, "Pa", working, form.source),
+    ]
+
+
+def _force_lines(w: Working, a: DeriveAnswer) -> list[Line]:
+    sizes = {f.name: f.sealed_diameter for f in w.sheet.fittings}
+    across = w.sheet.shell.inside_diameter if w.sheet.shell else 0.0
+    found = []
+    for f in a.end_forces:
+        d = across if f.closure else sizes[f.name] or 0.0
+        shown = f"{f.force:.4g} N ({f.force / units.GRAVITY:.3g} kgf)"
+        numbers = f"P = {w.show(w.pressure)}, d = {w.long(d)}"
+        found += line_of(f"end_forces.{f.name}", "F", "P π d²/4", numbers, f.force, "N", shown, "pressure on the sealed area")
+    return found
+
+
+def _growth_lines(w: Working, a: DeriveAnswer) -> list[Line]:
+    shell, was = w.sheet.shell, w.sheet.proven
+    growth = a.growth.hoop_stress if a.growth else None
+    if shell is None or was is None or shell.thinnest is None or growth is None:
+        return []
+    now = f"P = {w.show(w.sheet.working_pressure)}, D = {w.long(shell.inside_diameter)}, t = {w.long(shell.thinnest)}"
+    then = f"P_0 = {w.show(was.pressure)}, D_0 = {w.long(was.inside_diameter)}, t_0 = {w.long(was.wall)}"
+    return line_of(
+        "growth.hoop_stress", "Δσ/σ", "P D/t / (P_0 D_0/t_0) − 1", f"{now}, {then}", growth, "1", f"{growth:+.0%}", "thin-shell hoop stress"
+    )

@@ -1,0 +1,91 @@
+"""How the base pressure becomes the test pressure, and the test its stages."""
+
+from toadbell.core import units
+from toadbell.core.answers import DeriveAnswer, StageAnswer
+from toadbell.core.lines import Line, line_of
+from toadbell.core.plan import bases
+from toadbell.core.plan.lines.content import pumped_line
+from toadbell.core.plan.working import TOLERANCE, Working
+
+
+def target_lines(w: Working, a: DeriveAnswer) -> list[Line]:
+    """Base, λ, test pressure and what the gauge must read."""
+    base = {"wanted": "the pressure wanted", "plate": "what the plate says", "relief": "what the relief valve is set at"}[w.sheet.base]
+    test, t = w.show(w.pressure), w.show(w.target, 5)
+    if w.basis == "gas-head":
+        test = f"{test} ({units.write(w.pressure, 'pressure', 'mmH2O')})"
+    return [
+        *line_of("test_pressure", "P_t", *_rule(w, w.basis), w.pressure, "Pa", test, bases.BASES[w.basis].source),
+        *line_of("base_pressure", "P_b", base, w.show(w.base), w.base, "Pa", w.show(w.base), "the sheet"),
+        *_ratio_lines(w, a),
+        *line_of("gauge_target", "P_gauge", "P_t + ρ g (z_top − z_gauge)" if w.head else "P_t",
+                 f"{w.show(w.pressure)} + {w.show(w.head, 2)}" if w.head else w.show(w.pressure), w.target, "Pa", t,
+                 "hydrostatics: the highest point must see P_t"),
+        *line_of("target_band", "P_max", "1.05 × P_gauge", f"1.05 × {t}", TOLERANCE * w.target, "Pa", w.show(TOLERANCE * w.target),
+                 "tolerance −0 / +5 %"),
+        *_gauge_lines(w, a),
+        *(line for basis in a.bases for line in line_of(
+            f"bases.{basis.id}", "P_t", *_rule(w, basis.id), basis.test_pressure, "Pa", w.show(basis.test_pressure or 0.0), basis.source)),
+    ]  # fmt: skip
+
+
+def _rule(w: Working, basis: str) -> tuple[str, str]:
+    """A basis's rule in symbols, and with its numbers."""
+    rule, factor, base = bases.BASES[basis], bases.total_factor(basis, w.sheet), w.show(w.base)
+    if basis == "relief":
+        return rule.rule, w.show(w.sheet.relief_set or 0.0)
+    if factor is None:
+        return rule.rule, w.show(bases.test_pressure(basis, w.sheet) or 0.0)
+    if rule.uses_lambda:
+        return rule.rule, f"P_b = {base}, λ = {bases.lowest_stress_ratio(w.sheet):.5g}"
+    return rule.rule, f"{factor:g} × {base}"
+
+
+def _ratio_lines(w: Working, a: DeriveAnswer) -> list[Line]:
+    stresses = bases.governing_stresses(w.sheet)
+    if a.stress_ratio is None or stresses is None:
+        return []
+    cold, hot = (f"{stress / 1e6:.4g} MPa" for stress in stresses)
+    return line_of("stress_ratio", "λ", "max(1, S_cold / S_hot)", f"S_cold = {cold}, S_hot = {hot}", a.stress_ratio, "1",
+                   f"{a.stress_ratio:.3g}", "ASME BPVC VIII-1, UG-99(b); stresses of Section II Part D")  # fmt: skip
+
+
+def _gauge_lines(w: Working, a: DeriveAnswer) -> list[Line]:
+    gauge = w.sheet.gauge
+    if gauge is None or gauge.accuracy_class is None or a.gauge_error is None:
+        return []
+    return line_of("gauge_error", "ΔP_class", "class × full scale", f"{gauge.accuracy_class / 100:g} × {w.show(gauge.range)}", a.gauge_error,
+                   "Pa", w.show(a.gauge_error, 2), "the gauge's class")  # fmt: skip
+
+
+def stage_lines(w: Working, a: DeriveAnswer) -> list[Line]:
+    """Each stage's target, what is pumped for it, and its strokes; under `stages` and its number from 1."""
+    approach, proved = w.show(a.approach_pressure), w.sheet.proven_before is not None and a.approach_pressure > 0.25 * w.pressure
+    found = line_of(
+        "approach_pressure", "P_near", "wanted, proved before" if proved else "0.25 × P_t",
+        approach if proved else f"0.25 × {w.show(w.pressure)}", a.approach_pressure, "Pa", approach, "zones of a proof test",
+    )  # fmt: skip
+    for number, stage in enumerate(a.stages, 1):
+        figure, shown = f"stages.{number}", w.show(stage.target, 5)
+        found += line_of(f"{figure}.target", "P_stage", *_stage_rule(w, stage), stage.target, "Pa", shown, "stages of a proof test")
+        found += pumped_line(w, f"{figure}.pumped", stage.target, stage.pumped)
+        found += strokes_line(w, f"{figure}.strokes", stage.pumped, stage.strokes)
+    return [*found, *strokes_line(w, "pump.strokes", a.pump.volume, a.pump.strokes)]
+
+
+def _stage_rule(w: Working, stage: StageAnswer) -> tuple[str, str]:
+    if w.sheet.stages and stage.name != "test":
+        return "as set", w.show(stage.target, 5)
+    if abs(stage.target - w.sheet.working_pressure - w.head) < 1.0:
+        wanted = w.show(w.sheet.working_pressure)
+        return ("P_wanted + ρ g (z_top − z_gauge)", f"{wanted} + {w.show(w.head, 2)}") if w.head else ("P_wanted", wanted)
+    part = stage.target / w.target
+    return f"{part:.3g} × P_gauge", f"{part:.3g} × {w.show(w.target, 5)}"
+
+
+def strokes_line(w: Working, figure: str, pumped: float | None, strokes: float | None) -> list[Line]:
+    """Strokes for a pumped volume (m³)."""
+    if pumped is None or strokes is None or w.sheet.pump is None or w.sheet.pump.stroke is None:
+        return []
+    numbers = f"V_p = {units.write(pumped, 'volume', 'mL')}, V_stroke = {units.write(w.sheet.pump.stroke, 'volume', 'mL')}"
+    return line_of(figure, "n", "V_p / V_stroke", numbers, strokes, "1", f"{strokes:.3g}", "the pump's displacement")
