@@ -505,6 +505,19 @@ export interface components {
             source: string;
         };
         /**
+         * Caution
+         * @description What must be read before a test: a stable code, and a sentence that says what to do.
+         */
+        Caution: {
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "wall-assumed" | "give-unknown" | "ceiling-unknown" | "ends-unknown" | "brittle" | "above-allowable" | "outside-pressure" | "relief-above-wanted" | "no-strength-proof" | "basis-unusual" | "reason-missing" | "gauge-too-coarse" | "gauge-not-calibrated" | "gauge-class" | "wrench-unsuited" | "source-overshoot" | "source-too-weak" | "fitting-unrated" | "requalify" | "no-pause-at-wanted" | "no-early-look" | "dezincification" | "trapped-air" | "volume-differs" | "blocked-in-heating" | "temperature-unknown" | "too-hot" | "cool-steel" | "no-thermometer" | "thermometer-too-coarse" | "chloride";
+            /** Says */
+            says: string;
+        };
+        /**
          * DeriveAnswer
          * @description What a plan needs. Pressures Pa gauge; volumes m³; compliance m³/Pa; what is not known is null.
          */
@@ -539,6 +552,12 @@ export interface components {
             parts: components["schemas"]["PartLimit"][];
             /** Highest Provable */
             highest_provable: number | null;
+            /** Offer */
+            offer: number | null;
+            /** Stress Ratio */
+            stress_ratio: number | null;
+            /** Gauge Error */
+            gauge_error: number | null;
             /** Volume */
             volume: number | null;
             /** Height */
@@ -551,6 +570,8 @@ export interface components {
             compliance: number | null;
             /** Pressure Per Kelvin */
             pressure_per_kelvin: number | null;
+            /** Warming To Ceiling */
+            warming_to_ceiling: number | null;
             energy: components["schemas"]["Energies"];
             /** End Forces */
             end_forces: components["schemas"]["EndForce"][];
@@ -563,9 +584,9 @@ export interface components {
             profile: components["schemas"]["ProfilePoint"][];
             hold: components["schemas"]["HoldAnswer"];
             /** Stops */
-            stops: components["schemas"]["Says"][];
+            stops: components["schemas"]["Stop"][];
             /** Cautions */
-            cautions: components["schemas"]["Says"][];
+            cautions: components["schemas"]["Caution"][];
             /** Lines */
             lines: components["schemas"]["Line"][];
         };
@@ -623,6 +644,8 @@ export interface components {
             tnt_kg: number | null;
             /** Stand Off */
             stand_off: number | null;
+            /** Stand Offs */
+            stand_offs: components["schemas"]["StandOff"][];
         };
         /**
          * Growth
@@ -743,16 +766,6 @@ export interface components {
             strokes: number | null;
         };
         /**
-         * Says
-         * @description A stop or a caution: a stable code, and a sentence that says what to do.
-         */
-        Says: {
-            /** Code */
-            code: string;
-            /** Says */
-            says: string;
-        };
-        /**
          * StageAnswer
          * @description A step of the raising. Target Pa on the gauge, pause s, pumped m³ from zero.
          */
@@ -776,6 +789,29 @@ export interface components {
             strokes_from_last: number | null;
             /** Look At */
             look_at: string;
+        };
+        /**
+         * StandOff
+         * @description The least distance, m, at which the blast of the air at test pressure has no worse effect than this one.
+         */
+        StandOff: {
+            /** Effect */
+            effect: string;
+            /** Distance */
+            distance: number;
+        };
+        /**
+         * Stop
+         * @description What forbids a test until it is answered: a stable code, and a sentence that says what to do.
+         */
+        Stop: {
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "above-ceiling" | "above-plate" | "above-allowable" | "air-energy" | "strength-under-air" | "gauge-too-small" | "fitting-too-weak" | "too-cold" | "past-retirement" | "stage-above-test";
+            /** Says */
+            says: string;
         };
         /**
          * VesselOut
