@@ -102,6 +102,16 @@ def test_a_frozen_plan_stays_as_it_was_whatever_becomes_of_the_vessel(workshop: 
     assert "frozen already" in workshop.post(f"/trials/{plan['id']}/freeze", status=409)["says"]
 
 
+def test_a_plan_frozen_before_a_figure_was_known_of_is_still_read(workshop: Workshop) -> None:
+    trial = workshop.ready()
+    stored = Trial.objects.get(pk=trial)
+    for figure in ("offer", "gauge_error", "warming_to_ceiling", "stress_ratio"):
+        del stored.frozen["answer"][figure]
+    del stored.frozen["answer"]["energy"]["stand_offs"]
+    stored.save()
+    assert workshop.get(f"/trials/{trial}/plan")["answer"]["test_pressure"] == 1_275_000
+
+
 def test_a_frozen_plan_can_be_opened_until_it_is_started(workshop: Workshop) -> None:
     trial = workshop.ready()
     assert workshop.post(f"/trials/{trial}/thaw")["state"] == "planned"

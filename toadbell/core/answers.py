@@ -123,7 +123,7 @@ class Energies(_Answer):
     air_at_test: float | None
     tnt_kg: float | None
     stand_off: float | None
-    stand_offs: list[StandOff]
+    stand_offs: list[StandOff] = []
 
 
 class EndForce(_Answer):
@@ -216,9 +216,9 @@ class DeriveAnswer(_Answer):
     allowable: Limit
     parts: list[PartLimit]
     highest_provable: float | None
-    offer: float | None
-    stress_ratio: float | None
-    gauge_error: float | None
+    offer: float | None = None
+    stress_ratio: float | None = None
+    gauge_error: float | None = None
     volume: float | None
     height: float | None
     water: Water
@@ -226,7 +226,7 @@ class DeriveAnswer(_Answer):
     best_gauge: str | None
     compliance: float | None
     pressure_per_kelvin: float | None
-    warming_to_ceiling: float | None
+    warming_to_ceiling: float | None = None
     energy: Energies
     end_forces: list[EndForce]
     pump: Pumping

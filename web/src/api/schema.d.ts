@@ -553,11 +553,11 @@ export interface components {
             /** Highest Provable */
             highest_provable: number | null;
             /** Offer */
-            offer: number | null;
+            offer?: number | null;
             /** Stress Ratio */
-            stress_ratio: number | null;
+            stress_ratio?: number | null;
             /** Gauge Error */
-            gauge_error: number | null;
+            gauge_error?: number | null;
             /** Volume */
             volume: number | null;
             /** Height */
@@ -571,7 +571,7 @@ export interface components {
             /** Pressure Per Kelvin */
             pressure_per_kelvin: number | null;
             /** Warming To Ceiling */
-            warming_to_ceiling: number | null;
+            warming_to_ceiling?: number | null;
             energy: components["schemas"]["Energies"];
             /** End Forces */
             end_forces: components["schemas"]["EndForce"][];
@@ -644,7 +644,10 @@ export interface components {
             tnt_kg: number | null;
             /** Stand Off */
             stand_off: number | null;
-            /** Stand Offs */
+            /**
+             * Stand Offs
+             * @default []
+             */
             stand_offs: components["schemas"]["StandOff"][];
         };
         /**
