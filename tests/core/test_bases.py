@@ -191,6 +191,11 @@ CAUTIONS: list[tuple[str, dict]] = [
         {"kind": "boiler", "basis": "first-200", "tubes": [{"outside_diameter": "12 mm", "wall": "1 mm", "material": "brass"}]},
     ),
     ("volume-differs", {"volume": "24 L"}),
+    ("openings-missing", {"fittings": [{"name": "boss", "for_test": "vent"}]}),
+    ("opening-undecided", {"fittings": [{"name": "boss", "fitted": "plug"}]}),
+    ("must-not-see-test", {"fittings": [{"name": "boss", "fitted": "gauge", "for_test": "keep"}]}),
+    ("air-stays", {"fittings": [{"name": "boss", "for_test": "vent", "place": {"on": "shell", "along": "1 m", "round": "90 deg"}}]}),
+    ("wall-wearing", {"made": 2020, "shell": shell(wall_readings=["2.2 mm"])}),
     ("no-thermometer", {}),
     ("thermometer-too-coarse", {"thermometer": {"resolution": "1 delta_degC"}, "acceptance": {"max_drop": "0.1 bar", "over": "30 min"}}),
 ]
@@ -273,7 +278,7 @@ FULL = {
 }
 PLAIN = {"kind", "basis", "factor", "working_pressure", "plate_pressure", "relief_set", "gauge_range", "best_gauge", "profile", "lines"}
 """Figures that are the sheet's own, a choice, or drawn from others."""
-NAMES = {"bases": "id", "parts": "name", "end_forces": "name", "stand_offs": "effect"}
+NAMES = {"bases": "id", "openings": "name", "parts": "name", "end_forces": "name", "stand_offs": "effect"}
 NOT_FIGURES = {"pause", "strokes_from_last", "factor", "time", "leak"}
 
 

@@ -7,6 +7,11 @@ from tests.core.sheets import derived, shell
 from tests.core.test_bases import FULL
 
 STATED = {
+    "wall.least",
+    "vent.height",
+    "vent.air",
+    "openings.outlet.height",
+    "openings.drain.height",
     "volume",
     "height",
     "offer",
@@ -31,6 +36,14 @@ VESSELS = {
     "thick": {"kind": "chamber", "shell": shell(inside_diameter="54 mm", wall="6 mm"), "ends": None},
     "sphere": {"shell": shell(form="sphere"), "ends": None},
     "hot": {"kind": "pipework", "basis": "piping-150", "design_temperature": "150 degC", "shell": shell(material="copper")},
+    "openings and wear": {
+        "made": 2010,
+        "shell": shell(wall_readings=["2.9 mm"]),
+        "fittings": [
+            {"name": "outlet", "for_test": "vent", "place": {"on": "end 1", "out": "100 mm"}},
+            {"name": "drain", "for_test": "gauge", "place": {"on": "shell", "along": "400 mm", "round": "180 deg"}},
+        ],
+    },
     "in psi": {"working_pressure": "120 psi", "water_temperature": "60 degF"},
     "under air": {"medium": "air", "basis": "tight"},
     "proved before": {"proven_before": "9 bar"},

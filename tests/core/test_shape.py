@@ -71,10 +71,10 @@ def test_standing_it_is_higher_than_lying() -> None:
 )
 def test_a_point_of_the_shell_is_as_high_as_it_is(position: str, along: float, angle: float, height: float) -> None:
     sheet = read_vessel_sheet(receiver(position=position))
-    assert shape.point_height(sheet, along, angle) == pytest.approx(height)
+    assert shape.solid_of(sheet).height(along, 0.183, angle) == pytest.approx(height)
 
 
 def test_a_point_of_a_sphere_is_as_high_as_it_is() -> None:
     ball = read_vessel_sheet(receiver(shell=shell(form="sphere", length=None), ends=None))
-    assert shape.point_height(ball, 0.183, 0.0) == pytest.approx(0.366)
-    assert shape.point_height(ball, 0.0, 0.0) == pytest.approx(0.183)
+    assert shape.solid_of(ball).height(0.183, 0.183, 0.0) == pytest.approx(0.366)
+    assert shape.solid_of(ball).height(0.0, 0.0, 0.0) == pytest.approx(0.183)

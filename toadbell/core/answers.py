@@ -58,6 +58,11 @@ CautionCode = Literal[
     "no-thermometer",
     "thermometer-too-coarse",
     "chloride",
+    "openings-missing",
+    "opening-undecided",
+    "must-not-see-test",
+    "air-stays",
+    "wall-wearing",
 ]
 
 
@@ -179,6 +184,50 @@ class Water(_Answer):
     drain_time: float | None
 
 
+class OpeningAnswer(_Answer):
+    """An opening: height above the lowest point, m; the choice made for the test and the usual one; what that asks for; is it done."""
+
+    name: str
+    height: float | None
+    choice: str | None
+    suggested: str
+    do: str
+    ready: bool
+
+
+class Gather(_Answer):
+    """Something to bring to the bench, and for which opening."""
+
+    what: str
+    use: str
+
+
+class Attitude(_Answer):
+    """A way to lie: tilt and roll, rad; the air that stays then, m³."""
+
+    tilt: float
+    roll: float
+    air: float
+
+
+class VentAnswer(_Answer):
+    """The opening that vents and its height, m; the air that stays above it, m³; a turn that frees it, where one does."""
+
+    name: str
+    height: float
+    air: float
+    remedy: Attitude | None
+
+
+class WallAnswer(_Answer):
+    """The shell's wall: thinnest and the least that the wanted pressure asks for, m; loss m/s; time left, s."""
+
+    thinnest: float
+    least: float | None
+    loss: float | None
+    left: float | None
+
+
 class Growth(_Answer):
     """How the hoop stress compares with a proven design's at its pressure: +0.1 is a tenth more."""
 
@@ -223,6 +272,10 @@ class DeriveAnswer(_Answer):
     height: float | None
     water: Water
     growth: Growth | None
+    vent: VentAnswer | None = None
+    wall: WallAnswer | None = None
+    openings: list[OpeningAnswer] = []
+    gather: list[Gather] = []
     best_gauge: str | None
     compliance: float | None
     pressure_per_kelvin: float | None

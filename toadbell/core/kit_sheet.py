@@ -16,7 +16,7 @@ class Gauge(Part):
     division: Pressure | None = None
     resolution: Pressure | None = None
     accuracy_class: float | None = Field(default=None, alias="class", ge=0, le=10)
-    height_above_top: Height = 0.0
+    height_above_top: Height | None = None
     calibrated: datetime.date | None = None
 
     @property

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import datetime
 import json
+import math
 from pathlib import Path
 from typing import Any, Literal, TypeVar
 
@@ -14,6 +15,7 @@ from pydantic import BaseModel, Field, ValidationError, model_validator
 
 from toadbell.core.fields import (
     Air,
+    Angle,
     Compliance,
     Duration,
     FlowRate,
@@ -28,7 +30,7 @@ from toadbell.core.fields import (
     Volume,
 )
 from toadbell.core.kit_sheet import Gauge, NamedGauge, Pump, Thermometer, TorqueWrench
-from toadbell.core.vessel_sheet import Box, Drain, End, Fitting, Proven, Shell, Tubes
+from toadbell.core.vessel_sheet import Box, Cask, Drain, End, Fitting, Proven, Shell, Tubes
 
 MAX_SHEET_BYTES = 1_000_000
 Sheet = TypeVar("Sheet", bound=BaseModel)
@@ -107,6 +109,7 @@ class VesselSheet(Part):
     shell: Shell | None = None
     ends: list[End] = Field(default=[], max_length=2)
     box: Box | None = None
+    cask: Cask | None = None
     proven: Proven | None = None
     empty_mass: Mass | None = None
     fill_rate: FlowRate | None = None
@@ -114,6 +117,8 @@ class VesselSheet(Part):
     proven_before: Pressure | None = None
     tubes: list[Tubes] = Field(default=[], max_length=20)
     position: Literal["lying", "standing"] = "lying"
+    tilt: Angle = Field(default=0.0, ge=-math.pi / 2, le=math.pi / 2)
+    roll: Angle = 0.0
     volume: Volume | None = None
     fittings: list[Fitting] = Field(default=[], max_length=60)
     gauge: Gauge | None = None

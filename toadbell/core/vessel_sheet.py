@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Literal
+import datetime
+from typing import Annotated, Any, Literal
 
-from pydantic import Field, model_validator
+from pydantic import BeforeValidator, Field, model_validator
 
-from toadbell.core.fields import Allowance, Density, Length, Material, Part, Pressure, Stress
+from toadbell.core.fields import Allowance, Angle, Density, Height, Length, Material, Part, Pressure, Stress
 
 
 class OwnFigures(Part):
@@ -20,23 +21,40 @@ class OwnFigures(Part):
     density: Density | None = None
 
 
+class WallReading(Part):
+    """A wall as measured: where along from the first seam, where round from the top as it lies, and when."""
+
+    wall: Length
+    along: Height | None = None
+    round: Angle = 0.0
+    date: datetime.date | None = None
+
+
+def _bare_wall(value: Any) -> Any:
+    return {"wall": value} if isinstance(value, str | int | float) else value
+
+
 class Walled(OwnFigures):
     """A part with a wall: its nominal thickness, and what was measured here and there."""
 
     wall: Length | None = None
-    wall_readings: list[Length] = Field(default=[], max_length=500)
+    wall_readings: list[Annotated[WallReading, BeforeValidator(_bare_wall)]] = Field(default=[], max_length=500)
 
     @property
     def thinnest(self) -> float | None:
         """Wall to reckon with, m: the thinnest of the nominal wall and the readings."""
-        return min([w for w in (self.wall, *self.wall_readings) if w is not None], default=None)
+        return min([w for w in (self.wall, *self._read) if w is not None], default=None)
 
     @property
     def usual(self) -> float | None:
         """Wall that the give is reckoned with, m: the nominal one, else the mean of the readings."""
         if self.wall is not None or not self.wall_readings:
             return self.wall
-        return sum(self.wall_readings) / len(self.wall_readings)
+        return sum(self._read) / len(self._read)
+
+    @property
+    def _read(self) -> list[float]:
+        return [reading.wall for reading in self.wall_readings]
 
 
 class Shell(Walled):
@@ -52,7 +70,7 @@ class Shell(Walled):
 
     @model_validator(mode="after")
     def _possible(self) -> Shell:
-        if max((self.wall or 0.0, *self.wall_readings)) >= self.inside_diameter / 2:
+        if max((self.wall or 0.0, *self._read)) >= self.inside_diameter / 2:
             raise ValueError("the wall is thicker than the inside radius: check the wall and the inside diameter")
         return self
 
@@ -103,13 +121,41 @@ class Tubes(OwnFigures):
         return self
 
 
-class Fitting(Part):
-    """Something screwed, flanged or clamped on. `sealed_diameter` is what the pressure pushes on."""
+class Place(Part):
+    """Where an opening is. On the shell: along from the first seam, round from the top as it lies. On an end: out from the axis.
 
-    name: str = Field(max_length=80)
+    On a low tank: its top, or a side so far up.
+    """
+
+    on: Literal["shell", "end 1", "end 2", "top", "side"] = "shell"
+    along: Height = 0.0
+    round: Angle = 0.0
+    out: Allowance = 0.0
+    up: Allowance = 0.0
+
+
+FITTED = (
+    "relief-valve", "pressure-switch", "gauge", "sight-glass", "regulator", "outlet", "feed", "check-valve", "drain", "plug", "hand-hole",
+    "breather", "other",
+)  # fmt: skip
+"""What may sit in an opening in service."""
+FOR_TEST = ("keep", "take-off", "blank", "vent", "drain", "pump", "gauge")
+"""What may be done with an opening for the test."""
+
+
+class Fitting(Part):
+    """An opening and what closes it. `rating` is of what is in it during the test; `sealed_diameter` is what the pressure pushes on."""
+
+    name: str = Field(min_length=1, max_length=80)
     rating: Pressure | None = None
     sealed_diameter: Length | None = None
     stays_on: bool = True
+    thread: str | None = Field(default=None, max_length=40)
+    fitted: Literal[FITTED] | None = None  # type: ignore[valid-type]
+    for_test: Literal[FOR_TEST] | None = None  # type: ignore[valid-type]
+    bore: Length | None = None
+    place: Place | None = None
+    ready: bool = False
 
 
 class Drain(Part):
@@ -139,3 +185,17 @@ class Proven(Part):
     inside_diameter: Length
     wall: Length
     pressure: Pressure
+
+
+class Cask(Part):
+    """A cask by its inside diameters at bilge and head, and the length between the heads."""
+
+    bilge: Length
+    head: Length
+    length: Length
+
+    @model_validator(mode="after")
+    def _possible(self) -> Cask:
+        if self.head > self.bilge:
+            raise ValueError("the head is wider than the bilge: they may be the wrong way round")
+        return self

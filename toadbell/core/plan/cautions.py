@@ -4,18 +4,22 @@ import math
 
 from toadbell.core import units
 from toadbell.core.answers import Caution
-from toadbell.core.plan import kit
+from toadbell.core.plan import kit, prepare
 from toadbell.core.plan.bases import BASES, applies
 from toadbell.core.plan.working import Working
 from toadbell.core.sheets import VesselSheet
 from toadbell.core.vessel import shape
 from toadbell.core.vessel.materials import MATERIALS
+from toadbell.core.vessel.openings import Vent
 from toadbell.core.vessel.strength import hoop_growth
+from toadbell.core.vessel.wear import YEAR
 
 AIR_LIMIT = 0.001
 """Air left in that calls for venting again, as a part of the volume."""
 SAME_VOLUME = 0.05
 """Part by which a stated volume may differ from the drawn one before somebody should look."""
+SOON = 3 * YEAR
+"""Time until the least wall from where it is said, s."""
 HOTTEST = 321.15
 """No test above 48 °C (ASME BPVC VIII-1, UG-99(h))."""
 WARM_STEEL = 288.15
@@ -32,6 +36,7 @@ def cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
         *kit.wrench_cautions(sheet),
         *kit.pump_cautions(sheet, w.target, w.top.pressure, w.pressure_unit),
         *_fitting_cautions(sheet),
+        *_opening_cautions(sheet, w),
         *_design_cautions(sheet, w),
         *_content_cautions(sheet, w),
         *_temperature_cautions(sheet),
@@ -58,6 +63,15 @@ def _wall_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
         )
     if w.above_allowable and not (shell and shell.measured):
         found.append(Caution(code="above-allowable", says=w.allowable_sentence()))
+    if w.wear is not None and w.wear.left is not None and w.wear.left < SOON and w.wear.least is not None and w.wear.loss:
+        rate = units.write(w.wear.loss * YEAR, "length", "mm", figures=2)
+        found.append(
+            Caution(
+                code="wall-wearing",
+                says=f"Losing {rate} a year, the wall is down to the {w.long(w.wear.least, 3)} that the wanted pressure asks for in "
+                f"{w.wear.left / YEAR:.2g} years. Measure it before each season.",
+            )
+        )
     if sheet.tubes:
         found.append(
             Caution(
@@ -117,6 +131,40 @@ def _fitting_cautions(sheet: VesselSheet) -> list[Caution]:
         return []
     names = f"{', '.join(unrated[:3])}{' and others' if len(unrated) > 3 else ''}"
     return [Caution(code="fitting-unrated", says=f"No rating is known of what stays on: {names}. Find it out, or blank the opening.")]
+
+
+def _opening_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
+    """What the openings still ask for."""
+    if not prepare.in_use(sheet):
+        return []
+    found = []
+    missing, open_still, kept = prepare.missing_roles(sheet), prepare.undecided(sheet), prepare.wrongly_kept(sheet)
+    if missing:
+        found.append(Caution(code="openings-missing", says=f"No opening is given to {' or '.join(missing)}. Choose one for each."))
+    if open_still:
+        found.append(Caution(code="opening-undecided", says=f"Nobody said what to do for the test with {_listed(open_still)}."))
+    if kept:
+        found.append(
+            Caution(code="must-not-see-test", says=f"The test would spoil what sits in {_listed(kept)}. Take it off and plug the opening.")
+        )
+    if w.vent is not None and w.volume and sheet.medium == "water" and w.vent.air > AIR_LIMIT * w.volume:
+        found.append(Caution(code="air-stays", says=_air_sentence(w.vent)))
+    return found
+
+
+def _listed(names: list[str]) -> str:
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
+
+
+def _air_sentence(vent: Vent) -> str:
+    stays = f"{units.write(vent.air, 'volume', 'L', figures=2)} of air would stay above {vent.name}."
+    turn = vent.remedy
+    if turn is None:
+        return f"{stays} Vent it at the highest point, or suck it out with a thin tube."
+    ways = [f"tilt it to {units.write(turn.tilt, 'angle', 'deg', figures=2)}"] if turn.tilt else []
+    ways += [f"roll it to {units.write(turn.roll, 'angle', 'deg', figures=2)}"] if turn.roll else []
+    way = " and ".join(ways) or "lay it level"
+    return f"{stays} {way[0].upper()}{way[1:]}, and {units.write(turn.air, 'volume', 'mL', figures=2)} stays."
 
 
 def _design_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:

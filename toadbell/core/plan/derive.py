@@ -1,9 +1,22 @@
 """From a vessel sheet to everything a plan needs."""
 
 from toadbell.core import units
-from toadbell.core.answers import DeriveAnswer, EndForce, Energies, Growth, HoldAnswer, Limit, Pumping, StandOff, Water
+from toadbell.core.answers import (
+    Attitude,
+    DeriveAnswer,
+    EndForce,
+    Energies,
+    Growth,
+    HoldAnswer,
+    Limit,
+    Pumping,
+    StandOff,
+    VentAnswer,
+    WallAnswer,
+    Water,
+)
 from toadbell.core.bench.compliance import AirContent, Content, content_of, water_density
-from toadbell.core.plan import bases, detect, energy, kit, stages
+from toadbell.core.plan import bases, detect, energy, kit, prepare, stages
 from toadbell.core.plan.cautions import cautions
 from toadbell.core.plan.ceiling import allowable, ceiling
 from toadbell.core.plan.lines import lines_of
@@ -12,7 +25,9 @@ from toadbell.core.plan.working import ROOM, TOLERANCE, Working
 from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.core.vessel import filling, shape
 from toadbell.core.vessel.kinds import KINDS
+from toadbell.core.vessel.openings import Vent, height_of, vent_of
 from toadbell.core.vessel.strength import end_force, hoop_growth, parts_of
+from toadbell.core.vessel.wear import Wear, wear_of
 
 
 def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "mm") -> DeriveAnswer:
@@ -29,12 +44,13 @@ def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "m
         raise SheetError(f"“{basis}” cannot be worked out. {why}", "basis")
     rule, base = bases.BASES[basis], bases.base_pressure(sheet)
     temperature = sheet.water_temperature or ROOM
+    vent = vent_of(sheet)
     head = _gauge_head(sheet, temperature)
     target = pressure + head
     parts = parts_of(sheet)
     top, may_work = ceiling(sheet, parts), allowable(parts)
     volume = shape.volume(sheet)
-    wet = None if volume is None else content_of(volume, sheet.shell, sheet.trapped_air, temperature)
+    wet = None if volume is None else content_of(volume, sheet.shell, trapped_air(sheet, vent), temperature)
     content = AirContent(volume, temperature) if sheet.medium == "air" and volume is not None else wet
     stroke = sheet.pump.stroke if sheet.pump else None
     approach = _approach(sheet, pressure)
@@ -43,7 +59,7 @@ def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "m
     factor = pressure / base if rule.factor is not None or basis == "own" else None
     w = Working(
         sheet=sheet, parts=parts, basis=basis, base=base, pressure=pressure, head=head, target=target, top=top, may_work=may_work,
-        volume=volume, hold=sheet.hold.minimum if sheet.hold else rule.hold, content=content, wet=wet, factor=factor,
+        volume=volume, hold=sheet.hold.minimum if sheet.hold else rule.hold, vent=vent, wear=wear_of(sheet), content=content, wet=wet, factor=factor,
         pressure_unit=pressure_unit, length_unit=length_unit,
     )  # fmt: skip
     hold = _hold(w, rule)
@@ -72,6 +88,10 @@ def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "m
         height=shape.height(sheet),
         water=_water(sheet, volume, temperature),
         growth=_growth(sheet),
+        vent=_vent(vent),
+        wall=_wall(w.wear),
+        openings=prepare.openings_of(sheet),
+        gather=prepare.gather(sheet, w),
         best_gauge=kit.best_gauge(sheet.gauges, target),
         compliance=None if content is None else content.compliance(pressure),
         pressure_per_kelvin=None if content is None else content.pressure_per_kelvin(pressure),
@@ -139,9 +159,38 @@ def _growth(sheet: VesselSheet) -> Growth | None:
 
 def _gauge_head(sheet: VesselSheet, temperature: float) -> float:
     """What the gauge must read above the pressure at the highest point, Pa: ρ g (z_top − z_gauge)."""
-    if sheet.gauge is None or sheet.medium == "air":
-        return 0.0
-    return -water_density(temperature) * units.GRAVITY * sheet.gauge.height_above_top
+    above = gauge_above_top(sheet)
+    return 0.0 if above is None or sheet.medium == "air" else -water_density(temperature) * units.GRAVITY * above
+
+
+def gauge_above_top(sheet: VesselSheet) -> float | None:
+    """How far the gauge stands above the highest point, m: as stated, else where the opening is that it goes into; None where not known."""
+    if sheet.gauge is None:
+        return None
+    if sheet.gauge.height_above_top is not None:
+        return sheet.gauge.height_above_top
+    at = next((high for o in sheet.fittings if o.for_test == "gauge" and (high := height_of(sheet, o)) is not None), None)
+    top = shape.height(sheet)
+    return None if at is None or top is None else at - top
+
+
+def trapped_air(sheet: VesselSheet, vent: Vent | None) -> float | None:
+    """Air left in, m³: as stated, else what stays above the vent; None where neither is known."""
+    if sheet.trapped_air is not None:
+        return sheet.trapped_air
+    return vent.air if vent else None
+
+
+def _vent(vent: Vent | None) -> VentAnswer | None:
+    if vent is None:
+        return None
+    turn = vent.remedy
+    remedy = None if turn is None else Attitude(tilt=turn.tilt, roll=turn.roll, air=turn.air)
+    return VentAnswer(name=vent.name, height=vent.height, air=vent.air, remedy=remedy)
+
+
+def _wall(wear: Wear | None) -> WallAnswer | None:
+    return None if wear is None else WallAnswer(thinnest=wear.thinnest, least=wear.least, loss=wear.loss, left=wear.left)
 
 
 def _hold(w: Working, rule: bases.Basis) -> HoldAnswer:

@@ -1,4 +1,4 @@
-"""The lines of working behind a plan's figures."""
+"""What has been worked out of a plan so far, and how it is written in a person's units."""
 
 import math
 from dataclasses import dataclass
@@ -7,7 +7,9 @@ from toadbell.core import units
 from toadbell.core.answers import Limit
 from toadbell.core.bench.compliance import AirContent, Content
 from toadbell.core.sheets import VesselSheet
+from toadbell.core.vessel.openings import Vent
 from toadbell.core.vessel.strength import Part
+from toadbell.core.vessel.wear import Wear
 
 TOLERANCE = 1.05
 """The target may be passed by 5 % and never be missed."""
@@ -30,6 +32,8 @@ class Working:
     may_work: Limit
     volume: float | None
     hold: float
+    vent: Vent | None
+    wear: Wear | None
     content: Content | AirContent | None
     wet: Content | None
     factor: float | None
@@ -75,9 +79,9 @@ class Working:
         metric = self.length_unit in ("mm", "cm", "m")
         return f"{math.ceil(length)} m" if metric else f"{math.ceil(length / 0.3048)} ft"
 
-    def long(self, length: float) -> str:
+    def long(self, length: float, figures: int = 4) -> str:
         """A length (m) in the person's unit."""
-        return units.write(length, "length", self.length_unit)
+        return units.write(length, "length", self.length_unit, figures=figures)
 
 
 def numbers_of(w: Working, inputs: tuple[tuple[str, float, str], ...]) -> str:

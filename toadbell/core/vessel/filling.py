@@ -4,34 +4,24 @@ import math
 from functools import lru_cache
 from typing import Any
 
+import numpy as np
 from fluids.geometry import TANK
 
 from toadbell.core.sheets import VesselSheet
 from toadbell.core.units import GRAVITY
 from toadbell.core.vessel import shape
 from toadbell.core.vessel.materials import figures_of
+from toadbell.core.vessel_sheet import Cask
 
 DISCHARGE = 0.6
 """Coefficient of discharge of a drain bush or a short hose."""
-_SLICES = 400
+_SLICES = 120
 
 
 def filled_volume(sheet: VesselSheet, level: float) -> float | None:
     """Volume of water below a level above the lowest point, m³; tubes, which stand in it, not taken off."""
-    if sheet.box is not None:
-        box = sheet.box
-        floor = math.pi * box.diameter**2 / 4 if box.diameter else (box.length or 0) * (box.width or 0)
-        return floor * min(max(level, 0.0), box.height)
-    shell = sheet.shell
-    if shell is None:
-        return None
-    if shell.form == "sphere":
-        h = min(max(level, 0.0), shell.inside_diameter)
-        return math.pi * h**2 * (3 * shell.inside_diameter / 2 - h) / 3
-    if shell.length is None:
-        return None
-    tank = _tank(sheet)
-    return float(tank.V_from_h(min(max(level, 0.0), tank.h_max)))
+    solid = shape.solid_of(sheet)
+    return None if solid is None else solid.below(level)
 
 
 def inside_area(sheet: VesselSheet) -> float | None:
@@ -42,6 +32,8 @@ def inside_area(sheet: VesselSheet) -> float | None:
             return math.pi * box.diameter * (box.diameter / 2 + box.height)
         length, width = box.length or 0, box.width or 0
         return 2 * (length * width + (length + width) * box.height)
+    if sheet.cask is not None:
+        return _cask_area(sheet.cask)
     shell = sheet.shell
     if shell is None:
         return None
@@ -50,16 +42,24 @@ def inside_area(sheet: VesselSheet) -> float | None:
     return None if shell.length is None else float(_tank(sheet).A)
 
 
+def _cask_area(of: Cask) -> float:
+    """Staves as a solid of revolution, by the trapezium rule along the arc, and the two heads."""
+    x = np.linspace(-of.length / 2, of.length / 2, 401)
+    r = np.sqrt(of.bilge**2 / 4 - (of.bilge**2 - of.head**2) * (x / of.length) ** 2)
+    staves = np.pi * (r[1:] + r[:-1]) * np.hypot(np.diff(x), np.diff(r))
+    return float(staves.sum() + math.pi * of.head**2 / 2)
+
+
 def _tank(sheet: VesselSheet) -> Any:
     """The vessel as fluids draws it."""
     shell = sheet.shell
     assert shell is not None
     ends = tuple((end.form, *shape.torispherical_radii(end, shell.inside_diameter)) for end in sheet.ends)
-    return _built(shell.inside_diameter, shell.length or 0.0, sheet.position == "lying", ends)
+    return _built(shell.inside_diameter, shell.length or 0.0, ends)
 
 
 @lru_cache(maxsize=128)
-def _built(D: float, L: float, lying: bool, ends: tuple[tuple[str, float, float], ...]) -> Any:
+def _built(D: float, L: float, ends: tuple[tuple[str, float, float], ...]) -> Any:
     sides: dict[str, Any] = {}
     for side, (form, crown, knuckle) in zip("AB", ends, strict=False):
         if form in ("ellipsoidal", "hemispherical"):
@@ -67,7 +67,7 @@ def _built(D: float, L: float, lying: bool, ends: tuple[tuple[str, float, float]
             sides[f"side{side}_a"] = D / 4 if form == "ellipsoidal" else D / 2
         elif form == "torispherical":
             sides |= {f"side{side}": form, f"side{side}_f": crown / D, f"side{side}_k": knuckle / D}
-    return TANK(D=D, L=L, horizontal=lying, **sides)
+    return TANK(D=D, L=L, horizontal=True, **sides)
 
 
 def empty_mass(sheet: VesselSheet) -> float | None:
@@ -98,17 +98,24 @@ def fill_time(volume: float, rate: float) -> float:
     return volume / rate
 
 
+def drain_bore(sheet: VesselSheet) -> float | None:
+    """Bore that the water leaves by, m: as stated, else of the opening that drains; None where not known."""
+    if sheet.drain is not None:
+        return sheet.drain.bore
+    return next((opening.bore for opening in sheet.fittings if opening.for_test == "drain" and opening.bore), None)
+
+
 def drain_time(sheet: VesselSheet) -> float | None:
     """Time to empty through the drain at the lowest point, vent open, s; None where drain or shape is not known.
 
     Torricelli with C_d = 0.6, summed over slices that grow finer towards the bottom.
     """
-    top = shape.height(sheet)
-    if sheet.drain is None or top is None or filled_volume(sheet, top) is None:
+    solid, through = shape.solid_of(sheet), drain_bore(sheet)
+    if through is None or solid is None:
         return None
-    bore = math.pi * sheet.drain.bore**2 / 4
-    levels = [top * (i / _SLICES) ** 2 for i in range(_SLICES + 1)]
-    volumes = [filled_volume(sheet, level) or 0.0 for level in levels]
+    bore = math.pi * through**2 / 4
+    levels = [solid.tall * (i / _SLICES) ** 2 for i in range(_SLICES + 1)]
+    volumes = [solid.below(level) for level in levels]
     total = 0.0
     for i in range(_SLICES):
         middle = math.sqrt(levels[i]) / 2 + math.sqrt(levels[i + 1]) / 2

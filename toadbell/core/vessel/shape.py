@@ -3,6 +3,7 @@
 import math
 
 from toadbell.core.sheets import VesselSheet
+from toadbell.core.vessel.solid import UPRIGHT, Prism, Solid, cask, cylinder, sphere
 from toadbell.core.vessel_sheet import Box, End, Shell
 
 FLANGED_KNUCKLE = 0.06
@@ -64,6 +65,8 @@ def volume(sheet: VesselSheet) -> float | None:
         return sheet.volume
     if sheet.box is not None:
         return box_volume(sheet.box)
+    if sheet.cask is not None:
+        return math.pi * sheet.cask.length * (2 * sheet.cask.bilge**2 + sheet.cask.head**2) / 12
     if sheet.shell is None:
         return None
     whole = shell_volume(sheet.shell, sheet.ends)
@@ -92,33 +95,28 @@ def shell_volume(shell: Shell, ends: list[End]) -> float | None:
     return body + sum(end_volume(end, shell.inside_diameter) for end in ends)
 
 
-def point_height(sheet: VesselSheet, along: float, angle: float) -> float | None:
-    """Height of a point of the shell above the lowest point as it will be tested, m; None where the shape is not known.
-
-    along  from the first seam towards the second, m (a sphere: from its first pole)
-    angle  round the axis from the top as it lies, rad
-    """
+def solid_of(sheet: VesselSheet) -> Solid | None:
+    """The vessel as a solid in the attitude of its test; None where the shape is not known."""
+    if sheet.box is not None:
+        return Prism(box_volume(sheet.box) / sheet.box.height, sheet.box.height)
+    tilt, roll = (UPRIGHT if sheet.position == "standing" else sheet.tilt), sheet.roll
+    if sheet.cask is not None:
+        return cask(sheet.cask.bilge, sheet.cask.head, sheet.cask.length, tilt, roll)
     shell = sheet.shell
     if shell is None:
         return None
-    R = shell.inside_diameter / 2
     if shell.form == "sphere":
-        across = math.sqrt(max(0.0, R**2 - (along - R) ** 2))
-        return R + across * math.cos(angle)
-    if sheet.position == "lying":
-        return R + R * math.cos(angle)
-    return (end_depth(sheet.ends[0], shell.inside_diameter) if sheet.ends else 0.0) + along
+        return sphere(shell.inside_diameter, tilt, roll)
+    if shell.length is None:
+        return None
+    ends = tuple((end.form, end_depth(end, shell.inside_diameter), *torispherical_radii(end, shell.inside_diameter)) for end in sheet.ends)
+    return cylinder(shell.inside_diameter, shell.length, ends, tilt, roll)
 
 
 def height(sheet: VesselSheet) -> float | None:
     """Height of the water from the lowest to the highest point as it will be tested, m; None where not known."""
-    if sheet.box is not None:
-        return sheet.box.height
-    shell = sheet.shell
-    if shell is None:
-        return None
-    if shell.form == "sphere" or sheet.position == "lying":
-        return shell.inside_diameter
-    if shell.length is None:
-        return None
-    return shell.length + sum(end_depth(end, shell.inside_diameter) for end in sheet.ends)
+    solid = solid_of(sheet)
+    if solid is not None:
+        return solid.tall
+    lying = sheet.shell is not None and sheet.position == "lying" and not sheet.tilt
+    return sheet.shell.inside_diameter if lying and sheet.shell else None

@@ -6,7 +6,7 @@ from toadbell.core.bench.compliance import Content, mean_compressibility, water_
 from toadbell.core.lines import Line, line_of
 from toadbell.core.plan import energy
 from toadbell.core.plan.working import ROOM, Working
-from toadbell.core.vessel.filling import DISCHARGE
+from toadbell.core.vessel.filling import DISCHARGE, drain_bore
 
 PCC2 = "ASME PCC-2, Article 501"
 IAPWS = "IAPWS-95 through CoolProp"
@@ -21,10 +21,28 @@ def content_lines(w: Working, a: DeriveAnswer) -> list[Line]:
         *line_of("volume", "V", "as stated" if stated else "π/4 D² L + ends", litres, a.volume, "m³", litres,
                  "the sheet" if stated else "solids of revolution"),
         *line_of("height", "h", "lowest to highest point", w.sheet.position, a.height, "m", w.long(a.height or 0.0), "the shape"),
+        *_vent_lines(w, a),
         *_weight_lines(w, a),
         *_compliance_lines(w, a),
         *_energy_lines(w, a),
     ]  # fmt: skip
+
+
+def _vent_lines(w: Working, a: DeriveAnswer) -> list[Line]:
+    found = []
+    for opening in a.openings:
+        if opening.height is not None:
+            found += line_of(f"openings.{opening.name}.height", "z", "x sin θ + r cos φ cos θ, above the lowest point", w.sheet.position,
+                             opening.height, "m", w.long(opening.height), "the shape and the place")  # fmt: skip
+    if a.vent is None:
+        return found
+    vent, above = a.vent, f"above {a.vent.name} at {w.long(a.vent.height)}"
+    found += line_of(
+        "vent.height", "z_vent", "the height of the vent", above, vent.height, "m", w.long(vent.height), "the shape and the place"
+    )
+    return found + line_of(
+        "vent.air", "V_a", "V − V(z_vent)", above, vent.air, "m³", units.write(vent.air, "volume", "mL", figures=3), "the shape"
+    )
 
 
 def joules(value: float | None) -> str:
@@ -46,7 +64,8 @@ def _weight_lines(w: Working, a: DeriveAnswer) -> list[Line]:
 
     empty = "as stated" if sheet.empty_mass else "Σ A t ρ of the walls and tubes, fittings and legs not counted"
     rate = "" if sheet.fill_rate is None else f"V = {litres}, q = {units.write(sheet.fill_rate, 'leak', 'L/h')}"
-    bore = "" if sheet.drain is None else f"bore {w.long(sheet.drain.bore)}, C_d = {DISCHARGE:g}"
+    through = drain_bore(sheet)
+    bore = "" if through is None else f"bore {w.long(through)}, C_d = {DISCHARGE:g}"
     area = "" if water.inside_area is None else f"{water.inside_area:.3g} m²"
     density = f"ρ = {water_density(sheet.water_temperature or ROOM):.5g} kg/m³, V = {litres}"
     return [

@@ -5,6 +5,7 @@ from toadbell.core.answers import DeriveAnswer
 from toadbell.core.lines import Line, line_of
 from toadbell.core.plan.working import Working, numbers_of
 from toadbell.core.vessel.strength import TEST_FRACTION, Part
+from toadbell.core.vessel.wear import YEAR
 
 
 def limit_lines(w: Working, a: DeriveAnswer) -> list[Line]:
@@ -18,6 +19,7 @@ def limit_lines(w: Working, a: DeriveAnswer) -> list[Line]:
         *(line for part in w.parts for line in _part_lines(w, part, at_test)),
         *_force_lines(w, a),
         *_growth_lines(w, a),
+        *_wear_lines(w),
     ]
 
 
@@ -82,3 +84,20 @@ def _growth_lines(w: Working, a: DeriveAnswer) -> list[Line]:
     return line_of(
         "growth.hoop_stress", "Δσ/σ", "P D/t / (P_0 D_0/t_0) − 1", f"{now}, {then}", growth, "1", f"{growth:+.0%}", "thin-shell hoop stress"
     )
+
+
+def _wear_lines(w: Working) -> list[Line]:
+    wear = w.wear
+    if wear is None:
+        return []
+    thinnest, rate = w.long(wear.thinnest), "" if wear.loss is None else f"{wear.loss * YEAR * 1000:.4g} mm/year"
+    least = "" if wear.least is None else w.long(wear.least)
+    years = "" if wear.left is None else f"{wear.left / YEAR:.3g} years"
+    return [
+        *line_of("wall.thinnest", "t", "thinnest of the nominal wall and the readings", thinnest, wear.thinnest, "m", thinnest, "the sheet"),
+        *line_of("wall.least", "t_least", "the wall at which P_may is the wanted pressure", w.show(w.sheet.working_pressure), wear.least, "m", least,
+                 "the shell's form, solved for t"),
+        *line_of("wall.loss", "r", wear.seen_since, rate, wear.loss, "m/s", rate, "wall readings"),
+        *line_of("wall.left", "t_left", "(t − t_least) / r", f"t = {thinnest}, t_least = {least}, r = {rate}", wear.left, "s", years,
+                 "as fast as it went so far"),
+    ]  # fmt: skip

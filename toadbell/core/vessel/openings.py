@@ -1,0 +1,106 @@
+"""The openings: how high each is, which one vents, what air would stay, and how to turn the vessel so that none does."""
+
+import math
+from dataclasses import dataclass
+
+from toadbell.core.sheets import VesselSheet
+from toadbell.core.vessel import shape
+from toadbell.core.vessel.solid import UPRIGHT, Prism, Revolved, Solid
+from toadbell.core.vessel_sheet import Fitting
+
+LITTLE_AIR = 0.001
+"""Air that may stay, as a part of the volume."""
+DEGREE = math.pi / 180
+
+
+@dataclass(frozen=True)
+class Turn:
+    """An attitude: tilt and roll, rad, and the air that stays in it, m³."""
+
+    tilt: float
+    roll: float
+    air: float
+
+
+@dataclass(frozen=True)
+class Vent:
+    """The opening that vents, its height and that of the water at it (m), the air that stays (m³), and how to free it."""
+
+    name: str
+    height: float
+    air: float
+    remedy: Turn | None
+
+
+def height_of(sheet: VesselSheet, opening: Fitting) -> float | None:
+    """Height of an opening's middle above the lowest point as it will be tested, m; None where place or shape is not known."""
+    solid = shape.solid_of(sheet)
+    return None if solid is None else _height(solid, sheet, opening)
+
+
+def vent_of(sheet: VesselSheet) -> Vent | None:
+    """The opening marked as vent, else the highest one that has a place; None where no opening has one.
+
+    What lies above its upper edge stays full of air.
+    """
+    solid = shape.solid_of(sheet)
+    if solid is None:
+        return None
+    placed = [(opening, high) for opening in sheet.fittings if (high := _height(solid, sheet, opening)) is not None]
+    if not placed:
+        return None
+    marked = [pair for pair in placed if pair[0].for_test == "vent"]
+    vent, high = max(marked or placed, key=lambda pair: pair[1])
+    air = _air(solid, sheet, vent)
+    remedy = None
+    if isinstance(solid, Revolved) and air > LITTLE_AIR * solid.volume:
+        remedy = _remedy(solid, sheet, vent, air)
+    return Vent(vent.name, high, air, remedy)
+
+
+def _height(solid: Solid, sheet: VesselSheet, opening: Fitting) -> float | None:
+    place = opening.place
+    if place is None:
+        return None
+    if isinstance(solid, Prism):
+        return solid.tall if place.on == "top" else min(place.up, solid.tall) if place.on == "side" else None
+    first, last = float(solid.along[0] - solid.thick[0] / 2), float(solid.along[-1] + solid.thick[-1] / 2)
+    if place.on == "end 1":
+        return solid.height(_on_end(solid, first, place.out), place.out, place.round)
+    if place.on == "end 2":
+        return solid.height(_on_end(solid, last, place.out), place.out, place.round)
+    if place.on != "shell":
+        return None
+    return solid.height(place.along, solid.radius_at(place.along), place.round)
+
+
+def _on_end(solid: Revolved, pole: float, out: float) -> float:
+    """Where along the axis an end is so far from the axis, m: the slice nearest to the pole that is as wide."""
+    wide = solid.along[solid.radius >= min(out, float(solid.radius.max()))]
+    if not len(wide):
+        return pole
+    return float(wide[abs(wide - pole).argmin()]) if out > float(solid.radius[abs(solid.along - pole).argmin()]) else pole
+
+
+def _air(solid: Solid, sheet: VesselSheet, vent: Fitting) -> float:
+    """Volume above the upper edge of the vent, m³."""
+    high = _height(solid, sheet, vent) or 0.0
+    on_end = vent.place is not None and vent.place.on in ("end 1", "end 2")
+    edge = (vent.bore or 0.0) / 2 * abs(math.cos(solid.tilt)) if isinstance(solid, Revolved) and on_end else 0.0
+    return max(0.0, solid.volume - solid.below(high + edge))
+
+
+def _remedy(solid: Revolved, sheet: VesselSheet, vent: Fitting, air: float) -> Turn | None:
+    """The least turn that lets all but a little of the air out; else the one that leaves the least; None where none is better."""
+    rolls = {solid.roll, -(vent.place.round if vent.place else 0.0)}
+    turns = []
+    for roll in sorted(rolls, key=lambda r: abs(r - solid.roll)):
+        for degrees in range(-90, 91, 1 if abs(solid.tilt) < UPRIGHT / 2 else 2):
+            tilt = degrees * DEGREE
+            turned = solid.turned(tilt, roll)
+            turns.append(Turn(tilt, roll, _air(turned, sheet, vent)))
+    enough = [turn for turn in turns if turn.air <= LITTLE_AIR * solid.volume]
+    if enough:
+        return min(enough, key=lambda turn: abs(turn.tilt - solid.tilt) + 0.5 * abs(turn.roll - solid.roll))
+    best = min(turns, key=lambda turn: turn.air)
+    return best if best.air < 0.8 * air else None

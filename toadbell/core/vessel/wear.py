@@ -1,0 +1,95 @@
+"""Wall readings over the years: the thinnest, how fast it goes, and when the least wall is reached."""
+
+import datetime
+import itertools
+from dataclasses import dataclass
+
+from toadbell.core.sheets import VesselSheet
+from toadbell.core.vessel.strength import Part, parts_of
+
+YEAR = 365.25 * 86_400.0
+SHORTEST = 90 * 86_400.0
+"""Surveys nearer to each other than this tell a gauge's error, not rust, s."""
+
+
+@dataclass(frozen=True)
+class Wear:
+    """The shell's wall: thinnest and least for the wanted pressure, m; loss m/s and since when; time left, s. None is not known."""
+
+    thinnest: float
+    least: float | None
+    loss: float | None
+    seen_since: str
+    left: float | None
+
+
+def wear_of(sheet: VesselSheet) -> Wear | None:
+    """What the wall readings say of the shell; None where no wall is known.
+
+    The loss is the fastest seen between two surveys at one place, else between the surveys' thinnest, else from the nominal
+    wall since it was made.
+    """
+    shell = sheet.shell
+    if shell is None or shell.thinnest is None:
+        return None
+    least = least_wall(sheet)
+    loss, since = _loss(sheet)
+    left = None
+    if least is not None and loss is not None and loss > 0:
+        left = max(0.0, (shell.thinnest - least) / loss)
+    return Wear(shell.thinnest, least, loss, since, left)
+
+
+def least_wall(sheet: VesselSheet) -> float | None:
+    """The wall at which the shell may just work at the wanted pressure, corrosion allowance not counted, m; by halving its form."""
+    shell = sheet.shell
+    assert shell is not None
+
+    def bears(wall: float) -> float | None:
+        bare = shell.model_copy(update={"wall": wall, "wall_readings": [], "corrosion": 0.0})
+        parts: list[Part] = parts_of(sheet.model_copy(update={"shell": bare, "ends": [], "tubes": []}))
+        limits = [part.allowable for part in parts]
+        known = [limit for limit in limits if limit is not None]
+        return min(known) if known and len(known) == len(limits) else None
+
+    low, high = 0.0, shell.inside_diameter / 2 * 0.999
+    most = bears(high)
+    if most is None or most < sheet.working_pressure:
+        return None
+    for _ in range(50):
+        middle = (low + high) / 2
+        low, high = (low, middle) if (bears(middle) or 0.0) >= sheet.working_pressure else (middle, high)
+    return high
+
+
+def _loss(sheet: VesselSheet) -> tuple[float | None, str]:
+    shell = sheet.shell
+    assert shell is not None
+    dated = [(reading, reading.date) for reading in shell.wall_readings if reading.date is not None]
+    places: dict[tuple[float, float], list[tuple[datetime.date, float]]] = {}
+    surveys: dict[datetime.date, float] = {}
+    for reading, day in dated:
+        if reading.along is not None:
+            places.setdefault((round(reading.along, 3), round(reading.round, 2)), []).append((day, reading.wall))
+        surveys[day] = min(reading.wall, surveys.get(day, reading.wall))
+    at_one_place = [rate for seen in places.values() for rate in _rates(seen)]
+    if at_one_place:
+        return max(0.0, *at_one_place), "the fastest at one place between two surveys"
+    between = _rates(list(surveys.items()))
+    if between:
+        return max(0.0, *between), "the thinnest of each survey"
+    today = sheet.date or datetime.date.today()
+    if shell.wall is not None and shell.wall_readings and sheet.made is not None and today.year > sheet.made:
+        thinnest = min(reading.wall for reading in shell.wall_readings)
+        return max(0.0, (shell.wall - thinnest) / ((today.year - sheet.made) * YEAR)), f"from the nominal wall since {sheet.made}"
+    return None, ""
+
+
+def _rates(seen: list[tuple[datetime.date, float]]) -> list[float]:
+    """Loss between walls (m) seen one after another, m/s; those too near in time are passed over."""
+    found = []
+    for (before, thick), (after, thin) in itertools.pairwise(sorted(seen)):
+        between = (after - before).total_seconds()
+        if between >= SHORTEST:
+            found.append((thick - thin) / between)
+    return found
