@@ -100,6 +100,7 @@ class BasisAnswer(_Answer):
     applies: bool
     strength: bool
     why: str
+    disputed: str = ""
     source: str
 
 

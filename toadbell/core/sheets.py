@@ -29,7 +29,8 @@ from toadbell.core.fields import (
     Temperature,
     Volume,
 )
-from toadbell.core.kit_sheet import Gauge, NamedGauge, Pump, Thermometer, TorqueWrench
+from toadbell.core.kit_sheet import KIT, Gauge, NamedGauge, Pump, Thermometer, TorqueWrench
+from toadbell.core.vessel.kinds import KINDS
 from toadbell.core.vessel_sheet import Box, Cask, Drain, End, Fitting, Proven, Shell, Tubes
 
 MAX_SHEET_BYTES = 1_000_000
@@ -136,6 +137,13 @@ class VesselSheet(Part):
     retire: int | None = Field(default=None, ge=1800, le=2200)
     date: datetime.date | None = None
 
+    @model_validator(mode="before")
+    @classmethod
+    def _medium_of_the_kind(cls, data: Any) -> Any:
+        if isinstance(data, dict) and "medium" not in data and data.get("kind") in KINDS:
+            return {**data, "medium": KINDS[data["kind"]].medium}
+        return data
+
     @model_validator(mode="after")
     def _possible(self) -> VesselSheet:
         targets = [stage.target for stage in self.stages]
@@ -207,6 +215,13 @@ def read_vessel_sheet(data: Any) -> VesselSheet:
 def read_hold_sheet(data: Any) -> HoldSheet:
     """A hold sheet from parsed JSON; raises SheetError naming the field."""
     return _read(HoldSheet, data)
+
+
+def read_kit(kind: str, data: Any) -> BaseModel:
+    """A piece of kit from parsed JSON, by its kind; raises SheetError naming the field."""
+    if kind not in KIT:
+        raise SheetError(f"“{kind}” is no kind of kit: one of {', '.join(KIT)}", "kind")
+    return _read(KIT[kind], data)
 
 
 def load(path: Path) -> Any:

@@ -1,6 +1,6 @@
 """The shed over the wire."""
 
-from typing import Any, Literal
+from typing import Any
 from uuid import UUID
 
 from django.http import HttpRequest
@@ -9,30 +9,11 @@ from ninja import Field, Router, Schema, Status
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.plan.derive import derive
 from toadbell.core.sheets import SheetError, read_vessel_sheet
-from toadbell.core.vessel import shape
+from toadbell.core.vessel.drawing import Drawing, drawing_of
 from toadbell.shed.errors import Stale
 from toadbell.shed.models import Vessel
 
 router = Router()
-
-
-class EndShape(Schema):
-    """An end as it is drawn, m."""
-
-    form: str
-    depth: float
-
-
-class VesselShape(Schema):
-    """What a drawing needs, m; null is not known."""
-
-    form: Literal["cylinder", "sphere", "unknown"]
-    diameter: float | None
-    length: float | None
-    wall: float | None
-    thinnest: float | None
-    ends: list[EndShape]
-    position: str
 
 
 class VesselOut(Schema):
@@ -44,7 +25,7 @@ class VesselOut(Schema):
     notes: str
     sheet: dict[str, Any]
     version: int
-    shape: VesselShape
+    shape: Drawing
     answer: DeriveAnswer | None
     problem: str | None
 
@@ -67,28 +48,10 @@ class SheetIn(Schema):
 class Looked(Schema):
     """What a sheet would give, or what is wrong with it."""
 
-    shape: VesselShape | None
+    shape: Drawing | None
     answer: DeriveAnswer | None
     says: str | None
     field: str | None
-
-
-def shape_of(data: dict[str, Any]) -> VesselShape:
-    """The drawing's figures from a sheet in the open format."""
-    sheet = read_vessel_sheet(data)
-    shell = sheet.shell
-    if shell is None:
-        return VesselShape(form="unknown", diameter=None, length=None, wall=None, thinnest=None, ends=[], position=sheet.position)
-    ends = [EndShape(form=end.form, depth=shape.end_depth(end, shell.inside_diameter)) for end in sheet.ends]
-    return VesselShape(
-        form=shell.form,
-        diameter=shell.inside_diameter,
-        length=shell.length,
-        wall=shell.wall,
-        thinnest=shell.thinnest,
-        ends=ends,
-        position=sheet.position,
-    )
 
 
 def vessel_out(vessel: Vessel, request: HttpRequest) -> VesselOut:
@@ -105,7 +68,7 @@ def vessel_out(vessel: Vessel, request: HttpRequest) -> VesselOut:
         notes=vessel.notes,
         sheet=vessel.sheet,
         version=vessel.version,
-        shape=shape_of(vessel.sheet),
+        shape=drawing_of(vessel.read()),
         answer=answer,
         problem=problem,
     )
@@ -127,10 +90,11 @@ def hang_up(request: HttpRequest, data: VesselIn) -> Status[VesselOut]:
 def look(request: HttpRequest, data: SheetIn) -> Looked:
     """What a sheet would give, before it is kept."""
     try:
-        answer = derive(read_vessel_sheet(data.sheet), request.user.pressure_unit, request.user.length_unit)  # type: ignore[union-attr]
+        sheet = read_vessel_sheet(data.sheet)
+        answer = derive(sheet, request.user.pressure_unit, request.user.length_unit)  # type: ignore[union-attr]
     except SheetError as wrong:
         return Looked(shape=None, answer=None, says=wrong.says, field=wrong.field)
-    return Looked(shape=shape_of(data.sheet), answer=answer, says=None, field=None)
+    return Looked(shape=drawing_of(sheet), answer=answer, says=None, field=None)
 
 
 @router.get("/vessels/{vessel_id}", response=VesselOut)

@@ -8,7 +8,8 @@ from typing import Any
 from django.contrib.auth.models import AbstractUser
 from django.db import models
 
-from toadbell.core.sheets import VesselSheet, read_vessel_sheet
+from toadbell.core.kit_sheet import KIT
+from toadbell.core.sheets import VesselSheet, read_kit, read_vessel_sheet
 
 
 class Units(models.TextChoices):
@@ -87,3 +88,47 @@ class Vessel(models.Model):
     def read(self) -> VesselSheet:
         """The sheet as the core reads it."""
         return read_vessel_sheet(self.sheet)
+
+
+class Kit(models.Model):
+    """A gauge, a pump, a hose: something on the kit board. Its particulars are kept in the open format, as they were entered."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    kind = models.CharField(max_length=20, choices=[(kind, kind) for kind in KIT])
+    name = models.CharField(max_length=80)
+    sheet = models.JSONField()
+    notes = models.TextField(blank=True)
+    version = models.PositiveIntegerField(default=1)
+    taken_down = models.BooleanField(default=False)
+    hung_up = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["kind", "hung_up"]
+
+    @classmethod
+    def hang_up(cls, kind: str, name: str, sheet: dict[str, Any], notes: str = "") -> Kit:
+        """A new piece of kit on the board; raises SheetError where its particulars are wrong."""
+        read_kit(kind, sheet)
+        return cls.objects.create(kind=kind, name=name.strip(), sheet=sheet, notes=notes)
+
+    @classmethod
+    def on_the_board(cls) -> models.QuerySet[Kit]:
+        """What hangs there now."""
+        return cls.objects.filter(taken_down=False)
+
+    @classmethod
+    def gauges(cls) -> list[dict[str, Any]]:
+        """Every gauge on the board as a sheet names it, for choosing the one that serves best."""
+        return [{**kit.sheet, "name": kit.name} for kit in cls.on_the_board().filter(kind="gauge")]
+
+    def change(self, name: str, sheet: dict[str, Any], notes: str, version: int) -> bool:
+        """Change what is known of it; gives False where somebody else changed it since `version`."""
+        read_kit(self.kind, sheet)
+        changed = Kit.objects.filter(pk=self.pk, version=version).update(name=name.strip(), sheet=sheet, notes=notes, version=version + 1)
+        self.refresh_from_db()
+        return bool(changed)
+
+    def hang(self, taken_down: bool) -> None:
+        """Take it down, or hang it up again; past plans keep what they were frozen with."""
+        self.taken_down = taken_down
+        self.save(update_fields=["taken_down"])

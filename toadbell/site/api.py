@@ -7,10 +7,14 @@ from ninja.security import django_auth
 
 import toadbell
 from toadbell.core import units
+from toadbell.core.plan.bases import BASES
+from toadbell.core.plan.prepare import DO, SUGGESTED
 from toadbell.core.vessel.kinds import KINDS
 from toadbell.core.vessel.materials import MATERIALS
+from toadbell.core.vessel_sheet import FITTED, FOR_TEST
 from toadbell.records.api import router as records
 from toadbell.shed.api import router as shed
+from toadbell.shed.kit_api import router as kit
 from toadbell.shed.models import Units
 from toadbell.site import errors
 from toadbell.trials.api import router as trials
@@ -20,6 +24,7 @@ from toadbell.trials.judge_api import router as judge
 api = NinjaAPI(title="Toad Bell", version=toadbell.__version__, auth=django_auth, docs_url=None)
 errors.register(api)
 api.add_router("", shed, tags=["shed"])
+api.add_router("", kit, tags=["kit"])
 api.add_router("", trials, tags=["plan"])
 api.add_router("", bench, tags=["bench"])
 api.add_router("", judge, tags=["judge"])
@@ -34,14 +39,28 @@ class Choice(Schema):
     notes: str
 
 
+class KindChoice(Choice):
+    """A kind of vessel with what it sets by default."""
+
+    basis: str
+    medium: str
+    proof_months: int
+
+
+class OpeningChoice(Choice):
+    """What may sit in an opening; `notes` is what is usually done with it for a test."""
+
+
 class Me(Schema):
     """Who is signed in, their habits, and what there is to choose from."""
 
     name: str
     units: Units
     version: str
-    kinds: list[Choice]
+    kinds: list[KindChoice]
     materials: list[Choice]
+    fitted: list[OpeningChoice]
+    for_test: list[Choice]
 
 
 class Habits(Schema):
@@ -75,8 +94,13 @@ def _me(request: HttpRequest) -> Me:
         name=request.user.first_name or request.user.get_username(),  # type: ignore[union-attr]
         units=Units(request.user.units),  # type: ignore[union-attr]
         version=toadbell.__version__,
-        kinds=[Choice(id=key, name=kind.name, notes=kind.notes) for key, kind in KINDS.items()],
+        kinds=[
+            KindChoice(id=key, name=k.name, notes=k.notes, basis=BASES[k.basis].name, medium=k.medium, proof_months=k.proof_months)
+            for key, k in KINDS.items()
+        ],
         materials=[Choice(id=key, name=m.name, notes="") for key, m in MATERIALS.items()],
+        fitted=[OpeningChoice(id=key, name=key.replace("-", " "), notes=SUGGESTED.get(key, "keep")) for key in FITTED],
+        for_test=[Choice(id=key, name=DO[key], notes="") for key in FOR_TEST],
     )
 
 

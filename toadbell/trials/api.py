@@ -5,13 +5,17 @@ from typing import Any
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.utils import timezone
 from ninja import Field, Router, Schema, Status
 
 from toadbell.core.answers import DeriveAnswer
+from toadbell.core.compare import Difference
 from toadbell.core.plan.bases import BASES
+from toadbell.core.plan.kit import serves
+from toadbell.core.sheets import read_kit, read_vessel_sheet
+from toadbell.core.vessel.drawing import Drawing, drawing_of
 from toadbell.core.vessel.kinds import KINDS
-from toadbell.shed.api import VesselShape, shape_of
-from toadbell.shed.models import Maker, Vessel
+from toadbell.shed.models import Kit, Maker, Vessel
 from toadbell.trials.models import State, Trial
 
 router = Router()
@@ -65,11 +69,31 @@ class PlanOut(Schema):
     version: int
     sheet: dict[str, Any]
     answer: DeriveAnswer
-    shape: VesselShape
+    shape: Drawing
     missing: list[Missing]
+    copied_from: int | None
+    changed: list[Difference]
     planned_at: datetime.datetime
     planned_by: str
     started_at: datetime.datetime | None
+
+
+class CopyOf(Schema):
+    """Whose plan to begin with; the vessel's last trial's where none is named."""
+
+    trial: UUID | None = None
+
+
+class Suit(Schema):
+    """A piece of kit from the board, whether it will do for this plan, and why."""
+
+    id: UUID
+    kind: str
+    name: str
+    sheet: dict[str, Any]
+    suited: bool
+    best: bool
+    says: str
 
 
 class PlanIn(Schema):
@@ -130,8 +154,10 @@ def plan_out(trial: Trial, maker: Maker) -> PlanOut:
         version=trial.version,
         sheet=trial.sheet,
         answer=trial.derived(maker),
-        shape=shape_of(trial.sheet),
+        shape=drawing_of(read_vessel_sheet(trial.sheet)),
         missing=[Missing(**gap) for gap in trial.missing()],
+        copied_from=trial.copied_from.number if trial.copied_from else None,
+        changed=trial.changed_since(),
         planned_at=trial.planned_at,
         planned_by=trial.planned_by.shown_name,
         started_at=trial.started_at,
@@ -145,10 +171,24 @@ def trials(request: HttpRequest) -> list[TrialRow]:
 
 
 @router.post("/vessels/{vessel_id}/trials", response={201: PlanOut})
-def plan(request: HttpRequest, vessel_id: UUID) -> Status[PlanOut]:
-    """Begin a plan for a vessel."""
+def plan(request: HttpRequest, vessel_id: UUID, data: CopyOf | None = None) -> Status[PlanOut]:
+    """Begin a plan for a vessel, with what its last trial, or the one named, was planned with."""
     maker = maker_of(request)
-    return Status(201, plan_out(Trial.plan_for(Vessel.objects.get(pk=vessel_id), maker), maker))
+    return Status(201, plan_out(Trial.plan_for(Vessel.objects.get(pk=vessel_id), maker, data.trial if data else None), maker))
+
+
+@router.get("/trials/{trial_id}/kit", response=list[Suit])
+def suited_kit(request: HttpRequest, trial_id: UUID) -> list[Suit]:
+    """What hangs on the kit board, and whether each will do for this plan."""
+    maker = maker_of(request)
+    trial = Trial.objects.get(pk=trial_id)
+    answer = trial.derived(maker)
+    found = []
+    for one in Kit.on_the_board():
+        suited, says = serves(one.kind, read_kit(one.kind, one.sheet), answer, maker.pressure_unit, timezone.localdate())
+        best = one.kind == "gauge" and one.name == answer.best_gauge
+        found.append(Suit(id=one.id, kind=one.kind, name=one.name, sheet=one.sheet, suited=suited, best=best, says=says))
+    return found
 
 
 @router.get("/trials/{trial_id}/plan", response=PlanOut)

@@ -13,10 +13,11 @@ from django.utils import timezone
 
 import toadbell
 from toadbell.core.answers import DeriveAnswer
+from toadbell.core.compare import Difference, differences
 from toadbell.core.plan.derive import derive
 from toadbell.core.sheets import read_vessel_sheet
 from toadbell.shed.errors import NotNow, Stale
-from toadbell.shed.models import Maker, Vessel
+from toadbell.shed.models import Kit, Maker, Vessel
 
 
 class State(models.TextChoices):
@@ -50,6 +51,7 @@ class Trial(models.Model):
     frozen = models.JSONField(null=True)
     planned_at = models.DateTimeField(default=timezone.now)
     planned_by = models.ForeignKey(Maker, on_delete=models.PROTECT, related_name="trials")
+    copied_from = models.ForeignKey("self", on_delete=models.PROTECT, null=True, related_name="+")
     source = models.CharField(max_length=10, choices=Source.choices, default=Source.DIAL)
     started_at = models.DateTimeField(null=True)
     wall_anchor = models.DateTimeField(null=True)
@@ -65,12 +67,21 @@ class Trial(models.Model):
 
     @classmethod
     @transaction.atomic
-    def plan_for(cls, vessel: Vessel, maker: Maker) -> Trial:
-        """A new plan for a vessel, with the kit and the hold of its last trial where there was one."""
-        last = cls.objects.filter(vessel=vessel).order_by("-number").first()
-        kept = {key: last.sheet[key] for key in _CARRIED_OVER if key in last.sheet} if last else {}
+    def plan_for(cls, vessel: Vessel, maker: Maker, copy: uuid.UUID | None = None) -> Trial:
+        """A new plan for a vessel, with the kit, stages and hold of its last trial, or of the trial `copy`, where there was one."""
+        trials = cls.objects.filter(vessel=vessel).order_by("-number")
+        last = trials.first()
+        like = trials.get(pk=copy) if copy else last
+        kept = {key: like.sheet[key] for key in _CARRIED_OVER if key in like.sheet} if like else {}
         sheet = {**_PLAN_DEFAULTS, **kept, **vessel.sheet}
-        return cls.objects.create(vessel=vessel, number=last.number + 1 if last else 1, sheet=sheet, planned_by=maker)
+        if like and "fittings" in sheet:
+            sheet["fittings"] = _with_choices(sheet["fittings"], like.sheet.get("fittings", []))
+        number = last.number + 1 if last else 1
+        return cls.objects.create(vessel=vessel, number=number, sheet=sheet, planned_by=maker, copied_from=like)
+
+    def changed_since(self) -> list[Difference]:
+        """What differs from the plan this one was begun from."""
+        return differences(self.copied_from.sheet, self.sheet) if self.copied_from else []
 
     @classmethod
     @contextmanager
@@ -99,11 +110,20 @@ class Trial(models.Model):
         """The plan's answer: as frozen when it is, else worked out from the sheet as it stands."""
         if self.frozen:
             return DeriveAnswer.model_validate(self.frozen["answer"])
-        return derive(read_vessel_sheet(self.sheet), maker.pressure_unit, maker.length_unit)
+        return derive(read_vessel_sheet(self.with_board(self.sheet)), maker.pressure_unit, maker.length_unit)
+
+    @staticmethod
+    def with_board(sheet: dict[str, Any]) -> dict[str, Any]:
+        """A sheet with the gauges on the kit board to choose from."""
+        gauges = Kit.gauges()
+        return {**sheet, "gauges": gauges} if gauges else sheet
 
     def missing(self) -> list[dict[str, str]]:
         """What is still to be entered before the plan can be frozen: field and sentence."""
-        return [{"field": field, "says": says} for field, says in _NEEDED if not self.sheet.get(field)]
+        under_air = read_vessel_sheet(self.sheet).medium == "air"
+        shaped = any(self.sheet.get(field) for field in ("shell", "box", "cask", "volume"))
+        needed = [(field, says) for field, says in _NEEDED if not (field == "water_temperature" and under_air)]
+        return [{"field": field, "says": says} for field, says in needed if not (shaped if field == "shell" else self.sheet.get(field))]
 
     def freeze(self, maker: Maker) -> None:
         """Fix the plan with the kit as it is; raises NotNow with what still stands in the way."""
@@ -111,7 +131,7 @@ class Trial(models.Model):
         missing = self.missing()
         if missing:
             raise NotNow(missing[0]["says"])
-        sheet = {**self.sheet, "date": timezone.localdate().isoformat()}
+        sheet = {**self.with_board(self.sheet), "date": timezone.localdate().isoformat()}
         answer = derive(read_vessel_sheet(sheet), maker.pressure_unit, maker.length_unit)
         if answer.stops:
             raise NotNow(answer.stops[0].says)
@@ -242,10 +262,40 @@ class Decision(models.Model):
     at = models.DateTimeField()
 
 
-_CARRIED_OVER = ("basis", "factor", "base", "reason", "gauge", "pump", "thermometer", "pause", "hold", "acceptance", "water_temperature")
+def _with_choices(openings: list[dict[str, Any]], before: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """Openings with what was done with each for an earlier test, by their names; nothing is ready yet."""
+    found = []
+    for one in openings:
+        like: dict[str, Any] = next((other for other in before if other.get("name") == one.get("name")), {})
+        chosen: dict[str, Any] = {key: like[key] for key in ("for_test", "rating") if key in like}
+        found.append({**chosen, **{key: value for key, value in one.items() if key != "ready"}})
+    return found
+
+
+_CARRIED_OVER = (
+    "basis",
+    "factor",
+    "base",
+    "reason",
+    "gauge",
+    "pump",
+    "thermometer",
+    "pause",
+    "hold",
+    "acceptance",
+    "water_temperature",
+    "medium",
+    "raising",
+    "stages",
+    "tilt",
+    "roll",
+    "shield",
+    "stand_off",
+    "torque_wrench",
+)
 _PLAN_DEFAULTS = {"pause": "3 min", "hold": {"minimum": "30 min"}, "acceptance": {"max_drop": "0.2 bar", "over": "30 min"}}
 _NEEDED = (
-    ("shell", "The vessel's shell is not known: give its inside diameter and length on the vessel's page."),
+    ("shell", "How big the vessel is is not known: give its sizes, or its volume, on the vessel's page."),
     ("gauge", "Which gauge will be read? Give its range and its smallest division."),
     ("water_temperature", "How warm is the water? Cold metal is brittle, and the water's stiffness depends on it."),
     ("acceptance", "Say what drop would still be accepted, over what time."),

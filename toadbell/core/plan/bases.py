@@ -27,6 +27,7 @@ class Basis:
     factor: float | None
     source: str
     used: str
+    disputed: str
     uses_lambda: bool = False
     raising: str = "quarters"
     hold: float = 1800.0
@@ -43,41 +44,41 @@ _RELIEF = frozenset({"boiler", "receiver", "fermenter", "digester"})
 BASES: dict[str, Basis] = {
     "proof-150": Basis(
         "Workshop proof", "1.5 × P_b", 1.5, "long-standing workshop practice; older pressure-vessel codes",
-        "Usual in workshops for tanks of unknown past."),
+        "Usual in workshops for tanks of unknown past.", "Newer codes ask for less: half over the wanted pressure leaves thin plate near its yield."),
     "first-200": Basis(
         "First test of a boiler", "2 × P_b", 2.0, "model and small boiler practice, first hydraulic test",
-        "For a new or structurally repaired boiler, once.", kinds=frozenset({"boiler", "joint"})),
+        "For a new or structurally repaired boiler, once.", "Vessel codes ask for far less; twice over may strain thin flat plates for nothing.", kinds=frozenset({"boiler", "joint"})),
     "repeat-150": Basis(
         "Later test of a boiler", "1.5 × P_b", 1.5, "model and small boiler practice, repeat test",
-        "For a boiler that passed its first test.", hold=1200.0, kinds=frozenset({"boiler"})),
+        "For a boiler that passed its first test.", "Some clubs take it every time, others only every few years with a steam test between.", hold=1200.0, kinds=frozenset({"boiler"})),
     "code-130": Basis(
-        "Vessel code", "1.3 × P_b × λ", 1.3, _UG99, "For a vessel built to that code, with its papers.", True,
+        "Vessel code", "1.3 × P_b × λ", 1.3, _UG99, "For a vessel built to that code, with its papers.", "Workshops hold it too little for a tank without papers.", True,
         look_divisor=1.3, kinds=_METAL_VESSELS),
     "code-143": Basis(
         "European rule", "max(1.43 × P_b, 1.25 × P_b × λ)", 1.43, "PED 2014/68/EU Annex I §7.4; EN 13445-5",
-        "For a vessel built under the European directive.", True, kinds=_METAL_VESSELS),
+        "For a vessel built under the European directive.", "For home-made vessels, whose joints nobody inspected, some ask for half over.", True, kinds=_METAL_VESSELS),
     "piping-150": Basis(
-        "Piping code", "1.5 × P_b × λ", 1.5, "ASME B31.3 §345", "For pipework and loops.", True, raising="single", hold=600.0,
+        "Piping code", "1.5 × P_b × λ", 1.5, "ASME B31.3 §345", "For pipework and loops.", "Plumbers often test at a fixed pressure, whatever the loop works at.", True, raising="single", hold=600.0,
         kinds=frozenset({"pipework", "joint", "cooler"})),
     "air-110": Basis(
         "Vessel code, under air", "1.1 × P_b × λ", 1.1, "ASME BPVC VIII-1, UG-100",
-        "Only where water cannot be used and little energy is stored.", True, raising="half-then-tenths", look_divisor=1.1,
+        "Only where water cannot be used and little energy is stored.", "Most practice refuses air for strength altogether.", True, raising="half-then-tenths", look_divisor=1.1,
         kinds=_METAL_VESSELS, medium="air"),
     "chamber": Basis(
         "Chamber proof", "factor × P_b, 1.25 to 2.0", 1.5, "proof-factor practice in rocketry",
-        "For chambers, remotely, by a factor of one's own choosing.", raising="half-then-tenths", kinds=frozenset({"chamber", "joint"})),
+        "For chambers, remotely, by a factor of one's own choosing.", "How much over is argued: more finds flaws, and makes some.", raising="half-then-tenths", kinds=frozenset({"chamber", "joint"})),
     "relief": Basis(
         "Relief valve lifts", "to the lift of the relief valve", None, "relief-valve practice",
-        "Tests the valve. Proves no strength.", raising="single", strength=False, kinds=_RELIEF, medium="any"),
+        "Tests the valve. Proves no strength.", "Nobody takes it for a proof.", raising="single", strength=False, kinds=_RELIEF, medium="any"),
     "tight": Basis(
         "Tightness", "the kind's tightness pressure, never above the wanted", None, "leak-test practice",
-        "Shows leaks. Proves no strength.", raising="single", strength=False, medium="any"),
+        "Shows leaks. Proves no strength.", "Nobody takes it for a proof.", raising="single", strength=False, medium="any"),
     "gas-head": Basis(
-        "Gas head", "1.5 × gas head", 1.5, "low-head tank practice", "For low-head tanks.", raising="single", strength=False,
+        "Gas head", "1.5 × gas head", 1.5, "low-head tank practice", "For low-head tanks.", "Some go by the water column alone, without a factor.", raising="single", strength=False,
         kinds=frozenset({"digester", "sheet-tank"}), medium="any"),
     "own": Basis(
         "Own factor", "a factor of your own × P_b", None, "stated by the person, with the reason",
-        "When your inspector, your code or the maker asks for another factor."),
+        "When your inspector, your code or the maker asks for another factor.", "Disputed by every school that asks for more."),
 }  # fmt: skip
 
 CHAMBER_FACTORS = (1.25, 2.0)
@@ -179,6 +180,7 @@ def _answer(basis: str, sheet: VesselSheet) -> BasisAnswer:
         applies=fits,
         strength=rule.strength,
         why=why,
+        disputed=rule.disputed,
         source=rule.source,
     )
 

@@ -2,8 +2,10 @@
 
 import datetime
 
-from toadbell.core.answers import Caution, Stop
-from toadbell.core.kit_sheet import Gauge, NamedGauge
+from pydantic import BaseModel
+
+from toadbell.core.answers import Caution, DeriveAnswer, Stop
+from toadbell.core.kit_sheet import Gauge, NamedGauge, Pump, Rated, ReliefValve, Thermometer
 from toadbell.core.plan.detect import accepted_drop
 from toadbell.core.plan.working import TOLERANCE, Working
 from toadbell.core.sheets import VesselSheet
@@ -145,3 +147,58 @@ def thermometer_cautions(sheet: VesselSheet, w: Working, pressure_per_kelvin: fl
             says=f"The thermometer reads to {step}, which is {moved} on the gauge; only {accepted} may be lost. Read a finer one, or hold longer.",
         )
     ]
+
+
+def serves(kind: str, part: BaseModel, plan: DeriveAnswer, unit: str, on: datetime.date) -> tuple[bool, str]:
+    """Will a piece of kit do for a plan, and why or why not in a sentence; `on` is the day of the test."""
+    if isinstance(part, Gauge):
+        return _gauge_serves(part, plan.gauge_target, unit, on)
+    if isinstance(part, Pump):
+        return _pump_serves(part, plan, unit)
+    if isinstance(part, Thermometer):
+        moved = write(part.resolution * abs(plan.pressure_per_kelvin or 0.0), "pressure", unit, figures=2)
+        return plan.pressure_per_kelvin is not None, f"One step of it is {moved} on the gauge."
+    if isinstance(part, Rated):
+        least = TOLERANCE * plan.gauge_target
+        does = part.rating >= least
+        return (
+            does,
+            f"Rated {write(part.rating, 'pressure', unit)}; {'enough for' if does else 'it must bear'} {write(least, 'pressure', unit)}.",
+        )
+    if isinstance(part, ReliefValve):
+        return _relief_serves(part, plan, unit)
+    return True, "Use it between a fifth and the whole of its range."
+
+
+def _gauge_serves(gauge: Gauge, target: float, unit: str, on: datetime.date) -> tuple[bool, str]:
+    times, ends = gauge.range / target, write(gauge.range, "pressure", unit)
+    if times < GAUGE_RANGE[0]:
+        return False, f"Ends at {ends}, {times:.2g} times the test; 1.5 times is the least."
+    if times > GAUGE_RANGE[1]:
+        return False, f"Reads to {ends}, {times:.2g} times the test; 4 times is the most."
+    old = gauge.calibrated is None or on - gauge.calibrated > CALIBRATION
+    due = "not calibrated within a year: compare it on the day." if old else "calibrated."
+    return True, f"Reads to {ends}, {times:.2g} times the test; {due}"
+
+
+def _pump_serves(pump: Pump, plan: DeriveAnswer, unit: str) -> tuple[bool, str]:
+    if pump.maximum is not None and pump.maximum < plan.gauge_target:
+        return False, f"Makes {write(pump.maximum, 'pressure', unit)} at most."
+    strokes = f"{plan.pump.volume / pump.stroke:.2g} strokes to the top" if pump.stroke and plan.pump.volume else "its stroke is not known"
+    ceiling = plan.ceiling.pressure
+    if pump.maximum is not None and ceiling is not None and pump.maximum > ceiling:
+        return (
+            True,
+            f"{strokes[0].upper()}{strokes[1:]}; it can make {pump.maximum / ceiling:.1f} times the ceiling: a relief or a bypass on the rig.",
+        )
+    return True, f"{strokes[0].upper()}{strokes[1:]}."
+
+
+def _relief_serves(valve: ReliefValve, plan: DeriveAnswer, unit: str) -> tuple[bool, str]:
+    lifts = f"Lifts at {write(valve.set_pressure, 'pressure', unit)}"
+    ceiling = plan.ceiling.pressure
+    if valve.set_pressure <= plan.working_pressure:
+        return True, f"{lifts}: for service; take it off for the test."
+    if valve.set_pressure > plan.target_band[1] and (ceiling is None or valve.set_pressure <= ceiling):
+        return True, f"{lifts}: on the rig it keeps the test under the ceiling."
+    return False, f"{lifts}: too high for service, and it would lift during the test or not before the ceiling."

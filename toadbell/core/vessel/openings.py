@@ -5,12 +5,14 @@ from dataclasses import dataclass
 
 from toadbell.core.sheets import VesselSheet
 from toadbell.core.vessel import shape
-from toadbell.core.vessel.solid import UPRIGHT, Prism, Revolved, Solid
+from toadbell.core.vessel.solid import Prism, Revolved, Solid
 from toadbell.core.vessel_sheet import Fitting
 
 LITTLE_AIR = 0.001
 """Air that may stay, as a part of the volume."""
 DEGREE = math.pi / 180
+COARSE = 5
+"""Degrees between the tilts that are tried first."""
 
 
 @dataclass(frozen=True)
@@ -93,14 +95,20 @@ def _air(solid: Solid, sheet: VesselSheet, vent: Fitting) -> float:
 def _remedy(solid: Revolved, sheet: VesselSheet, vent: Fitting, air: float) -> Turn | None:
     """The least turn that lets all but a little of the air out; else the one that leaves the least; None where none is better."""
     rolls = {solid.roll, -(vent.place.round if vent.place else 0.0)}
-    turns = []
-    for roll in sorted(rolls, key=lambda r: abs(r - solid.roll)):
-        for degrees in range(-90, 91, 1 if abs(solid.tilt) < UPRIGHT / 2 else 2):
-            tilt = degrees * DEGREE
-            turned = solid.turned(tilt, roll)
-            turns.append(Turn(tilt, roll, _air(turned, sheet, vent)))
-    enough = [turn for turn in turns if turn.air <= LITTLE_AIR * solid.volume]
+
+    def turn(degrees: int, roll: float) -> Turn:
+        tilt = degrees * DEGREE
+        return Turn(tilt, roll, _air(solid.turned(tilt, roll), sheet, vent))
+
+    def effort(to: Turn) -> float:
+        return abs(to.tilt - solid.tilt) + 0.5 * abs(to.roll - solid.roll)
+
+    turns = [turn(degrees, roll) for roll in rolls for degrees in range(-90, 91, COARSE)]
+    enough = [to for to in turns if to.air <= LITTLE_AIR * solid.volume]
     if enough:
-        return min(enough, key=lambda turn: abs(turn.tilt - solid.tilt) + 0.5 * abs(turn.roll - solid.roll))
-    best = min(turns, key=lambda turn: turn.air)
+        near = min(enough, key=effort)
+        around = round(near.tilt / DEGREE)
+        finer = [turn(degrees, near.roll) for degrees in range(max(-90, around - COARSE), min(90, around + COARSE) + 1)]
+        return min((to for to in [near, *finer] if to.air <= LITTLE_AIR * solid.volume), key=effort)
+    best = min(turns, key=lambda to: to.air)
     return best if best.air < 0.8 * air else None

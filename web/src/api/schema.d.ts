@@ -116,6 +116,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Kit
+         * @description What hangs on the board.
+         */
+        get: operations["toadbell_shed_kit_api_kit"];
+        put?: never;
+        /**
+         * Hang Up Kit
+         * @description Hang up a piece of kit.
+         */
+        post: operations["toadbell_shed_kit_api_hang_up_kit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/{kit_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Kit
+         * @description Change what is known of a piece of kit; its kind stays.
+         */
+        put: operations["toadbell_shed_kit_api_change_kit"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/{kit_id}/hung": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Hang Kit
+         * @description Take a piece of kit down, or hang it up again.
+         */
+        put: operations["toadbell_shed_kit_api_hang_kit"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials": {
         parameters: {
             query?: never;
@@ -147,9 +211,29 @@ export interface paths {
         put?: never;
         /**
          * Plan
-         * @description Begin a plan for a vessel.
+         * @description Begin a plan for a vessel, with what its last trial, or the one named, was planned with.
          */
         post: operations["toadbell_trials_api_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Suited Kit
+         * @description What hangs on the kit board, and whether each will do for this plan.
+         */
+        get: operations["toadbell_trials_api_suited_kit"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -421,6 +505,24 @@ export interface components {
             notes: string;
         };
         /**
+         * KindChoice
+         * @description A kind of vessel with what it sets by default.
+         */
+        KindChoice: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Notes */
+            notes: string;
+            /** Basis */
+            basis: string;
+            /** Medium */
+            medium: string;
+            /** Proof Months */
+            proof_months: number;
+        };
+        /**
          * Me
          * @description Who is signed in, their habits, and what there is to choose from.
          */
@@ -431,9 +533,25 @@ export interface components {
             /** Version */
             version: string;
             /** Kinds */
-            kinds: components["schemas"]["Choice"][];
+            kinds: components["schemas"]["KindChoice"][];
             /** Materials */
             materials: components["schemas"]["Choice"][];
+            /** Fitted */
+            fitted: components["schemas"]["OpeningChoice"][];
+            /** For Test */
+            for_test: components["schemas"]["Choice"][];
+        };
+        /**
+         * OpeningChoice
+         * @description What may sit in an opening; `notes` is what is usually done with it for a test.
+         */
+        OpeningChoice: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Notes */
+            notes: string;
         };
         /**
          * Units
@@ -479,6 +597,18 @@ export interface components {
             default_unit?: string | null;
         };
         /**
+         * Attitude
+         * @description A way to lie: tilt and roll, rad; the air that stays then, m³.
+         */
+        Attitude: {
+            /** Tilt */
+            tilt: number;
+            /** Roll */
+            roll: number;
+            /** Air */
+            air: number;
+        };
+        /**
          * BasisAnswer
          * @description What one school of practice would ask of this vessel. Pressures in Pa.
          */
@@ -501,6 +631,11 @@ export interface components {
             strength: boolean;
             /** Why */
             why: string;
+            /**
+             * Disputed
+             * @default
+             */
+            disputed: string;
             /** Source */
             source: string;
         };
@@ -513,7 +648,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "wall-assumed" | "give-unknown" | "ceiling-unknown" | "ends-unknown" | "brittle" | "above-allowable" | "outside-pressure" | "relief-above-wanted" | "no-strength-proof" | "basis-unusual" | "reason-missing" | "gauge-too-coarse" | "gauge-not-calibrated" | "gauge-class" | "wrench-unsuited" | "source-overshoot" | "source-too-weak" | "fitting-unrated" | "requalify" | "no-pause-at-wanted" | "no-early-look" | "dezincification" | "trapped-air" | "volume-differs" | "blocked-in-heating" | "temperature-unknown" | "too-hot" | "cool-steel" | "no-thermometer" | "thermometer-too-coarse" | "chloride";
+            code: "wall-assumed" | "give-unknown" | "ceiling-unknown" | "ends-unknown" | "brittle" | "above-allowable" | "outside-pressure" | "relief-above-wanted" | "no-strength-proof" | "basis-unusual" | "reason-missing" | "gauge-too-coarse" | "gauge-not-calibrated" | "gauge-class" | "wrench-unsuited" | "source-overshoot" | "source-too-weak" | "fitting-unrated" | "requalify" | "no-pause-at-wanted" | "no-early-look" | "dezincification" | "trapped-air" | "volume-differs" | "blocked-in-heating" | "temperature-unknown" | "too-hot" | "cool-steel" | "no-thermometer" | "thermometer-too-coarse" | "chloride" | "openings-missing" | "opening-undecided" | "must-not-see-test" | "air-stays" | "wall-wearing";
             /** Says */
             says: string;
         };
@@ -564,6 +699,18 @@ export interface components {
             height: number | null;
             water: components["schemas"]["Water"];
             growth: components["schemas"]["Growth"] | null;
+            vent?: components["schemas"]["VentAnswer"] | null;
+            wall?: components["schemas"]["WallAnswer"] | null;
+            /**
+             * Openings
+             * @default []
+             */
+            openings: components["schemas"]["OpeningAnswer"][];
+            /**
+             * Gather
+             * @default []
+             */
+            gather: components["schemas"]["Gather"][];
             /** Best Gauge */
             best_gauge: string | null;
             /** Compliance */
@@ -601,6 +748,125 @@ export interface components {
             leak: number;
         };
         /**
+         * Drawing
+         * @description The vessel to be drawn. `outline` is half of it, (x, radius) along the axis; `lowest` lies under the axis' first seam.
+         *
+         *     `level` is how high the water stands when it runs from the vent; None where that is not known.
+         */
+        Drawing: {
+            /** Kind */
+            kind: string;
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "cylinder" | "sphere" | "drum" | "box" | "cask" | "loop" | "unknown";
+            /** Plastic */
+            plastic: boolean;
+            /** Diameter */
+            diameter: number | null;
+            /** Length */
+            length: number | null;
+            /** Width */
+            width: number | null;
+            /** Wall */
+            wall: number | null;
+            /** Thinnest */
+            thinnest: number | null;
+            /** Ends */
+            ends: components["schemas"]["DrawnEnd"][];
+            /** Tubes */
+            tubes: components["schemas"]["DrawnTubes"][];
+            /**
+             * Position
+             * @enum {string}
+             */
+            position: "lying" | "standing";
+            /** Tilt */
+            tilt: number;
+            /** Roll */
+            roll: number;
+            /** Tall */
+            tall: number;
+            /** Lowest */
+            lowest: number;
+            /** Level */
+            level: number | null;
+            /** Outline */
+            outline: [
+                number,
+                number
+            ][];
+            /** Openings */
+            openings: components["schemas"]["DrawnOpening"][];
+            /** Readings */
+            readings: components["schemas"]["DrawnReading"][];
+        };
+        /**
+         * DrawnEnd
+         * @description An end: its form, how deep it is, and its wall.
+         */
+        DrawnEnd: {
+            /** Form */
+            form: string;
+            /** Depth */
+            depth: number;
+            /** Wall */
+            wall: number | null;
+        };
+        /**
+         * DrawnOpening
+         * @description An opening: where, which way it points (dx, dv), how far it faces the viewer (1 at him, −1 away), and what is in it.
+         */
+        DrawnOpening: {
+            /** Name */
+            name: string;
+            /** X */
+            x: number;
+            /** V */
+            v: number;
+            /** Dx */
+            dx: number;
+            /** Dv */
+            dv: number;
+            /** Facing */
+            facing: number;
+            /** Fitted */
+            fitted: string | null;
+            /** Choice */
+            choice: string | null;
+            /** Ready */
+            ready: boolean;
+        };
+        /**
+         * DrawnReading
+         * @description A wall reading with a place on the shell.
+         */
+        DrawnReading: {
+            /** X */
+            x: number;
+            /** V */
+            v: number;
+            /** Wall */
+            wall: number;
+            /** Date */
+            date: string | null;
+            /** Thinnest */
+            thinnest: boolean;
+        };
+        /**
+         * DrawnTubes
+         * @description Tubes through the shell: how many, how wide, how long.
+         */
+        DrawnTubes: {
+            /** Count */
+            count: number;
+            /** Diameter */
+            diameter: number;
+            /** Length */
+            length: number;
+        };
+        /**
          * EndForce
          * @description Force with which the test pressure throws out a plug, or pushes an end off its shell (a closure), N.
          */
@@ -614,16 +880,6 @@ export interface components {
              * @default false
              */
             closure: boolean;
-        };
-        /**
-         * EndShape
-         * @description An end as it is drawn, m.
-         */
-        EndShape: {
-            /** Form */
-            form: string;
-            /** Depth */
-            depth: number;
         };
         /**
          * Energies
@@ -649,6 +905,16 @@ export interface components {
              * @default []
              */
             stand_offs: components["schemas"]["StandOff"][];
+        };
+        /**
+         * Gather
+         * @description Something to bring to the bench, and for which opening.
+         */
+        Gather: {
+            /** What */
+            what: string;
+            /** Use */
+            use: string;
         };
         /**
          * Growth
@@ -737,6 +1003,24 @@ export interface components {
             source: string;
         };
         /**
+         * OpeningAnswer
+         * @description An opening: height above the lowest point, m; the choice made for the test and the usual one; what that asks for; is it done.
+         */
+        OpeningAnswer: {
+            /** Name */
+            name: string;
+            /** Height */
+            height: number | null;
+            /** Choice */
+            choice: string | null;
+            /** Suggested */
+            suggested: string;
+            /** Do */
+            do: string;
+            /** Ready */
+            ready: boolean;
+        };
+        /**
          * PartLimit
          * @description A part of the vessel: the pressure it may work at, and the highest test it can bear, Pa.
          */
@@ -817,6 +1101,19 @@ export interface components {
             says: string;
         };
         /**
+         * VentAnswer
+         * @description The opening that vents and its height, m; the air that stays above it, m³; a turn that frees it, where one does.
+         */
+        VentAnswer: {
+            /** Name */
+            name: string;
+            /** Height */
+            height: number;
+            /** Air */
+            air: number;
+            remedy: components["schemas"]["Attitude"] | null;
+        };
+        /**
          * VesselOut
          * @description A vessel as it hangs in the shed.
          */
@@ -838,33 +1135,24 @@ export interface components {
             };
             /** Version */
             version: number;
-            shape: components["schemas"]["VesselShape"];
+            shape: components["schemas"]["Drawing"];
             answer: components["schemas"]["DeriveAnswer"] | null;
             /** Problem */
             problem: string | null;
         };
         /**
-         * VesselShape
-         * @description What a drawing needs, m; null is not known.
+         * WallAnswer
+         * @description The shell's wall: thinnest and the least that the wanted pressure asks for, m; loss m/s; time left, s.
          */
-        VesselShape: {
-            /**
-             * Form
-             * @enum {string}
-             */
-            form: "cylinder" | "sphere" | "unknown";
-            /** Diameter */
-            diameter: number | null;
-            /** Length */
-            length: number | null;
-            /** Wall */
-            wall: number | null;
+        WallAnswer: {
             /** Thinnest */
-            thinnest: number | null;
-            /** Ends */
-            ends: components["schemas"]["EndShape"][];
-            /** Position */
-            position: string;
+            thinnest: number;
+            /** Least */
+            least: number | null;
+            /** Loss */
+            loss: number | null;
+            /** Left */
+            left: number | null;
         };
         /**
          * Water
@@ -911,7 +1199,7 @@ export interface components {
          * @description What a sheet would give, or what is wrong with it.
          */
         Looked: {
-            shape: components["schemas"]["VesselShape"] | null;
+            shape: components["schemas"]["Drawing"] | null;
             answer: components["schemas"]["DeriveAnswer"] | null;
             /** Says */
             says: string | null;
@@ -927,6 +1215,67 @@ export interface components {
             sheet: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * KitOut
+         * @description A piece of kit: its particulars in the open format; until when its calibration holds, where it has one.
+         */
+        KitOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Sheet */
+            sheet: {
+                [key: string]: unknown;
+            };
+            /** Notes */
+            notes: string;
+            /** Version */
+            version: number;
+            /** Taken Down */
+            taken_down: boolean;
+            /** Calibrated Until */
+            calibrated_until: string | null;
+            /** Out Of Date */
+            out_of_date: boolean;
+        };
+        /**
+         * KitIn
+         * @description A piece of kit as a person enters it.
+         */
+        KitIn: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Sheet */
+            sheet: {
+                [key: string]: unknown;
+            };
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /**
+             * Version
+             * @default 1
+             */
+            version: number;
+        };
+        /**
+         * Hung
+         * @description Whether it is taken down.
+         */
+        Hung: {
+            /** Taken Down */
+            taken_down: boolean;
         };
         /**
          * DecisionOut
@@ -997,6 +1346,18 @@ export interface components {
             decision: components["schemas"]["DecisionOut"] | null;
         };
         /**
+         * Difference
+         * @description A field, what stood there and what stands there now; null where nothing did.
+         */
+        Difference: {
+            /** Field */
+            field: string;
+            /** Was */
+            was: string | null;
+            /** Now */
+            now: string | null;
+        };
+        /**
          * Missing
          * @description What is still to be entered, and where.
          */
@@ -1033,9 +1394,13 @@ export interface components {
                 [key: string]: unknown;
             };
             answer: components["schemas"]["DeriveAnswer"];
-            shape: components["schemas"]["VesselShape"];
+            shape: components["schemas"]["Drawing"];
             /** Missing */
             missing: components["schemas"]["Missing"][];
+            /** Copied From */
+            copied_from: number | null;
+            /** Changed */
+            changed: components["schemas"]["Difference"][];
             /**
              * Planned At
              * Format: date-time
@@ -1045,6 +1410,39 @@ export interface components {
             planned_by: string;
             /** Started At */
             started_at: string | null;
+        };
+        /**
+         * CopyOf
+         * @description Whose plan to begin with; the vessel's last trial's where none is named.
+         */
+        CopyOf: {
+            /** Trial */
+            trial?: string | null;
+        };
+        /**
+         * Suit
+         * @description A piece of kit from the board, whether it will do for this plan, and why.
+         */
+        Suit: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Sheet */
+            sheet: {
+                [key: string]: unknown;
+            };
+            /** Suited */
+            suited: boolean;
+            /** Best */
+            best: boolean;
+            /** Says */
+            says: string;
         };
         /**
          * PlanIn
@@ -1075,7 +1473,7 @@ export interface components {
             state: components["schemas"]["State"];
             source: components["schemas"]["Source"];
             answer: components["schemas"]["DeriveAnswer"];
-            shape: components["schemas"]["VesselShape"];
+            shape: components["schemas"]["Drawing"];
             clock: components["schemas"]["Clock"];
             /** Started At */
             started_at: string | null;
@@ -1466,7 +1864,7 @@ export interface components {
             sheet: {
                 [key: string]: unknown;
             };
-            shape: components["schemas"]["VesselShape"];
+            shape: components["schemas"]["Drawing"];
             /** Core */
             core: string;
             /** Planned By */
@@ -1676,6 +2074,102 @@ export interface operations {
             };
         };
     };
+    toadbell_shed_kit_api_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitOut"][];
+                };
+            };
+        };
+    };
+    toadbell_shed_kit_api_hang_up_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KitIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitOut"];
+                };
+            };
+        };
+    };
+    toadbell_shed_kit_api_change_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KitIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitOut"];
+                };
+            };
+        };
+    };
+    toadbell_shed_kit_api_hang_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Hung"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitOut"];
+                };
+            };
+        };
+    };
     toadbell_trials_api_trials: {
         parameters: {
             query?: never;
@@ -1705,7 +2199,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["CopyOf"] | null;
+            };
+        };
         responses: {
             /** @description Created */
             201: {
@@ -1714,6 +2212,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+        };
+    };
+    toadbell_trials_api_suited_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Suit"][];
                 };
             };
         };
