@@ -276,7 +276,19 @@ FULL = {
     "gauge": {"range": "25 bar", "division": "0.5 bar", "class": 1.6, "height_above_top": "-0.4 m"},
     "thermometer": {"resolution": "0.01 delta_degC"},
 }
-PLAIN = {"kind", "basis", "factor", "working_pressure", "plate_pressure", "relief_set", "gauge_range", "best_gauge", "profile", "lines"}
+PLAIN = {
+    "kind",
+    "medium",
+    "basis",
+    "factor",
+    "working_pressure",
+    "plate_pressure",
+    "relief_set",
+    "gauge_range",
+    "best_gauge",
+    "profile",
+    "lines",
+}
 """Figures that are the sheet's own, a choice, or drawn from others."""
 NAMES = {"bases": "id", "openings": "name", "parts": "name", "end_forces": "name", "stand_offs": "effect"}
 NOT_FIGURES = {"pause", "strokes_from_last", "factor", "time", "leak"}

@@ -236,7 +236,7 @@ def test_under_air_too_the_smallest_leak_that_can_be_told_is_worked_out() -> Non
 def test_a_low_head_is_told_in_water_too() -> None:
     drum = derived(**{**AIR, "kind": "digester", "working_pressure": "22 mbar"})
     line = next(line for line in drum.lines if line.figure == "test_pressure")
-    assert line.shown == "0.033 bar (336.5 mm of water)"
+    assert line.shown == "33 mbar (336.5 mm of water)"
 
 
 def test_the_trapped_airs_own_part_of_the_energy_is_told() -> None:

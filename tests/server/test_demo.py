@@ -10,15 +10,15 @@ from tests.server.conftest import Workshop
 from toadbell.core.plan.derive import derive
 from toadbell.core.sheets import read_vessel_sheet
 from toadbell.records import demo
-from toadbell.shed.models import Maker, Vessel
+from toadbell.shed.models import Kit, Maker, Vessel
 from toadbell.trials.models import Decision, Event, Reading, Trial, Verdict
 
 FOLDER = settings.BASE_DIR / "demo"
-TABLES = (Vessel, Trial, Reading, Event, Verdict, Decision, Maker)
+TABLES = (Vessel, Kit, Trial, Reading, Event, Verdict, Decision, Maker)
 
 
 def test_loading_twice_doubles_nothing(workshop: Workshop) -> None:
-    assert demo.load(FOLDER) == 4
+    assert demo.load(FOLDER) == 10
     before = [table.objects.count() for table in TABLES]
     assert demo.load(FOLDER) == 0
     assert [table.objects.count() for table in TABLES] == before
@@ -45,7 +45,8 @@ def test_the_receivers_story_is_there(workshop: Workshop) -> None:
 
 def test_the_shelf_and_every_record_can_be_opened(workshop: Workshop) -> None:
     demo.load(FOLDER)
-    assert len(workshop.get("/vessels")) == 4
+    assert len(workshop.get("/vessels")) == 10
+    assert len(workshop.get("/kit")) == 15
     for row in workshop.get("/trials"):
         workshop.get(f"/trials/{row['id']}/plan")
         if row["started_at"]:

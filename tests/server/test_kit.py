@@ -139,5 +139,5 @@ def test_a_drawing_has_its_openings_where_they_are(workshop: Workshop) -> None:
     assert drawn["flank"]["facing"] == pytest.approx(1)
     assert shape["readings"] == [{"x": 0.3, "v": pytest.approx(-0.183), "wall": pytest.approx(0.0026), "date": None, "thinnest": True}]
     assert shape["level"] == pytest.approx(0.366)
-    xs, radii = zip(*shape["outline"], strict=True)
+    xs, radii = zip(*((p["x"], p["r"]) for p in shape["outline"]), strict=True)
     assert (xs[0], xs[-1], max(radii)) == pytest.approx((-0.0915, 0.8915, 0.183), rel=1e-4)

@@ -251,6 +251,7 @@ class DeriveAnswer(_Answer):
     """What a plan needs. Pressures Pa gauge; volumes m³; compliance m³/Pa; what is not known is null."""
 
     kind: str
+    medium: str = "water"
     basis: str
     factor: float | None
     base_pressure: float

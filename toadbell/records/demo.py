@@ -11,7 +11,7 @@ from django.utils import timezone
 
 from toadbell.core.judge.log import read_log
 from toadbell.core.sheets import read_vessel_sheet
-from toadbell.shed.models import Maker, Vessel
+from toadbell.shed.models import Kit, Maker, Vessel
 from toadbell.trials import judge
 from toadbell.trials.models import Event, Reading, Source, State, Trial
 
@@ -23,6 +23,9 @@ def load(folder: Path) -> int:
     """Hang up what is not there yet; gives how many vessels are new."""
     members = json.loads((folder / "workshop.json").read_text())["members"]
     makers = {key: _member(key, name) for key, name in members.items()}
+    if not Kit.objects.exists():
+        for one in json.loads((folder / "kit.json").read_text()):
+            Kit.hang_up(one["kind"], one["name"], one["sheet"])
     new = 0
     for path in sorted(folder.glob("*/vessel.json"), key=lambda p: _SHELF.index(p.parent.name) if p.parent.name in _SHELF else 99):
         data = json.loads(path.read_text())
@@ -39,7 +42,10 @@ def load(folder: Path) -> int:
     return new
 
 
-_SHELF = ("wharf-receiver", "bitterns-boiler", "perry-tank", "paint-shop-bottle")
+_SHELF = (
+    "wharf-receiver", "bitterns-boiler", "perry-tank", "paint-shop-bottle", "cider-keg", "skylark", "orchard-digester", "lamp-oil-tank",
+    "glasshouse-loop", "vinegar-cask",
+)  # fmt: skip
 
 
 def _member(key: str, name: str) -> Maker:

@@ -46,7 +46,8 @@ def cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
 def _wall_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
     found = []
     shell = sheet.shell
-    if shell is None or not shell.measured:
+    low_tank = sheet.box is not None or sheet.cask is not None
+    if not low_tank and (shell is None or not shell.measured):
         found.append(
             Caution(code="wall-assumed", says="The wall is not measured. Measure it where water stands, or the ceiling is a guess.")
         )
@@ -63,7 +64,7 @@ def _wall_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
         )
     if w.above_allowable and not (shell and shell.measured):
         found.append(Caution(code="above-allowable", says=w.allowable_sentence()))
-    if w.wear is not None and w.wear.left is not None and w.wear.left < SOON and w.wear.least is not None and w.wear.loss:
+    if w.wear is not None and w.wear.left is not None and 0 < w.wear.left < SOON and w.wear.least is not None and w.wear.loss:
         rate = units.write(w.wear.loss * YEAR, "length", "mm", figures=2)
         found.append(
             Caution(

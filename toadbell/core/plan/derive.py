@@ -30,6 +30,10 @@ from toadbell.core.vessel.strength import end_force, hoop_growth, parts_of
 from toadbell.core.vessel.wear import Wear, wear_of
 
 
+LOW_HEAD = 20_000.0
+"""Test pressure under which a person who reads bar reads millibar, Pa."""
+
+
 def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "mm") -> DeriveAnswer:
     """Test pressure, limits, energy, stages, hold, stops, cautions and the lines of working.
 
@@ -43,6 +47,8 @@ def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "m
         why = next(b.why for b in bases.side_by_side(sheet) if b.id == basis)
         raise SheetError(f"“{basis}” cannot be worked out. {why}", "basis")
     rule, base = bases.BASES[basis], bases.base_pressure(sheet)
+    if pressure_unit == "bar" and pressure < LOW_HEAD:
+        pressure_unit = "mbar"
     temperature = sheet.water_temperature or ROOM
     vent = vent_of(sheet)
     head = _gauge_head(sheet, temperature)
@@ -66,6 +72,7 @@ def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "m
 
     answer = DeriveAnswer(
         kind=sheet.kind,
+        medium=sheet.medium,
         basis=basis,
         factor=factor,
         base_pressure=base,

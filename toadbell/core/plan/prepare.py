@@ -10,7 +10,7 @@ DO = {
     "keep": "stays on",
     "take-off": "take off, plug",
     "blank": "blank off",
-    "vent": "vent, open while filling",
+    "vent": "vent valve",
     "drain": "drain valve",
     "pump": "pump and shut-off",
     "gauge": "test gauge",
@@ -53,7 +53,7 @@ def openings_of(sheet: VesselSheet) -> list[OpeningAnswer]:
 def missing_roles(sheet: VesselSheet) -> list[str]:
     """What no opening is given to: vent, pump or gauge; as words."""
     given = {opening.for_test for opening in sheet.fittings}
-    return [words for role, words in ROLES.items() if role not in given]
+    return [words for role, words in ROLES.items() if role not in given and not (role == "vent" and sheet.medium == "air")]
 
 
 def undecided(sheet: VesselSheet) -> list[str]:

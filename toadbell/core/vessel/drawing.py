@@ -28,6 +28,13 @@ class _Drawn(BaseModel):
     model_config = ConfigDict(frozen=True)
 
 
+class DrawnPoint(_Drawn):
+    """A point of the outline: along the axis, and how far from it."""
+
+    x: float
+    r: float
+
+
 class DrawnEnd(_Drawn):
     """An end: its form, how deep it is, and its wall."""
 
@@ -69,7 +76,7 @@ class DrawnReading(_Drawn):
 
 
 class Drawing(_Drawn):
-    """The vessel to be drawn. `outline` is half of it, (x, radius) along the axis; `lowest` lies under the axis' first seam.
+    """The vessel to be drawn. `outline` is half of it, along the axis; `lowest` lies under the axis' first seam.
 
     `level` is how high the water stands when it runs from the vent; None where that is not known.
     """
@@ -90,7 +97,7 @@ class Drawing(_Drawn):
     tall: float
     lowest: float
     level: float | None
-    outline: list[tuple[float, float]]
+    outline: list[DrawnPoint]
     openings: list[DrawnOpening]
     readings: list[DrawnReading]
 
@@ -124,7 +131,7 @@ def drawing_of(sheet: VesselSheet) -> Drawing:
         tall=0.0 if solid is None else solid.tall,
         lowest=_lowest(solid),
         level=None if solid is None else _level(solid, vent.height if vent else None),
-        outline=[] if solid is None else _outline(sheet, solid),
+        outline=[] if solid is None else [DrawnPoint(x=x, r=r) for x, r in _outline(sheet, solid)],
         openings=[] if solid is None else [drawn for o in sheet.fittings if (drawn := _opening(sheet, solid, o)) is not None],
         readings=[] if not isinstance(solid, Revolved) else _readings(sheet, solid),
     )

@@ -659,6 +659,11 @@ export interface components {
         DeriveAnswer: {
             /** Kind */
             kind: string;
+            /**
+             * Medium
+             * @default water
+             */
+            medium: string;
             /** Basis */
             basis: string;
             /** Factor */
@@ -749,7 +754,7 @@ export interface components {
         };
         /**
          * Drawing
-         * @description The vessel to be drawn. `outline` is half of it, (x, radius) along the axis; `lowest` lies under the axis' first seam.
+         * @description The vessel to be drawn. `outline` is half of it, along the axis; `lowest` lies under the axis' first seam.
          *
          *     `level` is how high the water stands when it runs from the vent; None where that is not known.
          */
@@ -793,10 +798,7 @@ export interface components {
             /** Level */
             level: number | null;
             /** Outline */
-            outline: [
-                number,
-                number
-            ][];
+            outline: components["schemas"]["DrawnPoint"][];
             /** Openings */
             openings: components["schemas"]["DrawnOpening"][];
             /** Readings */
@@ -837,6 +839,16 @@ export interface components {
             choice: string | null;
             /** Ready */
             ready: boolean;
+        };
+        /**
+         * DrawnPoint
+         * @description A point of the outline: along the axis, and how far from it.
+         */
+        DrawnPoint: {
+            /** X */
+            x: number;
+            /** R */
+            r: number;
         };
         /**
          * DrawnReading

@@ -77,6 +77,7 @@ export function Head({ action }: { action?: React.ReactNode }) {
       <nav aria-label="Rooms" className="flex gap-1">
         {[
           ["/", "Shed"],
+          ["/kit", "Kit"],
           ["/records", "Records"],
         ].map(([to, name]) => (
           <NavLink

@@ -1,6 +1,8 @@
 import { createBrowserRouter } from "react-router"
 import { Bench } from "../bench/Bench"
+import { Kit } from "../kit/Kit"
 import { Judge } from "../judge/Judge"
+import { Gather } from "../plan/Gather"
 import { PlanBoard } from "../plan/PlanBoard"
 import { Record } from "../records/Record"
 import { Records } from "../records/Records"
@@ -18,11 +20,12 @@ export const router = createBrowserRouter([
       { path: "/vessels/new", element: <HangUp /> },
       { path: "/vessels/:id", element: <VesselPage /> },
       { path: "/trials/:id/plan", element: <PlanBoard /> },
+      { path: "/trials/:id/gather", element: <Gather /> },
       { path: "/trials/:id/bench", element: <Bench /> },
       { path: "/trials/:id/judge", element: <Judge /> },
       { path: "/records", element: <Records /> },
       { path: "/records/:id", element: <Record /> },
-      { path: "/kit", element: <Soon room="kit" /> },
+      { path: "/kit", element: <Kit /> },
       { path: "/practice", element: <Soon room="practice" /> },
       { path: "*", element: <NotFound /> },
     ],

@@ -7,7 +7,7 @@ import { TrialHead } from "../app/TrialHead"
 import { CourseChart } from "../parts/CourseChart"
 import { Glass } from "../parts/Glass"
 import { glassOf, planOf } from "../parts/marks"
-import { ago, clock, digits, inUnit, reading, show, unitOf, type Habit } from "../parts/units"
+import { ago, clock, digits, habitFor, inUnit, isMetric, reading, show, unitOf, type Habit } from "../parts/units"
 import { Actions } from "./Actions"
 import { ring } from "./bell"
 import { useTrialNow } from "./clock"
@@ -23,7 +23,7 @@ export function Bench() {
   if (bench.error && !bench.data) return <Failed error={bench.error} retry={() => void bench.refetch()} />
   if (!bench.data || !me.data) return <Loading what="the bench" />
   const cut = bench.error ? bench.error.message : null
-  return <Running bench={bench.data} received={bench.dataUpdatedAt} habit={me.data.units} cut={cut} />
+  return <Running bench={bench.data} received={bench.dataUpdatedAt} habit={habitFor(me.data.units, bench.data.answer.gauge_target)} cut={cut} />
 }
 
 type RunningProps = { bench: BenchState; received: number; habit: Habit; cut: string | null }
@@ -128,7 +128,7 @@ function NowCard({ bench }: { bench: BenchState }) {
 
 function Readout({ bench, now, left, habit }: { bench: BenchState; now: number; left: number | null; habit: Habit }) {
   const { latest } = bench
-  const other: Habit = habit === "metric" ? "imperial" : "metric"
+  const other: Habit = isMetric(habit) ? "imperial" : "metric"
   const age = latest ? (now - Date.parse(latest.at)) / 1000 : 0
   const drop = bench.shut_in_pressure != null && latest && bench.phase === "holding" ? bench.shut_in_pressure - latest.pressure : null
   return (

@@ -10,7 +10,7 @@ import { Glass } from "../parts/Glass"
 import { Lines, Why } from "../parts/Lines"
 import { glassOf } from "../parts/marks"
 import { Tag, type Fitness } from "../parts/Tag"
-import { clock, day, digits, inUnit, show, unitOf, type Habit } from "../parts/units"
+import { clock, day, digits, habitFor, inUnit, show, unitOf, type Habit } from "../parts/units"
 import { useRecord } from "../records/queries"
 import { DecisionForm } from "./DecisionForm"
 import { HoldChart } from "./HoldChart"
@@ -23,7 +23,7 @@ export function Judge() {
   const [judge, me] = [useJudge(id), useMe()]
   if (judge.error) return <Failed error={judge.error} retry={() => void judge.refetch()} />
   if (!judge.data || !me.data) return <Loading what="the hold" />
-  return <Room judge={judge.data} habit={me.data.units} />
+  return <Room judge={judge.data} habit={habitFor(me.data.units, judge.data.plan.gauge_target)} />
 }
 
 function Room({ judge, habit }: { judge: JudgeState; habit: Habit }) {

@@ -1,10 +1,14 @@
 import { scaleLinear } from "d3-scale"
+import type { ReactNode } from "react"
 import type { Schema } from "../api/client"
 import { digits, inUnit, unitOf, type Habit } from "./units"
 import { useSize } from "./useSize"
 
 type Answer = Schema["DeriveAnswer"]
 export type TracePoint = { time: number; pressure: number }
+
+/** What lies over the chart needs of it: px and back. */
+export type ChartFrame = { y: (pressure: number) => number; pressureAt: (y: number) => number; level: (pressure: number) => [number, number] | null }
 
 type CourseChartProps = {
   answer: Answer
@@ -15,6 +19,8 @@ type CourseChartProps = {
   named?: boolean
   /** The planned course begins so many s after the start. */
   shift?: number
+  /** What lies over it: handles to move the stages by. */
+  over?: (chart: ChartFrame) => ReactNode
 }
 
 /** The planned course of pressure over time, and over it what was read. */
@@ -27,7 +33,7 @@ export function CourseChart(props: CourseChartProps) {
   )
 }
 
-function Drawing({ answer, habit, trace, named, shift = 0, width, height }: CourseChartProps & { width: number; height: number }) {
+function Drawing({ answer, habit, trace, named, shift = 0, over, width, height }: CourseChartProps & { width: number; height: number }) {
   const [left, right, top, bottom] = [46, width - 18, named ? 30 : 14, height - 34]
   const course = answer.profile.map((p) => ({ time: p.time + shift, pressure: p.pressure }))
   const end = Math.max(course.at(-1)?.time ?? 60, trace?.at(-1)?.time ?? 0)
@@ -43,8 +49,16 @@ function Drawing({ answer, habit, trace, named, shift = 0, width, height }: Cour
   const nearEnd = near ? stretch(course, near.target)?.[1] : course[0]
   const holding = stretch(course, answer.gauge_target)
   const zone: [number, number] | null = nearEnd && holding ? [px(nearEnd), px(holding[1])] : null
+  const frame: ChartFrame = {
+    y: (pressure) => y(inUnit(pressure, "pressure", habit)),
+    pressureAt: (at) => Math.max(0, y.invert(at)) * (1 / inUnit(1, "pressure", habit)),
+    level: (pressure) => {
+      const ends = stretch(course, pressure)
+      return ends && [px(ends[0]), px(ends[1])]
+    },
+  }
   return (
-    <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} className="print:h-auto print:w-full" role="img" aria-label={`Planned course: ${answer.stages.length} stages to ${digits(inUnit(answer.gauge_target, "pressure", habit), 4)} ${unitOf("pressure", habit)}, then the hold`}>
+    <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} className="print:h-auto print:w-full" role={over ? "group" : "img"} aria-label={`Planned course: ${answer.stages.length} stages to ${digits(inUnit(answer.gauge_target, "pressure", habit), 4)} ${unitOf("pressure", habit)}, then the hold`}>
       {zone && <rect x={zone[0]} y={top - (named ? 14 : 0)} width={Math.max(0, zone[1] - zone[0])} height={bottom - top + (named ? 14 : 0)} fill="var(--brass-soft)" />}
       {y.ticks(4).map((tick) => (
         <g key={tick}>
@@ -69,6 +83,7 @@ function Drawing({ answer, habit, trace, named, shift = 0, width, height }: Cour
       <path d={path} fill="none" stroke="var(--brass)" strokeWidth={trace ? 1.8 : 2.6} strokeDasharray={trace ? "5 4" : undefined} strokeLinejoin="round" />
       {!trace && course.slice(1, -1).map((p, i) => <circle key={i} cx={px(p)} cy={py(p)} r="4.5" fill="var(--color-ground)" stroke="var(--brass-ink)" strokeWidth="2" />)}
       {named && <Names answer={answer} habit={habit} px={px} py={py} course={course} zone={zone} top={top} />}
+      {over?.(frame)}
       {trace && trace.length > 0 && <Trace points={trace} px={px} py={py} />}
     </svg>
   )

@@ -1,11 +1,13 @@
 import { scaleLinear } from "d3-scale"
-import { useId } from "react"
+import { useId, useRef, type PointerEvent } from "react"
 import { spread } from "./spread"
 import { digits, inUnit, unitOf, type Habit } from "./units"
 import { useSize } from "./useSize"
 
 export type Tone = "ink" | "brass" | "water" | "vermilion" | "quiet"
-export type Mark = { name: string; pressure: number; tone: Tone; figures?: number }
+export type Mark = { name: string; pressure: number; tone: Tone; figures?: number; move?: Move }
+/** How a mark is moved: what its keys step by, and where it went; Pa. */
+export type Move = { step: number; to: (pressure: number) => void; does: string }
 
 type GlassProps = {
   habit: Habit
@@ -53,11 +55,13 @@ function Drawing({ habit, facts, plan, level, ceiling, band, lineFrom, above, sl
     .nice(8)
     .range([bottom, top])
   const y = (pressure: number) => scale(inUnit(pressure, "pressure", habit))
+  const back = (at: number) => Math.max(0, scale.invert(at)) / inUnit(1, "pressure", habit)
   const x = slim ? (width - TUBE) / 2 : Math.min(100, width * 0.46)
   const ticks = scale.ticks(6)
+  const movable = [...facts, ...plan].some((mark) => mark.move)
   const minor = scale.ticks(30)
   return (
-    <svg width={width} height={height} role="img" aria-label={inWords(facts, plan, level, habit)}>
+    <svg width={width} height={height} role={movable ? "group" : "img"} aria-label={inWords(facts, plan, level, habit)}>
       <defs>
         <pattern id={hatch} width="9" height="9" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
           <rect width="9" height="9" fill="var(--vermilion-soft)" />
@@ -82,8 +86,8 @@ function Drawing({ habit, facts, plan, level, ceiling, band, lineFrom, above, sl
         </g>
       ))}
       <rect x={x} y={top} width={TUBE} height={bottom - top} rx="3" fill="none" stroke="var(--color-ink)" strokeWidth="2" />
-      {!slim && <Labels marks={facts} y={y} x={x} side="left" habit={habit} range={[top + 12, bottom - 8]} />}
-      {!slim && <Labels marks={plan} y={y} x={x + TUBE} side="right" habit={habit} range={[top + 12, bottom - 8]} />}
+      {!slim && <Labels marks={facts} y={y} x={x} side="left" habit={habit} range={[top + 12, bottom - 8]} back={back} />}
+      {!slim && <Labels marks={plan} y={y} x={x + TUBE} side="right" habit={habit} range={[top + 12, bottom - 8]} back={back} />}
       {above != null && !slim && (
         <text x={x + TUBE / 2} y={top - 9} textAnchor="middle" fontSize="12.5" fill="var(--vermilion-ink)">
           ↑ ceiling <tspan className="figure">{digits(inUnit(above, "pressure", habit), 3)}</tspan>
@@ -106,20 +110,51 @@ function Water({ x, y, bottom }: { x: number; y: number; bottom: number }) {
   )
 }
 
-type LabelsProps = { marks: Mark[]; y: (p: number) => number; x: number; side: "left" | "right"; habit: Habit; range: [number, number] }
+type LabelsProps = { marks: Mark[]; y: (p: number) => number; x: number; side: "left" | "right"; habit: Habit; range: [number, number]; back: (y: number) => number }
 
-function Labels({ marks, y, x, side, habit, range }: LabelsProps) {
+function Labels({ marks, y, x, side, habit, range, back }: LabelsProps) {
+  const dragging = useRef<string | null>(null)
   const placed = spread(
     marks.map((mark) => y(mark.pressure)),
     33,
     ...range,
   )
   const away = side === "left" ? -1 : 1
+  const handle = (mark: Mark, move: Move) => ({
+    role: "slider",
+    tabIndex: 0,
+    "aria-label": `${mark.name}: ${move.does}`,
+    "aria-orientation": "vertical" as const,
+    "aria-valuenow": mark.pressure,
+    "aria-valuetext": `${digits(inUnit(mark.pressure, "pressure", habit), 4)} ${unitOf("pressure", habit)}`,
+    className: "cursor-ns-resize select-none",
+    style: { touchAction: "none" },
+    onKeyDown: (event: React.KeyboardEvent) => {
+      const way = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key]
+      if (!way) return
+      event.preventDefault()
+      move.to(Math.max(move.step, mark.pressure + way * move.step * (event.shiftKey ? 5 : 1)))
+    },
+    onPointerDown: (event: PointerEvent<SVGGElement>) => {
+      event.preventDefault()
+      dragging.current = mark.name
+      event.currentTarget.setPointerCapture(event.pointerId)
+      event.currentTarget.focus()
+    },
+    onPointerMove: (event: PointerEvent<SVGGElement>) => {
+      if (dragging.current !== mark.name) return
+      const top = event.currentTarget.ownerSVGElement!.getBoundingClientRect().top
+      move.to(Math.max(move.step, Math.round(back(event.clientY - top) / move.step) * move.step))
+    },
+    onPointerUp: () => (dragging.current = null),
+  })
   return marks.map((mark, index) => {
     const [at, label] = [y(mark.pressure), placed[index]!]
     const text = x + away * 26
     return (
-      <g key={mark.name} fill={COLOURS[mark.tone]}>
+      <g key={mark.name} fill={COLOURS[mark.tone]} {...(mark.move ? handle(mark, mark.move) : {})}>
+        {mark.move && <rect x={side === "left" ? text - 76 : text - 20} y={label - 16} width={96} height={32} fill="transparent" />}
+        {mark.move && <path d={`M${x + away * 1} ${at - 6} l${away * 9} 6 l${-away * 9} 6 z`} />}
         <path d={`M${x} ${at} H${x + away * 9} L${x + away * 17} ${label} H${x + away * 22}`} fill="none" stroke={COLOURS[mark.tone]} strokeWidth="1.6" />
         <text x={text} y={label - 3} textAnchor={side === "left" ? "end" : "start"} fontSize="13">
           {mark.name}

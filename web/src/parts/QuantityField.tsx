@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query"
 import { useEffect, useId, useState, type ReactNode } from "react"
 import { api, asked, type Refusal } from "../api/client"
 
-export type QuantityKind = "pressure" | "length" | "volume" | "temperature" | "temperature_difference" | "time" | "leak" | "mass"
+export type QuantityKind = "pressure" | "length" | "volume" | "temperature" | "temperature_difference" | "time" | "leak" | "mass" | "torque"
 
 type QuantityFieldProps = {
   label: string

@@ -1,4 +1,4 @@
-import { day, show, type Habit } from "./units"
+import { day, habitFor, show, type Habit } from "./units"
 
 export type Fitness = "fit" | "limited" | "not fit" | "not proven"
 const TONES: Record<Fitness, string> = {
@@ -20,7 +20,7 @@ export function Tag({ fitness, pressure, date, note, habit, large = false }: Tag
     "not fit": `M1 1 H${w - 1} V${h - 1} H1 Z`,
     "not proven": `M1 1 H${w - 1} V${h - 1} H1 Z`,
   }[fitness]
-  const figure = pressure != null ? show(pressure, "pressure", habit, 3) : (note ?? "")
+  const figure = pressure != null ? show(pressure, "pressure", habit === "metric" ? habitFor(habit, pressure) : habit, 3) : (note ?? "")
   return (
     <span className={`relative inline-block ${TONES[fitness]}`} style={{ width: w, height: h }} data-testid="tag">
       <svg width={w} height={h} className="absolute inset-0" aria-hidden="true" fill="var(--color-paper)" stroke="currentColor" strokeWidth="2">

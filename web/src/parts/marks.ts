@@ -1,5 +1,5 @@
 import type { Schema } from "../api/client"
-import type { Mark } from "./Glass"
+import type { Mark, Move } from "./Glass"
 
 type Answer = Schema["DeriveAnswer"]
 
@@ -14,16 +14,20 @@ export function factsOf(answer: Answer): Mark[] {
   return withinReach(marks, answer)
 }
 
+/** What of a plan may be moved on the glass. */
+export type PlanMoves = { wanted?: Move; relief?: Move; test?: Move; stage?: (index: number) => Move }
+
 /** What is planned: the right of the glass. */
-export function planOf(answer: Answer): Mark[] {
+export function planOf(answer: Answer, moves: PlanMoves = {}): Mark[] {
   const stages = answer.stages
-    .filter((stage) => stage.name !== "test" && stage.name !== "wanted")
-    .map((stage): Mark => ({ name: stage.name === "three quarters" ? "¾" : stage.name, pressure: stage.target, tone: "brass" }))
+    .map((stage, index) => ({ stage, index }))
+    .filter(({ stage }) => stage.name !== "test" && stage.name !== "wanted")
+    .map(({ stage, index }): Mark => ({ name: stage.name === "three quarters" ? "¾" : stage.name, pressure: stage.target, tone: "brass", move: moves.stage?.(index) }))
   const marks: (Mark | null)[] = [
-    { name: "test", pressure: answer.gauge_target, tone: "brass", figures: 4 },
-    { name: "wanted", pressure: answer.working_pressure, tone: "brass" },
+    { name: "test", pressure: answer.gauge_target, tone: "brass", figures: 4, move: moves.test },
+    { name: "wanted", pressure: answer.working_pressure, tone: "brass", move: moves.wanted },
     answer.relief_set != null && answer.relief_set !== answer.working_pressure
-      ? { name: "relief", pressure: answer.relief_set, tone: "brass" }
+      ? { name: "relief", pressure: answer.relief_set, tone: "brass", move: moves.relief }
       : null,
     ...stages,
   ]

@@ -1,7 +1,9 @@
-import { cleanup, render, screen } from "@testing-library/react"
-import { afterEach, describe, expect, it } from "vitest"
+import { cleanup, fireEvent, render, screen } from "@testing-library/react"
+import { afterEach, describe, expect, it, vi } from "vitest"
 import type { Schema } from "../api/client"
-import { Elevation, extent } from "./Elevation"
+import { Elevation } from "./elevation/Elevation"
+import { extent, frameOf, placeAt } from "./elevation/frame"
+import { Openings } from "./elevation/Openings"
 import { Lines, Why } from "./Lines"
 import { glassOf, planOf } from "./marks"
 import { withUnit } from "./QuantityField"
@@ -48,29 +50,47 @@ describe("the tag", () => {
   })
 })
 
-const SHAPE: Schema["VesselShape"] = {
+const SHAPE: Schema["Drawing"] = {
+  kind: "receiver",
   form: "cylinder",
+  plastic: false,
   diameter: 0.366,
   length: 0.8,
+  width: null,
   wall: 0.0032,
   thinnest: 0.0026,
-  ends: [
-    { form: "ellipsoidal", depth: 0.0915 },
-    { form: "ellipsoidal", depth: 0.0915 },
-  ],
+  ends: [],
+  tubes: [],
   position: "lying",
+  tilt: 0,
+  roll: 0,
+  tall: 0.366,
+  lowest: 0.183,
+  level: null,
+  outline: [
+    { x: -0.09, r: 0 },
+    { x: 0, r: 0.183 },
+    { x: 0.8, r: 0.183 },
+    { x: 0.89, r: 0 },
+  ],
+  openings: [{ name: "outlet", x: 0.4, v: 0.183, dx: 0, dv: 1, facing: 0, fitted: null, choice: "vent", ready: false }],
+  readings: [],
 }
+const STANDING = { ...SHAPE, position: "standing" as const, tilt: Math.PI / 2 }
 
 describe("the elevation", () => {
-  it("is as long as shell and ends together", () => {
-    expect(extent(SHAPE)).toEqual({ along: 0.8 + 2 * 0.0915, across: 0.366 })
-    expect(extent({ ...SHAPE, form: "sphere" })).toEqual({ along: 0.366, across: 0.366 })
+  it("is as wide and tall as the vessel in its attitude", () => {
+    expect(extent(SHAPE)).toEqual({ wide: 0.98, tall: 0.366 })
+    const standing = extent(STANDING)
+    expect(standing.wide).toBeCloseTo(0.366)
+    expect(standing.tall).toBeCloseTo(0.98)
+    expect(extent({ ...SHAPE, tilt: 0.1 }).tall).toBeGreaterThan(0.366)
   })
 
   it("is drawn to one scale, lying or standing", () => {
     const lying = render(<Elevation shape={SHAPE} scale={100} ground={false} />).container.querySelector("svg")!
-    const standing = render(<Elevation shape={{ ...SHAPE, position: "standing" }} scale={100} ground={false} />).container.querySelector("svg")!
-    expect(Number(lying.getAttribute("width"))).toBeCloseTo(98.3 + 6, 5)
+    const standing = render(<Elevation shape={STANDING} scale={100} ground={false} />).container.querySelector("svg")!
+    expect(Number(lying.getAttribute("width"))).toBeCloseTo(98 + 6, 5)
     expect(Number(standing.getAttribute("width"))).toBeCloseTo(36.6 + 6, 5)
   })
 
@@ -78,6 +98,36 @@ describe("the elevation", () => {
     render(<Elevation shape={SHAPE} scale={400} dimensions habit="metric" />)
     expect(screen.getByText("thinnest 2.6 mm")).toBeTruthy()
     expect(screen.getByText("800 mm")).toBeTruthy()
+  })
+
+  it("finds on the vessel what is pointed at on the sheet, however it lies", () => {
+    for (const shape of [SHAPE, STANDING, { ...SHAPE, tilt: 0.3 }]) {
+      const frame = frameOf(shape)
+      const [x, v] = frame.toVessel(...frame.toSheet(0.3, 0.1))
+      expect(x).toBeCloseTo(0.3)
+      expect(v).toBeCloseTo(0.1)
+    }
+  })
+
+  it("turns what is pointed at into a place: shell or end, to five millimetres", () => {
+    expect(placeAt(SHAPE, 0.302, 0.18)).toEqual({ on: "shell", along: "300 mm", round: "0 deg" })
+    expect(placeAt(SHAPE, 0.302, -0.2)).toEqual({ on: "shell", along: "300 mm", round: "180 deg" })
+    expect(placeAt(SHAPE, 0.5, 0)).toEqual({ on: "shell", along: "500 mm", round: "90 deg" })
+    expect(placeAt(SHAPE, -0.05, -0.1)).toEqual({ on: "end 1", out: "100 mm", round: "180 deg" })
+    const drum = { ...STANDING, form: "drum" as const, tall: 0.98 }
+    expect(placeAt(drum, 1, 0.1)).toEqual({ on: "top", along: "100 mm" })
+    expect(placeAt(drum, 0.4, 0.2)).toEqual({ on: "side", up: "400 mm" })
+  })
+
+  it("moves an opening by the arrow keys and tells which one is chosen", () => {
+    const [moved, chosen] = [vi.fn(), vi.fn()]
+    render(<Elevation shape={SHAPE} scale={400} over={(px) => <Openings shape={SHAPE} px={px} order={["outlet"]} selected="outlet" onMove={moved} onSelect={chosen} />} />)
+    const opening = screen.getByRole("button", { name: /Opening 1, outlet/ })
+    expect(opening.getAttribute("aria-pressed")).toBe("true")
+    fireEvent.keyDown(opening, { key: "ArrowRight" })
+    expect(moved).toHaveBeenCalledWith("outlet", { on: "shell", along: "410 mm", round: "0 deg" })
+    fireEvent.keyDown(opening, { key: "Enter" })
+    expect(chosen).toHaveBeenCalledWith("outlet")
   })
 })
 

@@ -1,5 +1,7 @@
 /** Display units. The core computes in SI; the browser only writes figures in the person's habit. */
-export type Habit = "metric" | "imperial"
+export type Units = "metric" | "imperial"
+/** A person's units; a low head is read in millibars. */
+export type Habit = Units | "millibar"
 
 type Unit = { name: string; size: number; offset?: number }
 
@@ -12,18 +14,33 @@ const UNITS = {
   mass: { metric: { name: "kg", size: 1 }, imperial: { name: "lb", size: 0.45359237 } },
   leak: { metric: { name: "mL/h", size: 1e-6 / 3600 }, imperial: { name: "mL/h", size: 1e-6 / 3600 } },
   temperature: { metric: { name: "°C", size: 1, offset: 273.15 }, imperial: { name: "°F", size: 5 / 9, offset: 459.67 * (5 / 9) } },
-} satisfies Record<string, Record<Habit, Unit>>
+} satisfies Record<string, Record<Units, Unit>>
 
 export type Kind = keyof typeof UNITS
 
+const MILLIBAR: Unit = { name: "mbar", size: 100 }
+const LOW = 2e4
+
+export const isMetric = (habit: Habit) => habit !== "imperial"
+
+/** The habit in which a plan of some pressure (Pa) is read: metric people read low heads in millibars. */
+export function habitFor(units: Units, pressure: number | null | undefined): Habit {
+  return units === "metric" && pressure != null && pressure < LOW ? "millibar" : units
+}
+
+function unit(kind: Kind, habit: Habit): Unit {
+  if (habit === "millibar") return kind === "pressure" ? MILLIBAR : UNITS[kind].metric
+  return UNITS[kind][habit]
+}
+
 export function unitOf(kind: Kind, habit: Habit): string {
-  return UNITS[kind][habit].name
+  return unit(kind, habit).name
 }
 
 /** An SI value as a number in the habit's unit. */
 export function inUnit(value: number, kind: Kind, habit: Habit): number {
-  const unit: Unit = UNITS[kind][habit]
-  return (value - (unit.offset ?? 0)) / unit.size
+  const { offset = 0, size } = unit(kind, habit)
+  return (value - offset) / size
 }
 
 /** A number with so many significant figures, no exponent, thin spaces between thousands, trailing noughts dropped. */

@@ -1,94 +1,151 @@
+import { useRef, useState } from "react"
 import type { Refusal, Schema } from "../api/client"
-import { Why } from "../parts/Lines"
-import { digits, inUnit, show, type Habit } from "../parts/units"
+import { subscripted, Why } from "../parts/Lines"
+import { digits, inUnit, isMetric, show, type Habit } from "../parts/units"
 import type { Sheet } from "./queries"
 
-export type FieldsProps = { draft: Sheet; change: (sheet: Sheet) => void; habit: Habit; problem: Refusal | null; disabled: boolean }
+type Answer = Schema["DeriveAnswer"]
+export type FieldsProps = { draft: Sheet; change: (sheet: Sheet) => void; habit: Habit; problem: Refusal | null; disabled: boolean; answer: Answer }
+
+/** Taking a basis leaves behind what belonged to another. */
+export function withBasis(draft: Sheet, id: string): Sheet {
+  const factor = id === "own" || id === "chamber" ? (draft["factor"] ?? 1.5) : undefined
+  return { ...draft, basis: id, factor }
+}
+
+const FIGURES = ["base_pressure", "stress_ratio", "test_pressure", "gauge_target", "target_band", "ceiling", "highest_provable", "offer", "allowable"]
 
 /** The schools of practice side by side, each with its result; the chosen one opened to its lines. */
-export function Bases({ draft, change, habit, disabled, problem, answer }: FieldsProps & { answer: Schema["DeriveAnswer"] }) {
-  const shown = answer.bases.filter((basis) => basis.applies && (basis.strength || basis.id === answer.basis) && (basis.test_pressure != null || basis.id === "own"))
-  const other: Habit = habit === "metric" ? "imperial" : "metric"
-  const chosen = typeof draft["basis"] === "string" ? draft["basis"] : answer.basis
-  const own = chosen === "own"
-  const base = draft["base"] === "plate" ? "plate" : "wanted"
-  const choose = (id: string) => change({ ...draft, basis: id, factor: id === "own" ? (draft["factor"] ?? 1.5) : undefined })
+export function Bases(props: FieldsProps) {
+  const { draft, change, habit, disabled, problem, answer } = props
+  const all = useRef<HTMLDialogElement>(null)
+  const shown = answer.bases.filter((basis) => (basis.applies && (basis.strength || answer.bases.every((b) => !b.strength || !b.applies || b.id === "own"))) || basis.id === answer.basis)
+  const other: Habit = isMetric(habit) ? "imperial" : "metric"
+  const chosen = answer.bases.find((basis) => basis.id === answer.basis)
+  const base = (draft["base"] as string | undefined) ?? "wanted"
   return (
     <section>
       <div className="flex items-baseline justify-between">
         <h2 className="text-[18px]">Test pressure</h2>
         <span className="figure text-[22px]">{show(answer.gauge_target, "pressure", habit, 4)}</span>
       </div>
-      <p className="mb-1 flex justify-between text-[13.5px] text-quiet">
-        <span>
-          from the{" "}
-          <button
-            className="underline decoration-dotted underline-offset-3 disabled:no-underline"
-            disabled={disabled || answer.plate_pressure == null}
-            onClick={() => change({ ...draft, base: base === "plate" ? "wanted" : "plate" })}
-            title="Prove the wanted pressure, or what the plate says"
-          >
-            {base} {show(answer.base_pressure, "pressure", habit)}
-          </button>
+      <div className="mb-1 flex items-center justify-between text-[13.5px] text-quiet">
+        <label>
+          from{" "}
+          <select className="max-w-[150px] border-b border-dotted border-quiet bg-transparent py-0.5 text-ink" aria-label="Base pressure" value={base} disabled={disabled} onChange={(event) => change({ ...draft, base: event.target.value })}>
+            <option value="wanted">the wanted {show(answer.working_pressure, "pressure", habit)}</option>
+            {answer.plate_pressure != null && <option value="plate">the plate, {show(answer.plate_pressure, "pressure", habit)}</option>}
+            {answer.relief_set != null && <option value="relief">the relief valve, {show(answer.relief_set, "pressure", habit)}</option>}
+          </select>
+        </label>
+        <span className="whitespace-nowrap">
+          {habit === "millibar" ? `${digits(answer.gauge_target / 9.80665, 3)} mm of water` : show(answer.gauge_target, "pressure", other, 4)}
         </span>
-        <span>{show(answer.gauge_target, "pressure", other, 4)}</span>
-      </p>
+      </div>
       <fieldset className="border-y border-rule" disabled={disabled}>
         <legend className="sr-only">Basis</legend>
         {shown.map((basis) => (
-          <label
-            key={basis.id}
-            title={`${basis.why} ${basis.source}.`}
-            className={`grid min-h-7 cursor-pointer grid-cols-[22px_1fr_64px_62px] items-center gap-1 px-1 py-[3px] ${basis.id === chosen ? "border-l-4 border-brass bg-brass-soft pl-1" : ""}`}
-          >
-            <input type="radio" name="basis" className="radio radio-xs" checked={basis.id === chosen} onChange={() => choose(basis.id)} />
-            <span className={`text-[14px] leading-tight ${basis.id === chosen ? "font-semibold" : ""}`}>{basis.name}</span>
+          <label key={basis.id} title={`${basis.why} ${basis.disputed} ${basis.source}.`} className={`grid min-h-7 cursor-pointer grid-cols-[22px_1fr_64px_62px] items-center gap-1 px-1 py-[3px] ${basis.id === answer.basis ? "border-l-4 border-brass bg-brass-soft pl-1" : ""}`}>
+            <input type="radio" name="basis" className="radio radio-xs" checked={basis.id === answer.basis} onChange={() => change(withBasis(draft, basis.id))} />
+            <span className={`text-[14px] leading-tight ${basis.id === answer.basis ? "font-semibold" : ""}`}>{basis.name}</span>
             <span className="figure text-right text-[13.5px] font-normal text-quiet">{basis.factor != null ? `${digits(basis.factor, 3)} ×` : ""}</span>
-            <span className="figure text-right text-[14px]">
-              {basis.test_pressure != null ? digits(inUnit(basis.test_pressure, "pressure", habit), 4) : "–"}
-            </span>
+            <span className="figure text-right text-[14px]">{basis.test_pressure != null ? digits(inUnit(basis.test_pressure, "pressure", habit), 4) : "–"}</span>
           </label>
         ))}
       </fieldset>
-      <p className="mt-1 text-[13px] text-quiet">
-        {answer.bases.find((basis) => basis.id === answer.basis)?.why} Band {digits(inUnit(answer.target_band[0]!, "pressure", habit), 4)} to{" "}
-        {show(answer.target_band[1], "pressure", habit, 4)}.
+      <p className="mt-1 text-[13px] leading-snug text-quiet">
+        Band to {show(answer.target_band[1], "pressure", habit, 4)}. {chosen?.why} {chosen?.disputed}
       </p>
-      {own && (
-        <OwnFactor draft={draft} change={change} disabled={disabled} says={problem?.field === "factor" ? problem.message : null} />
-      )}
-      <Why lines={answer.lines} figures={["test_pressure", "gauge_target", "target_band", "ceiling", "highest_provable", "allowable"]} />
+      {(answer.basis === "own" || answer.basis === "chamber" || answer.basis === "air-110") && <OwnFactor {...props} factor={answer.basis !== "air-110"} says={problem?.field === "factor" ? problem.message : null} />}
+      <div className="flex items-start gap-4">
+        <Why lines={answer.lines} figures={FIGURES} />
+        <button className="mt-1 text-[13px] text-water-ink underline decoration-dotted underline-offset-3" onClick={() => all.current?.showModal()}>
+          all schools
+        </button>
+      </div>
+      <dialog ref={all} className="modal" aria-label="All schools of practice">
+        <Schools {...props} close={() => all.current?.close()} />
+      </dialog>
     </section>
   )
 }
 
-type OwnFactorProps = { draft: Sheet; change: (sheet: Sheet) => void; disabled: boolean; says: string | null }
+/** All schools in one table: what each asks for here, when it is used, who disputes it, where it is printed. */
+function Schools({ draft, change, habit, disabled, answer, close }: FieldsProps & { close: () => void }) {
+  return (
+    <div className="modal-box max-h-[92vh] max-w-[1120px] border-[1.5px] border-ink bg-paper">
+      <div className="mb-2 flex items-center justify-between">
+        <h2 className="text-xl">Schools of practice</h2>
+        <form method="dialog">
+          <button className="btn btn-outline btn-sm border-[1.5px] bg-ground min-h-9">Close</button>
+        </form>
+      </div>
+      <table className="w-full text-left text-[13.5px]">
+        <thead>
+          <tr className="border-b-[1.5px] border-ink text-quiet">
+            <th className="py-1 pr-3 font-normal">School and rule</th>
+            <th className="pr-3 text-right font-normal whitespace-nowrap">test, {show(0, "pressure", habit).slice(2)}</th>
+            <th className="pr-3 font-normal">when it is used</th>
+            <th className="pr-3 font-normal">who disputes it</th>
+            <th className="font-normal" />
+          </tr>
+        </thead>
+        <tbody>
+          {answer.bases.map((basis) => (
+            <tr key={basis.id} className={`border-b border-rule align-top ${basis.id === answer.basis ? "bg-brass-soft" : ""}`}>
+              <td className="py-1.5 pr-3">
+                <span className="font-semibold">{basis.name}</span>
+                <span className="block font-mono text-[12.5px]">{subscripted(basis.rule)}</span>
+                <span className="block text-[12px] text-quiet">{basis.source}</span>
+              </td>
+              <td className="figure py-1.5 pr-3 text-right">{basis.test_pressure != null ? digits(inUnit(basis.test_pressure, "pressure", habit), 4) : "–"}</td>
+              <td className={`py-1.5 pr-3 ${basis.applies ? "" : "text-quiet"}`}>{basis.why}</td>
+              <td className="py-1.5 pr-3 text-quiet">{basis.disputed}</td>
+              <td className="py-1.5">
+                {basis.id === answer.basis ? (
+                  <strong className="whitespace-nowrap">taken</strong>
+                ) : basis.applies ? (
+                  <button className="btn btn-outline btn-sm min-h-9 border-[1.5px]" disabled={disabled} onClick={() => (change(withBasis(draft, basis.id)), close())} aria-label={`Take ${basis.name}`}>
+                    take
+                  </button>
+                ) : (
+                  <span className="whitespace-nowrap text-quiet">not here</span>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  )
+}
 
-function OwnFactor({ draft, change, disabled, says }: OwnFactorProps) {
-  const factor = draft["factor"] == null ? "" : String(draft["factor"])
+/** A factor of one's own with its reason. */
+function OwnFactor({ draft, change, disabled, says, factor }: FieldsProps & { says: string | null; factor: boolean }) {
+  const [typed, setTyped] = useState<string | null>(null)
+  const stated = draft["factor"] == null ? "" : String(draft["factor"])
   return (
     <div className="mt-2 grid grid-cols-[90px_1fr] gap-2">
-      <label className="text-[13px] text-quiet">
-        Factor
-        <input
-          className="input figure h-9 w-full bg-paper"
-          disabled={disabled}
-          inputMode="decimal"
-          defaultValue={factor}
-          onChange={(event) => {
-            const text = event.target.value.replace(",", ".")
-            change({ ...draft, factor: text.trim() !== "" && Number.isFinite(Number(text)) ? Number(text) : text })
-          }}
-        />
-      </label>
-      <label className="text-[13px] text-quiet">
+      {factor && (
+        <label className="text-[13px] text-quiet">
+          Factor
+          <input
+            className="input figure h-9 w-full bg-paper"
+            disabled={disabled}
+            inputMode="decimal"
+            value={typed ?? stated}
+            onBlur={() => setTyped(null)}
+            onChange={(event) => {
+              setTyped(event.target.value)
+              const text = event.target.value.replace(",", ".")
+              change({ ...draft, factor: text.trim() !== "" && Number.isFinite(Number(text)) ? Number(text) : text })
+            }}
+          />
+        </label>
+      )}
+      <label className={`text-[13px] text-quiet ${factor ? "" : "col-span-2"}`}>
         Whose rule, and why
-        <input
-          className="input h-9 w-full bg-paper"
-          disabled={disabled}
-          defaultValue={typeof draft["reason"] === "string" ? draft["reason"] : ""}
-          onChange={(event) => change({ ...draft, reason: event.target.value || undefined })}
-        />
+        <input className="input h-9 w-full bg-paper" disabled={disabled} value={typeof draft["reason"] === "string" ? draft["reason"] : ""} onChange={(event) => change({ ...draft, reason: event.target.value || undefined })} />
       </label>
       {says && <p className="col-span-2 text-[12.5px] text-vermilion">{says}</p>}
     </div>

@@ -9,10 +9,11 @@ import { TrialHead } from "../app/TrialHead"
 import { acceptance } from "../judge/Judge"
 import { HoldChart } from "../judge/HoldChart"
 import { CourseChart } from "../parts/CourseChart"
-import { Elevation, extent } from "../parts/Elevation"
+import { Elevation } from "../parts/elevation/Elevation"
+import { extent } from "../parts/elevation/frame"
 import { Lines } from "../parts/Lines"
 import { Tag, type Fitness } from "../parts/Tag"
-import { clock, day, digits, ordinal, show, type Habit } from "../parts/units"
+import { clock, day, digits, habitFor, ordinal, show, type Habit } from "../parts/units"
 
 import { useRecord } from "./queries"
 
@@ -26,7 +27,7 @@ export function Record() {
   const record = useRecord(id)
   if (record.error) return <Failed error={record.error} retry={() => void record.refetch()} />
   if (!record.data || !me.data) return <Loading what="the record" />
-  return <Page record={record.data} habit={me.data.units} />
+  return <Page record={record.data} habit={habitFor(me.data.units, record.data.judge.plan.gauge_target)} />
 }
 
 const PAPERS = { A4: "210mm", Letter: "215.9mm" } as const
@@ -109,8 +110,8 @@ function Title({ record, habit }: { record: RecordOut; habit: Habit }) {
 function Vessel({ record, habit }: { record: RecordOut; habit: Habit }) {
   const { shape, sheet } = record
   const shell = (sheet["shell"] ?? {}) as { [key: string]: unknown }
-  const { along, across } = extent(shape)
-  const scale = shape.position === "standing" ? Math.min(160 / across, 140 / along) : Math.min(230 / along, 110 / across)
+  const { wide, tall } = extent(shape)
+  const scale = Math.min(230 / wide, 130 / tall)
   const text = (value: unknown) => (value == null ? "not known" : String(value))
   return (
     <Part title="The vessel">

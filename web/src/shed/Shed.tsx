@@ -5,9 +5,10 @@ import { Head } from "../app/Shell"
 import { Failed, Loading } from "../app/states"
 import { useTheme } from "../app/theme"
 import { Toad } from "../app/Toad"
-import { Elevation, extent } from "../parts/Elevation"
+import { Elevation } from "../parts/elevation/Elevation"
+import { extent } from "../parts/elevation/frame"
 import { Tag, type Fitness } from "../parts/Tag"
-import { day, ordinal, reading, show, unitOf, type Habit } from "../parts/units"
+import { day, habitFor, ordinal, reading, show, unitOf, type Units } from "../parts/units"
 import { onTheBench, useTrials, useVessels, type TrialRow, type VesselOut } from "./queries"
 
 /** The shed: every vessel to one scale, with its tag and what to do next. */
@@ -22,7 +23,7 @@ export function Shed() {
     </Link>
   )
   if (vessels.error) return <Failed error={vessels.error} retry={() => void vessels.refetch()} />
-  const habit: Habit = me.data?.units ?? "metric"
+  const habit: Units = me.data?.units ?? "metric"
   return (
     <>
       <Head action={vessels.data?.length ? action : undefined} />
@@ -49,7 +50,7 @@ export function Shed() {
   )
 }
 
-function Running({ trial, habit }: { trial: TrialRow; habit: Habit }) {
+function Running({ trial, habit }: { trial: TrialRow; habit: Units }) {
   return (
     <Link to={`/trials/${trial.id}/bench`} className="flex flex-wrap items-baseline gap-x-5 border-l-8 border-water bg-water-soft px-4 py-3 text-ink">
       <strong>{trial.vessel} is on the bench</strong>
@@ -67,22 +68,21 @@ function Running({ trial, habit }: { trial: TrialRow; habit: Habit }) {
 /** Largest vessel on the shelf, px: one row has room for larger drawings. */
 const ROOM = { oneRow: { wide: 282, tall: 216 }, more: { wide: 236, tall: 170 } }
 
-function Shelf({ vessels, trials, habit }: { vessels: VesselOut[]; trials: TrialRow[]; habit: Habit }) {
-  const sizes = vessels.map((vessel) => ({ ...extent(vessel.shape), standing: vessel.shape.position === "standing" }))
-  const widest = Math.max(...sizes.map((s) => (s.standing ? s.across : s.along)))
-  const tallest = Math.max(...sizes.map((s) => (s.standing ? s.along : s.across)))
+function Shelf({ vessels, trials, habit }: { vessels: VesselOut[]; trials: TrialRow[]; habit: Units }) {
+  const sizes = vessels.map((vessel) => extent(vessel.shape))
+  const [widest, tallest] = [Math.max(...sizes.map((s) => s.wide)), Math.max(...sizes.map((s) => s.tall))]
   const room = vessels.length <= 4 ? ROOM.oneRow : ROOM.more
   const scale = Math.min(room.wide / widest, room.tall / tallest)
   return (
     <ul className="grid grid-cols-[repeat(auto-fill,minmax(250px,1fr))] gap-y-2">
       {vessels.map((vessel) => (
-        <Hung key={vessel.id} vessel={vessel} trials={trials.filter((trial) => trial.vessel_id === vessel.id)} scale={scale} tall={room.tall} habit={habit} />
+        <Hung key={vessel.id} vessel={vessel} trials={trials.filter((trial) => trial.vessel_id === vessel.id)} scale={scale} habit={habit} />
       ))}
     </ul>
   )
 }
 
-function Hung({ vessel, trials, scale, tall, habit }: { vessel: VesselOut; trials: TrialRow[]; scale: number; tall: number; habit: Habit }) {
+function Hung({ vessel, trials, scale, habit }: { vessel: VesselOut; trials: TrialRow[]; scale: number; habit: Units }) {
   const decided = trials.filter((trial) => trial.decision).sort((a, b) => b.number - a.number)[0]
   const past = vessel.answer?.stops.some((stop) => stop.code === "past-retirement")
   const fitness = past ? "not fit" : ((decided?.decision?.fitness ?? "not proven") as Fitness)
@@ -90,7 +90,7 @@ function Hung({ vessel, trials, scale, tall, habit }: { vessel: VesselOut; trial
   return (
     <li className="flex flex-col">
       <Link to={`/vessels/${vessel.id}`} className="group flex flex-1 flex-col items-center text-ink" aria-label={`${vessel.name}: ${fitness}`}>
-        <span className="flex w-full flex-col items-center justify-end" style={{ height: tall * 1.3 + 112 }}>
+        <span className="flex w-full flex-1 flex-col items-center justify-end pt-3">
           <span className="relative z-10 translate-x-8">
             <Tag
               fitness={fitness}
@@ -110,7 +110,7 @@ function Hung({ vessel, trials, scale, tall, habit }: { vessel: VesselOut; trial
         </span>
         <span className="mt-1.5 font-display text-[17px] font-bold group-hover:underline">{vessel.name}</span>
         <span className="text-[13.5px] text-quiet">
-          {vessel.kind} · {show(vessel.answer?.volume, "volume", habit, 2)} · wanted {show(vessel.answer?.working_pressure, "pressure", habit)}
+          {vessel.kind} · {show(vessel.answer?.volume, "volume", habit, 2)} · wanted {show(vessel.answer?.working_pressure, "pressure", habitFor(habit, vessel.answer?.working_pressure))}
         </span>
       </Link>
       <p className="text-center text-[14px]">
@@ -139,7 +139,7 @@ function whatNext(vessel: VesselOut, trials: TrialRow[], past: boolean): { says:
 }
 
 /** What is to be done, and what was done last. */
-function Lately({ trials, habit }: { trials: TrialRow[]; habit: Habit }) {
+function Lately({ trials, habit }: { trials: TrialRow[]; habit: Units }) {
   const todo = trials.filter((trial) => ["planned", "ready", "judged"].includes(trial.state))
   const done = trials.filter((trial) => trial.decision).slice(0, 4)
   const due = trials.filter((trial) => trial.decision?.next_proof).sort((a, b) => a.decision!.next_proof!.localeCompare(b.decision!.next_proof!))

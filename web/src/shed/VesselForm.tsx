@@ -1,26 +1,37 @@
-import { useId, type Dispatch, type ReactNode, type SetStateAction } from "react"
+import { useState, type Dispatch, type ReactNode, type SetStateAction } from "react"
 import { useMe } from "../api/me"
+import { Pair, Pick, Text } from "../parts/Fields"
 import { QuantityField, type QuantityKind } from "../parts/QuantityField"
-import type { Habit } from "../parts/units"
-import type { Draft } from "./draft"
+import type { Units } from "../parts/units"
+import { USUAL, type Draft } from "./draft"
 
 type Problem = { says: string; field: string | null } | null
 type VesselFormProps = {
   draft: Draft
   change: Dispatch<SetStateAction<Draft>>
-  habit: Habit
+  habit: Units
   problem: Problem
   save: () => void
   saving: boolean
+  /** Wall readings with a place: the strip on the page is where they are kept. */
+  readings: number
   cancel?: () => void
+  load?: (file: File) => void
 }
 
-const END_FORMS = [
+export const END_FORMS = [
   ["ellipsoidal", "Ellipsoidal, 2:1"],
   ["torispherical", "Dished with a knuckle"],
   ["hemispherical", "Half a sphere"],
   ["flat", "Flat"],
   ["stayed", "Flat, held by stays"],
+] as const
+const SHAPES = [
+  ["cylinder", "Cylinder"],
+  ["sphere", "Sphere"],
+  ["drum", "Upright drum, low pressure"],
+  ["box", "Box, flat sides"],
+  ["cask", "Cask"],
 ] as const
 
 /** Where the server's field names stand in the form. */
@@ -28,15 +39,34 @@ const PLACES: Record<string, keyof Draft> = {
   "shell.inside_diameter": "inside_diameter",
   "shell.length": "length",
   "shell.wall": "wall",
-  "shell.wall_readings.0": "thinnest",
+  "shell.wall_readings.0.wall": "thinnest",
   "shell.corrosion": "corrosion",
   "shell.joint_efficiency": "joint_efficiency",
   "ends.0.wall": "end_wall",
   "ends.0.pitch": "pitch",
+  "ends.0.stay_diameter": "stay_diameter",
+  "ends.0.crown": "crown",
+  "ends.0.knuckle": "knuckle",
+  "tubes.0.count": "tube_count",
+  "tubes.0.outside_diameter": "tube_diameter",
+  "tubes.0.wall": "tube_wall",
+  "box.diameter": "inside_diameter",
+  "box.length": "length",
+  "box.width": "width",
+  "box.height": "height",
+  "cask.bilge": "bilge",
+  "cask.head": "head",
+  "cask.length": "length",
+}
+
+const UNITS: Partial<Record<QuantityKind, Record<Units, string>>> = {
+  volume: { metric: "L", imperial: "gal" },
+  mass: { metric: "kg", imperial: "lb" },
+  temperature: { metric: "°C", imperial: "°F" },
 }
 
 /** The vessel in fields, in the order one goes round it with a tape. */
-export function VesselForm({ draft, change, habit, problem, save, saving, cancel }: VesselFormProps) {
+export function VesselForm({ draft, change, habit, problem, save, saving, readings, cancel, load }: VesselFormProps) {
   const { data: me } = useMe()
   const set = (key: keyof Draft) => (value: string | boolean) => change((before) => ({ ...before, [key]: value }))
   const place = problem?.field ? (PLACES[problem.field] ?? problem.field) : null
@@ -48,7 +78,7 @@ export function VesselForm({ draft, change, habit, problem, save, saving, cancel
     <QuantityField
       label={label}
       kind={kind}
-      unit={kind === "pressure" ? pressure : long}
+      unit={UNITS[kind]?.[habit] ?? (kind === "pressure" ? pressure : long)}
       value={draft[key] as string}
       onChange={set(key)}
       hint={hint}
@@ -56,6 +86,14 @@ export function VesselForm({ draft, change, habit, problem, save, saving, cancel
       problem={draft[key] === "" ? null : says(key)}
     />
   )
+  const [was] = useState(draft.kind)
+  const kind = me?.kinds.find((k) => k.id === draft.kind)
+  const shelled = draft.form === "cylinder" || draft.form === "sphere"
+  const revolved = draft.form !== "drum" && draft.form !== "box"
+  const ended = draft.form === "cylinder" && draft.end_form !== "none" && draft.end_form !== "mixed"
+  const more = [draft.maker_test_limit, draft.volume, draft.empty_mass, draft.design_temperature, draft.minimum_temperature, draft.tube_diameter].some(Boolean)
+  const sized = [draft.inside_diameter, draft.length, draft.height, draft.bilge].some((size) => size.trim() !== "")
+  const changeKind = (id: string) => change((before) => ({ ...before, kind: id, ...(sized || cancel ? {} : USUAL[id]) }))
   const missing = !draft.name.trim() || !draft.working_pressure.trim()
   return (
     <form
@@ -65,9 +103,23 @@ export function VesselForm({ draft, change, habit, problem, save, saving, cancel
       }}
       noValidate
     >
-      <h2 className="mb-2 text-lg">{cancel ? "Change what is known" : "Hang up a vessel"}</h2>
+      <div className="mb-2 flex items-baseline justify-between gap-3">
+        <h2 className="text-lg">{cancel ? "Change what is known" : "Hang up a vessel"}</h2>
+        {load && (
+          <label className="cursor-pointer text-[13.5px] text-water-ink underline decoration-dotted underline-offset-3 focus-within:outline-2">
+            or load a sheet
+            <input type="file" accept=".json,application/json" className="sr-only" onChange={(event) => event.target.files?.[0] && load(event.target.files[0])} />
+          </label>
+        )}
+      </div>
       <Text label="Name" value={draft.name} onChange={set("name")} hint="What you call it in the workshop" required autoFocus={!cancel} />
-      <Pick label="What it is" value={draft.kind} onChange={set("kind")} options={(me?.kinds ?? []).map((k) => [k.id, k.name] as const)} />
+      <Pick label="What it is" value={draft.kind} onChange={changeKind} options={(me?.kinds ?? []).map((k) => [k.id, k.name] as const)} />
+      {kind && (
+        <p className="strip -mt-2 mb-3 text-[13.5px] leading-snug" data-testid="kind">
+          {kind.notes} {cancel && draft.kind !== was ? "With this kind its next plan changes to: " : "Usual trial: "}
+          {kind.basis.toLowerCase()}, under {kind.medium}; proof again after {kind.proof_months} months.
+        </p>
+      )}
       <Pair>
         {quantity("working_pressure", "Wanted pressure", "pressure", "120psi or 8,3 bar", true)}
         {quantity("plate_pressure", "On the plate", "pressure", "none? leave empty")}
@@ -75,26 +127,51 @@ export function VesselForm({ draft, change, habit, problem, save, saving, cancel
         <Text label="Year made" value={draft.made} onChange={set("made")} says={says("made")} />
       </Pair>
       <Pair>
-        <Pick label="Shell" value={draft.form} onChange={set("form")} options={[["cylinder", "Cylinder"], ["sphere", "Sphere"]]} />
-        <Pick label="Tested" value={draft.position} onChange={set("position")} options={[["lying", "lying"], ["standing", "standing"]]} />
-        {quantity("inside_diameter", "Inside diameter", "length", '14 1/2 in or 366 mm', true)}
-        {draft.form === "cylinder" && quantity("length", "Length, seam to seam", "length", "ends not counted", true)}
-        {quantity("wall", "Wall", "length", '3.2 mm or 3/8"')}
-        {quantity("thinnest", "Thinnest reading", "length", "where water stands")}
+        <Pick label="Shape" value={draft.form} onChange={set("form")} options={SHAPES} />
+        {revolved ? <Pick label="Tested" value={draft.position} onChange={set("position")} options={[["lying", "lying"], ["standing", "standing"]]} /> : <div />}
+        {(shelled || draft.form === "drum") && quantity("inside_diameter", "Inside diameter", "length", "14 1/2 in or 366 mm", true)}
+        {draft.form === "cask" && quantity("bilge", "Inside diameter at the bilge", "length", "the widest", true)}
+        {draft.form === "cask" && quantity("head", "Inside diameter at the heads", "length", "", true)}
+        {draft.form !== "sphere" && draft.form !== "drum" && quantity("length", draft.form === "cylinder" ? "Length, seam to seam" : "Length inside", "length", draft.form === "cylinder" ? "ends not counted" : "", true)}
+        {draft.form === "box" && quantity("width", "Width inside", "length", "", true)}
+        {(draft.form === "box" || draft.form === "drum") && quantity("height", "Height inside", "length", "", true)}
+        {shelled && quantity("wall", "Wall", "length", '3.2 mm or 3/8"')}
+        {shelled && (readings ? <p className="self-center text-[13px] text-quiet">{readings} wall readings are on the strip.</p> : quantity("thinnest", "Thinnest reading", "length", "where water stands"))}
       </Pair>
-      <label className="mb-2 flex min-h-9 items-center gap-2">
-        <input type="checkbox" className="checkbox checkbox-sm" checked={draft.wall_measured} onChange={(e) => set("wall_measured")(e.target.checked)} />
-        The wall was measured, not guessed
-      </label>
-      <Pair>
-        <Pick label="Material" value={draft.material} onChange={set("material")} options={(me?.materials ?? []).map((m) => [m.id, m.name] as const)} />
-        <Text label="Joint efficiency" value={draft.joint_efficiency} onChange={set("joint_efficiency")} hint="0.7 where not known" says={says("joint_efficiency")} />
-        {draft.form === "cylinder" && <Pick label="Ends" value={draft.end_form} onChange={set("end_form")} options={END_FORMS} />}
-        {draft.form === "cylinder" && quantity("end_wall", "Wall of the ends", "length")}
-        {draft.form === "cylinder" && draft.end_form === "stayed" && quantity("pitch", "Pitch of the stays", "length", "", true)}
-        {quantity("corrosion", "Allow for rust", "length", "0.3 mm is usual")}
-        <Text label="In service until, year" value={draft.retire} onChange={set("retire")} hint="if it is stamped" says={says("retire")} />
-      </Pair>
+      {shelled && (
+        <label className="mb-2 flex min-h-9 items-center gap-2">
+          <input type="checkbox" className="checkbox checkbox-sm" checked={draft.wall_measured} onChange={(e) => set("wall_measured")(e.target.checked)} />
+          The wall was measured, not guessed
+        </label>
+      )}
+      {shelled && (
+        <Pair>
+          <Pick label="Material" value={draft.material} onChange={set("material")} options={(me?.materials ?? []).map((m) => [m.id, m.name] as const)} />
+          <Text label="Joint efficiency" value={draft.joint_efficiency} onChange={set("joint_efficiency")} hint="0.7 where not known" says={says("joint_efficiency")} />
+          {draft.form === "cylinder" && <Pick label="Ends" value={draft.end_form} onChange={set("end_form")} options={[...END_FORMS, ["none", "Not known, or a pipe"], ...(draft.end_form === "mixed" ? [["mixed", "Two that differ"] as const] : [])]} />}
+          {ended && quantity("end_wall", "Wall of the ends", "length")}
+          {ended && draft.end_form === "stayed" && quantity("pitch", "Pitch of the stays", "length", "", true)}
+          {ended && draft.end_form === "stayed" && quantity("stay_diameter", "Least diameter of a stay", "length", "checks the stays too")}
+          {ended && draft.end_form === "torispherical" && quantity("crown", "Crown radius", "length", "the diameter where not stated")}
+          {ended && draft.end_form === "torispherical" && quantity("knuckle", "Knuckle radius", "length", "6 % of the crown")}
+          {quantity("corrosion", "Allow for rust", "length", "0.3 mm is usual")}
+          <Text label="In service until, year" value={draft.retire} onChange={set("retire")} hint="if it is stamped" says={says("retire")} />
+        </Pair>
+      )}
+      <details className="mb-3" open={more || undefined}>
+        <summary className="w-fit py-1 text-[14px] text-water-ink underline decoration-dotted underline-offset-3">More that may be known</summary>
+        <Pair>
+          {quantity("maker_test_limit", "The maker's test limit", "pressure", "rules for plastic and glass fibre")}
+          {quantity("volume", "Volume, if stated", "volume")}
+          {quantity("empty_mass", "Weight, empty", "mass")}
+          {quantity("design_temperature", "Hot in service, at", "temperature")}
+          {quantity("minimum_temperature", "Least metal temperature", "temperature", "for steel, if it is known")}
+          {!shelled && <Text label="In service until, year" value={draft.retire} onChange={set("retire")} hint="if it is stamped" says={says("retire")} />}
+          {draft.form === "cylinder" && <Text label="Fire tubes or flue, how many" value={draft.tube_count} onChange={set("tube_count")} hint="none? leave empty" says={says("tube_count")} />}
+          {draft.form === "cylinder" && quantity("tube_diameter", "Their outside diameter", "length")}
+          {draft.form === "cylinder" && draft.tube_diameter !== "" && quantity("tube_wall", "Their wall", "length", "", true)}
+        </Pair>
+      </details>
       <label className="mb-0.5 block text-[13.5px] text-quiet" htmlFor="vessel-notes">
         What it has been through
       </label>
@@ -116,48 +193,5 @@ export function VesselForm({ draft, change, habit, problem, save, saving, cancel
         {missing && <span className="text-[13px] text-quiet">A name and a wanted pressure are needed.</span>}
       </div>
     </form>
-  )
-}
-
-function Pair({ children }: { children: ReactNode }) {
-  return <div className="grid grid-cols-2 gap-x-4">{children}</div>
-}
-
-type TextProps = { label: string; value: string; onChange: (value: string) => void; hint?: string; required?: boolean; autoFocus?: boolean; says?: string | null }
-
-function Text({ label, value, onChange, hint, required, autoFocus, says }: TextProps) {
-  const id = useId()
-  return (
-    <div className="mb-2">
-      <label htmlFor={id} className="mb-0.5 block text-[13.5px] text-quiet">
-        {label}
-        {required && <span aria-hidden="true"> *</span>}
-      </label>
-      <input id={id} className={`input h-9 w-full bg-paper ${says ? "input-error" : ""}`} value={value} required={required} autoFocus={autoFocus} autoComplete="off" aria-invalid={says ? true : undefined} aria-describedby={`${id}-says`} onChange={(event) => onChange(event.target.value)} />
-      <div id={`${id}-says`} className={`min-h-[18px] text-[12.5px] leading-[18px] ${says ? "text-vermilion" : "text-quiet"}`}>
-        {says ?? hint}
-      </div>
-    </div>
-  )
-}
-
-type PickProps = { label: string; value: string; onChange: (value: string) => void; options: readonly (readonly [string, string])[] }
-
-export function Pick({ label, value, onChange, options }: PickProps) {
-  const id = useId()
-  return (
-    <div className="mb-2">
-      <label htmlFor={id} className="mb-0.5 block text-[13.5px] text-quiet">
-        {label}
-      </label>
-      <select id={id} className="select h-9 w-full bg-paper" value={value} onChange={(event) => onChange(event.target.value)}>
-        {options.map(([key, name]) => (
-          <option key={key} value={key}>
-            {name}
-          </option>
-        ))}
-      </select>
-      <div className="min-h-[18px]" />
-    </div>
   )
 }

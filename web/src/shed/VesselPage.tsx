@@ -1,31 +1,105 @@
 import { useEffect, useState } from "react"
-import { Link, useNavigate, useParams } from "react-router"
+import { useNavigate, useParams } from "react-router"
 import type { Refusal, Schema } from "../api/client"
 import { useMe } from "../api/me"
+import { useKeys } from "../app/keys"
 import { Head } from "../app/Shell"
 import { Failed, Loading } from "../app/states"
 import { useTheme } from "../app/theme"
-import { Elevation, extent } from "../parts/Elevation"
 import { Why } from "../parts/Lines"
-import { Tag, type Fitness } from "../parts/Tag"
-import { day, energy, ordinal, show, type Habit } from "../parts/units"
-import { useSize } from "../parts/useSize"
-import { draftOf, EMPTY, sheetOf, thinnestWritten, type Draft } from "./draft"
+import { energy, habitFor, show, type Units } from "../parts/units"
+import { draftOf, EMPTY, readingsOf, sheetOf, thinnestWritten, USUAL, type Draft, type Sheet } from "./draft"
+import { DrawnVessel } from "./DrawnVessel"
+import { Facts, History } from "./Facts"
+import { PartPanel, type Target } from "./PartPanel"
 import { useKeepVessel, useLook, usePlanTrial, useTrials, useVessel, type TrialRow, type VesselOut } from "./queries"
+import { useEdits } from "./useEdits"
 import { VesselForm } from "./VesselForm"
+import { WallStrip } from "./WallStrip"
+
+const KEPT = "toadbell-new-vessel"
+const BODY = "grid flex-1 content-start overflow-auto lg:grid-cols-[1fr_430px] lg:overflow-hidden"
+const ASIDE = "border-t-[1.5px] border-rule bg-paper px-5 pt-4 lg:overflow-auto lg:border-t-0 lg:border-l-[1.5px]"
+const LEFT = "flex flex-col gap-3 px-4 py-3 sm:px-7 lg:overflow-auto"
+
+type Found = Schema["Looked"] | undefined
+
+/** A draft that has rested for a moment: asking at every key would be asking too much. */
+function useSettled<T>(value: T, rest: number): T {
+  const [settled, setSettled] = useState(value)
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(value), rest)
+    return () => clearTimeout(timer)
+  }, [value, rest])
+  return settled
+}
+
+/** The last look that could be drawn, and what is wrong with the present one. */
+function useGoodLook(sheet: Sheet | null) {
+  const look = useLook(sheet)
+  const [good, setGood] = useState<Found>(undefined)
+  if (look.data?.answer && look.data !== good) setGood(look.data)
+  const problem = look.data?.says ? { says: look.data.says, field: look.data.field ?? null } : null
+  return { good, problem }
+}
 
 /** Hang up a vessel: the form, and the vessel drawn from it as it is typed. */
 export function HangUp() {
   useTheme("daylight")
+  const navigate = useNavigate()
+  const { data: me } = useMe()
+  const habit = me?.units ?? "metric"
+  const [base, setBase] = useState<Sheet>({})
+  const [draft, setDraft] = useState<Draft>(() => ({ ...EMPTY, ...USUAL["receiver"], ...(JSON.parse(sessionStorage.getItem(KEPT) ?? "{}") as Partial<Draft>) }))
+  const [unread, setUnread] = useState<string | null>(null)
+  const keep = useKeepVessel(null)
+  useEffect(() => sessionStorage.setItem(KEPT, JSON.stringify(draft)), [draft])
+  const { good, problem } = useGoodLook(sheetOf(useSettled(draft, 300), base))
+  const refusal = keep.error as Refusal | null
+  const save = () => {
+    const sheet = sheetOf(draft, base)
+    if (!sheet || keep.isPending) return
+    keep.mutate(
+      { name: draft.name, sheet, notes: draft.notes, version: 1 },
+      {
+        onSuccess: (kept) => {
+          sessionStorage.removeItem(KEPT)
+          void navigate(`/vessels/${(kept as VesselOut).id}`)
+        },
+      },
+    )
+  }
+  const load = async (file: File) => {
+    try {
+      const sheet = JSON.parse(await file.text()) as Sheet
+      if (typeof sheet !== "object" || sheet === null || Array.isArray(sheet)) throw new SyntaxError("no sheet")
+      setBase(sheet)
+      setDraft(draftOf(file.name.replace(/(-trial-\d+)?\.json$/i, "").replaceAll("-", " "), "", sheet, thinnestWritten(sheet)))
+      setUnread(null)
+    } catch {
+      setUnread(`${file.name} is no sheet: a sheet is a JSON object such as the plan board writes.`)
+    }
+  }
+  const wrong = refusal ? { says: refusal.message, field: refusal.field } : unread ? { says: unread, field: null } : problem
   return (
     <>
       <Head />
-      <Editor vessel={null} trials={[]} />
+      <main className={BODY}>
+        <section className={LEFT}>
+          <h1 className="text-2xl">{draft.name.trim() || "A vessel to hang up"}</h1>
+          <DrawnVessel shape={good?.shape} habit={habit} />
+          {good && problem && <p className="text-[14px] text-brass-ink">Drawn as it was before the mistake at the right.</p>}
+          <Figures answer={good?.answer ?? null} habit={habit} />
+        </section>
+        <aside className={ASIDE}>
+          <VesselForm draft={draft} change={setDraft} habit={habit} problem={wrong} save={save} saving={keep.isPending} readings={0} load={(file) => void load(file)} />
+        </aside>
+      </main>
     </>
   )
 }
 
-/** A vessel: its drawing, its figures, its history, and the form to change it. */
+/** A vessel: its drawing to change in place, its wall, its figures, its history. */
 export function VesselPage() {
   useTheme("daylight")
   const { id = "" } = useParams()
@@ -38,131 +112,117 @@ export function VesselPage() {
       ) : !vessel.data ? (
         <Loading what="the vessel" />
       ) : (
-        <Editor key={vessel.data.id} vessel={vessel.data} trials={(trials.data ?? []).filter((trial) => trial.vessel_id === id)} />
+        <Hung key={`${vessel.data.id} ${vessel.data.version}`} vessel={vessel.data} trials={(trials.data ?? []).filter((trial) => trial.vessel_id === id)} />
       )}
     </>
   )
 }
 
-const KEPT = "toadbell-new-vessel"
-
-function firstDraft(vessel: VesselOut | null): Draft {
-  if (vessel) return draftOf(vessel.name, vessel.notes, vessel.sheet, thinnestWritten(vessel.sheet))
-  const kept = sessionStorage.getItem(KEPT)
-  return kept ? { ...EMPTY, ...(JSON.parse(kept) as Partial<Draft>) } : EMPTY
-}
-
-function Editor({ vessel, trials }: { vessel: VesselOut | null; trials: TrialRow[] }) {
+function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
   const navigate = useNavigate()
   const { data: me } = useMe()
-  const habit: Habit = me?.units ?? "metric"
-  const [draft, setDraft] = useState<Draft>(() => firstDraft(vessel))
-  const [editing, setEditing] = useState(vessel === null)
-  const [settled, setSettled] = useState(draft)
-  const keep = useKeepVessel(vessel?.id ?? null)
+  const habit = me?.units ?? "metric"
+  const { sheet, change, leave, keep, dirty, saving, refusal } = useEdits(vessel)
+  const [target, setTarget] = useState<Target | null>(null)
+  const [draft, setDraft] = useState<Draft | null>(null)
   const plan = usePlanTrial()
-  useEffect(() => {
-    const timer = setTimeout(() => setSettled(draft), 300)
-    if (!vessel) sessionStorage.setItem(KEPT, JSON.stringify(draft))
-    return () => clearTimeout(timer)
-  }, [draft, vessel])
-  const look = useLook(sheetOf(settled, vessel?.sheet))
-  const [good, setGood] = useState<Schema["Looked"] | undefined>(undefined)
-  if (look.data?.answer && look.data !== good) setGood(look.data)
-  const refusal = keep.error as Refusal | null
-  const save = () => {
-    const sheet = sheetOf(draft, vessel?.sheet)
-    if (!sheet || keep.isPending) return
-    keep.mutate(
-      { name: draft.name, sheet, notes: draft.notes, version: vessel?.version ?? 1 },
-      {
-        onSuccess: (kept) => {
-          sessionStorage.removeItem(KEPT)
-          if (vessel) setEditing(false)
-          else void navigate(`/vessels/${(kept as VesselOut).id}`)
-        },
-      },
-    )
+  const whole = draft ? (sheetOf(draft, sheet) ?? sheet) : sheet
+  const { good, problem } = useGoodLook(useSettled(whole, draft ? 300 : 40))
+  const shape = good?.shape ?? vessel.shape
+  const openForm = () => setDraft(draftOf(vessel.name, vessel.notes, sheet, thinnestWritten(sheet)))
+  const save = () => keep({ name: draft?.name ?? vessel.name, notes: draft?.notes ?? vessel.notes, sheet: whole })
+  const begin = () => plan.mutate({ vessel: vessel.id }, { onSuccess: (trial) => void navigate(`/trials/${trial.id}/plan`) })
+  const add = () => {
+    const all = (sheet["fittings"] as { name: string }[] | undefined) ?? []
+    let n = all.length + 1
+    while (all.some((one) => one.name === `Opening ${n}`)) n++
+    const place = shape.form === "drum" || shape.form === "box" ? { on: "top" } : { on: "shell", along: `${Math.round(((shape.length ?? shape.diameter ?? 0.4) * 1000) / 2)} mm` }
+    change({ ...sheet, fittings: [...all, { name: `Opening ${n}`, place }] })
+    setTarget({ opening: `Opening ${n}` })
   }
-  const begin = () => vessel && plan.mutate(vessel.id, { onSuccess: (trial) => void navigate(`/trials/${trial.id}/plan`) })
+  useKeys([
+    { key: "p", does: "plan a trial", act: begin, disabled: dirty },
+    { key: "c", does: "change what is known", act: openForm, disabled: draft !== null },
+    { key: "o", does: "add an opening", act: add, disabled: shape.form === "unknown" },
+  ])
+  const wrong = refusal ? { says: refusal.message, field: refusal.field } : problem
   return (
-    <main className="grid flex-1 content-start overflow-auto lg:grid-cols-[1fr_430px] lg:overflow-hidden">
-      <section className="flex flex-col gap-4 px-4 py-4 sm:px-7 lg:overflow-auto">
-        <div className="flex flex-wrap items-baseline gap-4">
-          <h1 className="text-2xl">{draft.name.trim() || (vessel ? vessel.name : "A vessel to hang up")}</h1>
-          {vessel && !editing && (
-            <>
-              <span className="text-quiet">{me?.kinds.find((kind) => kind.id === vessel.kind)?.name}</span>
-              <button className="btn btn-sm ml-auto" onClick={() => setEditing(true)}>
-                Change
+    <main className={BODY}>
+      <section className={LEFT}>
+        <div className="flex flex-wrap items-baseline gap-x-4 gap-y-2">
+          <h1 className="text-2xl">{draft?.name.trim() || vessel.name}</h1>
+          <span className="text-quiet">{me?.kinds.find((kind) => kind.id === whole["kind"])?.name}</span>
+          <span className="ml-auto flex gap-2">
+            {shape.form !== "unknown" && (
+              <button className="btn btn-outline btn-sm border-[1.5px] bg-ground min-h-9" onClick={add}>
+                Add an opening <kbd className="key">O</kbd>
               </button>
-              <button className="btn btn-primary btn-sm" onClick={begin} disabled={plan.isPending}>
-                Plan a trial
+            )}
+            {!draft && (
+              <button className="btn btn-outline btn-sm border-[1.5px] bg-ground min-h-9" onClick={openForm}>
+                Change <kbd className="key">C</kbd>
               </button>
-            </>
-          )}
+            )}
+            <button className="btn btn-primary btn-sm min-h-9" onClick={begin} disabled={plan.isPending || dirty} title={dirty ? "Keep or leave what was changed first" : undefined}>
+              Plan a trial <kbd className="key">P</kbd>
+            </button>
+          </span>
         </div>
-        <Drawing look={good} habit={habit} />
-        {good && look.data?.says && <p className="text-[14px] text-brass-ink">Drawn as it was before the mistake at the right.</p>}
+        {dirty && !draft && (
+          <div className="flex flex-wrap items-center gap-3 border-l-4 border-water bg-paper px-3 py-1.5" role="status">
+            <span>{wrong ? <span className="text-vermilion">{wrong.says}</span> : "Changed on the drawing, not kept yet."}</span>
+            <button className="btn btn-primary btn-sm ml-auto min-h-9" onClick={save} disabled={saving || problem !== null}>
+              Keep the changes
+            </button>
+            <button className="btn btn-ghost btn-sm min-h-9" onClick={() => (leave(), setTarget(null))}>
+              Leave it as it was
+            </button>
+          </div>
+        )}
+        <DrawnVessel shape={shape} habit={habit} sheet={whole} change={draft ? undefined : change} target={target} open={draft ? undefined : setTarget}>
+          {target && !draft && <PartPanel sheet={sheet} change={change} target={target} habit={habit} problem={problem} close={() => setTarget(null)} retarget={setTarget} left={rightOf(target, shape)} />}
+        </DrawnVessel>
+        {good && problem && <p className="text-[14px] text-brass-ink">Drawn as it was before the mistake.</p>}
+        {good?.answer && shape.form === "cylinder" && !draft && <WallStrip sheet={sheet} change={change} answer={good.answer} shape={shape} habit={habit} />}
         <Figures answer={good?.answer ?? null} habit={habit} />
-        {vessel && <History trials={trials} habit={habit} />}
+        <History trials={trials} habit={habit} />
       </section>
-      <aside className="border-t-[1.5px] border-rule bg-paper px-5 pt-4 lg:overflow-auto lg:border-t-0 lg:border-l-[1.5px]">
-        {editing ? (
+      <aside className={ASIDE}>
+        {draft ? (
           <VesselForm
             draft={draft}
-            change={setDraft}
+            change={(next) => setDraft((before) => (before && typeof next === "function" ? next(before) : (next as Draft)))}
             habit={habit}
-            problem={refusal ? { says: refusal.message, field: refusal.field } : problemOf(look.data)}
+            problem={wrong}
             save={save}
-            saving={keep.isPending}
-            cancel={vessel ? () => (setDraft(firstDraft(vessel)), setEditing(false)) : undefined}
+            saving={saving}
+            readings={readingsOf(sheet).filter((reading) => typeof reading !== "string").length}
+            cancel={() => setDraft(null)}
           />
         ) : (
-          <Facts vessel={vessel!} habit={habit} />
+          <Facts vessel={{ ...vessel, sheet: whole, shape }} habit={habit} />
         )}
       </aside>
     </main>
   )
 }
 
-function problemOf(look: Schema["Looked"] | undefined) {
-  return look?.says ? { says: look.says, field: look.field ?? null } : null
-}
-
-function Drawing({ look, habit }: { look: Schema["Looked"] | undefined; habit: Habit }) {
-  const [ref, { width }] = useSize()
-  const shape = look?.shape
-  return (
-    <div ref={ref} className="grid min-h-[300px] shrink-0 place-items-center border-b-[1.5px] border-rule pb-3">
-      {shape?.diameter && width > 0 ? (
-        <Elevation shape={shape} habit={habit} dimensions scale={fit(shape, Math.min(width - 130, 640), 210)} />
-      ) : (
-        <p className="max-w-sm text-center text-quiet">It is drawn here to scale, as soon as there are a wanted pressure, an inside diameter and a length.</p>
-      )}
-    </div>
-  )
-}
-
-function fit(shape: Schema["VesselShape"], width: number, height: number): number {
-  const { along, across } = extent(shape)
-  return shape.position === "standing" ? Math.min(width / across, height / along) : Math.min(width / along, height / across)
-}
-
 /** What the core makes of the vessel, each figure with its lines. */
-function Figures({ answer, habit }: { answer: Schema["DeriveAnswer"] | null; habit: Habit }) {
+function Figures({ answer, habit }: { answer: Schema["DeriveAnswer"] | null; habit: Units }) {
   if (!answer) return null
+  const low = habitFor(habit, answer.working_pressure)
   const rows: [string, string, string[]][] = [
-    ["Volume", show(answer.volume, "volume", habit), ["volume"]],
-    ["Water in it", show(answer.water.mass, "mass", habit), []],
-    ["May work at", show(answer.allowable.pressure, "pressure", habit), ["allowable"]],
-    ["Ceiling of a test", show(answer.ceiling.pressure, "pressure", habit), ["ceiling"]],
-    ["Stored, full of air at test", energy(answer.energy.air_at_test), ["energy.air_at_test"]],
-    ["Stored, full of water", energy(answer.energy.water), ["energy.water"]],
+    ["Volume", show(answer.volume, "volume", habit), ["volume", "height"]],
+    ["Full of water it weighs", show(answer.water.full_mass ?? answer.water.mass, "mass", habit), ["water.mass", "water.empty_mass", "water.full_mass"]],
+    ["May work at", show(answer.allowable.pressure, "pressure", low), ["allowable"]],
+    ["Ceiling of a test", show(answer.ceiling.pressure, "pressure", low), ["ceiling"]],
+    ["Stored at the wanted pressure, air", energy(answer.energy.air_at_working), ["energy.air_at_working"]],
+    ["Stored at test, full of water", energy(answer.energy.water), ["energy.water", "energy.trapped_air"]],
   ]
+  if (answer.energy.steam_at_working != null) rows.push(["Stored, hot at the wanted pressure", energy(answer.energy.steam_at_working), ["energy.steam_at_working"]])
   return (
     <div>
-      <dl className="grid grid-cols-2 gap-x-6 gap-y-3 md:grid-cols-3">
+      <dl className="grid grid-cols-2 gap-x-6 gap-y-2 md:grid-cols-3">
         {rows.map(([name, value, figures]) => (
           <div key={name} className="border-l-[3px] border-water pl-3">
             <dt className="text-[13px] text-quiet">{name}</dt>
@@ -173,14 +233,14 @@ function Figures({ answer, habit }: { answer: Schema["DeriveAnswer"] | null; hab
           </div>
         ))}
       </dl>
-      <div className="mt-4 space-y-2">
+      <div className="mt-3 space-y-2">
         {answer.stops.map((stop) => (
           <p key={stop.code} className="strip border-vermilion">
             <strong className="text-vermilion">Stop. </strong>
             {stop.says}
           </p>
         ))}
-        {answer.cautions.map((caution) => (
+        {answer.cautions.filter((caution) => !OF_THE_DAY.has(caution.code)).map((caution) => (
           <p key={caution.code} className="strip">
             {caution.says}
           </p>
@@ -190,72 +250,12 @@ function Figures({ answer, habit }: { answer: Schema["DeriveAnswer"] | null; hab
   )
 }
 
-function History({ trials, habit }: { trials: TrialRow[]; habit: Habit }) {
-  return (
-    <section>
-      <h2 className="mb-1 text-lg">Logbook</h2>
-      {trials.length === 0 && <p className="text-quiet">Nothing yet. Plan its first trial, and what is done is written here.</p>}
-      <ul>
-        {trials.map((trial) => (
-          <li key={trial.id} className="flex flex-wrap items-center gap-x-5 border-t-[1.5px] border-rule py-2">
-            <span className="w-28 text-quiet">{day(trial.started_at ?? trial.planned_at)}</span>
-            <Link className="text-water-ink underline decoration-dotted underline-offset-3" to={roomOf(trial)}>
-              {ordinal(trial.number)} trial
-            </Link>
-            <span>
-              {trial.basis_name} {trial.test_pressure != null && `to ${show(trial.test_pressure, "pressure", habit)}`}
-            </span>
-            <span className="ml-auto">
-              {trial.decision ? (
-                <Tag fitness={trial.decision.fitness as Fitness} pressure={trial.decision.pressure} habit={habit} />
-              ) : (
-                <span className="text-quiet">{trial.state}</span>
-              )}
-            </span>
-          </li>
-        ))}
-      </ul>
-    </section>
-  )
+/** Is what is open on the right half of the drawing? */
+function rightOf(target: Target, shape: Schema["Drawing"]): boolean {
+  if ("part" in target) return target.part === "end 2" && shape.position === "lying"
+  const opening = shape.openings.find((one) => one.name === target.opening)
+  return opening !== undefined && shape.position === "lying" && opening.x > (shape.length ?? shape.diameter ?? 0) / 2
 }
 
-function roomOf(trial: TrialRow): string {
-  if (trial.state === "planned") return `/trials/${trial.id}/plan`
-  if (trial.state === "ready" || trial.state === "running" || trial.state === "held") return `/trials/${trial.id}/bench`
-  return trial.decision ? `/records/${trial.id}` : `/trials/${trial.id}/judge`
-}
-
-function Facts({ vessel, habit }: { vessel: VesselOut; habit: Habit }) {
-  const { data: me } = useMe()
-  const sheet = vessel.sheet as Record<string, string | number | undefined>
-  const shell = (vessel.sheet["shell"] ?? {}) as Record<string, string | number | boolean | undefined>
-  const ends = (vessel.sheet["ends"] ?? []) as { form: string; wall?: string }[]
-  const rows: [string, string | number | undefined][] = [
-    ["Wanted", sheet["working_pressure"]],
-    ["Plate", sheet["plate_pressure"] ?? "not known"],
-    ["Relief valve set at", sheet["relief_set"] ?? "not known"],
-    ["Made", sheet["made"] ?? "not known"],
-    ["In service until", sheet["retire"] ?? "no year is known"],
-    ["Material", me?.materials.find((material) => material.id === shell["material"])?.name ?? String(shell["material"] ?? "not known")],
-    ["Wall", `${String(shell["wall"] ?? "not known")}${shell["wall_measured"] ? ", measured" : ", assumed"}`],
-    ["Thinnest reading", vessel.shape.thinnest != null ? show(vessel.shape.thinnest, "length", habit) : "none"],
-    ["Ends", ends.length ? ends.map((end) => `${end.form}${end.wall ? `, ${end.wall}` : ""}`)[0] : "not known"],
-    ["Tested", vessel.shape.position],
-  ]
-  const notes = me?.kinds.find((kind) => kind.id === vessel.kind)?.notes
-  return (
-    <>
-      <h2 className="mb-2 text-lg">What is known of it</h2>
-      <dl>
-        {rows.map(([name, value]) => (
-          <div key={name} className="flex justify-between gap-4 border-b border-rule py-1.5">
-            <dt className="text-quiet">{name}</dt>
-            <dd className="text-right font-semibold">{value}</dd>
-          </div>
-        ))}
-      </dl>
-      {vessel.notes && <p className="mt-4 whitespace-pre-line">{vessel.notes}</p>}
-      {notes && <p className="strip mt-4">{notes} Local codes, your club's inspector and the maker come first.</p>}
-    </>
-  )
-}
+/** Cautions about the kit and the day of a test: they stand on the plan board. */
+const OF_THE_DAY = new Set(["temperature-unknown", "no-thermometer", "gauge-not-calibrated", "no-strength-proof"])

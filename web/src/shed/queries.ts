@@ -51,7 +51,8 @@ export function useKeepVessel(id: string | null) {
 export function usePlanTrial() {
   const queries = useQueryClient()
   return useMutation({
-    mutationFn: (vessel: string) => asked(api.POST("/api/vessels/{vessel_id}/trials", { params: { path: { vessel_id: vessel } } })),
+    mutationFn: ({ vessel, copy }: { vessel: string; copy?: string }) =>
+      asked(api.POST("/api/vessels/{vessel_id}/trials", { params: { path: { vessel_id: vessel } }, body: copy ? { trial: copy } : null })),
     onSuccess: () => queries.invalidateQueries({ queryKey: ["trials"] }),
   })
 }

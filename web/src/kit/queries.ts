@@ -1,0 +1,36 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query"
+import { api, asked, type Schema } from "../api/client"
+
+export type KitOut = Schema["KitOut"]
+export type Suit = Schema["Suit"]
+
+export function useKit() {
+  return useQuery({ queryKey: ["kit"], queryFn: () => asked(api.GET("/api/kit")) })
+}
+
+/** The board, judged for a plan as it stands at a version. */
+export function useSuited(trial: string, version: number) {
+  return useQuery({
+    queryKey: ["suited", trial, version],
+    queryFn: () => asked(api.GET("/api/trials/{trial_id}/kit", { params: { path: { trial_id: trial } } })),
+    placeholderData: (previous) => previous,
+  })
+}
+
+export function useKeepKit(id: string | null) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (body: Schema["KitIn"]) =>
+      id === null ? asked(api.POST("/api/kit", { body })) : asked(api.PUT("/api/kit/{kit_id}", { params: { path: { kit_id: id } }, body })),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: ["kit"] }),
+  })
+}
+
+export function useHang() {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: ({ id, down }: { id: string; down: boolean }) =>
+      asked(api.PUT("/api/kit/{kit_id}/hung", { params: { path: { kit_id: id } }, body: { taken_down: down } })),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: ["kit"] }),
+  })
+}

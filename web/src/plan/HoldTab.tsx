@@ -1,0 +1,77 @@
+import { withAt } from "../parts/path"
+import { show, unitOf } from "../parts/units"
+import type { FieldsProps } from "./Bases"
+import { useField } from "./KitTab"
+
+const ACCEPTANCES = [
+  ["max_drop", "a drop"],
+  ["max_leak", "a leak rate"],
+  ["no_visible_drop", "no drop seen"],
+] as const
+
+/** How long to hold, how often to read, and what is accepted of it. */
+export function HoldTab(props: FieldsProps) {
+  const { draft, change, disabled, habit, answer } = props
+  const field = useField(props)
+  const pressure = unitOf("pressure", habit)
+  const acceptance = (draft["acceptance"] as Record<string, unknown> | undefined) ?? {}
+  const school = ACCEPTANCES.find(([key]) => key in acceptance)?.[0] ?? "max_drop"
+  const starts: Record<string, Record<string, unknown>> = {
+    max_drop: { max_drop: { metric: "0.2 bar", imperial: "3 psi", millibar: "2 mbar" }[habit], over: "30 min" },
+    max_leak: { max_leak: "5 mL/h" },
+    no_visible_drop: { no_visible_drop: true },
+  }
+  const { hold } = answer
+  const tooLittle = hold.accepted_leak != null && hold.smallest_leak != null && hold.smallest_leak > hold.accepted_leak
+  return (
+    <div className="min-w-0">
+      <div className="grid grid-cols-2 gap-x-3 sm:grid-cols-4">
+        {field("hold.minimum", "Hold for", "time", "min")}
+        {field("hold.every", "Read every", "time", "min", `${Math.round(hold.every)} s`)}
+        {field("pause", "Pause at a stage", "time", "min")}
+        <label className="block">
+          <span className="mb-0.5 block text-[13px] text-quiet">Accepted up to</span>
+          <select className="select h-8 w-full bg-paper px-2 text-[14px]" value={school} disabled={disabled} onChange={(event) => change({ ...draft, acceptance: starts[event.target.value] })}>
+            {ACCEPTANCES.map(([key, name]) => (
+              <option key={key} value={key}>
+                {name}
+              </option>
+            ))}
+          </select>
+        </label>
+        {school === "max_drop" && field("acceptance.max_drop", "Drop at most", "pressure", pressure)}
+        {school === "max_drop" && field("acceptance.over", "over", "time", "min")}
+        {school === "max_leak" && field("acceptance.max_leak", "Leak at most", "leak", "mL/h")}
+      </div>
+      <p className="text-[14px]">
+        {hold.accepted_leak != null && (
+          <>
+            That is a leak of <span className="figure">{show(hold.accepted_leak, "leak", habit, 2)}</span>.{" "}
+          </>
+        )}
+        {hold.smallest_leak != null ? (
+          <>
+            In this hold this kit can tell <span className="figure">{show(hold.smallest_leak, "leak", habit, 2)}</span>
+            {tooLittle ? <strong className="text-brass-ink">: too little to judge by.</strong> : "."}
+          </>
+        ) : (
+          <span className="text-quiet">Say the gauge's division, and what this hold can tell is worked out.</span>
+        )}
+      </p>
+      {tooLittle && (
+        <p className="mt-1 flex flex-wrap items-center gap-3 text-[14px]">
+          {hold.needed != null ? (
+            <button className="btn btn-outline btn-sm border-[1.5px] bg-ground min-h-9" disabled={disabled} onClick={() => change(withAt(draft, "hold.minimum", `${Math.round(hold.needed! / 60)} min`))}>
+              Hold {Math.round(hold.needed / 60)} minutes, and it can be told
+            </button>
+          ) : (
+            <span>No hold of two days would tell: read the water's temperature, take a finer gauge, or accept more.</span>
+          )}
+        </p>
+      )}
+      <p className="mt-1 text-[13px] text-quiet">
+        Shut in for the hold, then down to {show(hold.look_pressure, "pressure", habit)} for the close look, then release: the vent before the drain.
+      </p>
+    </div>
+  )
+}

@@ -1,0 +1,54 @@
+import { Elevation } from "../parts/elevation/Elevation"
+import { extent, type Shape } from "../parts/elevation/frame"
+import { Openings } from "../parts/elevation/Openings"
+import { show } from "../parts/units"
+import type { FieldsProps } from "./Bases"
+import { PlanDial } from "./KitTab"
+
+type PreparedProps = FieldsProps & { shape: Shape; selected: string | null; select: (name: string) => void; dial: boolean }
+
+/** The vessel as it will be tested: water as far as the vent lets it, the air that stays, how to lie it, what it weighs. */
+export function Prepared({ shape, selected, select, dial, ...fields }: PreparedProps) {
+  const { answer, habit, draft, change, disabled } = fields
+  const { wide, tall } = extent(shape)
+  const air = answer.medium === "air"
+  const remedy = answer.vent?.remedy
+  const degrees = (angle: number) => `${Math.round((angle * 180) / Math.PI)}`
+  const turn = () =>
+    change({
+      ...draft,
+      position: Math.abs(Math.abs(remedy!.tilt) - Math.PI / 2) < 0.01 && remedy!.tilt > 0 ? "standing" : "lying",
+      tilt: Math.abs(remedy!.tilt) < 0.005 || Math.abs(remedy!.tilt - Math.PI / 2) < 0.01 ? undefined : `${degrees(remedy!.tilt)} deg`,
+      roll: Math.abs(remedy!.roll) < 0.005 ? undefined : `${degrees(remedy!.roll)} deg`,
+    })
+  const way = remedy && [Math.abs(remedy.tilt - shape.tilt) > 0.005 ? `tilt it to ${degrees(remedy.tilt)}°` : "", Math.abs(remedy.roll - shape.roll) > 0.005 ? `roll it to ${degrees(remedy.roll)}°` : ""].filter(Boolean).join(", ")
+  const minutes = (seconds: number) => (seconds > 5400 ? `${(seconds / 3600).toFixed(1)} h` : `${Math.max(1, Math.round(seconds / 60))} min`)
+  const { water } = answer
+  return (
+    <div>
+      <h2 className="mb-0.5 text-[16px]">
+        {air ? "Under air" : "Full of water"}, {shape.position}
+        {shape.position === "lying" && Math.abs(shape.tilt) > 0.005 && `, tilted ${degrees(shape.tilt)}°`}
+      </h2>
+      <div className="grid place-items-center">
+        <Elevation shape={shape} scale={Math.min(158 / wide, 92 / tall)} habit={habit} water={!air} room={shape.openings.length ? 24 : 0} over={(px) => <Openings shape={shape} px={px} order={answer.openings.map((o) => o.name)} selected={selected} onSelect={select} />} />
+      </div>
+      {remedy && (
+        <button className="btn btn-outline btn-sm border-[1.5px] bg-ground mt-1 h-auto min-h-9 w-full py-1 text-left leading-tight" onClick={turn} disabled={disabled}>
+          {way ? `${way[0]!.toUpperCase()}${way.slice(1)}` : "Turn it"}: {show(remedy.air, remedy.air >= 1e-4 ? "volume" : "small", habit, 2)} of air stays, not {show(answer.vent!.air, "volume", habit, 2)}
+        </button>
+      )}
+      <p className="mt-1 text-[13.5px] text-quiet">
+        Holds <span className="figure text-ink">{show(answer.volume, "volume", habit)}</span>
+        {!air && (
+          <>
+            , full <span className="figure text-ink">{show(water.full_mass ?? water.mass, "mass", habit)}</span>: check floor and legs
+          </>
+        )}
+        .{water.fill_time != null && ` Fills in ${minutes(water.fill_time)}.`}
+        {water.drain_time != null && !air && ` Empties in ${minutes(water.drain_time)}.`}
+      </p>
+      {dial && <PlanDial {...fields} />}
+    </div>
+  )
+}

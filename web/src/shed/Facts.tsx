@@ -1,0 +1,77 @@
+import { Link } from "react-router"
+import { useMe } from "../api/me"
+import { Tag, type Fitness } from "../parts/Tag"
+import { day, ordinal, show, type Habit } from "../parts/units"
+import type { TrialRow, VesselOut } from "./queries"
+
+/** What was done with a vessel, the newest first. */
+export function History({ trials, habit }: { trials: TrialRow[]; habit: Habit }) {
+  return (
+    <section>
+      <h2 className="mb-1 text-lg">Logbook</h2>
+      {trials.length === 0 && <p className="text-quiet">Nothing yet. Plan its first trial, and what is done is written here.</p>}
+      <ul>
+        {trials.map((trial) => (
+          <li key={trial.id} className="flex flex-wrap items-center gap-x-5 border-t-[1.5px] border-rule py-2">
+            <span className="w-28 text-quiet">{day(trial.started_at ?? trial.planned_at)}</span>
+            <Link className="text-water-ink underline decoration-dotted underline-offset-3" to={roomOf(trial)}>
+              {ordinal(trial.number)} trial
+            </Link>
+            <span>
+              {trial.basis_name} {trial.test_pressure != null && `to ${show(trial.test_pressure, "pressure", habit)}`}
+            </span>
+            <span className="ml-auto">
+              {trial.decision ? (
+                <Tag fitness={trial.decision.fitness as Fitness} pressure={trial.decision.pressure} habit={habit} />
+              ) : (
+                <span className="text-quiet">{trial.state}</span>
+              )}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}
+
+function roomOf(trial: TrialRow): string {
+  if (trial.state === "planned") return `/trials/${trial.id}/plan`
+  if (trial.state === "ready" || trial.state === "running" || trial.state === "held") return `/trials/${trial.id}/bench`
+  return trial.decision ? `/records/${trial.id}` : `/trials/${trial.id}/judge`
+}
+
+/** What is known of a vessel, as it was entered. */
+export function Facts({ vessel, habit }: { vessel: VesselOut; habit: Habit }) {
+  const { data: me } = useMe()
+  const sheet = vessel.sheet as Record<string, string | number | undefined>
+  const shell = (vessel.sheet["shell"] ?? {}) as Record<string, string | number | boolean | undefined>
+  const ends = (vessel.sheet["ends"] ?? []) as { form: string; wall?: string }[]
+  const rows: [string, string | number | undefined][] = [
+    ["Wanted", sheet["working_pressure"]],
+    ["Plate", sheet["plate_pressure"] ?? "not known"],
+    ["Relief valve set at", sheet["relief_set"] ?? "not known"],
+    ["Made", sheet["made"] ?? "not known"],
+    ["In service until", sheet["retire"] ?? "no year is known"],
+    ["Material", me?.materials.find((material) => material.id === shell["material"])?.name ?? String(shell["material"] ?? "not known")],
+    ["Wall", `${String(shell["wall"] ?? "not known")}${shell["wall_measured"] ? ", measured" : ", assumed"}`],
+    ["Thinnest reading", vessel.shape.thinnest != null && vessel.shape.thinnest < (vessel.shape.wall ?? Infinity) ? show(vessel.shape.thinnest, "length", habit) : "none below that"],
+    ["Ends", ends.length ? ends.map((end) => `${end.form}${end.wall ? `, ${end.wall}` : ""}`)[0] : "not known"],
+    ["Tested", vessel.shape.position],
+  ]
+  const notes = me?.kinds.find((kind) => kind.id === vessel.kind)?.notes
+  return (
+    <>
+      <h2 className="mb-2 text-lg">What is known of it</h2>
+      <dl>
+        {rows.map(([name, value]) => (
+          <div key={name} className="flex justify-between gap-4 border-b border-rule py-1.5">
+            <dt className="text-quiet">{name}</dt>
+            <dd className="text-right font-semibold">{value}</dd>
+          </div>
+        ))}
+      </dl>
+      {vessel.notes && <p className="mt-4 whitespace-pre-line">{vessel.notes}</p>}
+      {notes && <p className="strip mt-4">{notes} Local codes, your club's inspector and the maker come first.</p>}
+    </>
+  )
+}
