@@ -60,7 +60,7 @@ def walk(page: Page) -> None:
     page.wait_for_load_state("networkidle")
     take(page, "plan")
     home(page)
-    page.get_by_role("link", name="Wharf receiver:").click()
+    page.get_by_role("listitem").filter(has_text="Wharf receiver").get_by_role("link").first.click()
     expect(page.get_by_role("heading", name="Logbook")).to_be_visible()
     take(page, "vessel")
     page.get_by_role("link", name="second trial").click()

@@ -323,7 +323,7 @@ def test_the_hold_that_a_limit_needs_is_worked_out_and_enough() -> None:
     answer = derived(acceptance={"max_leak": "3 mL/h"}, **kit)
     needed = answer.hold.needed
     assert 600 < needed < 6 * 3600
-    enough = derived(acceptance={"max_leak": "3 mL/h"}, **kit, hold={"minimum": f"{needed} s", "every": f"{answer.hold.every} s"})
+    enough = derived(acceptance={"max_leak": "3 mL/h"}, **kit, hold={"minimum": f"{needed} s"})
     assert enough.hold.smallest_leak <= answer.hold.accepted_leak
     leaks = [point.leak for point in answer.hold.detect]
     assert leaks == sorted(leaks, reverse=True)

@@ -29,7 +29,6 @@ from toadbell.core.vessel.openings import Vent, height_of, vent_of
 from toadbell.core.vessel.strength import end_force, hoop_growth, parts_of
 from toadbell.core.vessel.wear import Wear, wear_of
 
-
 LOW_HEAD = 20_000.0
 """Test pressure under which a person who reads bar reads millibar, Pa."""
 
@@ -202,17 +201,16 @@ def _wall(wear: Wear | None) -> WallAnswer | None:
 
 def _hold(w: Working, rule: bases.Basis) -> HoldAnswer:
     sheet, content, pressure, minimum = w.sheet, w.content, w.pressure, w.hold
-    every = (sheet.hold.every if sheet.hold else None) or max(10.0, min(300.0, minimum / 15))
     look = pressure / rule.look_divisor if rule.look_divisor else min(sheet.working_pressure, pressure)
     limit = detect.accepted_leak(sheet, w)
     return HoldAnswer(
         minimum=minimum,
-        every=every,
+        every=detect.reading_interval(sheet, minimum),
         look_pressure=look + w.head,
         accepted_leak=limit,
-        needed=None if content is None else detect.hold_needed(sheet, content, pressure, every, limit),
-        detect=[] if content is None else detect.curve(sheet, content, pressure, every),
-        smallest_leak=None if content is None else detect.smallest_leak(sheet, content, pressure, minimum, every),
+        needed=None if content is None else detect.hold_needed(sheet, content, pressure, limit),
+        detect=[] if content is None else detect.curve(sheet, content, pressure),
+        smallest_leak=None if content is None else detect.smallest_leak(sheet, content, pressure, minimum),
     )
 
 

@@ -44,36 +44,42 @@ def accepted_leak(sheet: VesselSheet, w: Working) -> float | None:
     return None
 
 
-def smallest_leak(sheet: VesselSheet, content: Content | AirContent, pressure: float, hold: float, every: float) -> float | None:
+def smallest_leak(sheet: VesselSheet, content: Content | AirContent, pressure: float, hold: float) -> float | None:
     """The smallest leak that gauge and thermometer can tell from none in a hold, m³/s; None without a gauge's division.
 
-    pressure  Pa; hold, every  s
+    pressure  Pa; hold  s
     """
     step = sheet.gauge.readable if sheet.gauge else None
     if step is None:
         return None
     thermometer = sheet.thermometer.resolution if sheet.thermometer else None
     kit = Kit(content.compliance(pressure) * step, thermometer, content.swelling(pressure))
-    return TELL * leak_sd(hold, every, kit)
+    return TELL * leak_sd(hold, reading_interval(sheet, hold), kit)
+
+
+def reading_interval(sheet: VesselSheet, hold: float) -> float:
+    """How often to read in a hold of so long, s: as asked, else some fifteen readings, from every 10 s to every 5 min."""
+    asked = sheet.hold.every if sheet.hold else None
+    return asked or max(10.0, min(300.0, hold / 15))
 
 
 TIMES = (900.0, 1800.0, 3600.0, 7200.0, 14_400.0, 28_800.0)
 """Holds for which the smallest leak that can be told is worked out, s."""
 
 
-def curve(sheet: VesselSheet, content: Content | AirContent, pressure: float, every: float) -> list[Detectable]:
+def curve(sheet: VesselSheet, content: Content | AirContent, pressure: float) -> list[Detectable]:
     """The smallest leak that the kit can tell against the length of the hold; empty where the gauge is not known."""
-    found = [(time, smallest_leak(sheet, content, pressure, time, every)) for time in TIMES]
+    found = [(time, smallest_leak(sheet, content, pressure, time)) for time in TIMES]
     return [Detectable(time=time, leak=leak) for time, leak in found if leak is not None]
 
 
-def hold_needed(sheet: VesselSheet, content: Content | AirContent, pressure: float, every: float, limit: float | None) -> float | None:
+def hold_needed(sheet: VesselSheet, content: Content | AirContent, pressure: float, limit: float | None) -> float | None:
     """The shortest hold, s, in which a leak of `limit` (m³/s) can be told from none; None where no hold of two days can."""
     if limit is None:
         return None
     time = 300.0
     while time <= LONGEST:
-        leak = smallest_leak(sheet, content, pressure, time, every)
+        leak = smallest_leak(sheet, content, pressure, time)
         if leak is None:
             return None
         if leak <= limit:

@@ -47,7 +47,7 @@ export function TrialHead({ id, vessel, number, state, note }: TrialHeadProps) {
                 {name}
               </NavLink>
             ) : (
-              <span className="px-2 py-3.5 text-quiet opacity-55 sm:px-3" title="Not yet">
+              <span role="link" aria-disabled="true" className="px-2 py-3.5 text-quiet opacity-55 sm:px-3" title="Not yet">
                 {name}
               </span>
             )}

@@ -1,5 +1,6 @@
 import { scaleLinear } from "d3-scale"
 import { useId, useRef, type PointerEvent } from "react"
+import { usePending } from "./pending"
 import { spread } from "./spread"
 import { digits, inUnit, unitOf, type Habit } from "./units"
 import { useSize } from "./useSize"
@@ -114,6 +115,7 @@ type LabelsProps = { marks: Mark[]; y: (p: number) => number; x: number; side: "
 
 function Labels({ marks, y, x, side, habit, range, back }: LabelsProps) {
   const dragging = useRef<string | null>(null)
+  const pending = usePending<number>()
   const placed = spread(
     marks.map((mark) => y(mark.pressure)),
     33,
@@ -133,11 +135,13 @@ function Labels({ marks, y, x, side, habit, range, back }: LabelsProps) {
       const way = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key]
       if (!way) return
       event.preventDefault()
-      move.to(Math.max(move.step, mark.pressure + way * move.step * (event.shiftKey ? 5 : 1)))
+      const from = pending.from(mark.name, mark.pressure)
+      move.to(pending.to(mark.name, Math.max(move.step, from + way * move.step * (event.shiftKey ? 5 : 1))))
     },
     onPointerDown: (event: PointerEvent<SVGGElement>) => {
       event.preventDefault()
       dragging.current = mark.name
+      pending.settle(mark.name)
       event.currentTarget.setPointerCapture(event.pointerId)
       event.currentTarget.focus()
     },

@@ -19,9 +19,10 @@ const FIGURES = ["base_pressure", "stress_ratio", "test_pressure", "gauge_target
 export function Bases(props: FieldsProps) {
   const { draft, change, habit, disabled, problem, answer } = props
   const all = useRef<HTMLDialogElement>(null)
-  const shown = answer.bases.filter((basis) => (basis.applies && (basis.strength || answer.bases.every((b) => !b.strength || !b.applies || b.id === "own"))) || basis.id === answer.basis)
+  const taken = (draft["basis"] as string | undefined) ?? answer.basis
+  const shown = answer.bases.filter((basis) => (basis.applies && (basis.strength || answer.bases.every((b) => !b.strength || !b.applies || b.id === "own"))) || basis.id === taken)
   const other: Habit = isMetric(habit) ? "imperial" : "metric"
-  const chosen = answer.bases.find((basis) => basis.id === answer.basis)
+  const chosen = answer.bases.find((basis) => basis.id === taken)
   const base = (draft["base"] as string | undefined) ?? "wanted"
   return (
     <section>
@@ -45,9 +46,9 @@ export function Bases(props: FieldsProps) {
       <fieldset className="border-y border-rule" disabled={disabled}>
         <legend className="sr-only">Basis</legend>
         {shown.map((basis) => (
-          <label key={basis.id} title={`${basis.why} ${basis.disputed} ${basis.source}.`} className={`grid min-h-7 cursor-pointer grid-cols-[22px_1fr_64px_62px] items-center gap-1 px-1 py-[3px] ${basis.id === answer.basis ? "border-l-4 border-brass bg-brass-soft pl-1" : ""}`}>
-            <input type="radio" name="basis" className="radio radio-xs" checked={basis.id === answer.basis} onChange={() => change(withBasis(draft, basis.id))} />
-            <span className={`text-[14px] leading-tight ${basis.id === answer.basis ? "font-semibold" : ""}`}>{basis.name}</span>
+          <label key={basis.id} title={`${basis.why} ${basis.disputed} ${basis.source}.`} className={`grid min-h-7 cursor-pointer grid-cols-[22px_1fr_64px_62px] items-center gap-1 px-1 py-[3px] ${basis.id === taken ? "border-l-4 border-brass bg-brass-soft pl-1" : ""}`}>
+            <input type="radio" name="basis" className="radio radio-xs" checked={basis.id === taken} onChange={() => change(withBasis(draft, basis.id))} />
+            <span className={`text-[14px] leading-tight ${basis.id === taken ? "font-semibold" : ""}`}>{basis.name}</span>
             <span className="figure text-right text-[13.5px] font-normal text-quiet">{basis.factor != null ? `${digits(basis.factor, 3)} ×` : ""}</span>
             <span className="figure text-right text-[14px]">{basis.test_pressure != null ? digits(inUnit(basis.test_pressure, "pressure", habit), 4) : "–"}</span>
           </label>
@@ -56,7 +57,7 @@ export function Bases(props: FieldsProps) {
       <p className="mt-1 text-[13px] leading-snug text-quiet">
         Band to {show(answer.target_band[1], "pressure", habit, 4)}. {chosen?.why} {chosen?.disputed}
       </p>
-      {(answer.basis === "own" || answer.basis === "chamber" || answer.basis === "air-110") && <OwnFactor {...props} factor={answer.basis !== "air-110"} says={problem?.field === "factor" ? problem.message : null} />}
+      {(taken === "own" || taken === "chamber" || taken === "air-110") && <OwnFactor {...props} factor={taken !== "air-110"} says={problem?.field === "factor" ? problem.message : null} />}
       <div className="flex items-start gap-4">
         <Why lines={answer.lines} figures={FIGURES} />
         <button className="mt-1 text-[13px] text-water-ink underline decoration-dotted underline-offset-3" onClick={() => all.current?.showModal()}>

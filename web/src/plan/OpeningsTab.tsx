@@ -1,6 +1,6 @@
 import { Link } from "react-router"
 import { useMe } from "../api/me"
-import { textAt, withAt } from "../parts/path"
+import { at, textAt, withAt } from "../parts/path"
 import { digits, show } from "../parts/units"
 import type { FieldsProps } from "./Bases"
 
@@ -32,7 +32,7 @@ export function OpeningsTab({ draft, change, habit, disabled, answer, vessel, tr
             return (
               <tr key={opening.name} className={`border-b border-rule ${opening.name === selected ? "bg-water-soft/50" : ""}`}>
                 <td className="w-7">
-                  <button className="grid h-[22px] w-[22px] place-items-center rounded-full bg-ink text-[12px] font-bold text-paper" style={opening.choice === "vent" ? { background: "var(--water)" } : undefined} onClick={() => select(opening.name)} aria-label={`Show ${opening.name} on the drawing`}>
+                  <button className="grid h-[22px] w-[22px] place-items-center rounded-full bg-ink text-[12px] font-bold text-paper" style={opening.choice === "vent" ? { background: "var(--water)" } : undefined} onClick={() => select(opening.name)} aria-label={`${index + 1}: show ${opening.name} on the drawing`}>
                     {index + 1}
                   </button>
                 </td>
@@ -41,7 +41,7 @@ export function OpeningsTab({ draft, change, habit, disabled, answer, vessel, tr
                   <span className="block text-[12px] text-quiet">{textAt(draft, `${path}.thread`)}</span>
                 </td>
                 <td>
-                  <select className="h-8 w-[132px] rounded-[4px] border-[1.5px] border-rule bg-paper px-1 text-[13.5px] disabled:opacity-80" aria-label={`What to do with ${opening.name}`} value={opening.choice ?? ""} disabled={disabled} onChange={(event) => change(withAt(draft, `${path}.for_test`, event.target.value || undefined))}>
+                  <select className="h-8 w-[132px] rounded-[4px] border-[1.5px] border-rule bg-paper px-1 text-[13.5px] disabled:opacity-80" aria-label={`What to do with ${opening.name}`} value={textAt(draft, `${path}.for_test`)} disabled={disabled} onChange={(event) => change(withAt(draft, `${path}.for_test`, event.target.value || undefined))}>
                     <option value="">{`? ${opening.do}`}</option>
                     {(me?.for_test ?? []).map((choice) => (
                       <option key={choice.id} value={choice.id}>
@@ -59,7 +59,7 @@ export function OpeningsTab({ draft, change, habit, disabled, answer, vessel, tr
                 </td>
                 <td className="figure pr-1 text-right text-[13px] whitespace-nowrap">{textAt(draft, `${path}.rating`) || <span className="font-normal text-quiet">no rating</span>}</td>
                 <td className="w-7 text-right align-middle">
-                  <input type="checkbox" className="checkbox checkbox-sm" aria-label={`${opening.name} is ready`} checked={opening.ready} disabled={disabled} onChange={(event) => change(withAt(draft, `${path}.ready`, event.target.checked || undefined))} />
+                  <input type="checkbox" className="checkbox checkbox-sm" aria-label={`${opening.name} is ready`} checked={at(draft, `${path}.ready`) === true} disabled={disabled} onChange={(event) => change(withAt(draft, `${path}.ready`, event.target.checked || undefined))} />
                 </td>
               </tr>
             )

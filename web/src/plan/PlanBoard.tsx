@@ -95,7 +95,7 @@ function Board({ plan, habit }: { plan: Plan; habit: Habit }) {
         <aside className="flex flex-col border-t-[1.5px] border-rule lg:min-h-0 lg:border-t-0 lg:border-l-[1.5px]">
           <div className="flex-1 space-y-3 px-4 py-3 lg:overflow-auto" tabIndex={0} role="region" aria-label="Test pressure, cautions, hold, energy">
             <Bases {...fields} />
-            <Warnings plan={plan} answer={answer} problem={problem && problem.field == null ? problem.message : null} draft={draft} change={change} habit={habit} disabled={!open} lead={lead} />
+            <Warnings plan={plan} answer={answer} problem={problem && problem.field == null && !drafting.elsewhere ? problem.message : null} draft={draft} change={change} habit={habit} disabled={!open} lead={lead} />
             <HoldCurve {...fields} />
             <Energy answer={answer} habit={habit} />
           </div>
@@ -149,8 +149,8 @@ function Course({ drafting, ...fields }: FieldsProps & { drafting: Drafting }) {
   const minutes = Math.round((answer.profile.at(-1)?.time ?? 0) / 60)
   const step = stepOf(draft, habit)
   const stages = () => ownStages(draft, answer, habit)
-  const pauseBy = (index: number, seconds: number) =>
-    change({ ...draft, stages: stages().map((stage, i) => (i === index ? { ...stage, pause: pause(Math.max(0, answer.stages[index]!.pause + seconds)) } : stage)) })
+  const pauseAt = (index: number, seconds: number) =>
+    change({ ...draft, stages: stages().map((stage, i) => (i === index ? { ...stage, pause: pause(seconds) } : stage)) })
   const remove = (index: number) => answer.stages.length > 2 && change({ ...draft, stages: stages().filter((_, i) => i !== index) })
   const quiet = "btn btn-ghost btn-sm min-h-8 px-2 text-[13.5px]"
   return (
@@ -182,7 +182,7 @@ function Course({ drafting, ...fields }: FieldsProps & { drafting: Drafting }) {
           over={
             disabled
               ? undefined
-              : (chart) => <StageHandles answer={answer} chart={chart} habit={habit} step={step} move={(index, pressure) => change(withStage(draft, answer, habit, index, pressure, step))} pauseBy={pauseBy} remove={remove} />
+              : (chart) => <StageHandles answer={answer} chart={chart} habit={habit} step={step} move={(index, pressure) => change(withStage(draft, answer, habit, index, pressure, step))} pauseAt={pauseAt} remove={remove} />
           }
         />
       </div>

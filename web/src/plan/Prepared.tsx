@@ -31,7 +31,7 @@ export function Prepared({ shape, selected, select, dial, ...fields }: PreparedP
         {shape.position === "lying" && Math.abs(shape.tilt) > 0.005 && `, tilted ${degrees(shape.tilt)}°`}
       </h2>
       <div className="grid place-items-center">
-        <Elevation shape={shape} scale={Math.min(158 / wide, 92 / tall)} habit={habit} water={!air} room={shape.openings.length ? 24 : 0} over={(px) => <Openings shape={shape} px={px} order={answer.openings.map((o) => o.name)} selected={selected} onSelect={select} />} />
+        <Elevation shape={shape} scale={Math.min(158 / wide, 84 / tall)} habit={habit} water={!air} room={shape.openings.length ? 24 : 0} over={(px) => <Openings shape={shape} px={px} order={answer.openings.map((o) => o.name)} selected={selected} onSelect={select} />} />
       </div>
       {remedy && (
         <button className="btn btn-outline btn-sm border-[1.5px] bg-ground mt-1 h-auto min-h-9 w-full py-1 text-left leading-tight" onClick={turn} disabled={disabled}>

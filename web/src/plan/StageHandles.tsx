@@ -1,6 +1,7 @@
 import { useRef } from "react"
 import type { Schema } from "../api/client"
 import type { ChartFrame } from "../parts/CourseChart"
+import { usePending } from "../parts/pending"
 import { show, type Habit } from "../parts/units"
 
 type StageHandlesProps = {
@@ -9,13 +10,14 @@ type StageHandlesProps = {
   habit: Habit
   step: number
   move: (index: number, pressure: number) => void
-  pauseBy: (index: number, seconds: number) => void
+  pauseAt: (index: number, seconds: number) => void
   remove: (index: number) => void
 }
 
 /** A handle on each stage of the course: drag it up and down, or use the keys. */
-export function StageHandles({ answer, chart, habit, step, move, pauseBy, remove }: StageHandlesProps) {
+export function StageHandles({ answer, chart, habit, step, move, pauseAt, remove }: StageHandlesProps) {
   const dragging = useRef<number | null>(null)
+  const pending = usePending<number>()
   return answer.stages.slice(0, -1).map((stage, index) => {
     const level = chart.level(stage.target)
     if (!level) return null
@@ -36,10 +38,10 @@ export function StageHandles({ answer, chart, habit, step, move, pauseBy, remove
         style={{ touchAction: "none" }}
         onKeyDown={(event) => {
           const big = event.shiftKey ? 5 : 1
-          if (event.key === "ArrowUp") move(index, stage.target + step * big)
-          else if (event.key === "ArrowDown") move(index, stage.target - step * big)
-          else if (event.key === "ArrowRight") pauseBy(index, 60 * big)
-          else if (event.key === "ArrowLeft") pauseBy(index, -60 * big)
+          const way = { ArrowUp: big, ArrowDown: -big }[event.key]
+          const longer = { ArrowRight: 60 * big, ArrowLeft: -60 * big }[event.key]
+          if (way) move(index, pending.to(`target ${index}`, pending.from(`target ${index}`, stage.target) + step * way))
+          else if (longer) pauseAt(index, pending.to(`pause ${index}`, Math.max(0, pending.from(`pause ${index}`, stage.pause) + longer)))
           else if (event.key === "Delete" || event.key === "Backspace") remove(index)
           else return
           event.preventDefault()
@@ -47,6 +49,7 @@ export function StageHandles({ answer, chart, habit, step, move, pauseBy, remove
         onPointerDown={(event) => {
           event.preventDefault()
           dragging.current = index
+          pending.settle(`target ${index}`)
           event.currentTarget.setPointerCapture(event.pointerId)
           event.currentTarget.focus()
         }}

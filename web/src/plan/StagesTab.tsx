@@ -35,7 +35,7 @@ export function StagesTab({ draft, change, habit, disabled, answer, problem }: F
       <table className="w-full text-[13.5px]">
         <thead>
           <tr className="border-b border-rule text-left text-quiet">
-            {["", "to", "pause", "pump in", "strokes", "people", ""].map((head, i) => (
+            {["", "to", "pause", "pump in", "strokes", "who", ""].map((head, i) => (
               <th key={i} className="font-normal">
                 {head}
               </th>
@@ -48,15 +48,15 @@ export function StagesTab({ draft, change, habit, disabled, answer, problem }: F
             const mine = stages[index]
             return (
               <tr key={index} className="border-b border-rule">
-                <td className="pr-2">{stage.name}</td>
+                <td className="pr-1">{stage.name === "three quarters" ? "¾" : stage.name}</td>
                 <td>{last || !mine ? <span className="figure">{show(stage.target, "pressure", habit, 4)}</span> : <Cell label={`Target of stage ${index + 1}`} text={own ? mine.target : show(stage.target, "pressure", habit, 4)} write={(text) => write(index, "target", text)} disabled={disabled} />}</td>
                 <td>{last || !mine ? <span className="text-quiet">hold</span> : <Cell label={`Pause at stage ${index + 1}`} text={mine.pause ?? "3 min"} write={(text) => write(index, "pause", text)} disabled={disabled} />}</td>
-                <td className="figure whitespace-nowrap">{pumped(stage.pumped, habit)}</td>
-                <td className="figure whitespace-nowrap">
+                <td className="figure px-1 whitespace-nowrap">{pumped(stage.pumped, habit)}</td>
+                <td className="figure px-1 whitespace-nowrap">
                   {stage.strokes != null ? digits(stage.strokes, 2) : "–"}
                   {stage.strokes_from_last != null && <span className="font-normal text-quiet"> +{digits(stage.strokes_from_last, 2)}</span>}
                 </td>
-                <td className={stage.zone === "line" ? "text-brass-ink" : ""}>{stage.zone === "line" ? "behind the line" : "near"}</td>
+                <td className={stage.zone === "line" ? "text-brass-ink" : ""} title={stage.zone === "line" ? "everybody behind the line" : "people may be near"}>{stage.zone === "line" ? "line" : "near"}</td>
                 <td className="text-right">
                   {!last && (
                     <button className="min-h-8 px-2 text-vermilion disabled:opacity-40" disabled={disabled || answer.stages.length < 3} aria-label={`Take out stage ${index + 1}`} onClick={() => remove(index)}>
@@ -82,7 +82,7 @@ function Cell({ label, text, write, disabled }: { label: string; text: string; w
   const [typed, setTyped] = useState<string | null>(null)
   return (
     <input
-      className="figure h-7 w-[88px] rounded-[4px] border-[1.5px] border-rule bg-paper px-1.5 disabled:border-transparent disabled:bg-transparent"
+      className="figure h-7 w-[84px] rounded-[4px] border-[1.5px] border-rule bg-paper px-1.5 disabled:border-transparent disabled:bg-transparent"
       aria-label={label}
       value={typed ?? text}
       disabled={disabled}

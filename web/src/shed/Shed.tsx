@@ -89,7 +89,7 @@ function Hung({ vessel, trials, scale, habit }: { vessel: VesselOut; trials: Tri
   const next = whatNext(vessel, trials, past ?? false)
   return (
     <li className="flex flex-col">
-      <Link to={`/vessels/${vessel.id}`} className="group flex flex-1 flex-col items-center text-ink" aria-label={`${vessel.name}: ${fitness}`}>
+      <Link to={`/vessels/${vessel.id}`} className="group flex flex-1 flex-col items-center text-ink">
         <span className="flex w-full flex-1 flex-col items-center justify-end pt-3">
           <span className="relative z-10 translate-x-8">
             <Tag

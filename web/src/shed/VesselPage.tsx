@@ -18,7 +18,7 @@ import { VesselForm } from "./VesselForm"
 import { WallStrip } from "./WallStrip"
 
 const KEPT = "toadbell-new-vessel"
-const BODY = "grid flex-1 content-start overflow-auto lg:grid-cols-[1fr_430px] lg:overflow-hidden"
+const BODY = "grid flex-1 content-start overflow-auto lg:grid-cols-[1fr_430px] lg:content-stretch lg:overflow-hidden"
 const ASIDE = "border-t-[1.5px] border-rule bg-paper px-5 pt-4 lg:overflow-auto lg:border-t-0 lg:border-l-[1.5px]"
 const LEFT = "flex flex-col gap-3 px-4 py-3 sm:px-7 lg:overflow-auto"
 
@@ -87,7 +87,7 @@ export function HangUp() {
       <main className={BODY}>
         <section className={LEFT}>
           <h1 className="text-2xl">{draft.name.trim() || "A vessel to hang up"}</h1>
-          <DrawnVessel shape={good?.shape} habit={habit} />
+          {good?.shape ? <DrawnVessel shape={good.shape} habit={habit} /> : <BeforeYouBegin />}
           {good && problem && <p className="text-[14px] text-brass-ink">Drawn as it was before the mistake at the right.</p>}
           <Figures answer={good?.answer ?? null} habit={habit} />
         </section>
@@ -96,6 +96,37 @@ export function HangUp() {
         </aside>
       </main>
     </>
+  )
+}
+
+/** What to have at hand, and what will stand here. */
+function BeforeYouBegin() {
+  const steps = [
+    ["The plate", "if it has one: rated pressure, year, how long it may serve."],
+    ["A tape", "inside diameter and length from seam to seam, or what its shape asks for."],
+    ["A wall gauge", "where water stood. A guessed wall is said to be guessed."],
+    ["What it has been through", "dents, rust, welds, years in a barn. Look inside."],
+  ]
+  return (
+    <div className="max-w-xl border-b-[1.5px] border-rule pt-4 pb-8">
+      <svg width="420" height="170" viewBox="0 0 420 170" aria-hidden="true" className="mb-5 max-w-full" fill="none" stroke="var(--quiet)" strokeWidth="2">
+        <path d="M95 40 H325 A38 50 0 0 1 325 140 H95 A38 50 0 0 1 95 40 Z" strokeDasharray="7 6" />
+        <path d="M95 22 v12 M325 22 v12 M95 28 H325 M130 140 L124 166 M290 140 L296 166 M20 166 H400" strokeWidth="1.5" />
+        <text x="210" y="95" textAnchor="middle" fontSize="15" fill="var(--quiet)" stroke="none">
+          drawn here to scale as you type
+        </text>
+      </svg>
+      <h2 className="mb-2 text-lg">Have at hand</h2>
+      <dl className="grid grid-cols-[auto_1fr] gap-x-5 gap-y-1.5">
+        {steps.map(([name, what]) => (
+          <div key={name} className="contents">
+            <dt className="font-semibold">{name}</dt>
+            <dd className="text-quiet">{what}</dd>
+          </div>
+        ))}
+      </dl>
+      <p className="mt-4 text-quiet">Units as you like: bar or psi, millimetres or inches, 14 1/2 in or 3/8".</p>
+    </div>
   )
 }
 

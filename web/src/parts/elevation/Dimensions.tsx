@@ -48,8 +48,8 @@ function Length({ shape, px, text, base, clear }: { shape: Shape; px: Px; text: 
     const [x, from, to] = [px.x(0, (shape.diameter ?? 0) / 2) - 26 - clear, px.y(0, 0), px.y(shape.length, 0)]
     return (
       <g>
-        <path d={`M${x - 6} ${from} h12 M${x - 6} ${to} h12 M${x} ${from} V${to}`} {...rule} />
-        <text x={x} y={(from + to) / 2} textAnchor="middle" className="figure" transform={`rotate(-90 ${x} ${(from + to) / 2})`} dy="4" paintOrder="stroke" stroke="var(--color-ground)" strokeWidth="8">
+        <path d={`M${x - 6} ${from} h12 M${x - 6} ${to} h12 M${x} ${from} V${(from + to) / 2 + 34} M${x} ${(from + to) / 2 - 34} V${to}`} {...rule} />
+        <text x={x} y={(from + to) / 2} textAnchor="middle" className="figure" transform={`rotate(-90 ${x} ${(from + to) / 2})`} dy="4">
           {text}
         </text>
       </g>
@@ -59,8 +59,8 @@ function Length({ shape, px, text, base, clear }: { shape: Shape; px: Px; text: 
   const [from, to] = [px.x(0, 0), px.x(shape.length, 0)]
   return (
     <g>
-      <path d={`M${from} ${top - 6} v12 M${to} ${top - 6} v12 M${from} ${top} H${to}`} {...rule} />
-      <text x={(from + to) / 2} y={top + 4} textAnchor="middle" className="figure" paintOrder="stroke" stroke="var(--color-ground)" strokeWidth="10">
+      <path d={`M${from} ${top - 6} v12 M${to} ${top - 6} v12 M${from} ${top} H${(from + to) / 2 - 38} M${(from + to) / 2 + 38} ${top} H${to}`} {...rule} />
+      <text x={(from + to) / 2} y={top + 4} textAnchor="middle" className="figure">
         {text}
       </text>
     </g>

@@ -1,4 +1,5 @@
 import { useRef, type KeyboardEvent, type PointerEvent } from "react"
+import { usePending } from "../pending"
 import type { Px } from "./Elevation"
 import { placeAt, type Opening, type Shape } from "./frame"
 
@@ -29,6 +30,7 @@ type OneProps = { opening: Opening; number: number; shape: Shape; px: Px; chosen
 
 function One({ opening, number, shape, px, chosen, onSelect, onMove }: OneProps) {
   const dragging = useRef(false)
+  const pending = usePending<[number, number]>()
   const [x, y] = [px.x(opening.x, opening.v), px.y(opening.x, opening.v)]
   const [ox, oy] = [px.x(opening.x + opening.dx, opening.v + opening.dv) - x, px.y(opening.x + opening.dx, opening.v + opening.dv) - y]
   const far = Math.hypot(ox, oy) || 1
@@ -49,8 +51,8 @@ function One({ opening, number, shape, px, chosen, onSelect, onMove }: OneProps)
     const way = ways[event.key]
     if (!way) return
     event.preventDefault()
-    const [X, Z] = px.frame.toSheet(opening.x, opening.v)
-    const [vx, vv] = px.frame.toVessel(X + way[0], Z + way[1])
+    const [X, Z] = pending.from(opening.name, px.frame.toSheet(opening.x, opening.v))
+    const [vx, vv] = px.frame.toVessel(...pending.to(opening.name, [X + way[0], Z + way[1]]))
     onMove?.(opening.name, placeAt(shape, vx, vv))
   }
   const movable = onMove !== undefined
@@ -72,6 +74,7 @@ function One({ opening, number, shape, px, chosen, onSelect, onMove }: OneProps)
       onPointerDown={(event) => {
         if (!movable) return
         dragging.current = true
+        pending.settle(opening.name)
         event.currentTarget.setPointerCapture(event.pointerId)
         onSelect?.(opening.name)
       }}
