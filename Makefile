@@ -54,7 +54,7 @@ client-check: $(ENV) $(MODULES) ## fails when the TypeScript client is stale
 shots: $(ENV) $(DIST) chromium ## write docs/screenshots from the demo workshop
 	$(PY) tools/shots.py
 
-bench: $(ENV) $(DIST) ## print speeds
+bench: $(ENV) $(DIST) chromium ## print speeds
 	TOADBELL_DATA=$(CURDIR)/data/test $(PY) tools/bench.py
 
 lock: $(ENV) ## lock Python's and npm's packages anew, naming no host

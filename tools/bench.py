@@ -26,6 +26,7 @@ def main() -> None:
     core_speeds()
     server_speeds()
     browser_weight()
+    first_paint()
 
 
 def measure(name: str, work: Callable[[], object], times: int = 20) -> None:
@@ -105,6 +106,47 @@ def change(workshop, trial: str, body: dict) -> None:  # type: ignore[no-untyped
     """Change a plan from whatever version it has."""
     version = workshop.get(f"/trials/{trial}/plan")["version"]
     workshop.put(f"/trials/{trial}/plan", {**body, "version": version})
+
+
+def first_paint() -> None:
+    """The built application in headless Chromium on the demo workshop: first paint of the shed, and a drag on the glass followed."""
+    from playwright.sync_api import Page, sync_playwright
+
+    from tools.serving import LAUNCH, demo_server
+
+    def paint(page: Page) -> float:
+        return float(page.evaluate("performance.getEntriesByName('first-contentful-paint')[0].startTime"))
+
+    with demo_server() as url, sync_playwright() as playwright:
+        browser = playwright.chromium.launch(**LAUNCH)
+        page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
+        paints = []
+        for _ in range(5):
+            page.goto(url, wait_until="networkidle")
+            paints.append(paint(page))
+        print(f"{'first paint of the shed':52s} {sorted(paints)[2]:9.0f} ms median {max(paints):9.0f} ms slowest of 5")
+        page.get_by_role("link", name="third trial planned").click()
+        wanted = page.get_by_role("slider", name="wanted:")
+        wanted.wait_for()
+        page.wait_for_load_state("networkidle")
+        taken = []
+        for key in ("ArrowUp", "ArrowDown") * 5:
+            wanted.focus()
+            before = page.get_by_role("slider", name="test:").get_attribute("aria-valuetext")
+            taken.append(page.evaluate(FOLLOW, [key, before]))
+            page.wait_for_timeout(800)
+        taken.sort()
+        print(f"{'a mark moved on the glass until the test follows':52s} {taken[5]:9.0f} ms median {taken[-1]:9.0f} ms slowest of 10")
+        browser.close()
+
+
+FOLLOW = """([key, before]) => new Promise((done) => {
+  const begun = performance.now()
+  const test = document.querySelector('[aria-label^="test:"]')
+  const look = () => test.getAttribute('aria-valuetext') === before ? requestAnimationFrame(look) : done(performance.now() - begun)
+  document.activeElement.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }))
+  look()
+})"""
 
 
 def browser_weight() -> None:

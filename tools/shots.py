@@ -3,46 +3,29 @@
 usage: .venv/bin/python tools/shots.py
 """
 
-import os
-import socket
-import subprocess
+import re
 import sys
-import tempfile
 from pathlib import Path
 
 from playwright.sync_api import Page, expect, sync_playwright
 
 TOP = Path(__file__).parents[1]
+sys.path.insert(0, str(TOP))
+from tools.serving import LAUNCH, demo_server  # noqa: E402
+
 SHOTS = TOP / "docs" / "screenshots"
-QUIET = ["gpu", "quic", "background-networking", "component-update", "sync", "dev-shm-usage"]
 
 
 def main() -> None:
     """Serve the demo from a folder of its own, and walk through it."""
     SHOTS.mkdir(parents=True, exist_ok=True)
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        port = probe.getsockname()[1]
-    with tempfile.TemporaryDirectory() as data:
-        command = [sys.executable, "manage.py", "serve", "--demo", "--port", str(port)]
-        server = subprocess.Popen(command, cwd=TOP, env={**os.environ, "TOADBELL_DATA": data}, stdout=subprocess.PIPE, text=True)
-        try:
-            assert server.stdout is not None
-            while "http://" not in (line := server.stdout.readline()):
-                if not line:
-                    raise SystemExit("the server did not start: its words are above")
-            with sync_playwright() as playwright:
-                browser = playwright.chromium.launch(
-                    executable_path="/usr/bin/chromium", args=["--no-sandbox", "--no-first-run", *(f"--disable-{what}" for what in QUIET)]
-                )
-                context = browser.new_context(viewport={"width": 1280, "height": 800}, locale="en-GB", timezone_id="UTC")
-                page = context.new_page()
-                page.goto(f"http://127.0.0.1:{port}", wait_until="networkidle")
-                walk(page)
-                browser.close()
-        finally:
-            server.terminate()
-            server.wait(10)
+    with demo_server() as url, sync_playwright() as playwright:
+        browser = playwright.chromium.launch(**LAUNCH)
+        context = browser.new_context(viewport={"width": 1280, "height": 800}, locale="en-GB", timezone_id="UTC")
+        page = context.new_page()
+        page.goto(url, wait_until="networkidle")
+        walk(page)
+        browser.close()
 
 
 def take(page: Page, name: str) -> None:
@@ -54,14 +37,11 @@ def take(page: Page, name: str) -> None:
 
 
 def walk(page: Page) -> None:
-    """Plan, bench, judge and record, the shed last with a run on the bench."""
-    open_trial(page, "Wharf receiver", "third trial planned")
-    expect(page.get_by_role("heading", name="Test pressure", exact=True)).to_be_visible()
-    page.wait_for_load_state("networkidle")
-    take(page, "plan")
+    """Plans, vessel, kit, bench, judge and record, the shed last with a run on the bench."""
+    plans(page)
     home(page)
-    page.get_by_role("listitem").filter(has_text="Wharf receiver").get_by_role("link").first.click()
-    expect(page.get_by_role("heading", name="Logbook")).to_be_visible()
+    vessel(page, "Wharf receiver")
+    page.mouse.move(5, 700)
     take(page, "vessel")
     page.get_by_role("link", name="second trial").click()
     expect(page.get_by_test_id("record")).to_be_visible()
@@ -72,7 +52,46 @@ def walk(page: Page) -> None:
     page.get_by_role("link", name="Toad Bell, the shed").click()
     page.get_by_role("link", name="Records").click()
     take(page, "records")
-    page.goto(page.url.replace("/records", "/vessels/new"))
+    page.get_by_role("link", name="Kit").click()
+    page.get_by_role("button", name=re.compile("Test gauge, 25")).click()
+    take(page, "kit")
+    hang_up(page)
+    bench(page)
+
+
+def plans(page: Page) -> None:
+    """The plan board for a receiver, a boiler and a digester, each with another of its tabs open."""
+    open_trial(page, "Wharf receiver", "third trial planned")
+    expect(page.get_by_role("heading", name="Test pressure", exact=True)).to_be_visible()
+    page.wait_for_load_state("networkidle")
+    take(page, "plan")
+    page.get_by_role("link", name="What to gather").click()
+    expect(page.get_by_role("heading", name="To gather for Wharf receiver")).to_be_visible()
+    take(page, "gather")
+    home(page)
+    open_trial(page, "Bittern's boiler", "first trial planned")
+    expect(page.get_by_role("heading", name="Test pressure", exact=True)).to_be_visible()
+    page.get_by_role("tab", name="Stages").click()
+    take(page, "plan-boiler")
+    home(page)
+    vessel(page, "Orchard digester")
+    page.get_by_role("button", name="Plan a trial").click()
+    expect(page.get_by_role("heading", name="Test pressure", exact=True)).to_be_visible()
+    page.get_by_label(re.compile("^Gauge(?! )")).select_option(label="★ Low-head gauge")
+    page.get_by_label(re.compile("^Thermometer(?! )")).select_option(label="✓ Wall probe")
+    expect(page.get_by_role("button", name="Freeze and go to the bench")).to_be_enabled()
+    take(page, "plan-digester")
+
+
+def vessel(page: Page, name: str) -> None:
+    """A vessel's page, from the shelf."""
+    page.get_by_role("listitem").filter(has_text=name).get_by_role("link").first.click()
+    expect(page.get_by_role("heading", name="Logbook")).to_be_visible()
+
+
+def hang_up(page: Page) -> None:
+    """A vessel half entered, with a mistake in it."""
+    page.goto(page.url.replace("/kit", "/vessels/new"))
     for label, text in (
         ("Name", "Boathouse tank"),
         ("Wanted pressure", "120psi"),
@@ -89,7 +108,6 @@ def walk(page: Page) -> None:
     page.get_by_role("heading", name="Hang up a vessel").scroll_into_view_if_needed()
     take(page, "hang-up")
     page.evaluate("sessionStorage.clear()")
-    bench(page)
 
 
 def home(page: Page) -> None:

@@ -22,6 +22,8 @@ from toadbell.core.vessel_sheet import Fitting
 LOOP = 30.0
 """Length over diameter from where a pipe is drawn folded."""
 END_POINTS = 28
+LEVELS = 25
+"""Levels at which the drawing knows how much water is below."""
 
 
 class _Drawn(BaseModel):
@@ -65,6 +67,13 @@ class DrawnOpening(_Drawn):
     ready: bool
 
 
+class Filled(_Drawn):
+    """So much water stands so high above the lowest point, m³ and m."""
+
+    level: float
+    volume: float
+
+
 class DrawnReading(_Drawn):
     """A wall reading with a place on the shell."""
 
@@ -100,6 +109,7 @@ class Drawing(_Drawn):
     outline: list[DrawnPoint]
     openings: list[DrawnOpening]
     readings: list[DrawnReading]
+    filling: list[Filled]
 
 
 def drawing_of(sheet: VesselSheet) -> Drawing:
@@ -134,6 +144,7 @@ def drawing_of(sheet: VesselSheet) -> Drawing:
         outline=[] if solid is None else [DrawnPoint(x=x, r=r) for x, r in _outline(sheet, solid)],
         openings=[] if solid is None else [drawn for o in sheet.fittings if (drawn := _opening(sheet, solid, o)) is not None],
         readings=[] if not isinstance(solid, Revolved) else _readings(sheet, solid),
+        filling=[] if solid is None else [Filled(level=z, volume=solid.below(z)) for z in np.linspace(0, solid.tall, LEVELS)],
     )
 
 

@@ -99,10 +99,13 @@ def fill_time(volume: float, rate: float) -> float:
 
 
 def drain_bore(sheet: VesselSheet) -> float | None:
-    """Bore that the water leaves by, m: as stated, else of the opening that drains; None where not known."""
+    """Bore that the water leaves by, m: as stated, else of the opening that drains in the test or in service; None where not known."""
     if sheet.drain is not None:
         return sheet.drain.bore
-    return next((opening.bore for opening in sheet.fittings if opening.for_test == "drain" and opening.bore), None)
+    bored = [opening for opening in sheet.fittings if opening.bore]
+    in_test = [opening.bore for opening in bored if opening.for_test == "drain"]
+    in_service = [opening.bore for opening in bored if opening.fitted == "drain"]
+    return next(iter(in_test + in_service), None)
 
 
 def drain_time(sheet: VesselSheet) -> float | None:

@@ -81,6 +81,11 @@ def thick_sphere(S: float, E: float, t: float, R: float) -> float:
     return 2 * S * E * (k3 - 1) / (k3 + 2)
 
 
+def spherical(S: float, E: float, t: float, R: float) -> float:
+    """A sphere's limit, Pa: by UG-27(d) as far as it holds, then by Lamé."""
+    return thick_sphere(S, E, t, R) if t > THICK_SPHERE * R else sphere(S, E, t, R)
+
+
 def ellipsoidal_end(S: float, E: float, t: float, D: float) -> float:
     """A 2:1 ellipsoidal end, Pa. UG-32."""
     return 2 * S * E * t / (D + 0.2 * t)

@@ -5,7 +5,8 @@ import itertools
 from dataclasses import dataclass
 
 from toadbell.core.sheets import VesselSheet
-from toadbell.core.vessel.strength import Part, parts_of
+from toadbell.core.vessel.materials import figures_of
+from toadbell.core.vessel.strength import cylinder_ends, shell_hoop, spherical
 
 YEAR = 365.25 * 86_400.0
 SHORTEST = 90 * 86_400.0
@@ -41,24 +42,26 @@ def wear_of(sheet: VesselSheet) -> Wear | None:
 
 
 def least_wall(sheet: VesselSheet) -> float | None:
-    """The wall at which the shell may just work at the wanted pressure, corrosion allowance not counted, m; by halving its form."""
+    """The wall at which the shell may just work at the wanted pressure, corrosion allowance not counted, m; None where not known.
+
+    By halving its forms: hoop and lengthwise of a cylinder, or the sphere's, thin or thick as they come.
+    """
     shell = sheet.shell
-    assert shell is not None
+    design = figures_of(shell.material, shell).design_stress if shell else None
+    if shell is None or design is None:
+        return None
+    R, E = shell.inside_diameter / 2, shell.joint_efficiency
+    forms = (spherical,) if shell.form == "sphere" else (shell_hoop, cylinder_ends)
 
-    def bears(wall: float) -> float | None:
-        bare = shell.model_copy(update={"wall": wall, "wall_readings": [], "corrosion": 0.0})
-        parts: list[Part] = parts_of(sheet.model_copy(update={"shell": bare, "ends": [], "tubes": []}))
-        limits = [part.allowable for part in parts]
-        known = [limit for limit in limits if limit is not None]
-        return min(known) if known and len(known) == len(limits) else None
+    def bears(wall: float) -> float:
+        return min(form(design, E, wall, R) for form in forms)
 
-    low, high = 0.0, shell.inside_diameter / 2 * 0.999
-    most = bears(high)
-    if most is None or most < sheet.working_pressure:
+    low, high = 0.0, R * 0.999
+    if bears(high) < sheet.working_pressure:
         return None
     for _ in range(50):
         middle = (low + high) / 2
-        low, high = (low, middle) if (bears(middle) or 0.0) >= sheet.working_pressure else (middle, high)
+        low, high = (low, middle) if bears(middle) >= sheet.working_pressure else (middle, high)
     return high
 
 

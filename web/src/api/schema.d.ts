@@ -803,6 +803,8 @@ export interface components {
             openings: components["schemas"]["DrawnOpening"][];
             /** Readings */
             readings: components["schemas"]["DrawnReading"][];
+            /** Filling */
+            filling: components["schemas"]["Filled"][];
         };
         /**
          * DrawnEnd
@@ -917,6 +919,16 @@ export interface components {
              * @default []
              */
             stand_offs: components["schemas"]["StandOff"][];
+        };
+        /**
+         * Filled
+         * @description So much water stands so high above the lowest point, m³ and m.
+         */
+        Filled: {
+            /** Level */
+            level: number;
+            /** Volume */
+            volume: number;
         };
         /**
          * Gather

@@ -26,7 +26,7 @@ export const router = createBrowserRouter([
       { path: "/records", element: <Records /> },
       { path: "/records/:id", element: <Record /> },
       { path: "/kit", element: <Kit /> },
-      { path: "/practice", element: <Soon room="practice" /> },
+      { path: "/practice", element: <Soon /> },
       { path: "*", element: <NotFound /> },
     ],
   },

@@ -79,18 +79,17 @@ export function Broken() {
   )
 }
 
-/** A room that is not built yet says what will be in it. */
-export function Soon({ room }: { room: "kit" | "practice" }) {
+/** The practice yard is not built yet, and says what will be in it. */
+export function Soon() {
   useTheme("daylight")
-  const text = {
-    kit: ["The kit room is not built yet", "Gauges, pumps, thermometers and plugs will hang here, each with its range, its division and until when it is calibrated. Until then, say on the plan which gauge and pump you use; the next plan of the same vessel takes them over."],
-    practice: ["The practice yard is not built yet", "Simulated vessels with faults that you don't know of will stand here, on the real bench. Until then, any frozen plan can be run on the simulated rig."],
-  }[room]
   return (
     <>
       <Head />
-      <Notice title={text[0]!}>
-        <p>{text[1]}</p>
+      <Notice title="The practice yard is not built yet">
+        <p>
+          Simulated vessels with faults that you don't know of will stand here, on the real bench. Until then, any frozen plan can be run on
+          the simulated rig.
+        </p>
         <Link className="btn btn-primary w-fit" to="/">
           Back to the shed
         </Link>

@@ -75,6 +75,7 @@ const SHAPE: Schema["Drawing"] = {
   ],
   openings: [{ name: "outlet", x: 0.4, v: 0.183, dx: 0, dv: 1, facing: 0, fitted: null, choice: "vent", ready: false }],
   readings: [],
+  filling: [],
 }
 const STANDING = { ...SHAPE, position: "standing" as const, tilt: Math.PI / 2 }
 

@@ -20,6 +20,7 @@ export function OpeningsTab({ draft, change, habit, disabled, answer, vessel, tr
       </div>
     )
   }
+  const head = answer.gauge_target - answer.test_pressure
   const done = answer.openings.filter((o) => o.ready).length
   return (
     <div className="min-w-0">
@@ -68,6 +69,7 @@ export function OpeningsTab({ draft, change, habit, disabled, answer, vessel, tr
       </table>
       <p className="mt-1.5 text-[13.5px] text-quiet">
         {done} of {answer.openings.length} ready. {answer.vent && `${answer.vent.name} ${answer.vent.air < 1e-6 ? "is the highest point: no air stays." : `vents; ${answer.vent.air >= 1e-4 ? show(answer.vent.air, "volume", habit, 2) : show(answer.vent.air, "small", habit, 2)} of air stays.`}`}{" "}
+        {Math.abs(head) > 100 && `The gauge hangs ${head > 0 ? "below" : "above"} the highest point: it must read ${show(Math.abs(head), "pressure", Math.abs(head) < 1e4 && habit === "metric" ? "millibar" : habit, 2)} ${head > 0 ? "more" : "less"}. `}
         <Link className="text-water-ink underline decoration-dotted underline-offset-3" to={`/trials/${trial}/gather`}>
           What to gather
         </Link>

@@ -1,3 +1,4 @@
+import { useState } from "react"
 import { Elevation } from "../parts/elevation/Elevation"
 import { extent, type Shape } from "../parts/elevation/frame"
 import { Openings } from "../parts/elevation/Openings"
@@ -24,6 +25,8 @@ export function Prepared({ shape, selected, select, dial, ...fields }: PreparedP
   const way = remedy && [Math.abs(remedy.tilt - shape.tilt) > 0.005 ? `tilt it to ${degrees(remedy.tilt)}°` : "", Math.abs(remedy.roll - shape.roll) > 0.005 ? `roll it to ${degrees(remedy.roll)}°` : ""].filter(Boolean).join(", ")
   const minutes = (seconds: number) => (seconds > 5400 ? `${(seconds / 3600).toFixed(1)} h` : `${Math.max(1, Math.round(seconds / 60))} min`)
   const { water } = answer
+  const [filled, setFilled] = useState(1)
+  const top = shape.level ?? shape.tall
   return (
     <div>
       <h2 className="mb-0.5 text-[16px]">
@@ -31,8 +34,14 @@ export function Prepared({ shape, selected, select, dial, ...fields }: PreparedP
         {shape.position === "lying" && Math.abs(shape.tilt) > 0.005 && `, tilted ${degrees(shape.tilt)}°`}
       </h2>
       <div className="grid place-items-center">
-        <Elevation shape={shape} scale={Math.min(158 / wide, 84 / tall)} habit={habit} water={!air} room={shape.openings.length ? 24 : 0} over={(px) => <Openings shape={shape} px={px} order={answer.openings.map((o) => o.name)} selected={selected} onSelect={select} />} />
+        <Elevation shape={shape} scale={Math.min(158 / wide, 84 / tall)} habit={habit} water={!air} filledTo={filled < 1 ? filled * top : undefined} room={shape.openings.length ? 24 : 0} over={(px) => <Openings shape={shape} px={px} order={answer.openings.map((o) => o.name)} selected={selected} onSelect={select} />} />
       </div>
+      {!air && shape.filling.length > 0 && (
+        <label className="flex items-center gap-2 text-[12.5px] text-quiet">
+          <input type="range" className="range range-xs w-24" min={0} max={1} step={0.02} value={filled} aria-label="Filled to" aria-valuetext={`${show(filled * top, "length", habit, 3)} of water, ${show(below(shape, filled * top), "volume", habit)}`} onChange={(event) => setFilled(Number(event.target.value))} />
+          {filled < 1 ? `${show(below(shape, filled * top), "volume", habit)} at ${show(filled * top, "length", habit, 3)}` : "filling"}
+        </label>
+      )}
       {remedy && (
         <button className="btn btn-outline btn-sm border-[1.5px] bg-ground mt-1 h-auto min-h-9 w-full py-1 text-left leading-tight" onClick={turn} disabled={disabled}>
           {way ? `${way[0]!.toUpperCase()}${way.slice(1)}` : "Turn it"}: {show(remedy.air, remedy.air >= 1e-4 ? "volume" : "small", habit, 2)} of air stays, not {show(answer.vent!.air, "volume", habit, 2)}
@@ -51,4 +60,12 @@ export function Prepared({ shape, selected, select, dial, ...fields }: PreparedP
       {dial && <PlanDial {...fields} />}
     </div>
   )
+}
+
+/** Volume below a level, between the levels that the drawing knows. */
+function below(shape: Shape, level: number): number {
+  const after = shape.filling.findIndex((point) => point.level >= level)
+  const [one, other] = [shape.filling[Math.max(0, after - 1)], shape.filling[after < 0 ? shape.filling.length - 1 : after]]
+  if (!one || !other || other.level === one.level) return other?.volume ?? 0
+  return one.volume + ((other.volume - one.volume) * (level - one.level)) / (other.level - one.level)
 }

@@ -15,6 +15,8 @@ type ElevationProps = {
   dimensions?: boolean
   /** Draw it full of water, as far as the vent lets it. */
   water?: boolean
+  /** How high the water stands, m above the lowest point; as far as the vent lets it where it is not said. */
+  filledTo?: number
   ground?: boolean
   /** px left free around it, for what `over` draws there. */
   room?: number
@@ -23,7 +25,7 @@ type ElevationProps = {
 }
 
 /** The vessel drawn from its own figures, in the attitude of its test; the ground line is at the bottom. */
-export function Elevation({ shape, scale, habit = "metric", dimensions = false, water = false, ground = true, room = 0, over }: ElevationProps) {
+export function Elevation({ shape, scale, habit = "metric", dimensions = false, water = false, filledTo, ground = true, room = 0, over }: ElevationProps) {
   const hatch = useId()
   const clip = useId()
   const frame = frameOf(shape)
@@ -41,8 +43,9 @@ export function Elevation({ shape, scale, habit = "metric", dimensions = false, 
   }
   const base = margin.top + h
   const path = frame.outline.length === 0 ? "" : frame.outline.map(([X, Z], i) => `${i ? "L" : "M"}${(margin.x + X * scale).toFixed(1)} ${(base - Z * scale).toFixed(1)}`).join(" ") + " Z"
-  const level = shape.level ?? frame.tall
-  const air = water && shape.level != null && frame.tall - shape.level > 1e-4
+  const full = shape.level ?? frame.tall
+  const level = Math.min(filledTo ?? full, full)
+  const air = water && level === full && shape.level != null && frame.tall - shape.level > 1e-4
   return (
     <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} role={over ? "group" : undefined} aria-label={over ? "The vessel, drawn to scale" : undefined} aria-hidden={over ? undefined : true} className="block max-w-full">
       <defs>
