@@ -143,7 +143,7 @@ def test_what_to_do_with_each_opening_is_suggested_and_what_lacks_is_said() -> N
         ("keep", "take-off", "stays on"),
     ]
     says = {c.code: c.says for c in answer.cautions}
-    assert says["openings-missing"] == "No opening is given to the vent or the pump or the gauge. Choose one for each."
+    assert says["openings-missing"] == "No opening is given to the vent or the pump or the gauge. Say which it is to be."
     assert "safety valve" in says["opening-undecided"]
     assert "glass" in says["must-not-see-test"]
     plain = derived(fittings=[{"name": "drain plug", "rating": "40 bar"}])

@@ -141,7 +141,7 @@ def _opening_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
     found = []
     missing, open_still, kept = prepare.missing_roles(sheet), prepare.undecided(sheet), prepare.wrongly_kept(sheet)
     if missing:
-        found.append(Caution(code="openings-missing", says=f"No opening is given to {' or '.join(missing)}. Choose one for each."))
+        found.append(Caution(code="openings-missing", says=f"No opening is given to {' or '.join(missing)}. Say which it is to be."))
     if open_still:
         found.append(Caution(code="opening-undecided", says=f"Nobody said what to do for the test with {_listed(open_still)}."))
     if kept:

@@ -21,16 +21,13 @@ from toadbell.core.plan.cautions import cautions
 from toadbell.core.plan.ceiling import allowable, ceiling
 from toadbell.core.plan.lines import lines_of
 from toadbell.core.plan.stops import highest_to_ask, stops
-from toadbell.core.plan.working import ROOM, TOLERANCE, Working
+from toadbell.core.plan.working import ROOM, TOLERANCE, Working, unit_for
 from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.core.vessel import filling, shape
 from toadbell.core.vessel.kinds import KINDS
 from toadbell.core.vessel.openings import Vent, height_of, vent_of
 from toadbell.core.vessel.strength import end_force, hoop_growth, parts_of
 from toadbell.core.vessel.wear import Wear, wear_of
-
-LOW_HEAD = 20_000.0
-"""Test pressure under which a person who reads bar reads millibar, Pa."""
 
 
 def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "mm") -> DeriveAnswer:
@@ -46,8 +43,7 @@ def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "m
         why = next(b.why for b in bases.side_by_side(sheet) if b.id == basis)
         raise SheetError(f"“{basis}” cannot be worked out. {why}", "basis")
     rule, base = bases.BASES[basis], bases.base_pressure(sheet)
-    if pressure_unit == "bar" and pressure < LOW_HEAD:
-        pressure_unit = "mbar"
+    pressure_unit = unit_for(pressure, pressure_unit)
     temperature = sheet.water_temperature or ROOM
     vent = vent_of(sheet)
     head = _gauge_head(sheet, temperature)

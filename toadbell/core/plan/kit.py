@@ -7,7 +7,7 @@ from pydantic import BaseModel
 from toadbell.core.answers import Caution, DeriveAnswer, Stop
 from toadbell.core.kit_sheet import Gauge, NamedGauge, Pump, Rated, ReliefValve, Thermometer
 from toadbell.core.plan.detect import accepted_drop
-from toadbell.core.plan.working import TOLERANCE, Working
+from toadbell.core.plan.working import TOLERANCE, Working, unit_for
 from toadbell.core.sheets import VesselSheet
 from toadbell.core.units import write
 
@@ -151,6 +151,7 @@ def thermometer_cautions(sheet: VesselSheet, w: Working, pressure_per_kelvin: fl
 
 def serves(kind: str, part: BaseModel, plan: DeriveAnswer, unit: str, on: datetime.date) -> tuple[bool, str]:
     """Will a piece of kit do for a plan, and why or why not in a sentence; `on` is the day of the test."""
+    unit = unit_for(plan.test_pressure, unit)
     if isinstance(part, Gauge):
         return _gauge_serves(part, plan.gauge_target, unit, on)
     if isinstance(part, Pump):

@@ -16,6 +16,14 @@ TOLERANCE = 1.05
 ROOM = 293.15
 """What the water is reckoned at where nobody said, K."""
 
+LOW_HEAD = 20_000.0
+"""Test pressure under which a person who reads bar reads millibar, Pa."""
+
+
+def unit_for(pressure: float, unit: str) -> str:
+    """The unit in which a person whose pressure unit this is reads a plan of some test pressure (Pa)."""
+    return "mbar" if unit == "bar" and pressure < LOW_HEAD else unit
+
 
 @dataclass(frozen=True)
 class Working:

@@ -123,7 +123,7 @@ export function Habits() {
           {theme !== "daylight" && <path d={theme === "lamp" ? "M9 2.5 a6.5 6.5 0 0 1 0 13 a6.5 6.5 0 0 1 0 -13" : "M9 2.5 a6.5 6.5 0 0 1 0 13 Z"} fill="currentColor" />}
         </svg>
       </button>
-      <button className="btn btn-ghost btn-sm px-1" onClick={() => window.dispatchEvent(new Event("toadbell:keys"))} aria-label="Keys of this screen">
+      <button className="btn btn-ghost btn-sm hidden px-1 sm:inline-flex" onClick={() => window.dispatchEvent(new Event("toadbell:keys"))} aria-label="Keys of this screen">
         <kbd className="key">?</kbd>
       </button>
     </>

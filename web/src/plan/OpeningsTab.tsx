@@ -42,7 +42,7 @@ export function OpeningsTab({ draft, change, habit, disabled, answer, vessel, tr
                   <span className="block text-[12px] text-quiet">{textAt(draft, `${path}.thread`)}</span>
                 </td>
                 <td>
-                  <select className="h-8 w-[132px] rounded-[4px] border-[1.5px] border-rule bg-paper px-1 text-[13.5px] disabled:opacity-80" aria-label={`What to do with ${opening.name}`} value={textAt(draft, `${path}.for_test`)} disabled={disabled} onChange={(event) => change(withAt(draft, `${path}.for_test`, event.target.value || undefined))}>
+                  <select className="h-8 w-[102px] sm:w-[132px] rounded-[4px] border-[1.5px] border-rule bg-paper px-1 text-[13.5px] disabled:opacity-80" aria-label={`What to do with ${opening.name}`} value={textAt(draft, `${path}.for_test`)} disabled={disabled} onChange={(event) => change(withAt(draft, `${path}.for_test`, event.target.value || undefined))}>
                     <option value="">{`? ${opening.do}`}</option>
                     {(me?.for_test ?? []).map((choice) => (
                       <option key={choice.id} value={choice.id}>

@@ -39,7 +39,7 @@ export function Prepared({ shape, selected, select, dial, ...fields }: PreparedP
       {!air && shape.filling.length > 0 && (
         <label className="flex items-center gap-2 text-[12.5px] text-quiet">
           <input type="range" className="range range-xs w-24" min={0} max={1} step={0.02} value={filled} aria-label="Filled to" aria-valuetext={`${show(filled * top, "length", habit, 3)} of water, ${show(below(shape, filled * top), "volume", habit)}`} onChange={(event) => setFilled(Number(event.target.value))} />
-          {filled < 1 ? `${show(below(shape, filled * top), "volume", habit)} at ${show(filled * top, "length", habit, 3)}` : "filling"}
+          {filled < 1 ? `${show(below(shape, filled * top), "volume", habit)} at ${show(filled * top, "length", habit, 3)}` : "slide to see it fill"}
         </label>
       )}
       {remedy && (

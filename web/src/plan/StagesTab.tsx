@@ -49,7 +49,7 @@ export function StagesTab({ draft, change, habit, disabled, answer, problem }: F
             return (
               <tr key={index} className="border-b border-rule">
                 <td className="pr-1">{stage.name === "three quarters" ? "¾" : stage.name}</td>
-                <td>{last || !mine ? <span className="figure">{show(stage.target, "pressure", habit, 4)}</span> : <Cell label={`Target of stage ${index + 1}`} text={own ? mine.target : show(stage.target, "pressure", habit, 4)} write={(text) => write(index, "target", text)} disabled={disabled} />}</td>
+                <td>{last || !mine ? <span className="figure">{show(stage.target, "pressure", habit, 4)}</span> : <Cell label={`Target of stage ${index + 1}`} text={own ? mine.target : show(stage.target, "pressure", habit, 3)} write={(text) => write(index, "target", text)} disabled={disabled} />}</td>
                 <td>{last || !mine ? <span className="text-quiet">hold</span> : <Cell label={`Pause at stage ${index + 1}`} text={mine.pause ?? "3 min"} write={(text) => write(index, "pause", text)} disabled={disabled} />}</td>
                 <td className="figure px-1 whitespace-nowrap">{pumped(stage.pumped, habit)}</td>
                 <td className="figure px-1 whitespace-nowrap">

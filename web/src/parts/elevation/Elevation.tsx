@@ -33,7 +33,7 @@ export function Elevation({ shape, scale, habit = "metric", dimensions = false, 
   const below = room > 0 && shape.openings.some((o) => Math.cos(shape.tilt) * o.dv + Math.sin(shape.tilt) * o.dx < -0.5)
   const leg = Math.max(legOf(shape, h), below ? 42 : 0)
   const dialAbove = room > 0 && shape.openings.some((o) => o.choice === "gauge" && Math.sin(shape.tilt) * o.dx + Math.cos(shape.tilt) * o.dv > 0.5)
-  const margin = { x: (dimensions ? 46 : 3) + (room ? room + 12 : 0), top: (dimensions ? 40 : 3) + (room ? room + 12 : 0) + (dialAbove && !dimensions ? 18 : 0), bottom: (dimensions ? 14 : 2) + (ground ? 8 : 0) }
+  const margin = { x: (dimensions ? 46 : 3) + (room ? room + 12 : 0), top: (dimensions ? 40 : 3) + (room ? room + 12 : 0) + (dialAbove && !dimensions ? 24 : 0), bottom: (dimensions ? 14 : 2) + (ground ? 8 : 0) }
   const [width, height] = [w + 2 * margin.x, h + leg + margin.top + margin.bottom]
   const px: Px = {
     x: (x, v) => margin.x + frame.toSheet(x, v)[0] * scale,
