@@ -182,6 +182,7 @@ CAUTIONS: list[tuple[str, dict]] = [
     ("wrench-unsuited", {"torque_wrench": {"wanted": "10 N m", "range": "100 N m"}}),
     ("source-overshoot", {"shell": None, "ends": None, "volume": "97 L", "pump": {"maximum": "140 bar"}}),
     ("source-too-weak", {"pump": {"maximum": "10 bar"}}),
+    ("stroke-too-coarse", {"pump": {"stroke": "12 mL"}}),
     ("fitting-unrated", {"fittings": [{"name": "hose"}]}),
     ("requalify", {"proven": {"inside_diameter": "300 mm", "wall": "3.2 mm", "pressure": "8.5 bar"}}),
     ("no-pause-at-wanted", {"stages": [{"target": "3 bar"}]}),

@@ -275,6 +275,13 @@ def test_a_torque_wrench_is_used_in_its_upper_four_fifths(wanted: str, reach: st
     assert ("wrench-unsuited" not in codes(cautions)) is suited
 
 
+def test_a_stroke_that_lifts_it_past_the_band_is_said() -> None:
+    # 10 mL/bar: 12 mL lift 1.2 bar, and 5 % of 12.75 bar is 0.64 bar; half of that stroke would do
+    coarse = derived(pump={"stroke": "12 mL"})
+    assert "lifts it by 1.2 bar, and the band is 0.64 bar wide" in next(c.says for c in coarse.cautions if c.code == "stroke-too-coarse")
+    assert "stroke-too-coarse" not in codes(derived(pump={"stroke": "6 mL"}).cautions)
+
+
 def test_without_a_thermometer_it_is_said_what_a_tenth_of_a_degree_does() -> None:
     answer = derived(acceptance={"max_leak": "2 mL/h"})
     assert "0.12 bar" in next(c.says for c in answer.cautions if c.code == "no-thermometer")

@@ -44,6 +44,7 @@ CautionCode = Literal[
     "wrench-unsuited",
     "source-overshoot",
     "source-too-weak",
+    "stroke-too-coarse",
     "fitting-unrated",
     "requalify",
     "no-pause-at-wanted",

@@ -34,7 +34,7 @@ def cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
         *_basis_cautions(sheet, w),
         *kit.gauge_cautions(sheet, w.target, w.pressure_unit),
         *kit.wrench_cautions(sheet),
-        *kit.pump_cautions(sheet, w.target, w.top.pressure, w.pressure_unit),
+        *kit.pump_cautions(sheet, w),
         *_fitting_cautions(sheet),
         *_opening_cautions(sheet, w),
         *_design_cautions(sheet, w),

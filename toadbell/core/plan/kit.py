@@ -85,21 +85,44 @@ def gauge_cautions(sheet: VesselSheet, target: float, unit: str) -> list[Caution
     return found
 
 
-def pump_cautions(sheet: VesselSheet, target: float, ceiling: float | None, unit: str) -> list[Caution]:
-    """A source that can pass the ceiling by itself, or the test band where no ceiling is known; or that cannot reach the target (Pa)."""
-    maximum = sheet.pump.maximum if sheet.pump else None
-    if maximum is None:
+def pump_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
+    """A source that passes the ceiling (or the band, where no ceiling is known), cannot reach the target, or overshoots by a stroke."""
+    pump = sheet.pump
+    if pump is None:
         return []
-    makes = write(maximum, "pressure", unit, figures=3)
-    if maximum < target:
+    return [*_reach_cautions(pump, w), *_stroke_cautions(pump, w)]
+
+
+def _reach_cautions(pump: Pump, w: Working) -> list[Caution]:
+    if pump.maximum is None:
+        return []
+    makes = w.show(pump.maximum, 3)
+    if pump.maximum < w.target:
         return [Caution(code="source-too-weak", says=f"The pump makes {makes} at most, and the test asks for more. Take another.")]
-    limit, name = (ceiling, "the ceiling") if ceiling is not None else (TOLERANCE * target, "the test band")
-    if maximum <= limit:
+    ceiling = w.top.pressure
+    limit, name = (ceiling, "the ceiling") if ceiling is not None else (TOLERANCE * w.target, "the test band")
+    if pump.maximum <= limit:
         return []
     return [
         Caution(
             code="source-overshoot",
-            says=f"The pump can make {makes}, {maximum / limit:.1f} times {name}. Fit a relief or a bypass on the rig, and pump slowly near the top.",
+            says=f"The pump can make {makes}, {pump.maximum / limit:.1f} times {name}. Fit a relief or a bypass on the rig, and pump slowly near the top.",
+        )
+    ]
+
+
+def _stroke_cautions(pump: Pump, w: Working) -> list[Caution]:
+    """One stroke near the top against the width of the test band."""
+    if pump.stroke is None or w.content is None:
+        return []
+    lifts = pump.stroke / w.content.compliance(w.pressure)
+    if lifts <= (TOLERANCE - 1) * w.target:
+        return []
+    return [
+        Caution(
+            code="stroke-too-coarse",
+            says=f"One stroke near the top lifts it by {w.show(lifts, 2)}, and the band is {w.show((TOLERANCE - 1) * w.target, 2)} wide. "
+            "Take a smaller pump, or strokes in parts.",
         )
     ]
 
