@@ -205,6 +205,27 @@ def test_openings_are_decided_ticked_and_gathered_for(shop: Page, server: Server
     expect(shop.get_by_text("thread tape or paste")).to_be_visible()
 
 
+def test_openings_are_ticked_off_at_the_bench_and_put_back_after(shop: Page, server: Server, plan: Plan) -> None:
+    trial = plan()
+    board(shop, server, trial)
+    shop.get_by_label("Outlet is ready").check()
+    expect(freeze(shop)).to_be_enabled()
+    freeze(shop).click()
+    before = shop.get_by_role("region", name="Openings to prepare")
+    expect(before.get_by_role("checkbox", name="Outlet")).to_be_checked()
+    before.get_by_role("checkbox", name="Drain").click()
+    expect(before.get_by_text("1 of 3 to do.")).to_be_visible()
+    shop.reload()
+    expect(before.get_by_role("checkbox", name="Drain")).to_be_checked()
+    shop.get_by_role("button", name="Begin, reading from a dial").click()
+    expect(shop.get_by_test_id("now")).to_have_text("Fill, and shut the vent.")
+    shop.keyboard.press("d")
+    after = shop.get_by_role("region", name="Openings to put back")
+    expect(after.get_by_text("3 of 3 to do.")).to_be_visible()
+    after.get_by_role("checkbox", name="Gauge boss").click()
+    expect(shop.get_by_test_id("log").get_by_text("Gauge boss: as it was before")).to_be_visible()
+
+
 def test_all_schools_stand_side_by_side_with_who_disputes_them(shop: Page, server: Server, plan: Plan) -> None:
     trial = plan()
     board(shop, server, trial)

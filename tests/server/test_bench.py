@@ -248,3 +248,32 @@ def test_a_very_long_trace_is_picked_from_and_keeps_its_last_point(workshop: Wor
     bench_now = workshop.get(f"/trials/{trial}/bench")
     assert 500 < len(bench_now["trace"]) < 1300
     assert bench_now["trace"][-1]["at"] == bench_now["latest"]["at"]
+
+
+OPENINGS = [
+    {"name": "Outlet", "for_test": "vent", "ready": True},
+    {"name": "Relief valve", "fitted": "relief-valve", "for_test": "take-off"},
+]
+
+
+def test_openings_are_ticked_off_before_and_put_back_after_each_in_the_log(workshop: Workshop) -> None:
+    trial = workshop.ready(fittings=OPENINGS)
+    before = workshop.get(f"/trials/{trial}/bench")["openings"]
+    assert [(o["name"], o["ready"], o["undone"]) for o in before] == [("Outlet", True, False), ("Relief valve", False, False)]
+    bench = workshop.step(trial, "opening", name="Relief valve", what="ready", done=True)
+    assert [o["ready"] for o in bench["openings"]] == [True, True]
+    assert bench["log"][0]["says"] == "Relief valve: ready for the test"
+    bench = workshop.step(trial, "opening", name="Outlet", what="ready", done=False)
+    assert [o["ready"] for o in bench["openings"]] == [False, True]
+    assert bench["state"] == "ready"
+    bench = workshop.step(trial, "opening", name="Relief valve", what="undone", done=True)
+    assert [o["undone"] for o in bench["openings"]] == [False, True]
+
+
+@pytest.mark.parametrize(
+    ("data", "says"),
+    [({"name": "Chimney", "what": "ready", "done": True}, "no opening “Chimney”"), ({"name": "Outlet", "what": "lost", "done": True}, "“ready” or “undone”"),
+     ({"name": "Outlet", "what": "ready"}, "done or is not")],
+)  # fmt: skip
+def test_a_tick_that_makes_no_sense_is_refused(workshop: Workshop, data: dict, says: str) -> None:
+    assert says in workshop.step(workshop.ready(fittings=OPENINGS), "opening", status=409, **data)["says"]

@@ -194,8 +194,40 @@ def _take_back(trial: Trial, maker: Maker, event_id: uuid.UUID, data: dict[str, 
     return trial.enter(State.RUNNING, "corrected", maker, event_id=event_id, corrects=str(dumped.id), says="it was not dumped")
 
 
+@dataclasses.dataclass(frozen=True)
+class Ticked:
+    """An opening on the bench: what to do with it, whether it is done, and whether it is undone again after."""
+
+    name: str
+    do: str
+    ready: bool
+    undone: bool
+
+
+def ticked(answer: DeriveAnswer, events: list[Event]) -> list[Ticked]:
+    """The openings of a frozen plan as they were ticked off since."""
+    now = {(opening.name, "ready"): opening.ready for opening in answer.openings}
+    now |= {(event.data["name"], event.data["what"]): event.data["done"] for event in events if event.kind == "opening"}
+    return [Ticked(o.name, o.do, now[(o.name, "ready")], now.get((o.name, "undone"), False)) for o in answer.openings]
+
+
+def _opening(trial: Trial, maker: Maker, event_id: uuid.UUID, data: dict[str, Any]) -> Event:
+    trial.must_be(
+        (State.READY, State.RUNNING, State.HELD, State.JUDGED, State.ABORTED),
+        "Openings are ticked off from the frozen plan to the decision.",
+    )
+    _, answer = plan_of(trial)
+    name, what, done = data.get("name"), data.get("what"), data.get("done")
+    if name not in {opening.name for opening in answer.openings}:
+        raise NotNow(f"There is no opening “{name}” in this plan.")
+    if what not in ("ready", "undone") or not isinstance(done, bool):
+        raise NotNow("An opening is ticked as “ready” or “undone”, and is done or is not.")
+    return trial.log("opening", maker, event_id=event_id, name=name, what=what, done=done)
+
+
 _STEPS = {
     "vent-shut": _vent_shut,
+    "opening": _opening,
     "stage-reached": _stage_reached,
     "shut-in": _shut_in,
     "hold-ended": _end_hold,

@@ -1,5 +1,6 @@
 """The bench over the wire."""
 
+import dataclasses
 import datetime
 from typing import Any, Literal
 from uuid import UUID
@@ -60,6 +61,15 @@ class RigOut(Schema):
     vent_open: bool
 
 
+class OpeningTick(Schema):
+    """An opening: what to do with it, is it done, is it undone again after."""
+
+    name: str
+    do: str
+    ready: bool
+    undone: bool
+
+
 class BenchOut(Schema):
     """Everything the bench shows."""
 
@@ -83,6 +93,7 @@ class BenchOut(Schema):
     trace: list[Point]
     log: list[LogLine]
     rig: RigOut | None
+    openings: list[OpeningTick]
 
 
 class StartIn(Schema):
@@ -165,6 +176,7 @@ def bench_out(trial: Trial, request: HttpRequest) -> BenchOut:
         trace=trace(trial),
         log=list(reversed(log_of(events, maker))),
         rig=RigOut(strokes=rig.strokes, to_go=rig.to_go, shut_in=rig.shut_in, vent_open=rig.open_to_air) if rig else None,
+        openings=[OpeningTick(**dataclasses.asdict(one)) for one in bench.ticked(answer, events)],
     )
 
 

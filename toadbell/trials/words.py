@@ -47,6 +47,7 @@ def event_in_words(event: Event, maker: Maker) -> str:
         "frozen": lambda: "plan frozen",
         "thawed": lambda: "plan opened again",
         "started": lambda: f"run begun, readings {Source(data['source']).label}",
+        "opening": lambda: f"{data['name']}: {'' if data['done'] else 'not '}{_TICKS[data['what']]}",
         "vent-shut": lambda: "vent shut, water without bubbles",
         "strokes": lambda: strokes_in_words(data["count"]),
         "stage-reached": lambda: f"stage {data['stage'] + 1} reached ({data['name']}) at {at()}",
@@ -64,6 +65,7 @@ def event_in_words(event: Event, maker: Maker) -> str:
     }.get(event.kind, lambda: event.kind)()
 
 
+_TICKS = {"ready": "ready for the test", "undone": "as it was before"}
 _OWNERS = {"boundary": "the vessel's own", "rig": "the rig's"}
 
 

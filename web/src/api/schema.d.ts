@@ -648,7 +648,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "wall-assumed" | "give-unknown" | "ceiling-unknown" | "ends-unknown" | "brittle" | "above-allowable" | "outside-pressure" | "relief-above-wanted" | "no-strength-proof" | "basis-unusual" | "reason-missing" | "gauge-too-coarse" | "gauge-not-calibrated" | "gauge-class" | "wrench-unsuited" | "source-overshoot" | "source-too-weak" | "fitting-unrated" | "requalify" | "no-pause-at-wanted" | "no-early-look" | "dezincification" | "trapped-air" | "volume-differs" | "blocked-in-heating" | "temperature-unknown" | "too-hot" | "cool-steel" | "no-thermometer" | "thermometer-too-coarse" | "chloride" | "openings-missing" | "opening-undecided" | "must-not-see-test" | "air-stays" | "wall-wearing";
+            code: "wall-assumed" | "give-unknown" | "ceiling-unknown" | "ends-unknown" | "brittle" | "above-allowable" | "outside-pressure" | "relief-above-wanted" | "no-strength-proof" | "basis-unusual" | "reason-missing" | "gauge-too-coarse" | "gauge-not-calibrated" | "gauge-class" | "wrench-unsuited" | "source-overshoot" | "source-too-weak" | "stroke-too-coarse" | "fitting-unrated" | "requalify" | "no-pause-at-wanted" | "no-early-look" | "dezincification" | "trapped-air" | "volume-differs" | "blocked-in-heating" | "temperature-unknown" | "too-hot" | "cool-steel" | "no-thermometer" | "thermometer-too-coarse" | "chloride" | "openings-missing" | "opening-undecided" | "must-not-see-test" | "air-stays" | "wall-wearing";
             /** Says */
             says: string;
         };
@@ -1523,6 +1523,8 @@ export interface components {
             /** Log */
             log: components["schemas"]["LogLine"][];
             rig: components["schemas"]["RigOut"] | null;
+            /** Openings */
+            openings: components["schemas"]["OpeningTick"][];
         };
         /**
          * Clock
@@ -1578,6 +1580,20 @@ export interface components {
             label: string | null;
             /** Zone */
             zone: string;
+        };
+        /**
+         * OpeningTick
+         * @description An opening: what to do with it, is it done, is it undone again after.
+         */
+        OpeningTick: {
+            /** Name */
+            name: string;
+            /** Do */
+            do: string;
+            /** Ready */
+            ready: boolean;
+            /** Undone */
+            undone: boolean;
         };
         /**
          * Point

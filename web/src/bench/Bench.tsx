@@ -12,6 +12,7 @@ import { Actions } from "./Actions"
 import { ring } from "./bell"
 import { useTrialNow } from "./clock"
 import { useBench, useHands, type BenchState } from "./queries"
+import { OpeningsList } from "./OpeningsList"
 import { RigHands } from "./RigHands"
 import { StartPanel } from "./StartPanel"
 
@@ -70,9 +71,15 @@ function Running({ bench, received, habit, cut }: RunningProps) {
                 <NowCard bench={bench} />
                 <Readout bench={bench} now={now} left={left} habit={habit} />
                 {bench.rig && (bench.state === "running" || bench.state === "held") && <RigHands bench={bench} hands={hands} />}
-                <div className="h-56 px-2 lg:h-auto lg:min-h-0 lg:flex-1">
-                  <CourseChart answer={answer} habit={habit} trace={trace} shift={courseShift(bench, started)} />
-                </div>
+                {AFTER.has(bench.phase) && bench.openings.length > 0 ? (
+                  <div className="min-h-0 px-4 pt-3 lg:flex-1 lg:overflow-auto">
+                    <OpeningsList bench={bench} hands={hands} what="undone" />
+                  </div>
+                ) : (
+                  <div className="h-56 px-2 lg:h-auto lg:min-h-0 lg:flex-1">
+                    <CourseChart answer={answer} habit={habit} trace={trace} shift={courseShift(bench, started)} />
+                  </div>
+                )}
               </>
             )}
           </section>
@@ -83,6 +90,9 @@ function Running({ bench, received, habit, cut }: RunningProps) {
     </>
   )
 }
+
+/** Phases in which the run is over and the vessel empty: the openings are put back. */
+const AFTER = new Set(["released", "dumped"])
 
 /** The planned course is drawn from when the vent was shut: filling takes as long as it takes. */
 function courseShift(bench: BenchState, started: number | null): number {

@@ -1,6 +1,7 @@
 import { useState } from "react"
 import { useKeys } from "../app/keys"
 import { QuantityField } from "../parts/QuantityField"
+import { OpeningsList } from "./OpeningsList"
 import type { useHands, BenchState } from "./queries"
 
 /** Before the run: what must be done with one's hands, and where the readings come from. */
@@ -24,6 +25,9 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: ReturnT
           <li>It stands on something that bears it full. Dry outside, so that a weep shows.</li>
           <li>Somebody calls out, somebody logs. Above the first stage everybody is behind the line.</li>
         </ol>
+        <div className="mt-4">
+          <OpeningsList bench={bench} hands={hands} what="ready" />
+        </div>
         <p className="mt-3 text-quiet">Local codes, your club's inspector and the maker come first.</p>
       </div>
       <div className="grid gap-5 xl:grid-cols-2">
