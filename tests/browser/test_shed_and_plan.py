@@ -77,7 +77,7 @@ def test_a_vessel_is_changed_in_place_and_another_window_is_not_overwritten(shop
     expect(shop.get_by_label("Thinnest reading")).to_have_value("2.6 mm")
     Vessel.objects.filter(pk=vessel.pk).update(version=1)
     shop.get_by_role("button", name="Keep the changes").click()
-    expect(shop.get_by_text("thinnest 2.6 mm")).to_be_visible()
+    expect(shop.get_by_text("thinnest 2.6 mm", exact=True)).to_be_visible()
 
 
 def test_a_plan_is_kept_as_it_is_typed_and_a_mistake_is_said_beside_it(shop: Page, planned: str) -> None:

@@ -1,14 +1,28 @@
 import { cleanup, fireEvent, render, screen } from "@testing-library/react"
-import { afterEach, describe, expect, it, vi } from "vitest"
+import { afterEach, beforeAll, describe, expect, it, vi } from "vitest"
 import type { Schema } from "../api/client"
 import { Elevation } from "./elevation/Elevation"
 import { extent, frameOf, placeAt } from "./elevation/frame"
 import { Openings } from "./elevation/Openings"
+import { DetectCurve } from "./DetectCurve"
+import { Dial } from "./Dial"
+import { Glass } from "./Glass"
 import { Lines, Why } from "./Lines"
 import { glassOf, planOf } from "./marks"
 import { withUnit } from "./QuantityField"
 import { Tag } from "./Tag"
 
+beforeAll(() => {
+  // jsdom lays nothing out: everything is as large as a phone
+  globalThis.ResizeObserver = class {
+    constructor(private readonly tell: ResizeObserverCallback) {}
+    observe() {
+      this.tell([{ contentRect: { width: 390, height: 600 } } as ResizeObserverEntry], this as unknown as ResizeObserver)
+    }
+    unobserve() {}
+    disconnect() {}
+  }
+})
 afterEach(cleanup)
 
 describe("a bare number in a field", () => {
@@ -129,6 +143,61 @@ describe("the elevation", () => {
     expect(moved).toHaveBeenCalledWith("outlet", { on: "shell", along: "410 mm", round: "0 deg" })
     fireEvent.keyDown(opening, { key: "Enter" })
     expect(chosen).toHaveBeenCalledWith("outlet")
+  })
+})
+
+describe("the glass", () => {
+  const moved = vi.fn()
+  const glass = (pressure: number) => (
+    <Glass habit="metric" facts={[]} plan={[{ name: "wanted", pressure, tone: "brass", move: { step: 1e4, does: "up and down", to: moved } }]} />
+  )
+
+  it("moves a mark by the arrow keys, five steps with Shift, and goes on from where quick keys led", () => {
+    render(glass(8.5e5))
+    const mark = screen.getByRole("slider", { name: "wanted: up and down" })
+    expect(mark.getAttribute("aria-valuetext")).toBe("8.5 bar")
+    fireEvent.keyDown(mark, { key: "ArrowUp" })
+    fireEvent.keyDown(mark, { key: "ArrowUp", shiftKey: true })
+    fireEvent.keyDown(mark, { key: "x" })
+    expect(moved.mock.calls.map(([pressure]) => Math.round(pressure as number))).toEqual([860_000, 910_000])
+  })
+
+  it("never moves a mark to nothing", () => {
+    moved.mockClear()
+    render(glass(1e4))
+    fireEvent.keyDown(screen.getByRole("slider"), { key: "ArrowDown" })
+    expect(moved).toHaveBeenCalledWith(1e4)
+  })
+})
+
+describe("a gauge as its dial", () => {
+  it("says its range, its division and where the test is", () => {
+    render(<Dial range={25} division={0.5} unit="bar" mark={12.75} />)
+    expect(screen.getByRole("img", { name: "Dial to 25 bar, divided in 0.5, test at 12.8" })).toBeTruthy()
+    expect(screen.getByText("15")).toBeTruthy()
+  })
+
+  it("leaves the mark off where the test is beyond it", () => {
+    const { container } = render(<Dial range={10} division={null} unit="bar" mark={12.75} />)
+    expect(container.querySelector('line[stroke="var(--brass)"]')).toBeNull()
+  })
+})
+
+describe("what the hold can tell, as a curve", () => {
+  const hold = { minimum: 1800, every: 120, look_pressure: 8.5e5, accepted_leak: 1e-9, smallest_leak: 8e-10, needed: 1200,
+    detect: [{ time: 900, leak: 1e-9 }, { time: 28_800, leak: 1e-10 }] } // prettier-ignore
+
+  it("is told in words, and a hold is chosen on it", () => {
+    const chosen = vi.fn()
+    const { container } = render(<DetectCurve hold={hold} habit="metric" choose={chosen} />)
+    expect(screen.getByRole("img", { name: /3.6 mL\/h in 15 minutes, 0.36 mL\/h in 480 minutes/ })).toBeTruthy()
+    expect(screen.getByText("limit 3.6 mL/h")).toBeTruthy()
+    fireEvent.click(container.querySelectorAll("rect")[1]!)
+    expect(chosen).toHaveBeenCalledWith(28_800)
+  })
+
+  it("is not drawn where nothing can be told", () => {
+    expect(render(<DetectCurve hold={{ ...hold, detect: [] }} habit="metric" />).container.innerHTML).toBe("")
   })
 })
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest"
-import { ago, clock, day, digits, energy, inUnit, ordinal, reading, show, unitOf } from "./units"
+import { ago, clock, day, digits, energy, habitFor, inUnit, isMetric, ordinal, reading, show, unitOf } from "./units"
 
 describe("figures as a maker reads them", () => {
   it.each([
@@ -84,5 +84,20 @@ describe("time", () => {
 
   it("a date is written out", () => {
     expect(day("2026-11-24T10:00:00Z")).toBe("24 Nov 2026")
+  })
+})
+
+describe("low heads", () => {
+  it("are read in millibar by people who read bar, and by nobody else", () => {
+    expect(habitFor("metric", 3300)).toBe("millibar")
+    expect(habitFor("metric", 12e5)).toBe("metric")
+    expect(habitFor("imperial", 3300)).toBe("imperial")
+    expect(habitFor("metric", null)).toBe("metric")
+  })
+
+  it("change the pressure's unit alone", () => {
+    expect(show(3300, "pressure", "millibar")).toBe("33 mbar")
+    expect(show(0.0052, "length", "millibar")).toBe("5.2 mm")
+    expect(isMetric("millibar")).toBe(true)
   })
 })
