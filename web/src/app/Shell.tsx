@@ -117,13 +117,24 @@ export function Habits() {
       >
         {imperial ? "psi, in" : "bar, mm"}
       </button>
-      <button className="btn btn-ghost btn-sm px-2" onClick={() => setTheme(next)} title={`Light: ${shown[theme]}. Change to ${shown[next]}`} aria-label={`Light: ${shown[theme]}`}>
+      <button
+        className="btn btn-ghost btn-sm px-2"
+        onClick={() => setTheme(next)}
+        title={`Light: ${shown[theme]}. Change to ${shown[next]}`}
+        aria-label={`Light: ${shown[theme]}`}
+      >
         <svg width="18" height="18" viewBox="0 0 18 18" fill="none" stroke="currentColor" strokeWidth="1.6" aria-hidden="true">
           <circle cx="9" cy="9" r="6.5" />
-          {theme !== "daylight" && <path d={theme === "lamp" ? "M9 2.5 a6.5 6.5 0 0 1 0 13 a6.5 6.5 0 0 1 0 -13" : "M9 2.5 a6.5 6.5 0 0 1 0 13 Z"} fill="currentColor" />}
+          {theme !== "daylight" && (
+            <path d={theme === "lamp" ? "M9 2.5 a6.5 6.5 0 0 1 0 13 a6.5 6.5 0 0 1 0 -13" : "M9 2.5 a6.5 6.5 0 0 1 0 13 Z"} fill="currentColor" />
+          )}
         </svg>
       </button>
-      <button className="btn btn-ghost btn-sm hidden px-1 sm:inline-flex" onClick={() => window.dispatchEvent(new Event("toadbell:keys"))} aria-label="Keys of this screen">
+      <button
+        className="btn btn-ghost btn-sm hidden px-1 sm:inline-flex"
+        onClick={() => window.dispatchEvent(new Event("toadbell:keys"))}
+        aria-label="Keys of this screen"
+      >
         <kbd className="key">?</kbd>
       </button>
     </>

@@ -87,8 +87,7 @@ export function Soon() {
       <Head />
       <Notice title="The practice yard is not built yet">
         <p>
-          Simulated vessels with faults that you don't know of will stand here, on the real bench. Until then, any frozen plan can be run on
-          the simulated rig.
+          Simulated vessels with faults that you don't know of will stand here, on the real bench. Until then, any frozen plan can be run on the simulated rig.
         </p>
         <Link className="btn btn-primary w-fit" to="/">
           Back to the shed

@@ -49,10 +49,20 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
         </p>
       )}
       <div className="grid grid-cols-3 gap-2 sm:gap-2.5 lg:grid-cols-7">
-        <button className={`${big} border-ink`} disabled={!on || !dial} onClick={() => setOpen("reading")} title={dial ? "" : "The simulated rig's logger reads by itself"}>
+        <button
+          className={`${big} border-ink`}
+          disabled={!on || !dial}
+          onClick={() => setOpen("reading")}
+          title={dial ? "" : "The simulated rig's logger reads by itself"}
+        >
           Log reading <kbd className="key hidden sm:inline-grid">R</kbd>
         </button>
-        <button className={`${big} border-ink`} disabled={!running || !dial} onClick={() => setOpen("strokes")} title={dial ? "" : "The simulated pump counts by itself"}>
+        <button
+          className={`${big} border-ink`}
+          disabled={!running || !dial}
+          onClick={() => setOpen("strokes")}
+          title={dial ? "" : "The simulated pump counts by itself"}
+        >
           Strokes <kbd className="key hidden sm:inline-grid">S</kbd>
         </button>
         <button className={`${big} ${hold ? "border-ink" : "btn-primary"}`} disabled={!bench.now.step || hold} onClick={next}>
@@ -78,9 +88,19 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
         )}
       </div>
       {open === "reading" && <DialPad habit={habit} hands={hands} every={bench.answer.hold.every} close={shut} />}
-      {open === "strokes" && <Ask title="How many strokes?" label="Strokes" keep="Log them" numeric close={shut} done={(text) => step("strokes", { count: Number(text) }, shut)} />}
+      {open === "strokes" && (
+        <Ask title="How many strokes?" label="Strokes" keep="Log them" numeric close={shut} done={(text) => step("strokes", { count: Number(text) }, shut)} />
+      )}
       {open === "note" && <Ask title="What did you see or do?" label="Note" keep="Write it down" close={shut} done={(text) => step("note", { text }, shut)} />}
-      {open === "early" && <Ask title="End the hold before its time?" label="Why? The reason stays on the record." keep="End the hold" close={shut} done={(reason) => step("hold-ended", { reason }, shut)} />}
+      {open === "early" && (
+        <Ask
+          title="End the hold before its time?"
+          label="Why? The reason stays on the record."
+          keep="End the hold"
+          close={shut}
+          done={(reason) => step("hold-ended", { reason }, shut)}
+        />
+      )}
       {open === "leak" && <LeakAsk close={shut} done={(owner, where) => step("leak", { owner, where }, shut)} />}
     </div>
   )
@@ -116,7 +136,13 @@ function Ask({ title, label, keep, numeric, close, done }: AskProps) {
       >
         <label className="mb-4 block text-quiet">
           {label}
-          <input autoFocus className={`input h-14 w-full bg-ground text-ink ${numeric ? "figure text-3xl" : "text-lg"}`} inputMode={numeric ? "numeric" : "text"} value={text} onChange={(event) => setText(event.target.value)} />
+          <input
+            autoFocus
+            className={`input h-14 w-full bg-ground text-ink ${numeric ? "figure text-3xl" : "text-lg"}`}
+            inputMode={numeric ? "numeric" : "text"}
+            value={text}
+            onChange={(event) => setText(event.target.value)}
+          />
         </label>
         <Keep keep={keep} close={close} disabled={!text.trim() || (numeric === true && !/^\d+$/.test(text.trim()))} />
       </form>
@@ -162,7 +188,13 @@ function LeakAsk({ close, done }: { close: () => void; done: (owner: string, whe
         </fieldset>
         <label className="mb-2 block text-quiet">
           Where, and how fast
-          <input autoFocus className="input h-14 w-full bg-ground text-lg text-ink" value={where} onChange={(event) => setWhere(event.target.value)} placeholder="drain bush, a drop in ten seconds" />
+          <input
+            autoFocus
+            className="input h-14 w-full bg-ground text-lg text-ink"
+            value={where}
+            onChange={(event) => setWhere(event.target.value)}
+            placeholder="drain bush, a drop in ten seconds"
+          />
         </label>
         <p className="mb-4 text-[14px] text-quiet">Release before tightening. A leak of the vessel's own fails it; the rig's voids this hold only.</p>
         <Keep keep="Write it down" close={close} disabled={!where.trim()} />

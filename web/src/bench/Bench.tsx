@@ -56,7 +56,12 @@ function Running({ bench, received, habit, cut }: RunningProps) {
           <section className="row-span-2 border-r-[1.5px] border-rule lg:row-span-1" aria-label="The glass">
             <div className="sticky top-0 h-[60vh] lg:h-full">
               <div className="hidden h-full lg:block">
-                <Glass habit={habit} plan={[...planOf(answer), ...(level ? [{ name: "now", pressure: level, tone: "water" as const, figures: 4 }] : [])]} level={level} {...glassOf(answer)} />
+                <Glass
+                  habit={habit}
+                  plan={[...planOf(answer), ...(level ? [{ name: "now", pressure: level, tone: "water" as const, figures: 4 }] : [])]}
+                  level={level}
+                  {...glassOf(answer)}
+                />
               </div>
               <div className="h-full lg:hidden">
                 <Glass slim habit={habit} plan={planOf(answer)} level={level} {...glassOf(answer)} />
@@ -195,7 +200,12 @@ function Log({ bench, started, habit }: { bench: BenchState; started: number | n
         <h2 className="text-[17px]">Pumped</h2>
         <span className="text-quiet">
           <span className="figure text-ink">{bench.strokes}</span> strokes
-          {expected != null && <> of {digits(expected, 2)} to {show(bench.answer.gauge_target, "pressure", habit)}</>}
+          {expected != null && (
+            <>
+              {" "}
+              of {digits(expected, 2)} to {show(bench.answer.gauge_target, "pressure", habit)}
+            </>
+          )}
         </span>
       </div>
       <div className="flex items-baseline justify-between">

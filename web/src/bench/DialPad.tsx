@@ -12,8 +12,7 @@ export function DialPad({ habit, hands, close }: DialPadProps) {
   const [temperature, setTemperature] = useState("")
   const [id] = useState(newId)
   const says = hands.read.error instanceof Refusal ? hands.read.error.message : null
-  const keep = () =>
-    hands.read.mutate({ id, pressure, temperature: temperature.trim() || null, at: null }, { onSuccess: close })
+  const keep = () => hands.read.mutate({ id, pressure, temperature: temperature.trim() || null, at: null }, { onSuccess: close })
   const field = useRef<HTMLInputElement>(null)
   const tap = (key: string) => {
     setPressure((text) => (key === "⌫" ? text.slice(0, -1) : text + key))
@@ -34,14 +33,29 @@ export function DialPad({ habit, hands, close }: DialPadProps) {
           <label className="text-quiet">
             Pressure
             <span className="input flex h-16 w-full items-center bg-ground text-ink">
-              <input ref={field} autoFocus aria-label="Pressure" inputMode="none" className="figure w-full text-4xl" value={pressure} onChange={(event) => setPressure(event.target.value)} aria-invalid={says ? true : undefined} />
+              <input
+                ref={field}
+                autoFocus
+                aria-label="Pressure"
+                inputMode="none"
+                className="figure w-full text-4xl"
+                value={pressure}
+                onChange={(event) => setPressure(event.target.value)}
+                aria-invalid={says ? true : undefined}
+              />
               <span className="text-xl">{unitOf("pressure", habit)}</span>
             </span>
           </label>
           <label className="text-quiet">
             Water
             <span className="input flex h-16 w-full items-center bg-ground text-ink">
-              <input aria-label="Water temperature" className="figure w-full text-xl" inputMode="decimal" value={temperature} onChange={(event) => setTemperature(event.target.value)} />
+              <input
+                aria-label="Water temperature"
+                className="figure w-full text-xl"
+                inputMode="decimal"
+                value={temperature}
+                onChange={(event) => setTemperature(event.target.value)}
+              />
               <span>°C</span>
             </span>
           </label>

@@ -29,7 +29,9 @@ function Drawing({ points, verdict, habit, width, height }: HoldChartProps & { w
   const values = points.flatMap((p) => [p.pressure, p.corrected ?? p.pressure, p.high ?? p.pressure])
   const range = Math.max(...values) - Math.min(...values)
   const low = Math.max(Math.min(...values, limit), Math.min(...values) - 2 * range - first.pressure * 0.002)
-  const x = scaleLinear().domain([0, end / 60]).range([left, right])
+  const x = scaleLinear()
+    .domain([0, end / 60])
+    .range([left, right])
   const y = scaleLinear()
     .domain([unit(low), unit(Math.max(...values))])
     .nice(5)
@@ -37,13 +39,26 @@ function Drawing({ points, verdict, habit, width, height }: HoldChartProps & { w
   const px = (p: Point) => x(p.time / 60)
   const py = (pressure: number) => y(unit(pressure))
   const line = (pick: (p: Point) => number | null | undefined) =>
-    points.filter((p) => pick(p) != null).map((p, i) => `${i ? "L" : "M"}${px(p)} ${py(pick(p)!)}`).join(" ")
-  const band = `${line((p) => p.high)} ${[...points].reverse().map((p) => `L${px(p)} ${py(p.low ?? p.pressure)}`).join(" ")} Z`
+    points
+      .filter((p) => pick(p) != null)
+      .map((p, i) => `${i ? "L" : "M"}${px(p)} ${py(pick(p)!)}`)
+      .join(" ")
+  const band = `${line((p) => p.high)} ${[...points]
+    .reverse()
+    .map((p) => `L${px(p)} ${py(p.low ?? p.pressure)}`)
+    .join(" ")} Z`
   const last = points.at(-1)!
   const clip = "hold-area"
   const under = Math.max(...points.filter((p) => px(p) < left + 190).map((p) => Math.max(py(p.pressure), py(p.low ?? p.pressure))))
   return (
-    <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} className="print:h-auto print:w-full" role="img" aria-label={`The hold over ${digits(end / 60)} minutes. ${verdict.says}`}>
+    <svg
+      width={width}
+      height={height}
+      viewBox={`0 0 ${width} ${height}`}
+      className="print:h-auto print:w-full"
+      role="img"
+      aria-label={`The hold over ${digits(end / 60)} minutes. ${verdict.says}`}
+    >
       <clipPath id={clip}>
         <rect x={left} y={top - 4} width={right - left} height={bottom - top + 4} />
       </clipPath>
@@ -63,7 +78,9 @@ function Drawing({ points, verdict, habit, width, height }: HoldChartProps & { w
         <path d={band} fill="var(--water-soft)" opacity="0.8" />
         <path d={line((p) => p.pressure)} fill="none" stroke={seen ? "var(--quiet)" : "var(--water)"} strokeWidth="2" strokeLinejoin="round" />
         <path d={line((p) => p.fit)} fill="none" stroke="var(--water)" strokeWidth="2.6" />
-        {seen && points.length <= 120 && points.map((p, i) => p.corrected != null && <circle key={i} cx={px(p)} cy={py(p.corrected)} r="3" fill="var(--water)" />)}
+        {seen &&
+          points.length <= 120 &&
+          points.map((p, i) => p.corrected != null && <circle key={i} cx={px(p)} cy={py(p.corrected)} r="3" fill="var(--water)" />)}
         {seen && points.length > 120 && <path d={line((p) => p.corrected)} fill="none" stroke="var(--water)" strokeWidth="1" opacity="0.7" />}
       </g>
       <g fontSize="13.5">
@@ -100,7 +117,9 @@ function Temperature({ points, habit, x, left, right, top, bottom }: Temperature
   const [low, high] = [Math.min(...values), Math.max(...values)]
   const middle = (low + high) / 2
   const half = Math.max(0.06, (high - low) / 2)
-  const y = scaleLinear().domain([middle - half, middle + half]).range([bottom, top])
+  const y = scaleLinear()
+    .domain([middle - half, middle + half])
+    .range([bottom, top])
   return (
     <g>
       {[low, high].map((value, index) =>

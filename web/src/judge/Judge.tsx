@@ -29,8 +29,13 @@ export function Judge() {
 function Room({ judge, habit }: { judge: JudgeState; habit: Habit }) {
   const { plan, verdict } = judge
   const held = judge.held_pressure != null ? [{ name: "held", pressure: judge.held_pressure, tone: "water" as const, figures: 4 }] : []
-  const marks = [...held, { name: "test", pressure: plan.gauge_target, tone: "brass" as const, figures: 4 }, { name: "wanted", pressure: plan.working_pressure, tone: "brass" as const }]
-  const relief = plan.relief_set != null && plan.relief_set !== plan.working_pressure ? [{ name: "relief", pressure: plan.relief_set, tone: "brass" as const }] : []
+  const marks = [
+    ...held,
+    { name: "test", pressure: plan.gauge_target, tone: "brass" as const, figures: 4 },
+    { name: "wanted", pressure: plan.working_pressure, tone: "brass" as const },
+  ]
+  const relief =
+    plan.relief_set != null && plan.relief_set !== plan.working_pressure ? [{ name: "relief", pressure: plan.relief_set, tone: "brass" as const }] : []
   return (
     <>
       <TrialHead {...judge} note={verdict ? `held ${Math.round(verdict.hold / 60)} min` : judge.state} />
@@ -214,7 +219,14 @@ function Evidence({ judge, habit }: { judge: JudgeState; habit: Habit }) {
   return (
     <aside className="flex flex-col border-t-[1.5px] border-rule lg:min-h-0 lg:border-t-0 lg:border-l-[1.5px]">
       <div className="flex-1 px-4 py-4 lg:overflow-auto">
-        <Tag fitness={shown.fitness as Fitness} pressure={shown.pressure} habit={habit} large date={decision?.at ?? null} note={shown.fitness === "not proven" ? "no pressure" : ""} />
+        <Tag
+          fitness={shown.fitness as Fitness}
+          pressure={shown.pressure}
+          habit={habit}
+          large
+          date={decision?.at ?? null}
+          note={shown.fitness === "not proven" ? "no pressure" : ""}
+        />
         <p className="mt-2 text-[15px]">
           {decision ? (
             <>
@@ -227,7 +239,8 @@ function Evidence({ judge, habit }: { judge: JudgeState; habit: Habit }) {
         </p>
         {(decision?.next_proof ?? advice.next_proof) && (
           <p className="text-[14px] text-quiet">
-            Relief valve at no more than {show(decision?.pressure ?? advice.relief_at_most, "pressure", habit)}. Next proof by {day(decision?.next_proof ?? advice.next_proof)}, earlier after any knock, mend or change.
+            Relief valve at no more than {show(decision?.pressure ?? advice.relief_at_most, "pressure", habit)}. Next proof by{" "}
+            {day(decision?.next_proof ?? advice.next_proof)}, earlier after any knock, mend or change.
           </p>
         )}
         <Why lines={advice.lines} figures={["pressure"]} />

@@ -16,12 +16,50 @@ type Particular = readonly [path: string, label: string, kind: QuantityKind | "t
 
 /** The kinds of kit, and what is told of each. */
 export const KINDS: Record<string, { name: string; plural: string; told: readonly Particular[] }> = {
-  gauge: { name: "Gauge", plural: "Gauges", told: [["range", "Reads to", "pressure"], ["division", "Smallest division", "pressure"], ["resolution", "Told apart when reading", "pressure", "half a division"], ["class", "Class, % of full scale", "number"], ["calibrated", "Calibrated on", "date"]] },
-  pump: { name: "Pump or other source", plural: "Sources of pressure", told: [["stroke", "A stroke gives", "volume"], ["maximum", "Makes at most", "pressure"]] },
+  gauge: {
+    name: "Gauge",
+    plural: "Gauges",
+    told: [
+      ["range", "Reads to", "pressure"],
+      ["division", "Smallest division", "pressure"],
+      ["resolution", "Told apart when reading", "pressure", "half a division"],
+      ["class", "Class, % of full scale", "number"],
+      ["calibrated", "Calibrated on", "date"],
+    ],
+  },
+  pump: {
+    name: "Pump or other source",
+    plural: "Sources of pressure",
+    told: [
+      ["stroke", "A stroke gives", "volume"],
+      ["maximum", "Makes at most", "pressure"],
+    ],
+  },
   thermometer: { name: "Thermometer", plural: "Thermometers", told: [["resolution", "Smallest step", "temperature_difference"]] },
-  "relief-valve": { name: "Relief valve", plural: "Relief valves", told: [["set_pressure", "Lifts at", "pressure"], ["proven", "Seen to lift on", "date"]] },
-  hose: { name: "Hose", plural: "Hoses", told: [["rating", "Rated", "pressure"], ["thread", "Thread", "text"]] },
-  plug: { name: "Plug, blank or valve", plural: "Plugs, blanks, valves", told: [["rating", "Rated", "pressure"], ["thread", "Thread", "text"]] },
+  "relief-valve": {
+    name: "Relief valve",
+    plural: "Relief valves",
+    told: [
+      ["set_pressure", "Lifts at", "pressure"],
+      ["proven", "Seen to lift on", "date"],
+    ],
+  },
+  hose: {
+    name: "Hose",
+    plural: "Hoses",
+    told: [
+      ["rating", "Rated", "pressure"],
+      ["thread", "Thread", "text"],
+    ],
+  },
+  plug: {
+    name: "Plug, blank or valve",
+    plural: "Plugs, blanks, valves",
+    told: [
+      ["rating", "Rated", "pressure"],
+      ["thread", "Thread", "text"],
+    ],
+  },
   wrench: { name: "Torque wrench", plural: "Torque wrenches", told: [["range", "Ends at", "torque"]] },
 }
 
@@ -65,7 +103,13 @@ export function Kit() {
                   <h2 className="border-b-[1.5px] border-ink pb-1 text-[17px]">{plural}</h2>
                   <ul className={kind === "gauge" ? "grid grid-cols-[repeat(auto-fill,minmax(190px,1fr))] gap-x-4" : "grid gap-x-8 md:grid-cols-2"}>
                     {all.map((one) => (
-                      <li key={one.id}>{kind === "gauge" ? <GaugeCard kit={one} open={() => setOpen(one)} chosen={open === one} /> : <Row kit={one} open={() => setOpen(one)} chosen={open === one} />}</li>
+                      <li key={one.id}>
+                        {kind === "gauge" ? (
+                          <GaugeCard kit={one} open={() => setOpen(one)} chosen={open === one} />
+                        ) : (
+                          <Row kit={one} open={() => setOpen(one)} chosen={open === one} />
+                        )}
+                      </li>
                     ))}
                   </ul>
                 </section>
@@ -74,11 +118,19 @@ export function Kit() {
           </div>
           <aside className="border-t-[1.5px] border-rule bg-paper px-5 py-4 lg:overflow-auto lg:border-t-0 lg:border-l-[1.5px]">
             {open ? (
-              <Form key={open === "new" ? "new" : open.id} kit={open === "new" ? null : open} habit={habit} close={() => setOpen(null)} takeDown={(one) => hang.mutate({ id: one.id, down: true }, { onSuccess: () => (setDown(one), setOpen(null)) })} />
+              <Form
+                key={open === "new" ? "new" : open.id}
+                kit={open === "new" ? null : open}
+                habit={habit}
+                close={() => setOpen(null)}
+                takeDown={(one) => hang.mutate({ id: one.id, down: true }, { onSuccess: () => (setDown(one), setOpen(null)) })}
+              />
             ) : (
               <div className="text-quiet">
                 <h2 className="mb-2 text-lg text-ink">What the board is for</h2>
-                <p className="mb-2">A plan looks here for the gauge that suits it: one that ends at about twice the test pressure, never under one and a half times or over four.</p>
+                <p className="mb-2">
+                  A plan looks here for the gauge that suits it: one that ends at about twice the test pressure, never under one and a half times or over four.
+                </p>
                 <p className="mb-2">A gauge counts as calibrated for twelve months. After that it may still be used, compared with a second one on the day.</p>
                 <p>Open a piece to change it or to take it down.</p>
               </div>
@@ -93,7 +145,9 @@ export function Kit() {
 function Nothing({ open }: { open: () => void }) {
   return (
     <div className="max-w-lg py-6">
-      <p className="mb-3 text-lg">Nothing hangs here yet. Begin with the gauge you read the test from: plans will say whether it suits, and mark the test on its dial.</p>
+      <p className="mb-3 text-lg">
+        Nothing hangs here yet. Begin with the gauge you read the test from: plans will say whether it suits, and mark the test on its dial.
+      </p>
       <button className="btn btn-primary" onClick={open}>
         Hang up a gauge <kbd className="key">N</kbd>
       </button>
@@ -115,14 +169,23 @@ export function GaugeDial({ sheet, size, mark }: { sheet: unknown; size: number;
 
 function GaugeCard({ kit, open, chosen }: { kit: KitOut; open: () => void; chosen: boolean }) {
   return (
-    <button className={`flex w-full flex-col items-center px-2 py-2 text-center hover:bg-paper ${chosen ? "bg-paper outline-2 outline-water" : ""}`} onClick={open}>
+    <button
+      className={`flex w-full flex-col items-center px-2 py-2 text-center hover:bg-paper ${chosen ? "bg-paper outline-2 outline-water" : ""}`}
+      onClick={open}
+    >
       <GaugeDial sheet={kit.sheet} size={132} />
       <span className="mt-1 font-semibold">{kit.name}</span>
       <span className="text-[13px] text-quiet">
         {textAt(kit.sheet, "range")} by {textAt(kit.sheet, "division") || "unknown"}
         {textAt(kit.sheet, "class") && `, class ${textAt(kit.sheet, "class")}`}
       </span>
-      <span className={`text-[13px] ${kit.out_of_date ? "text-vermilion" : "text-moss"}`}>{kit.calibrated_until ? (kit.out_of_date ? `calibration ran out ${day(kit.calibrated_until)}` : `calibrated until ${day(kit.calibrated_until)}`) : "not calibrated"}</span>
+      <span className={`text-[13px] ${kit.out_of_date ? "text-vermilion" : "text-moss"}`}>
+        {kit.calibrated_until
+          ? kit.out_of_date
+            ? `calibration ran out ${day(kit.calibrated_until)}`
+            : `calibrated until ${day(kit.calibrated_until)}`
+          : "not calibrated"}
+      </span>
     </button>
   )
 }
@@ -130,10 +193,15 @@ function GaugeCard({ kit, open, chosen }: { kit: KitOut; open: () => void; chose
 function Row({ kit, open, chosen }: { kit: KitOut; open: () => void; chosen: boolean }) {
   const told = KINDS[kit.kind]?.told ?? []
   return (
-    <button className={`flex min-h-11 w-full items-baseline gap-3 border-b border-rule py-2 text-left hover:bg-paper ${chosen ? "bg-paper" : ""}`} onClick={open}>
+    <button
+      className={`flex min-h-11 w-full items-baseline gap-3 border-b border-rule py-2 text-left hover:bg-paper ${chosen ? "bg-paper" : ""}`}
+      onClick={open}
+    >
       <span className="font-semibold">{kit.name}</span>
       <span className="ml-auto text-right text-[13.5px] text-quiet">
-        {told.flatMap(([path, label]) => (textAt(kit.sheet, path) ? [`${label.toLowerCase()} ${textAt(kit.sheet, path).replace("delta_degC", "°C")}`] : [])).join(", ")}
+        {told
+          .flatMap(([path, label]) => (textAt(kit.sheet, path) ? [`${label.toLowerCase()} ${textAt(kit.sheet, path).replace("delta_degC", "°C")}`] : []))
+          .join(", ")}
       </span>
     </button>
   )
@@ -166,14 +234,38 @@ function Form({ kit, habit, close, takeDown }: FormProps) {
       }}
     >
       <h2 className="mb-2 text-lg">{kit ? kit.name : "Hang up a piece of kit"}</h2>
-      {!kit && <Pick label="What it is" value={kind} onChange={(id) => (setKind(id), setSheet({}))} options={Object.entries(KINDS).map(([id, k]) => [id, k.name] as const)} />}
+      {!kit && (
+        <Pick
+          label="What it is"
+          value={kind}
+          onChange={(id) => (setKind(id), setSheet({}))}
+          options={Object.entries(KINDS).map(([id, k]) => [id, k.name] as const)}
+        />
+      )}
       <Text label="Name" value={name} onChange={setName} required autoFocus hint="what is written on it, or where it hangs" />
       <div className="grid grid-cols-2 gap-x-4">
         {told.map(([path, label, type, hint]) =>
           type === "text" || type === "date" || type === "number" ? (
-            <Text key={path} type={type === "date" ? "date" : "text"} label={label} value={textAt(sheet, path)} onChange={(text) => set(path, type === "number" && text.trim() !== "" && Number.isFinite(number(text)) ? number(text) : text)} says={says(path)} hint={hint} />
+            <Text
+              key={path}
+              type={type === "date" ? "date" : "text"}
+              label={label}
+              value={textAt(sheet, path)}
+              onChange={(text) => set(path, type === "number" && text.trim() !== "" && Number.isFinite(number(text)) ? number(text) : text)}
+              says={says(path)}
+              hint={hint}
+            />
           ) : (
-            <QuantityField key={path} label={label} kind={type} unit={UNITS[type]?.[habit]} hint={hint} value={textAt(sheet, path)} onChange={(text) => set(path, text)} problem={says(path)} />
+            <QuantityField
+              key={path}
+              label={label}
+              kind={type}
+              unit={UNITS[type]?.[habit]}
+              hint={hint}
+              value={textAt(sheet, path)}
+              onChange={(text) => set(path, text)}
+              problem={says(path)}
+            />
           ),
         )}
       </div>

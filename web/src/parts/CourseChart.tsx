@@ -38,7 +38,9 @@ function Drawing({ answer, habit, trace, named, shift = 0, over, width, height }
   const course = answer.profile.map((p) => ({ time: p.time + shift, pressure: p.pressure }))
   const end = Math.max(course.at(-1)?.time ?? 60, trace?.at(-1)?.time ?? 0)
   const highest = Math.max(answer.gauge_target, ...(trace ?? []).map((p) => p.pressure))
-  const x = scaleLinear().domain([0, end / 60]).range([left, right])
+  const x = scaleLinear()
+    .domain([0, end / 60])
+    .range([left, right])
   const y = scaleLinear()
     .domain([0, inUnit(highest, "pressure", habit) * 1.1])
     .range([bottom, top])
@@ -58,8 +60,17 @@ function Drawing({ answer, habit, trace, named, shift = 0, over, width, height }
     },
   }
   return (
-    <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} className="print:h-auto print:w-full" role={over ? "group" : "img"} aria-label={`Planned course: ${answer.stages.length} stages to ${digits(inUnit(answer.gauge_target, "pressure", habit), 4)} ${unitOf("pressure", habit)}, then the hold`}>
-      {zone && <rect x={zone[0]} y={top - (named ? 14 : 0)} width={Math.max(0, zone[1] - zone[0])} height={bottom - top + (named ? 14 : 0)} fill="var(--brass-soft)" />}
+    <svg
+      width={width}
+      height={height}
+      viewBox={`0 0 ${width} ${height}`}
+      className="print:h-auto print:w-full"
+      role={over ? "group" : "img"}
+      aria-label={`Planned course: ${answer.stages.length} stages to ${digits(inUnit(answer.gauge_target, "pressure", habit), 4)} ${unitOf("pressure", habit)}, then the hold`}
+    >
+      {zone && (
+        <rect x={zone[0]} y={top - (named ? 14 : 0)} width={Math.max(0, zone[1] - zone[0])} height={bottom - top + (named ? 14 : 0)} fill="var(--brass-soft)" />
+      )}
       {y.ticks(4).map((tick) => (
         <g key={tick}>
           <line x1={left} x2={right} y1={y(tick)} y2={y(tick)} stroke="var(--color-rule)" />
@@ -81,7 +92,10 @@ function Drawing({ answer, habit, trace, named, shift = 0, over, width, height }
       </text>
       {!trace && <path d={`${path} V${bottom} H${left} Z`} fill="var(--water-soft)" opacity="0.55" />}
       <path d={path} fill="none" stroke="var(--brass)" strokeWidth={trace ? 1.8 : 2.6} strokeDasharray={trace ? "5 4" : undefined} strokeLinejoin="round" />
-      {!trace && course.slice(1, -1).map((p, i) => <circle key={i} cx={px(p)} cy={py(p)} r="4.5" fill="var(--color-ground)" stroke="var(--brass-ink)" strokeWidth="2" />)}
+      {!trace &&
+        course
+          .slice(1, -1)
+          .map((p, i) => <circle key={i} cx={px(p)} cy={py(p)} r="4.5" fill="var(--color-ground)" stroke="var(--brass-ink)" strokeWidth="2" />)}
       {named && <Names answer={answer} habit={habit} px={px} py={py} course={course} zone={zone} top={top} />}
       {over?.(frame)}
       {trace && trace.length > 0 && <Trace points={trace} px={px} py={py} />}
@@ -99,7 +113,15 @@ function Trace({ points, px, py }: { points: TracePoint[]; px: (p: TracePoint) =
   )
 }
 
-type NamesProps = { answer: Answer; habit: Habit; px: (p: TracePoint) => number; py: (p: TracePoint) => number; course: TracePoint[]; zone: [number, number] | null; top: number }
+type NamesProps = {
+  answer: Answer
+  habit: Habit
+  px: (p: TracePoint) => number
+  py: (p: TracePoint) => number
+  course: TracePoint[]
+  zone: [number, number] | null
+  top: number
+}
 
 function Names({ answer, habit, px, py, course, zone, top }: NamesProps) {
   const number = (pressure: number) => digits(inUnit(pressure, "pressure", habit), 3)

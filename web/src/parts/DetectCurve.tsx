@@ -26,7 +26,12 @@ export function DetectCurve({ hold, habit, choose }: DetectCurveProps) {
   return (
     <div ref={ref}>
       {width > 0 && (
-        <svg width={width} height={height} role="img" aria-label={`Smallest leak that can be told: ${points.map((p) => `${show(p.leak, "leak", habit, 2)} in ${Math.round(p.time / 60)} minutes`).join(", ")}`}>
+        <svg
+          width={width}
+          height={height}
+          role="img"
+          aria-label={`Smallest leak that can be told: ${points.map((p) => `${show(p.leak, "leak", habit, 2)} in ${Math.round(p.time / 60)} minutes`).join(", ")}`}
+        >
           {ticks.map((tick) => (
             <text key={tick} x={left - 6} y={y(tick) + 4} textAnchor="end" fontSize="12" className="figure" fill="var(--quiet)">
               {digits(tick, 2)}
@@ -38,19 +43,55 @@ export function DetectCurve({ hold, habit, choose }: DetectCurveProps) {
               <text x={x(p.time / 60)} y={bottom + 17} textAnchor={p === points.at(-1) ? "end" : "middle"} fontSize="12" className="figure" fill="var(--quiet)">
                 {p.time >= 7200 ? `${p.time / 3600} h` : p === points[0] ? `${p.time / 60} min` : p.time / 60}
               </text>
-              {choose && <rect x={x(p.time / 60) - 16} y={top} width="32" height={bottom - top + 20} fill="transparent" className="cursor-pointer" onClick={() => choose(p.time)}><title>Hold for {Math.round(p.time / 60)} minutes</title></rect>}
+              {choose && (
+                <rect
+                  x={x(p.time / 60) - 16}
+                  y={top}
+                  width="32"
+                  height={bottom - top + 20}
+                  fill="transparent"
+                  className="cursor-pointer"
+                  onClick={() => choose(p.time)}
+                >
+                  <title>Hold for {Math.round(p.time / 60)} minutes</title>
+                </rect>
+              )}
             </g>
           ))}
           {hold.accepted_leak != null && (
             <>
-              <line x1={left} x2={right} y1={at(hold.accepted_leak)} y2={at(hold.accepted_leak)} stroke="var(--color-ink)" strokeWidth="1.5" strokeDasharray="5 4" />
+              <line
+                x1={left}
+                x2={right}
+                y1={at(hold.accepted_leak)}
+                y2={at(hold.accepted_leak)}
+                stroke="var(--color-ink)"
+                strokeWidth="1.5"
+                strokeDasharray="5 4"
+              />
               <text x={right} y={at(hold.accepted_leak) - 5} textAnchor="end" fontSize="12" fill="var(--color-ink)">
                 limit {show(hold.accepted_leak, "leak", habit, 2)}
               </text>
             </>
           )}
-          <path d={points.map((p, i) => `${i ? "L" : "M"}${x(p.time / 60)} ${at(p.leak)}`).join(" ")} fill="none" stroke="var(--water)" strokeWidth="2.6" pointerEvents="none" />
-          {hold.smallest_leak != null && <circle cx={x(hold.minimum / 60)} cy={at(hold.smallest_leak)} r="6" fill="var(--color-ground)" stroke="var(--water)" strokeWidth="2.6" pointerEvents="none" />}
+          <path
+            d={points.map((p, i) => `${i ? "L" : "M"}${x(p.time / 60)} ${at(p.leak)}`).join(" ")}
+            fill="none"
+            stroke="var(--water)"
+            strokeWidth="2.6"
+            pointerEvents="none"
+          />
+          {hold.smallest_leak != null && (
+            <circle
+              cx={x(hold.minimum / 60)}
+              cy={at(hold.smallest_leak)}
+              r="6"
+              fill="var(--color-ground)"
+              stroke="var(--water)"
+              strokeWidth="2.6"
+              pointerEvents="none"
+            />
+          )}
         </svg>
       )}
     </div>

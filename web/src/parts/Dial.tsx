@@ -23,7 +23,14 @@ export function Dial({ range, division, unit, size = 120, mark, needle = 0 }: Di
   const figures = Array.from({ length: Math.floor(range / major + 1e-9) + 1 }, (_, i) => i * major)
   const tip = point(needle || -0.025 * range, r - 16)
   return (
-    <svg width={size} height={size} className="shrink-0" viewBox={`0 0 ${size} ${size}`} role="img" aria-label={`Dial to ${range} ${unit}${division ? `, divided in ${division}` : ""}${mark != null ? `, test at ${Number(mark.toPrecision(3))}` : ""}`}>
+    <svg
+      width={size}
+      height={size}
+      className="shrink-0"
+      viewBox={`0 0 ${size} ${size}`}
+      role="img"
+      aria-label={`Dial to ${range} ${unit}${division ? `, divided in ${division}` : ""}${mark != null ? `, test at ${Number(mark.toPrecision(3))}` : ""}`}
+    >
       <circle cx={c} cy={c} r={r} fill="var(--color-paper)" stroke="var(--color-ink)" strokeWidth="2" />
       {ticks.map((tick) => {
         const [[x1, y1], [x2, y2]] = [point(tick, r - 3), point(tick, r - (Math.abs(tick / major - Math.round(tick / major)) < 1e-6 ? 11 : 7))]

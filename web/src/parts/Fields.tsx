@@ -4,7 +4,17 @@ export function Pair({ children }: { children: ReactNode }) {
   return <div className="grid grid-cols-2 gap-x-4">{children}</div>
 }
 
-type TextProps = { label: string; value: string; onChange: (value: string) => void; hint?: string; required?: boolean; autoFocus?: boolean; says?: string | null; compact?: boolean; type?: "text" | "date" }
+type TextProps = {
+  label: string
+  value: string
+  onChange: (value: string) => void
+  hint?: string
+  required?: boolean
+  autoFocus?: boolean
+  says?: string | null
+  compact?: boolean
+  type?: "text" | "date"
+}
 
 /** A line of text, with what is wrong with it beneath. */
 export function Text({ label, value, onChange, hint, required, autoFocus, says, compact, type = "text" }: TextProps) {
@@ -15,7 +25,18 @@ export function Text({ label, value, onChange, hint, required, autoFocus, says, 
         {label}
         {required && <span aria-hidden="true"> *</span>}
       </label>
-      <input id={id} type={type} className={`input w-full bg-paper ${compact ? "h-8 px-2 text-[14px]" : "h-9"} ${says ? "input-error" : ""}`} value={value} required={required} autoFocus={autoFocus} autoComplete="off" aria-invalid={says ? true : undefined} aria-describedby={`${id}-says`} onChange={(event) => onChange(event.target.value)} />
+      <input
+        id={id}
+        type={type}
+        className={`input w-full bg-paper ${compact ? "h-8 px-2 text-[14px]" : "h-9"} ${says ? "input-error" : ""}`}
+        value={value}
+        required={required}
+        autoFocus={autoFocus}
+        autoComplete="off"
+        aria-invalid={says ? true : undefined}
+        aria-describedby={`${id}-says`}
+        onChange={(event) => onChange(event.target.value)}
+      />
       <div id={`${id}-says`} className={`${compact ? "min-h-[17px]" : "min-h-[18px]"} text-[12.5px] leading-[18px] ${says ? "text-vermilion" : "text-quiet"}`}>
         {says ?? hint}
       </div>
@@ -23,7 +44,14 @@ export function Text({ label, value, onChange, hint, required, autoFocus, says, 
   )
 }
 
-type PickProps = { label: string; value: string; onChange: (value: string) => void; options: readonly (readonly [string, string])[]; compact?: boolean; disabled?: boolean }
+type PickProps = {
+  label: string
+  value: string
+  onChange: (value: string) => void
+  options: readonly (readonly [string, string])[]
+  compact?: boolean
+  disabled?: boolean
+}
 
 /** One of several. */
 export function Pick({ label, value, onChange, options, compact, disabled }: PickProps) {
@@ -33,7 +61,13 @@ export function Pick({ label, value, onChange, options, compact, disabled }: Pic
       <label htmlFor={id} className={`mb-0.5 block truncate text-quiet ${compact ? "text-[13px]" : "text-[13.5px]"}`}>
         {label}
       </label>
-      <select id={id} className={`select w-full bg-paper ${compact ? "h-8 px-2 text-[14px]" : "h-9"}`} value={value} disabled={disabled} onChange={(event) => onChange(event.target.value)}>
+      <select
+        id={id}
+        className={`select w-full bg-paper ${compact ? "h-8 px-2 text-[14px]" : "h-9"}`}
+        value={value}
+        disabled={disabled}
+        onChange={(event) => onChange(event.target.value)}
+      >
         {options.map(([key, name]) => (
           <option key={key} value={key}>
             {name}

@@ -111,7 +111,15 @@ function Water({ x, y, bottom }: { x: number; y: number; bottom: number }) {
   )
 }
 
-type LabelsProps = { marks: Mark[]; y: (p: number) => number; x: number; side: "left" | "right"; habit: Habit; range: [number, number]; back: (y: number) => number }
+type LabelsProps = {
+  marks: Mark[]
+  y: (p: number) => number
+  x: number
+  side: "left" | "right"
+  habit: Habit
+  range: [number, number]
+  back: (y: number) => number
+}
 
 function Labels({ marks, y, x, side, habit, range, back }: LabelsProps) {
   const dragging = useRef<string | null>(null)

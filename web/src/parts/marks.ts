@@ -22,7 +22,12 @@ export function planOf(answer: Answer, moves: PlanMoves = {}): Mark[] {
   const stages = answer.stages
     .map((stage, index) => ({ stage, index }))
     .filter(({ stage }) => stage.name !== "test" && stage.name !== "wanted")
-    .map(({ stage, index }): Mark => ({ name: stage.name === "three quarters" ? "¾" : stage.name, pressure: stage.target, tone: "brass", move: moves.stage?.(index) }))
+    .map(({ stage, index }): Mark => ({
+      name: stage.name === "three quarters" ? "¾" : stage.name,
+      pressure: stage.target,
+      tone: "brass",
+      move: moves.stage?.(index),
+    }))
   const marks: (Mark | null)[] = [
     { name: "test", pressure: answer.gauge_target, tone: "brass", figures: 4, move: moves.test },
     { name: "wanted", pressure: answer.working_pressure, tone: "brass", move: moves.wanted },

@@ -136,7 +136,13 @@ describe("the elevation", () => {
 
   it("moves an opening by the arrow keys and tells which one is chosen", () => {
     const [moved, chosen] = [vi.fn(), vi.fn()]
-    render(<Elevation shape={SHAPE} scale={400} over={(px) => <Openings shape={SHAPE} px={px} order={["outlet"]} selected="outlet" onMove={moved} onSelect={chosen} />} />)
+    render(
+      <Elevation
+        shape={SHAPE}
+        scale={400}
+        over={(px) => <Openings shape={SHAPE} px={px} order={["outlet"]} selected="outlet" onMove={moved} onSelect={chosen} />}
+      />,
+    )
     const opening = screen.getByRole("button", { name: /Opening 1, outlet/ })
     expect(opening.getAttribute("aria-pressed")).toBe("true")
     fireEvent.keyDown(opening, { key: "ArrowRight" })

@@ -47,7 +47,9 @@ export function inUnit(value: number, kind: Kind, habit: Habit): number {
 export function digits(value: number, figures = 3): string {
   if (!Number.isFinite(value)) return "–"
   const rounded = Number(value.toPrecision(figures))
-  const [whole = "0", part] = Math.abs(rounded).toFixed(Math.max(0, figures - 1 - order(rounded))).split(".")
+  const [whole = "0", part] = Math.abs(rounded)
+    .toFixed(Math.max(0, figures - 1 - order(rounded)))
+    .split(".")
   const grouped = whole.length > 4 ? whole.replace(/\B(?=(\d{3})+$)/g, "\u2009") : whole
   const decimals = part?.replace(/0+$/, "")
   return (rounded < 0 ? "−" : "") + grouped + (decimals ? `.${decimals}` : "")

@@ -20,7 +20,9 @@ export function Bases(props: FieldsProps) {
   const { draft, change, habit, disabled, problem, answer } = props
   const all = useRef<HTMLDialogElement>(null)
   const taken = (draft["basis"] as string | undefined) ?? answer.basis
-  const shown = answer.bases.filter((basis) => (basis.applies && (basis.strength || answer.bases.every((b) => !b.strength || !b.applies || b.id === "own"))) || basis.id === taken)
+  const shown = answer.bases.filter(
+    (basis) => (basis.applies && (basis.strength || answer.bases.every((b) => !b.strength || !b.applies || b.id === "own"))) || basis.id === taken,
+  )
   const other: Habit = isMetric(habit) ? "imperial" : "metric"
   const chosen = answer.bases.find((basis) => basis.id === taken)
   const base = (draft["base"] as string | undefined) ?? "wanted"
@@ -33,7 +35,13 @@ export function Bases(props: FieldsProps) {
       <div className="mb-1 flex items-center justify-between text-[13.5px] text-quiet">
         <label>
           from{" "}
-          <select className="max-w-[150px] border-b border-dotted border-quiet bg-transparent py-0.5 text-ink" aria-label="Base pressure" value={base} disabled={disabled} onChange={(event) => change({ ...draft, base: event.target.value })}>
+          <select
+            className="max-w-[150px] border-b border-dotted border-quiet bg-transparent py-0.5 text-ink"
+            aria-label="Base pressure"
+            value={base}
+            disabled={disabled}
+            onChange={(event) => change({ ...draft, base: event.target.value })}
+          >
             <option value="wanted">the wanted {show(answer.working_pressure, "pressure", habit)}</option>
             {answer.plate_pressure != null && <option value="plate">the plate, {show(answer.plate_pressure, "pressure", habit)}</option>}
             {answer.relief_set != null && <option value="relief">the relief valve, {show(answer.relief_set, "pressure", habit)}</option>}
@@ -46,18 +54,26 @@ export function Bases(props: FieldsProps) {
       <fieldset className="border-y border-rule" disabled={disabled}>
         <legend className="sr-only">Basis</legend>
         {shown.map((basis) => (
-          <label key={basis.id} title={`${basis.why} ${basis.disputed} ${basis.source}.`} className={`grid min-h-7 cursor-pointer grid-cols-[22px_1fr_64px_62px] items-center gap-1 px-1 py-[3px] ${basis.id === taken ? "border-l-4 border-brass bg-brass-soft pl-1" : ""}`}>
+          <label
+            key={basis.id}
+            title={`${basis.why} ${basis.disputed} ${basis.source}.`}
+            className={`grid min-h-7 cursor-pointer grid-cols-[22px_1fr_64px_62px] items-center gap-1 px-1 py-[3px] ${basis.id === taken ? "border-l-4 border-brass bg-brass-soft pl-1" : ""}`}
+          >
             <input type="radio" name="basis" className="radio radio-xs" checked={basis.id === taken} onChange={() => change(withBasis(draft, basis.id))} />
             <span className={`text-[14px] leading-tight ${basis.id === taken ? "font-semibold" : ""}`}>{basis.name}</span>
             <span className="figure text-right text-[13.5px] font-normal text-quiet">{basis.factor != null ? `${digits(basis.factor, 3)} ×` : ""}</span>
-            <span className="figure text-right text-[14px]">{basis.test_pressure != null ? digits(inUnit(basis.test_pressure, "pressure", habit), 4) : "–"}</span>
+            <span className="figure text-right text-[14px]">
+              {basis.test_pressure != null ? digits(inUnit(basis.test_pressure, "pressure", habit), 4) : "–"}
+            </span>
           </label>
         ))}
       </fieldset>
       <p className="mt-1 text-[13px] leading-snug text-quiet">
         Band to {show(answer.target_band[1], "pressure", habit, 4)}. {chosen?.why} {chosen?.disputed}
       </p>
-      {(taken === "own" || taken === "chamber" || taken === "air-110") && <OwnFactor {...props} factor={taken !== "air-110"} says={problem?.field === "factor" ? problem.message : null} />}
+      {(taken === "own" || taken === "chamber" || taken === "air-110") && (
+        <OwnFactor {...props} factor={taken !== "air-110"} says={problem?.field === "factor" ? problem.message : null} />
+      )}
       <div className="flex items-start gap-4">
         <Why lines={answer.lines} figures={FIGURES} />
         <button className="mt-1 text-[13px] text-water-ink underline decoration-dotted underline-offset-3" onClick={() => all.current?.showModal()}>
@@ -106,7 +122,12 @@ function Schools({ draft, change, habit, disabled, answer, close }: FieldsProps 
                 {basis.id === answer.basis ? (
                   <strong className="whitespace-nowrap">taken</strong>
                 ) : basis.applies ? (
-                  <button className="btn btn-outline btn-sm min-h-9 border-[1.5px]" disabled={disabled} onClick={() => (change(withBasis(draft, basis.id)), close())} aria-label={`Take ${basis.name}`}>
+                  <button
+                    className="btn btn-outline btn-sm min-h-9 border-[1.5px]"
+                    disabled={disabled}
+                    onClick={() => (change(withBasis(draft, basis.id)), close())}
+                    aria-label={`Take ${basis.name}`}
+                  >
                     take
                   </button>
                 ) : (
@@ -146,7 +167,12 @@ function OwnFactor({ draft, change, disabled, says, factor }: FieldsProps & { sa
       )}
       <label className={`text-[13px] text-quiet ${factor ? "" : "col-span-2"}`}>
         Whose rule, and why
-        <input className="input h-9 w-full bg-paper" disabled={disabled} value={typeof draft["reason"] === "string" ? draft["reason"] : ""} onChange={(event) => change({ ...draft, reason: event.target.value || undefined })} />
+        <input
+          className="input h-9 w-full bg-paper"
+          disabled={disabled}
+          value={typeof draft["reason"] === "string" ? draft["reason"] : ""}
+          onChange={(event) => change({ ...draft, reason: event.target.value || undefined })}
+        />
       </label>
       {says && <p className="col-span-2 text-[12.5px] text-vermilion">{says}</p>}
     </div>

@@ -26,9 +26,24 @@ export function Energy({ answer, habit }: { answer: Schema["DeriveAnswer"]; habi
       <StandOff answer={answer} habit={habit} />
       <p className="text-[13px] text-quiet">
         Under air nobody within {show(e.stand_off, "height", habit, 2)}; fragments go further.
-        {e.steam_at_working != null && ` Hot, at the wanted pressure, it stores ${energy(e.steam_at_working)}: a passed cold test does not make hot water tame.`}
+        {e.steam_at_working != null &&
+          ` Hot, at the wanted pressure, it stores ${energy(e.steam_at_working)}: a passed cold test does not make hot water tame.`}
       </p>
-      <Why lines={answer.lines} figures={["energy.water", "energy.trapped_air", "energy.air_at_test", "energy.air_at_working", "energy.steam_at_working", "energy.tnt_kg", "energy.stand_off", "compliance", "pressure_per_kelvin", "warming_to_ceiling"]} />
+      <Why
+        lines={answer.lines}
+        figures={[
+          "energy.water",
+          "energy.trapped_air",
+          "energy.air_at_test",
+          "energy.air_at_working",
+          "energy.steam_at_working",
+          "energy.tnt_kg",
+          "energy.stand_off",
+          "compliance",
+          "pressure_per_kelvin",
+          "warming_to_ceiling",
+        ]}
+      />
     </section>
   )
 }
@@ -49,7 +64,12 @@ function StandOff({ answer, habit }: { answer: Schema["DeriveAnswer"]; habit: Ha
   return (
     <div ref={ref} className="mt-1.5">
       {width > 0 && (
-        <svg width={width} height={height} role="img" aria-label={`How far the blast under air reaches: ${offs.map((o) => `${o.effect} ${digits(o.distance, 2)} m`).join(", ")}`}>
+        <svg
+          width={width}
+          height={height}
+          role="img"
+          aria-label={`How far the blast under air reaches: ${offs.map((o) => `${o.effect} ${digits(o.distance, 2)} m`).join(", ")}`}
+        >
           {offs.map((off, i) => i > 0 && <rect key={off.effect} x={x(0)} y={6} width={x(off.distance) - x(0)} height={ground - 6} fill={SHADES[i]} />)}
           <rect x={4} y={ground - 10} width="20" height="10" rx="5" fill="var(--color-paper)" stroke="var(--color-ink)" strokeWidth="2" />
           <line x1={0} x2={width} y1={ground} y2={ground} stroke="var(--color-ink)" strokeWidth="2" />
@@ -73,7 +93,9 @@ function Person({ x, ground, tall }: { x: number; ground: number; tall: number }
   return (
     <g stroke="var(--color-ink)" strokeWidth="2" fill="none" strokeLinecap="round">
       <circle cx={x} cy={ground - tall + head} r={head} fill="var(--color-ink)" />
-      <path d={`M${x} ${ground - tall + 2 * head} V${ground - tall * 0.45} L${x - tall * 0.12} ${ground} M${x} ${ground - tall * 0.45} L${x + tall * 0.12} ${ground} M${x - tall * 0.16} ${ground - tall * 0.55} L${x} ${ground - tall * 0.72} L${x + tall * 0.16} ${ground - tall * 0.55}`} />
+      <path
+        d={`M${x} ${ground - tall + 2 * head} V${ground - tall * 0.45} L${x - tall * 0.12} ${ground} M${x} ${ground - tall * 0.45} L${x + tall * 0.12} ${ground} M${x - tall * 0.16} ${ground - tall * 0.55} L${x} ${ground - tall * 0.72} L${x + tall * 0.16} ${ground - tall * 0.55}`}
+      />
     </g>
   )
 }

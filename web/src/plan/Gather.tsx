@@ -29,7 +29,8 @@ export function Gather() {
           <div>
             <h2 className="text-2xl">To gather for {plan.data.vessel}</h2>
             <p className="text-quiet">
-              Test at {show(answer.gauge_target, "pressure", habit, 4)} on the gauge; whatever stays on must bear {show(answer.target_band[1], "pressure", habit, 4)}.
+              Test at {show(answer.gauge_target, "pressure", habit, 4)} on the gauge; whatever stays on must bear{" "}
+              {show(answer.target_band[1], "pressure", habit, 4)}.
             </p>
           </div>
           <button className="btn btn-primary no-print" onClick={() => window.print()}>
@@ -37,7 +38,14 @@ export function Gather() {
           </button>
         </div>
         <div className="my-3 grid place-items-center">
-          <Elevation shape={shape} scale={Math.min(420 / wide, 150 / tall)} habit={habit} water room={24} over={(px) => <Openings shape={shape} px={px} order={openings.map((o) => o.name)} />} />
+          <Elevation
+            shape={shape}
+            scale={Math.min(420 / wide, 150 / tall)}
+            habit={habit}
+            water
+            room={24}
+            over={(px) => <Openings shape={shape} px={px} order={openings.map((o) => o.name)} />}
+          />
         </div>
         {gathered.length === 0 ? (
           <p>

@@ -31,7 +31,12 @@ export function HoldTab(props: FieldsProps) {
         {field("pause", "Pause at a stage", "time", "min")}
         <label className="block">
           <span className="mb-0.5 block text-[13px] text-quiet">Accepted up to</span>
-          <select className="select h-8 w-full bg-paper px-2 text-[14px]" value={school} disabled={disabled} onChange={(event) => change({ ...draft, acceptance: starts[event.target.value] })}>
+          <select
+            className="select h-8 w-full bg-paper px-2 text-[14px]"
+            value={school}
+            disabled={disabled}
+            onChange={(event) => change({ ...draft, acceptance: starts[event.target.value] })}
+          >
             {ACCEPTANCES.map(([key, name]) => (
               <option key={key} value={key}>
                 {name}
@@ -61,7 +66,11 @@ export function HoldTab(props: FieldsProps) {
       {tooLittle && (
         <p className="mt-1 flex flex-wrap items-center gap-3 text-[14px]">
           {hold.needed != null ? (
-            <button className="btn btn-outline btn-sm border-[1.5px] bg-ground min-h-9" disabled={disabled} onClick={() => change(withAt(draft, "hold.minimum", `${Math.round(hold.needed! / 60)} min`))}>
+            <button
+              className="btn btn-outline btn-sm border-[1.5px] bg-ground min-h-9"
+              disabled={disabled}
+              onClick={() => change(withAt(draft, "hold.minimum", `${Math.round(hold.needed! / 60)} min`))}
+            >
               Hold {Math.round(hold.needed / 60)} minutes, and it can be told
             </button>
           ) : (

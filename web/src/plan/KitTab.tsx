@@ -10,7 +10,17 @@ import type { Sheet } from "./queries"
 /** A quantity inside the sheet, by its path. An emptied field leaves the sheet; an emptied part goes with it. */
 export function useField({ draft, change, problem, disabled }: { draft: Sheet; change: (sheet: Sheet) => void; problem: Refusal | null; disabled: boolean }) {
   return (path: string, label: string, kind: QuantityKind, unit: string, hint = "") => (
-    <QuantityField compact label={label} kind={kind} unit={unit} hint={hint} value={textAt(draft, path)} onChange={(text) => change(withAt(draft, path, text === "" ? undefined : text))} disabled={disabled} problem={problem?.field === path ? problem.message : null} />
+    <QuantityField
+      compact
+      label={label}
+      kind={kind}
+      unit={unit}
+      hint={hint}
+      value={textAt(draft, path)}
+      onChange={(text) => change(withAt(draft, path, text === "" ? undefined : text))}
+      disabled={disabled}
+      problem={problem?.field === path ? problem.message : null}
+    />
   )
 }
 
@@ -22,19 +32,19 @@ export function KitTab(props: FieldsProps & { trial: string; version: number }) 
   const pressure = unitOf("pressure", habit)
   const air = answer.medium === "air"
   return (
-      <div className="grid grid-cols-2 content-start gap-x-3 sm:grid-cols-3">
-        <FromBoard {...props} part="gauge" label="Gauge" suits={suited.data ?? []} />
-        {field("gauge.range", "Gauge reads to", "pressure", pressure, "needed")}
-        {field("gauge.division", "Its division", "pressure", pressure)}
-        <FromBoard {...props} part="pump" label="Pump" suits={suited.data ?? []} />
-        {field("pump.stroke", "A pump stroke", "volume", "mL")}
-        {field("pump.maximum", "Pump's most", "pressure", pressure)}
-        <FromBoard {...props} part="thermometer" label="Thermometer" suits={suited.data ?? []} />
-        {field("thermometer.resolution", "Thermometer to", "temperature_difference", "°C", "none: empty")}
-        {field("gauge.height_above_top", "Gauge above top", "length", unitOf("height", habit), "from its opening")}
-        {field("water_temperature", air ? "Air at" : "Water at", "temperature", unitOf("temperature", habit), air ? "" : "needed")}
-        {!air && field("trapped_air", "Air left in", "volume", "mL", answer.vent ? `${digits(answer.vent.air * 1e6, 2)} mL above the vent` : "")}
-      </div>
+    <div className="grid grid-cols-2 content-start gap-x-3 sm:grid-cols-3">
+      <FromBoard {...props} part="gauge" label="Gauge" suits={suited.data ?? []} />
+      {field("gauge.range", "Gauge reads to", "pressure", pressure, "needed")}
+      {field("gauge.division", "Its division", "pressure", pressure)}
+      <FromBoard {...props} part="pump" label="Pump" suits={suited.data ?? []} />
+      {field("pump.stroke", "A pump stroke", "volume", "mL")}
+      {field("pump.maximum", "Pump's most", "pressure", pressure)}
+      <FromBoard {...props} part="thermometer" label="Thermometer" suits={suited.data ?? []} />
+      {field("thermometer.resolution", "Thermometer to", "temperature_difference", "°C", "none: empty")}
+      {field("gauge.height_above_top", "Gauge above top", "length", unitOf("height", habit), "from its opening")}
+      {field("water_temperature", air ? "Air at" : "Water at", "temperature", unitOf("temperature", habit), air ? "" : "needed")}
+      {!air && field("trapped_air", "Air left in", "volume", "mL", answer.vent ? `${digits(answer.vent.air * 1e6, 2)} mL above the vent` : "")}
+    </div>
   )
 }
 
@@ -57,7 +67,9 @@ const SIZE: Record<string, number> = { bar: 1e5, psi: 6894.757293168, kPa: 1e3, 
 
 /** The test pressure in the gauge's own unit. */
 function markOn(draft: Sheet, target: number): number | null {
-  const unit = textAt(draft, "gauge.range").replace(/^[\d.,\s/-]+/, "").trim()
+  const unit = textAt(draft, "gauge.range")
+    .replace(/^[\d.,\s/-]+/, "")
+    .trim()
   return SIZE[unit] ? target / SIZE[unit] : null
 }
 
@@ -75,7 +87,12 @@ function FromBoard({ draft, change, disabled, part, label, suits }: FromBoardPro
   return (
     <label className="block">
       <span className="mb-0.5 block truncate text-[13px] text-quiet">{label}</span>
-      <select className="select h-8 w-full bg-paper px-2 text-[14px]" value={taken?.id ?? ""} disabled={disabled || all.length === 0} onChange={(event) => take(event.target.value)}>
+      <select
+        className="select h-8 w-full bg-paper px-2 text-[14px]"
+        value={taken?.id ?? ""}
+        disabled={disabled || all.length === 0}
+        onChange={(event) => take(event.target.value)}
+      >
         <option value="">{all.length ? "typed here" : "none on the board"}</option>
         {all.map((one) => (
           <option key={one.id} value={one.id} title={one.says}>
@@ -84,7 +101,10 @@ function FromBoard({ draft, change, disabled, part, label, suits }: FromBoardPro
           </option>
         ))}
       </select>
-      <span className={`block min-h-[17px] truncate text-[12.5px] leading-[17px] ${taken && !taken.suited ? "text-vermilion" : "text-quiet"}`} title={taken?.says}>
+      <span
+        className={`block min-h-[17px] truncate text-[12.5px] leading-[17px] ${taken && !taken.suited ? "text-vermilion" : "text-quiet"}`}
+        title={taken?.says}
+      >
         {taken?.says ?? (all.find((one) => one.best) ? `best: ${all.find((one) => one.best)!.name}` : "")}
       </span>
     </label>

@@ -13,7 +13,9 @@ export function OpeningsTab({ draft, change, habit, disabled, answer, vessel, tr
   if (answer.openings.length === 0) {
     return (
       <div className="text-[14px]">
-        <p className="mb-2">No openings are on the drawing yet. Put them where they are, and the vent, the gauge's height and the air that would stay are found.</p>
+        <p className="mb-2">
+          No openings are on the drawing yet. Put them where they are, and the vent, the gauge's height and the air that would stay are found.
+        </p>
         <Link className="btn btn-outline btn-sm border-[1.5px] bg-ground min-h-9" to={`/vessels/${vessel}`}>
           To the vessel, to place them
         </Link>
@@ -33,7 +35,12 @@ export function OpeningsTab({ draft, change, habit, disabled, answer, vessel, tr
             return (
               <tr key={opening.name} className={`border-b border-rule ${opening.name === selected ? "bg-water-soft/50" : ""}`}>
                 <td className="w-7">
-                  <button className="grid h-[22px] w-[22px] place-items-center rounded-full bg-ink text-[12px] font-bold text-paper" style={opening.choice === "vent" ? { background: "var(--water)" } : undefined} onClick={() => select(opening.name)} aria-label={`${index + 1}: show ${opening.name} on the drawing`}>
+                  <button
+                    className="grid h-[22px] w-[22px] place-items-center rounded-full bg-ink text-[12px] font-bold text-paper"
+                    style={opening.choice === "vent" ? { background: "var(--water)" } : undefined}
+                    onClick={() => select(opening.name)}
+                    aria-label={`${index + 1}: show ${opening.name} on the drawing`}
+                  >
                     {index + 1}
                   </button>
                 </td>
@@ -42,7 +49,13 @@ export function OpeningsTab({ draft, change, habit, disabled, answer, vessel, tr
                   <span className="block text-[12px] text-quiet">{textAt(draft, `${path}.thread`)}</span>
                 </td>
                 <td>
-                  <select className="h-8 w-[102px] sm:w-[132px] rounded-[4px] border-[1.5px] border-rule bg-paper px-1 text-[13.5px] disabled:opacity-80" aria-label={`What to do with ${opening.name}`} value={textAt(draft, `${path}.for_test`)} disabled={disabled} onChange={(event) => change(withAt(draft, `${path}.for_test`, event.target.value || undefined))}>
+                  <select
+                    className="h-8 w-[102px] sm:w-[132px] rounded-[4px] border-[1.5px] border-rule bg-paper px-1 text-[13.5px] disabled:opacity-80"
+                    aria-label={`What to do with ${opening.name}`}
+                    value={textAt(draft, `${path}.for_test`)}
+                    disabled={disabled}
+                    onChange={(event) => change(withAt(draft, `${path}.for_test`, event.target.value || undefined))}
+                  >
                     <option value="">{`? ${opening.do}`}</option>
                     {(me?.for_test ?? []).map((choice) => (
                       <option key={choice.id} value={choice.id}>
@@ -58,9 +71,18 @@ export function OpeningsTab({ draft, change, habit, disabled, answer, vessel, tr
                     </span>
                   )}
                 </td>
-                <td className="figure pr-1 text-right text-[13px] whitespace-nowrap">{textAt(draft, `${path}.rating`) || <span className="font-normal text-quiet">no rating</span>}</td>
+                <td className="figure pr-1 text-right text-[13px] whitespace-nowrap">
+                  {textAt(draft, `${path}.rating`) || <span className="font-normal text-quiet">no rating</span>}
+                </td>
                 <td className="w-7 text-right align-middle">
-                  <input type="checkbox" className="checkbox checkbox-sm" aria-label={`${opening.name} is ready`} checked={at(draft, `${path}.ready`) === true} disabled={disabled} onChange={(event) => change(withAt(draft, `${path}.ready`, event.target.checked || undefined))} />
+                  <input
+                    type="checkbox"
+                    className="checkbox checkbox-sm"
+                    aria-label={`${opening.name} is ready`}
+                    checked={at(draft, `${path}.ready`) === true}
+                    disabled={disabled}
+                    onChange={(event) => change(withAt(draft, `${path}.ready`, event.target.checked || undefined))}
+                  />
                 </td>
               </tr>
             )
@@ -68,8 +90,11 @@ export function OpeningsTab({ draft, change, habit, disabled, answer, vessel, tr
         </tbody>
       </table>
       <p className="mt-1.5 text-[13.5px] text-quiet">
-        {done} of {answer.openings.length} ready. {answer.vent && `${answer.vent.name} ${answer.vent.air < 1e-6 ? "is the highest point: no air stays." : `vents; ${answer.vent.air >= 1e-4 ? show(answer.vent.air, "volume", habit, 2) : show(answer.vent.air, "small", habit, 2)} of air stays.`}`}{" "}
-        {Math.abs(head) > 100 && `The gauge hangs ${head > 0 ? "below" : "above"} the highest point: it must read ${show(Math.abs(head), "pressure", Math.abs(head) < 1e4 && habit === "metric" ? "millibar" : habit, 2)} ${head > 0 ? "more" : "less"}. `}
+        {done} of {answer.openings.length} ready.{" "}
+        {answer.vent &&
+          `${answer.vent.name} ${answer.vent.air < 1e-6 ? "is the highest point: no air stays." : `vents; ${answer.vent.air >= 1e-4 ? show(answer.vent.air, "volume", habit, 2) : show(answer.vent.air, "small", habit, 2)} of air stays.`}`}{" "}
+        {Math.abs(head) > 100 &&
+          `The gauge hangs ${head > 0 ? "below" : "above"} the highest point: it must read ${show(Math.abs(head), "pressure", Math.abs(head) < 1e4 && habit === "metric" ? "millibar" : habit, 2)} ${head > 0 ? "more" : "less"}. `}
         <Link className="text-water-ink underline decoration-dotted underline-offset-3" to={`/trials/${trial}/gather`}>
           What to gather
         </Link>

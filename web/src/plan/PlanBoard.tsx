@@ -5,22 +5,20 @@ import { useKeys } from "../app/keys"
 import { Failed, Loading } from "../app/states"
 import { useTheme } from "../app/theme"
 import { TrialHead } from "../app/TrialHead"
-import { CourseChart } from "../parts/CourseChart"
-import { DetectCurve } from "../parts/DetectCurve"
 import { Glass } from "../parts/Glass"
-import { Why } from "../parts/Lines"
-import { glassOf, planOf, type PlanMoves } from "../parts/marks"
-import { withAt } from "../parts/path"
-import { digits, habitFor, show, type Habit } from "../parts/units"
+import { glassOf, planOf } from "../parts/marks"
+import { habitFor, type Habit } from "../parts/units"
 import { Bases, type FieldsProps } from "./Bases"
+import { Course } from "./Course"
 import { Energy } from "./Energy"
+import { Foot } from "./Foot"
+import { HoldCurve } from "./HoldCurve"
 import { HoldTab } from "./HoldTab"
 import { KitTab } from "./KitTab"
+import { movesOf } from "./moves"
 import { OpeningsTab } from "./OpeningsTab"
 import { Prepared } from "./Prepared"
-import { useFreeze, usePlan, useThaw, type Plan, type Sheet } from "./queries"
-import { StageHandles } from "./StageHandles"
-import { ownStages, pause, stepOf, withOneMore, within, written } from "./stages"
+import { useFreeze, usePlan, type Plan } from "./queries"
 import { StagesTab } from "./StagesTab"
 import { useDraft, type Drafting } from "./useDraft"
 import { Changed, Warnings } from "./Warnings"
@@ -95,11 +93,29 @@ function Board({ plan, habit }: { plan: Plan; habit: Habit }) {
         <aside className="flex flex-col border-t-[1.5px] border-rule lg:min-h-0 lg:border-t-0 lg:border-l-[1.5px]">
           <div className="flex-1 space-y-3 px-4 py-3 lg:overflow-auto" tabIndex={0} role="region" aria-label="Test pressure, cautions, hold, energy">
             <Bases {...fields} />
-            <Warnings plan={plan} answer={answer} problem={problem && problem.field == null && !drafting.elsewhere ? problem.message : null} draft={draft} change={change} habit={habit} disabled={!open} lead={lead} />
+            <Warnings
+              plan={plan}
+              answer={answer}
+              problem={problem && problem.field == null && !drafting.elsewhere ? problem.message : null}
+              draft={draft}
+              change={change}
+              habit={habit}
+              disabled={!open}
+              lead={lead}
+            />
             <HoldCurve {...fields} />
             <Energy answer={answer} habit={habit} />
           </div>
-          <Foot plan={plan} stops={answer.stops.length} go={go} ready={ready} saving={saving || live !== null} error={freeze.error?.message ?? (drafting.elsewhere ? null : (problem?.message ?? null))} drafting={drafting} openings={answer.openings ?? []} />
+          <Foot
+            plan={plan}
+            stops={answer.stops.length}
+            go={go}
+            ready={ready}
+            saving={saving || live !== null}
+            error={freeze.error?.message ?? (drafting.elsewhere ? null : (problem?.message ?? null))}
+            drafting={drafting}
+            openings={answer.openings ?? []}
+          />
         </aside>
       </main>
     </>
@@ -121,75 +137,6 @@ function useUndoKeys({ undo, redo }: Drafting) {
   }, [undo, redo])
 }
 
-/** What may be moved on the glass, and what follows in the sheet. */
-function movesOf({ draft, change, habit, answer }: FieldsProps): PlanMoves {
-  const step = stepOf(draft, habit)
-  const head = answer.gauge_target - answer.test_pressure
-  return {
-    wanted: { step, does: "the wanted pressure, up and down", to: (pressure) => change({ ...draft, working_pressure: written(pressure, habit) }) },
-    relief: { step, does: "where the relief valve is set", to: (pressure) => change({ ...draft, relief_set: written(pressure, habit) }) },
-    test: {
-      step,
-      does: "the test, by a factor of your own",
-      to: (pressure) => change({ ...draft, basis: "own", factor: Math.min(4, Math.max(1, Math.round(((pressure - head) / answer.base_pressure) * 100) / 100)) }),
-    },
-    stage: (index) => ({ step, does: "a stage, up and down", to: (pressure) => change(withStage(draft, answer, habit, index, pressure, step)) }),
-  }
-}
-
-function withStage(draft: Sheet, answer: FieldsProps["answer"], habit: Habit, index: number, pressure: number, step: number): Sheet {
-  const target = written(within(answer, index, pressure, step), habit)
-  return { ...draft, stages: ownStages(draft, answer, habit).map((stage, i) => (i === index ? { ...stage, target } : stage)) }
-}
-
-/** The course over time, its stages moved where they are. */
-function Course({ drafting, ...fields }: FieldsProps & { drafting: Drafting }) {
-  const { draft, change, habit, answer, disabled } = fields
-  const { strokes, volume } = answer.pump
-  const minutes = Math.round((answer.profile.at(-1)?.time ?? 0) / 60)
-  const step = stepOf(draft, habit)
-  const stages = () => ownStages(draft, answer, habit)
-  const pauseAt = (index: number, seconds: number) =>
-    change({ ...draft, stages: stages().map((stage, i) => (i === index ? { ...stage, pause: pause(seconds) } : stage)) })
-  const remove = (index: number) => answer.stages.length > 2 && change({ ...draft, stages: stages().filter((_, i) => i !== index) })
-  const quiet = "btn btn-ghost btn-sm min-h-8 px-2 text-[13.5px]"
-  return (
-    <section className="flex flex-col px-4 pt-2 lg:min-h-0 lg:flex-1">
-      <div className="flex flex-wrap items-baseline gap-x-4">
-        <h2 className="text-[18px]">Raise in {answer.stages.length} stages</h2>
-        <span className="text-[14px] text-quiet">
-          {strokes != null && volume != null ? `${digits(strokes, 2)} strokes, ${show(volume, volume >= 1e-3 ? "volume" : "small", habit)} to the top, ${minutes} min in all` : `${minutes} min in all; strokes once a pump is said`}
-        </span>
-        {!disabled && (
-          <span className="ml-auto flex items-center">
-            <button className={quiet} onClick={() => drafting.undo?.()} disabled={!drafting.undo} title="Ctrl Z">
-              Undo
-            </button>
-            <button className={quiet} onClick={() => drafting.redo?.()} disabled={!drafting.redo} title="Ctrl Shift Z">
-              Redo
-            </button>
-            <button className={quiet} onClick={() => change({ ...draft, stages: withOneMore(stages(), answer, habit) })}>
-              Add a stage
-            </button>
-          </span>
-        )}
-      </div>
-      <div className="h-72 lg:h-auto lg:min-h-0 lg:flex-1">
-        <CourseChart
-          answer={answer}
-          habit={habit}
-          named
-          over={
-            disabled
-              ? undefined
-              : (chart) => <StageHandles answer={answer} chart={chart} habit={habit} step={step} move={(index, pressure) => change(withStage(draft, answer, habit, index, pressure, step))} pauseAt={pauseAt} remove={remove} />
-          }
-        />
-      </div>
-    </section>
-  )
-}
-
 function Tabs({ tab, choose }: { tab: Tab; choose: (tab: Tab) => void }) {
   const onKey = (event: KeyboardEvent) => {
     const way = { ArrowRight: 1, ArrowLeft: -1 }[event.key]
@@ -202,77 +149,19 @@ function Tabs({ tab, choose }: { tab: Tab; choose: (tab: Tab) => void }) {
   return (
     <div role="tablist" aria-label="Preparation" className="flex gap-1 border-b-[1.5px] border-rule" onKeyDown={onKey}>
       {TABS.map((name, i) => (
-        <button key={name} id={`tab-${name}`} role="tab" aria-selected={tab === name} aria-controls="panel" tabIndex={tab === name ? 0 : -1} className={`-mb-[1.5px] flex min-h-9 items-center gap-1.5 border-b-[3px] px-2.5 text-[14.5px] ${tab === name ? "border-primary font-semibold" : "border-transparent text-quiet hover:text-ink"}`} onClick={() => choose(name)}>
+        <button
+          key={name}
+          id={`tab-${name}`}
+          role="tab"
+          aria-selected={tab === name}
+          aria-controls="panel"
+          tabIndex={tab === name ? 0 : -1}
+          className={`-mb-[1.5px] flex min-h-9 items-center gap-1.5 border-b-[3px] px-2.5 text-[14.5px] ${tab === name ? "border-primary font-semibold" : "border-transparent text-quiet hover:text-ink"}`}
+          onClick={() => choose(name)}
+        >
           {name} <kbd className="key hidden sm:inline-grid">{i + 1}</kbd>
         </button>
       ))}
-    </div>
-  )
-}
-
-/** What the hold can tell, with the chosen hold on it. */
-function HoldCurve({ answer, habit, draft, change, disabled }: FieldsProps) {
-  if (answer.hold.detect.length < 2) return null
-  return (
-    <section>
-      <h2 className="text-[16px]">
-        Hold {digits(answer.hold.minimum / 60, 3)} min <span className="font-sans text-[13.5px] font-normal text-quiet">smallest leak this kit can tell, mL/h</span>
-      </h2>
-      <DetectCurve hold={answer.hold} habit={habit} choose={disabled ? undefined : (seconds) => change(withAt(draft, "hold.minimum", pause(seconds)))} />
-      <Why lines={answer.lines} figures={["hold.accepted_leak", "hold.smallest_leak", "hold.needed", "hold.minimum", "hold.every", "hold.look_pressure"]} />
-    </section>
-  )
-}
-
-type FootProps = { plan: Plan; stops: number; go: () => void; ready: boolean; saving: boolean; error: string | null; drafting: Drafting; openings: { ready: boolean }[] }
-
-function Foot({ plan, stops, go, ready, saving, error, drafting, openings }: FootProps) {
-  const thaw = useThaw(plan.id)
-  const open = plan.state === "planned"
-  const waits = plan.missing.length + stops
-  const unready = openings.filter((one) => !one.ready).length
-  const link = "text-water-ink underline decoration-dotted underline-offset-3"
-  return (
-    <div className="border-t-[1.5px] border-rule px-4 py-2.5">
-      {drafting.elsewhere && (
-        <div role="alert" className="strip mb-2 border-vermilion text-[13.5px]">
-          This plan was changed in another window meanwhile. What you typed is still here.
-          <span className="mt-1 flex gap-2">
-            <button className="btn btn-outline btn-sm border-[1.5px] bg-ground min-h-9" onClick={() => void drafting.elsewhere?.(true)}>
-              Keep mine
-            </button>
-            <button className="btn btn-outline btn-sm border-[1.5px] bg-ground min-h-9" onClick={() => void drafting.elsewhere?.(false)}>
-              Take the other
-            </button>
-          </span>
-        </div>
-      )}
-      <button className="btn btn-primary h-11 w-full" onClick={go} disabled={open && !ready}>
-        {open ? "Freeze and go to the bench" : "To the bench"} <kbd className="key">⏎</kbd>
-      </button>
-      <p className="mt-1 text-center text-[12.5px] text-quiet" aria-live="polite">
-        {error ? (
-          <span className="text-vermilion">{error}</span>
-        ) : saving ? (
-          "Keeping …"
-        ) : open && waits ? (
-          `${waits} ${waits === 1 ? "thing stands" : "things stand"} in the way, above.`
-        ) : open && unready ? (
-          `${unready} ${unready === 1 ? "opening" : "openings"} still to prepare. Not a certificate.`
-        ) : (
-          "Own-use record. Not a certificate."
-        )}
-      </p>
-      <p className="mt-0.5 flex justify-center gap-4 text-[13px]">
-        <a className={link} href={`/api/trials/${plan.id}/sheet.json`}>
-          Sheet as a file
-        </a>
-        {plan.state === "ready" && (
-          <button className={link} onClick={() => thaw.mutate()}>
-            Open the plan again
-          </button>
-        )}
-      </p>
     </div>
   )
 }

@@ -22,7 +22,14 @@ export function Prepared({ shape, selected, select, dial, ...fields }: PreparedP
       tilt: Math.abs(remedy!.tilt) < 0.005 || Math.abs(remedy!.tilt - Math.PI / 2) < 0.01 ? undefined : `${degrees(remedy!.tilt)} deg`,
       roll: Math.abs(remedy!.roll) < 0.005 ? undefined : `${degrees(remedy!.roll)} deg`,
     })
-  const way = remedy && [Math.abs(remedy.tilt - shape.tilt) > 0.005 ? `tilt it to ${degrees(remedy.tilt)}°` : "", Math.abs(remedy.roll - shape.roll) > 0.005 ? `roll it to ${degrees(remedy.roll)}°` : ""].filter(Boolean).join(", ")
+  const way =
+    remedy &&
+    [
+      Math.abs(remedy.tilt - shape.tilt) > 0.005 ? `tilt it to ${degrees(remedy.tilt)}°` : "",
+      Math.abs(remedy.roll - shape.roll) > 0.005 ? `roll it to ${degrees(remedy.roll)}°` : "",
+    ]
+      .filter(Boolean)
+      .join(", ")
   const minutes = (seconds: number) => (seconds > 5400 ? `${(seconds / 3600).toFixed(1)} h` : `${Math.max(1, Math.round(seconds / 60))} min`)
   const { water } = answer
   const [filled, setFilled] = useState(1)
@@ -34,17 +41,40 @@ export function Prepared({ shape, selected, select, dial, ...fields }: PreparedP
         {shape.position === "lying" && Math.abs(shape.tilt) > 0.005 && `, tilted ${degrees(shape.tilt)}°`}
       </h2>
       <div className="grid place-items-center">
-        <Elevation shape={shape} scale={Math.min(158 / wide, 84 / tall)} habit={habit} water={!air} filledTo={filled < 1 ? filled * top : undefined} room={shape.openings.length ? 24 : 0} over={(px) => <Openings shape={shape} px={px} order={answer.openings.map((o) => o.name)} selected={selected} onSelect={select} />} />
+        <Elevation
+          shape={shape}
+          scale={Math.min(158 / wide, 84 / tall)}
+          habit={habit}
+          water={!air}
+          filledTo={filled < 1 ? filled * top : undefined}
+          room={shape.openings.length ? 24 : 0}
+          over={(px) => <Openings shape={shape} px={px} order={answer.openings.map((o) => o.name)} selected={selected} onSelect={select} />}
+        />
       </div>
       {!air && shape.filling.length > 0 && (
         <label className="flex items-center gap-2 text-[12.5px] text-quiet">
-          <input type="range" className="range range-xs w-24" min={0} max={1} step={0.02} value={filled} aria-label="Filled to" aria-valuetext={`${show(filled * top, "length", habit, 3)} of water, ${show(below(shape, filled * top), "volume", habit)}`} onChange={(event) => setFilled(Number(event.target.value))} />
+          <input
+            type="range"
+            className="range range-xs w-24"
+            min={0}
+            max={1}
+            step={0.02}
+            value={filled}
+            aria-label="Filled to"
+            aria-valuetext={`${show(filled * top, "length", habit, 3)} of water, ${show(below(shape, filled * top), "volume", habit)}`}
+            onChange={(event) => setFilled(Number(event.target.value))}
+          />
           {filled < 1 ? `${show(below(shape, filled * top), "volume", habit)} at ${show(filled * top, "length", habit, 3)}` : "slide to see it fill"}
         </label>
       )}
       {remedy && (
-        <button className="btn btn-outline btn-sm border-[1.5px] bg-ground mt-1 h-auto min-h-9 w-full py-1 text-left leading-tight" onClick={turn} disabled={disabled}>
-          {way ? `${way[0]!.toUpperCase()}${way.slice(1)}` : "Turn it"}: {show(remedy.air, remedy.air >= 1e-4 ? "volume" : "small", habit, 2)} of air stays, not {show(answer.vent!.air, "volume", habit, 2)}
+        <button
+          className="btn btn-outline btn-sm border-[1.5px] bg-ground mt-1 h-auto min-h-9 w-full py-1 text-left leading-tight"
+          onClick={turn}
+          disabled={disabled}
+        >
+          {way ? `${way[0]!.toUpperCase()}${way.slice(1)}` : "Turn it"}: {show(remedy.air, remedy.air >= 1e-4 ? "volume" : "small", habit, 2)} of air stays, not{" "}
+          {show(answer.vent!.air, "volume", habit, 2)}
         </button>
       )}
       <p className="mt-1 text-[13.5px] text-quiet">

@@ -15,7 +15,9 @@ const STYLES = [
 export function StagesTab({ draft, change, habit, disabled, answer, problem }: FieldsProps) {
   const own = (draft["stages"] as StageSheet[] | undefined)?.length ?? 0
   const write = (index: number, key: "target" | "pause", text: string) => {
-    const stages = ownStages(draft, answer, habit).map((stage, i) => (i === index ? { ...stage, [key]: withUnit(text, key === "pause" ? "min" : unitOf("pressure", habit)) } : stage))
+    const stages = ownStages(draft, answer, habit).map((stage, i) =>
+      i === index ? { ...stage, [key]: withUnit(text, key === "pause" ? "min" : unitOf("pressure", habit)) } : stage,
+    )
     change({ ...draft, stages })
   }
   const remove = (index: number) => change({ ...draft, stages: ownStages(draft, answer, habit).filter((_, i) => i !== index) })
@@ -25,9 +27,20 @@ export function StagesTab({ draft, change, habit, disabled, answer, problem }: F
     <div>
       <div className="flex flex-wrap items-end gap-3">
         <div className="w-44">
-          <Pick compact label="Raise" value={own ? "own" : ((draft["raising"] as string | undefined) ?? "")} disabled={disabled} onChange={(style) => change({ ...draft, stages: undefined, raising: style || undefined })} options={[["", "as the basis says"], ...STYLES, ...(own ? [["own", "my own stages"] as const] : [])]} />
+          <Pick
+            compact
+            label="Raise"
+            value={own ? "own" : ((draft["raising"] as string | undefined) ?? "")}
+            disabled={disabled}
+            onChange={(style) => change({ ...draft, stages: undefined, raising: style || undefined })}
+            options={[["", "as the basis says"], ...STYLES, ...(own ? [["own", "my own stages"] as const] : [])]}
+          />
         </div>
-        <button className="btn btn-outline btn-sm border-[1.5px] bg-ground mb-[17px] min-h-9" disabled={disabled} onClick={() => change({ ...draft, stages: withOneMore(stages, answer, habit) })}>
+        <button
+          className="btn btn-outline btn-sm border-[1.5px] bg-ground mb-[17px] min-h-9"
+          disabled={disabled}
+          onClick={() => change({ ...draft, stages: withOneMore(stages, answer, habit) })}
+        >
           Add a stage
         </button>
         {wrong && <p className="mb-[17px] text-[13px] text-vermilion">{problem!.message}</p>}
@@ -49,17 +62,49 @@ export function StagesTab({ draft, change, habit, disabled, answer, problem }: F
             return (
               <tr key={index} className="border-b border-rule">
                 <td className="pr-1">{stage.name === "three quarters" ? "¾" : stage.name}</td>
-                <td>{last || !mine ? <span className="figure">{show(stage.target, "pressure", habit, 4)}</span> : <Cell label={`Target of stage ${index + 1}`} text={own ? mine.target : show(stage.target, "pressure", habit, 3)} write={(text) => write(index, "target", text)} disabled={disabled} />}</td>
-                <td>{last || !mine ? <span className="text-quiet">hold</span> : <Cell label={`Pause at stage ${index + 1}`} text={mine.pause ?? "3 min"} write={(text) => write(index, "pause", text)} disabled={disabled} />}</td>
+                <td>
+                  {last || !mine ? (
+                    <span className="figure">{show(stage.target, "pressure", habit, 4)}</span>
+                  ) : (
+                    <Cell
+                      label={`Target of stage ${index + 1}`}
+                      text={own ? mine.target : show(stage.target, "pressure", habit, 3)}
+                      write={(text) => write(index, "target", text)}
+                      disabled={disabled}
+                    />
+                  )}
+                </td>
+                <td>
+                  {last || !mine ? (
+                    <span className="text-quiet">hold</span>
+                  ) : (
+                    <Cell
+                      label={`Pause at stage ${index + 1}`}
+                      text={mine.pause ?? "3 min"}
+                      write={(text) => write(index, "pause", text)}
+                      disabled={disabled}
+                    />
+                  )}
+                </td>
                 <td className="figure px-1 whitespace-nowrap">{pumped(stage.pumped, habit)}</td>
                 <td className="figure px-1 whitespace-nowrap">
                   {stage.strokes != null ? digits(stage.strokes, 2) : "–"}
                   {stage.strokes_from_last != null && <span className="font-normal text-quiet"> +{digits(stage.strokes_from_last, 2)}</span>}
                 </td>
-                <td className={stage.zone === "line" ? "text-brass-ink" : ""} title={stage.zone === "line" ? "everybody behind the line" : "people may be near"}>{stage.zone === "line" ? "line" : "near"}</td>
+                <td
+                  className={stage.zone === "line" ? "text-brass-ink" : ""}
+                  title={stage.zone === "line" ? "everybody behind the line" : "people may be near"}
+                >
+                  {stage.zone === "line" ? "line" : "near"}
+                </td>
                 <td className="text-right">
                   {!last && (
-                    <button className="min-h-8 px-2 text-vermilion disabled:opacity-40" disabled={disabled || answer.stages.length < 3} aria-label={`Take out stage ${index + 1}`} onClick={() => remove(index)}>
+                    <button
+                      className="min-h-8 px-2 text-vermilion disabled:opacity-40"
+                      disabled={disabled || answer.stages.length < 3}
+                      aria-label={`Take out stage ${index + 1}`}
+                      onClick={() => remove(index)}
+                    >
                       ×
                     </button>
                   )}

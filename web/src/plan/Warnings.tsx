@@ -4,7 +4,16 @@ import { show, type Habit } from "../parts/units"
 import { written } from "./stages"
 import type { Plan, Sheet } from "./queries"
 
-type WarningsProps = { plan: Plan; answer: Schema["DeriveAnswer"]; problem: string | null; draft: Sheet; change: (sheet: Sheet) => void; habit: Habit; disabled: boolean; lead: (field: string) => void }
+type WarningsProps = {
+  plan: Plan
+  answer: Schema["DeriveAnswer"]
+  problem: string | null
+  draft: Sheet
+  change: (sheet: Sheet) => void
+  habit: Habit
+  disabled: boolean
+  lead: (field: string) => void
+}
 
 /** Stops to be answered, what is missing with the way to it, cautions to be read. */
 export function Warnings({ plan, answer, problem, draft, change, habit, disabled, lead }: WarningsProps) {
@@ -23,7 +32,10 @@ export function Warnings({ plan, answer, problem, draft, change, habit, disabled
           <strong className="text-vermilion">Stop. </strong>
           {stop.says}
           {tooHigh.has(stop.code) && offer != null && answer.stops.findIndex((s) => tooHigh.has(s.code)) === i && !disabled && (
-            <button className="btn btn-outline btn-sm border-[1.5px] bg-ground mt-1 block min-h-9" onClick={() => change({ ...draft, working_pressure: written(offer, habit, 3) })}>
+            <button
+              className="btn btn-outline btn-sm border-[1.5px] bg-ground mt-1 block min-h-9"
+              onClick={() => change({ ...draft, working_pressure: written(offer, habit, 3) })}
+            >
               Ask for {show(offer, "pressure", habit)} instead
             </button>
           )}
@@ -71,7 +83,13 @@ const NAMES: Record<string, string> = {
 /** What became different since the plan this one was begun from. */
 export function Changed({ plan, close }: { plan: Plan; close: () => void }) {
   if (!plan.copied_from) return null
-  const name = (field: string) => NAMES[field] ?? field.replaceAll("_", " ").replaceAll(".", ", ").replace(/^shell, /, "").replace(/^fittings, /, "")
+  const name = (field: string) =>
+    NAMES[field] ??
+    field
+      .replaceAll("_", " ")
+      .replaceAll(".", ", ")
+      .replace(/^shell, /, "")
+      .replace(/^fittings, /, "")
   return (
     <section className="strip mx-4 mt-2 flex items-start gap-3 border-water text-[13.5px]" aria-label="Since the plan before">
       <p className="max-h-[58px] flex-1 overflow-auto">

@@ -7,7 +7,9 @@ type Answer = Schema["DeriveAnswer"]
 
 /** A pressure as it is written into the sheet, in the person's unit. */
 export function written(pressure: number, habit: Habit, figures = 4): string {
-  return `${digits(inUnit(pressure, "pressure", habit), figures).replaceAll("\u2009", "").replace("−", "-")} ${unitOf("pressure", habit)}`
+  return `${digits(inUnit(pressure, "pressure", habit), figures)
+    .replaceAll("\u2009", "")
+    .replace("−", "-")} ${unitOf("pressure", habit)}`
 }
 
 /** Seconds as they are written into the sheet. */

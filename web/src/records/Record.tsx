@@ -53,7 +53,11 @@ function Page({ record, habit }: { record: RecordOut; habit: Habit }) {
             Print <kbd className="key">P</kbd>
           </button>
         </div>
-        <article className={`mx-auto my-4 border-[1.5px] border-rule bg-paper p-[12mm] text-[13.5px] print:m-0 print:border-0 print:bg-white print:p-0 paper-${paper.toLowerCase()}`} style={{ width: PAPERS[paper], maxWidth: "100%" }} data-testid="record">
+        <article
+          className={`mx-auto my-4 border-[1.5px] border-rule bg-paper p-[12mm] text-[13.5px] print:m-0 print:border-0 print:bg-white print:p-0 paper-${paper.toLowerCase()}`}
+          style={{ width: PAPERS[paper], maxWidth: "100%" }}
+          data-testid="record"
+        >
           <Title record={record} habit={habit} />
           <Vessel record={record} habit={habit} />
           <Plan record={record} habit={habit} />
@@ -61,7 +65,8 @@ function Page({ record, habit }: { record: RecordOut; habit: Habit }) {
           {judge.verdict && <Hold record={record} habit={habit} />}
           <Decided record={record} habit={habit} />
           <footer className="mt-5 border-t-[1.5px] border-ink pt-2 text-[12px] text-quiet">
-            <strong className="text-ink">Own-use record. Not a certificate.</strong> Local codes, the club's inspector and the maker come first. Worked out by Toad Bell's core {record.core}; trial {judge.id}.
+            <strong className="text-ink">Own-use record. Not a certificate.</strong> Local codes, the club's inspector and the maker come first. Worked out by
+            Toad Bell's core {record.core}; trial {judge.id}.
           </footer>
         </article>
       </main>
@@ -102,7 +107,11 @@ function Title({ record, habit }: { record: RecordOut; habit: Habit }) {
           {ordinal(judge.number)} trial, begun {day(record.started_at)}, planned by {record.planned_by}
         </p>
       </div>
-      {judge.decision ? <Tag fitness={judge.decision.fitness as Fitness} pressure={judge.decision.pressure} habit={habit} date={judge.decision.at} /> : <span className="text-quiet">not decided</span>}
+      {judge.decision ? (
+        <Tag fitness={judge.decision.fitness as Fitness} pressure={judge.decision.pressure} habit={habit} date={judge.decision.at} />
+      ) : (
+        <span className="text-quiet">not decided</span>
+      )}
     </div>
   )
 }
@@ -147,12 +156,15 @@ function Plan({ record, habit }: { record: RecordOut; habit: Habit }) {
   const { plan } = record.judge
   const keys = ["test_pressure", "gauge_target", "ceiling", "allowable", "volume", "compliance", "energy.water", "energy.air_at_test"]
   return (
-    <Part title={`The plan: ${plan.bases.find((basis) => basis.id === plan.basis)?.name ?? plan.basis} to ${show(plan.gauge_target, "pressure", habit, 4)} on the gauge`}>
+    <Part
+      title={`The plan: ${plan.bases.find((basis) => basis.id === plan.basis)?.name ?? plan.basis} to ${show(plan.gauge_target, "pressure", habit, 4)} on the gauge`}
+    >
       <div className="columns-2 gap-6 text-[12px]">
         <Lines lines={plan.lines.filter((line) => keys.includes(line.figure))} />
       </div>
       <p className="mt-2">
-        Stages: {plan.stages.map((stage) => `${stage.name} ${show(stage.target, "pressure", habit)}`).join(", ")}. Hold {digits(plan.hold.minimum / 60)} min; accepted: {acceptance(record.judge)}.
+        Stages: {plan.stages.map((stage) => `${stage.name} ${show(stage.target, "pressure", habit)}`).join(", ")}. Hold {digits(plan.hold.minimum / 60)} min;
+        accepted: {acceptance(record.judge)}.
       </p>
     </Part>
   )

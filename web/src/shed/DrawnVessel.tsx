@@ -8,7 +8,16 @@ import type { Habit } from "../parts/units"
 import type { Sheet } from "./draft"
 import type { Target } from "./PartPanel"
 
-type DrawnVesselProps = { shape: Shape | null | undefined; habit: Habit; sheet?: Sheet; change?: (sheet: Sheet) => void; target?: Target | null; open?: (target: Target) => void; tall?: number; children?: ReactNode }
+type DrawnVesselProps = {
+  shape: Shape | null | undefined
+  habit: Habit
+  sheet?: Sheet
+  change?: (sheet: Sheet) => void
+  target?: Target | null
+  open?: (target: Target) => void
+  tall?: number
+  children?: ReactNode
+}
 
 /** The vessel large, its dimensions on it; every part opens where it is clicked, every opening moves. */
 export function DrawnVessel({ shape, habit, sheet, change, target, open, tall = 172, children }: DrawnVesselProps) {
@@ -33,7 +42,14 @@ export function DrawnVessel({ shape, habit, sheet, change, target, open, tall = 
             ((px) => (
               <>
                 <Parts shape={shape} px={px} open={open} target={target ?? null} />
-                <Openings shape={shape} px={px} order={fittings.map((one) => one.name)} selected={target && "opening" in target ? target.opening : null} onSelect={(name) => open({ opening: name })} onMove={change && move} />
+                <Openings
+                  shape={shape}
+                  px={px}
+                  order={fittings.map((one) => one.name)}
+                  selected={target && "opening" in target ? target.opening : null}
+                  onSelect={(name) => open({ opening: name })}
+                  onMove={change && move}
+                />
               </>
             ))
           }
@@ -58,12 +74,18 @@ function Parts({ shape, px, open, target }: { shape: Shape; px: Px; open: (targe
   const between = (from: number, to: number, part = 1) => {
     const inside = shape.outline.filter((p) => p.x > from && p.x < to)
     const upper = [{ x: from, r: radiusAt(shape, from) }, ...inside, { x: to, r: radiusAt(shape, to) }]
-    return [...upper.map((p) => [p.x, p.r * part] as const), ...upper.map((p) => [p.x, -p.r * part] as const).reverse()].map(([x, v]) => `${px.x(x, v).toFixed(1)},${px.y(x, v).toFixed(1)}`).join(" ")
+    return [...upper.map((p) => [p.x, p.r * part] as const), ...upper.map((p) => [p.x, -p.r * part] as const).reverse()]
+      .map(([x, v]) => `${px.x(x, v).toFixed(1)},${px.y(x, v).toFixed(1)}`)
+      .join(" ")
   }
   const zones: [Target & { part: string }, string, string][] = [[{ part: "shell" }, between(shape.form === "sphere" ? 0 : 1e-4, length - 1e-4), "the shell"]]
   shape.ends.forEach((end, i) => {
     const reach = Math.max(end.depth, 0.02 / Math.max(1, px.scale / 400))
-    zones.push([{ part: i === 0 ? "end 1" : "end 2" }, i === 0 ? between(-end.depth, end.depth ? 0 : reach) : between(end.depth ? length : length - reach, length + end.depth), `end ${i + 1}`])
+    zones.push([
+      { part: i === 0 ? "end 1" : "end 2" },
+      i === 0 ? between(-end.depth, end.depth ? 0 : reach) : between(end.depth ? length : length - reach, length + end.depth),
+      `end ${i + 1}`,
+    ])
   })
   if (shape.tubes.length) zones.push([{ part: "tubes" }, between(length * 0.3, length * 0.7, 0.5), "the tubes"])
   return zones.map(([zone, points, name]) => (

@@ -54,7 +54,12 @@ export function Facts({ vessel, habit }: { vessel: VesselOut; habit: Habit }) {
     ["In service until", sheet["retire"] ?? "no year is known"],
     ["Material", me?.materials.find((material) => material.id === shell["material"])?.name ?? String(shell["material"] ?? "not known")],
     ["Wall", `${String(shell["wall"] ?? "not known")}${shell["wall_measured"] ? ", measured" : ", assumed"}`],
-    ["Thinnest reading", vessel.shape.thinnest != null && vessel.shape.thinnest < (vessel.shape.wall ?? Infinity) ? show(vessel.shape.thinnest, "length", habit) : "none below that"],
+    [
+      "Thinnest reading",
+      vessel.shape.thinnest != null && vessel.shape.thinnest < (vessel.shape.wall ?? Infinity)
+        ? show(vessel.shape.thinnest, "length", habit)
+        : "none below that",
+    ],
     ["Ends", ends.length ? ends.map((end) => `${end.form}${end.wall ? `, ${end.wall}` : ""}`)[0] : "not known"],
     ["Tested", vessel.shape.position],
   ]

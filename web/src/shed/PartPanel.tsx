@@ -10,7 +10,16 @@ import { END_FORMS } from "./VesselForm"
 /** What of the vessel is open: its shell, an end, its tubes, or an opening by its name. */
 export type Target = { part: "shell" | "end 1" | "end 2" | "tubes" } | { opening: string }
 
-type PanelProps = { sheet: Sheet; change: (sheet: Sheet) => void; target: Target; habit: Habit; problem: { says: string; field: string | null } | null; close: () => void; retarget: (target: Target) => void; /** Where it would not lie over its part. */ left: boolean }
+type PanelProps = {
+  sheet: Sheet
+  change: (sheet: Sheet) => void
+  target: Target
+  habit: Habit
+  problem: { says: string; field: string | null } | null
+  close: () => void
+  retarget: (target: Target) => void
+  /** Where it would not lie over its part. */ left: boolean
+}
 
 /** The fields of one part, over the drawing, where it was clicked. */
 export function PartPanel(props: PanelProps) {
@@ -19,14 +28,28 @@ export function PartPanel(props: PanelProps) {
   const name = "part" in target ? target.part : target.opening
   useEffect(() => ref.current?.querySelector<HTMLElement>("input, select")?.focus({ preventScroll: true }), ["part" in target ? target.part : ""]) // eslint-disable-line react-hooks/exhaustive-deps
   return (
-    <div ref={ref} role="dialog" aria-label={`Change ${name}`} className={`absolute top-1 z-20 ${left ? "left-0" : "right-0"} w-[312px] border-[1.5px] border-ink bg-paper p-3 shadow-[0_6px_18px_rgb(0_0_0/0.18)]`} onKeyDown={(event) => event.key === "Escape" && close()}>
+    <div
+      ref={ref}
+      role="dialog"
+      aria-label={`Change ${name}`}
+      className={`absolute top-1 z-20 ${left ? "left-0" : "right-0"} w-[312px] border-[1.5px] border-ink bg-paper p-3 shadow-[0_6px_18px_rgb(0_0_0/0.18)]`}
+      onKeyDown={(event) => event.key === "Escape" && close()}
+    >
       <div className="mb-1 flex items-center justify-between">
         <h3 className="text-[16px] first-letter:uppercase">{name}</h3>
         <button className="btn btn-ghost btn-sm min-h-9" onClick={close} aria-label="Close this part">
           done
         </button>
       </div>
-      {"opening" in target ? <OpeningFields {...props} opening={target.opening} /> : target.part === "shell" ? <ShellFields {...props} /> : target.part === "tubes" ? <TubeFields {...props} /> : <EndFields {...props} index={target.part === "end 1" ? 0 : 1} />}
+      {"opening" in target ? (
+        <OpeningFields {...props} opening={target.opening} />
+      ) : target.part === "shell" ? (
+        <ShellFields {...props} />
+      ) : target.part === "tubes" ? (
+        <TubeFields {...props} />
+      ) : (
+        <EndFields {...props} index={target.part === "end 1" ? 0 : 1} />
+      )}
       {problem && (
         <p role="alert" className="text-[13px] text-vermilion">
           {problem.says}
@@ -39,7 +62,16 @@ export function PartPanel(props: PanelProps) {
 /** A quantity of the sheet by its path. */
 function useQuantity({ sheet, change, habit, problem }: PanelProps) {
   return (path: string, label: string, kind: QuantityKind = "length", hint: ReactNode = "") => (
-    <QuantityField compact label={label} kind={kind} unit={kind === "pressure" ? (habit === "metric" ? "bar" : "psi") : habit === "metric" ? "mm" : "in"} hint={hint} value={textAt(sheet, path)} onChange={(text) => change(withAt(sheet, path, text || undefined))} problem={problem?.field === path ? problem.says : null} />
+    <QuantityField
+      compact
+      label={label}
+      kind={kind}
+      unit={kind === "pressure" ? (habit === "metric" ? "bar" : "psi") : habit === "metric" ? "mm" : "in"}
+      hint={hint}
+      value={textAt(sheet, path)}
+      onChange={(text) => change(withAt(sheet, path, text || undefined))}
+      problem={problem?.field === path ? problem.says : null}
+    />
   )
 }
 
@@ -53,8 +85,19 @@ function ShellFields(props: PanelProps) {
       {at(sheet, "shell.form") !== "sphere" && quantity("shell.length", "Length, seam to seam")}
       {quantity("shell.wall", "Wall")}
       {quantity("shell.corrosion", "Allow for rust")}
-      <Pick compact label="Material" value={textAt(sheet, "shell.material") || "other"} onChange={(id) => change(withAt(sheet, "shell.material", id))} options={(me?.materials ?? []).map((m) => [m.id, m.name] as const)} />
-      <Text compact label="Joint efficiency" value={textAt(sheet, "shell.joint_efficiency")} onChange={(text) => change(withAt(sheet, "shell.joint_efficiency", text === "" ? undefined : Number.isFinite(Number(text)) ? Number(text) : text))} />
+      <Pick
+        compact
+        label="Material"
+        value={textAt(sheet, "shell.material") || "other"}
+        onChange={(id) => change(withAt(sheet, "shell.material", id))}
+        options={(me?.materials ?? []).map((m) => [m.id, m.name] as const)}
+      />
+      <Text
+        compact
+        label="Joint efficiency"
+        value={textAt(sheet, "shell.joint_efficiency")}
+        onChange={(text) => change(withAt(sheet, "shell.joint_efficiency", text === "" ? undefined : Number.isFinite(Number(text)) ? Number(text) : text))}
+      />
     </Pair>
   )
 }
@@ -81,7 +124,12 @@ function TubeFields(props: PanelProps) {
   const quantity = useQuantity(props)
   return (
     <Pair>
-      <Text compact label="How many" value={textAt(sheet, "tubes.0.count")} onChange={(text) => change(withAt(sheet, "tubes.0.count", /^\d+$/.test(text) ? Number(text) : text || undefined))} />
+      <Text
+        compact
+        label="How many"
+        value={textAt(sheet, "tubes.0.count")}
+        onChange={(text) => change(withAt(sheet, "tubes.0.count", /^\d+$/.test(text) ? Number(text) : text || undefined))}
+      />
       {quantity("tubes.0.outside_diameter", "Outside diameter")}
       {quantity("tubes.0.wall", "Wall")}
     </Pair>
@@ -112,9 +160,30 @@ function OpeningFields(props: PanelProps & { opening: string }) {
     <>
       <Pair>
         <Text compact label="Name" value={all[index]!.name} onChange={rename} />
-        <Text compact label="Thread or flange" value={textAt(sheet, `${path}.thread`)} onChange={(text) => change(withAt(sheet, `${path}.thread`, text || undefined))} hint={textAt(sheet, `${path}.thread`) ? "" : "½ BSP"} />
-        <Pick compact label="In service" value={all[index]!.fitted ?? ""} onChange={(id) => change(withAt(sheet, `${path}.fitted`, id || undefined))} options={[["", "not said"], ...(me?.fitted ?? []).map((f) => [f.id, f.name] as const)]} />
-        <Pick compact label="For the test" value={all[index]!.for_test ?? ""} onChange={(id) => change(withAt(sheet, `${path}.for_test`, id || undefined))} options={[["", suggested ? `not said; usual: ${suggested.replace("-", " ")}` : "not said"], ...(me?.for_test ?? []).map((f) => [f.id, f.name] as const)]} />
+        <Text
+          compact
+          label="Thread or flange"
+          value={textAt(sheet, `${path}.thread`)}
+          onChange={(text) => change(withAt(sheet, `${path}.thread`, text || undefined))}
+          hint={textAt(sheet, `${path}.thread`) ? "" : "½ BSP"}
+        />
+        <Pick
+          compact
+          label="In service"
+          value={all[index]!.fitted ?? ""}
+          onChange={(id) => change(withAt(sheet, `${path}.fitted`, id || undefined))}
+          options={[["", "not said"], ...(me?.fitted ?? []).map((f) => [f.id, f.name] as const)]}
+        />
+        <Pick
+          compact
+          label="For the test"
+          value={all[index]!.for_test ?? ""}
+          onChange={(id) => change(withAt(sheet, `${path}.for_test`, id || undefined))}
+          options={[
+            ["", suggested ? `not said; usual: ${suggested.replace("-", " ")}` : "not said"],
+            ...(me?.for_test ?? []).map((f) => [f.id, f.name] as const),
+          ]}
+        />
         {quantity(`${path}.rating`, "Rating of what closes it", "pressure")}
         {quantity(`${path}.sealed_diameter`, "Sealed diameter")}
         {quantity(`${path}.bore`, "Bore", "length", "for draining")}

@@ -110,7 +110,8 @@ function Hung({ vessel, trials, scale, habit }: { vessel: VesselOut; trials: Tri
         </span>
         <span className="mt-1.5 font-display text-[17px] font-bold group-hover:underline">{vessel.name}</span>
         <span className="text-[13.5px] text-quiet">
-          {vessel.kind} · {show(vessel.answer?.volume, "volume", habit, 2)} · wanted {show(vessel.answer?.working_pressure, "pressure", habitFor(habit, vessel.answer?.working_pressure))}
+          {vessel.kind} · {show(vessel.answer?.volume, "volume", habit, 2)} · wanted{" "}
+          {show(vessel.answer?.working_pressure, "pressure", habitFor(habit, vessel.answer?.working_pressure))}
         </span>
       </Link>
       <p className="text-center text-[14px]">
@@ -135,7 +136,12 @@ function whatNext(vessel: VesselOut, trials: TrialRow[], past: boolean): { says:
   if (latest.state === "ready") return { says: `${name} ready for the bench`, to: `/trials/${latest.id}/bench` }
   if (onTheBench(latest)) return { says: `${name} is on the bench`, to: `/trials/${latest.id}/bench` }
   if (latest.state === "judged" || latest.state === "aborted") return { says: `${name}: write the decision`, to: `/trials/${latest.id}/judge` }
-  return { says: latest.decision?.next_proof ? `next proof ${new Date(latest.decision.next_proof).toLocaleDateString("en-GB", { month: "long", year: "numeric" })}` : "plan the next trial", to: latest.decision?.next_proof ? undefined : `/vessels/${vessel.id}` }
+  return {
+    says: latest.decision?.next_proof
+      ? `next proof ${new Date(latest.decision.next_proof).toLocaleDateString("en-GB", { month: "long", year: "numeric" })}`
+      : "plan the next trial",
+    to: latest.decision?.next_proof ? undefined : `/vessels/${vessel.id}`,
+  }
 }
 
 /** What is to be done, and what was done last. */
@@ -149,12 +155,18 @@ function Lately({ trials, habit }: { trials: TrialRow[]; habit: Units }) {
         <h2 className="border-b-[1.5px] border-ink pb-1 text-[17px]">To do</h2>
         {todo.length === 0 && <p className="py-2 text-quiet">Nothing is planned. Open a vessel and plan its next trial.</p>}
         {todo.map((trial) => (
-          <Link key={trial.id} to={`/trials/${trial.id}/${trial.state === "ready" ? "bench" : trial.state === "judged" ? "judge" : "plan"}`} className="flex items-baseline gap-3 border-b border-rule py-1.5 hover:bg-paper">
+          <Link
+            key={trial.id}
+            to={`/trials/${trial.id}/${trial.state === "ready" ? "bench" : trial.state === "judged" ? "judge" : "plan"}`}
+            className="flex items-baseline gap-3 border-b border-rule py-1.5 hover:bg-paper"
+          >
             <span className="font-semibold">{trial.vessel}</span>
             <span className="text-quiet">
               {ordinal(trial.number)} trial, {trial.state === "ready" ? "frozen and ready" : trial.state === "judged" ? "decision to be written" : "planned"}
             </span>
-            <span className="ml-auto whitespace-nowrap text-water-ink">{trial.state === "ready" ? "to the bench" : trial.state === "judged" ? "decide" : "finish the plan"} →</span>
+            <span className="ml-auto whitespace-nowrap text-water-ink">
+              {trial.state === "ready" ? "to the bench" : trial.state === "judged" ? "decide" : "finish the plan"} →
+            </span>
           </Link>
         ))}
       </section>
@@ -195,8 +207,8 @@ function FirstVisit() {
         </div>
         <h1 className="mb-3 text-4xl">Hang up your first vessel</h1>
         <p className="mb-2 text-lg">
-          Say what it is, how big, how thick, and what pressure you want to use it at. Toad Bell works out a test pressure and says why, leads
-          you up to it in stages, watches the hold, and keeps the record.
+          Say what it is, how big, how thick, and what pressure you want to use it at. Toad Bell works out a test pressure and says why, leads you up to it in
+          stages, watches the hold, and keeps the record.
         </p>
         <p className="mb-6 text-quiet">
           You need a tape, the plate, a gauge and a hand pump. Water, never air. Local codes, your club's inspector and the maker come first.

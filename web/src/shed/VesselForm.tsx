@@ -108,7 +108,12 @@ export function VesselForm({ draft, change, habit, problem, save, saving, readin
         {load && (
           <label className="cursor-pointer text-[13.5px] text-water-ink underline decoration-dotted underline-offset-3 focus-within:outline-2">
             or load a sheet
-            <input type="file" accept=".json,application/json" className="sr-only" onChange={(event) => event.target.files?.[0] && load(event.target.files[0])} />
+            <input
+              type="file"
+              accept=".json,application/json"
+              className="sr-only"
+              onChange={(event) => event.target.files?.[0] && load(event.target.files[0])}
+            />
           </label>
         )}
       </div>
@@ -128,15 +133,40 @@ export function VesselForm({ draft, change, habit, problem, save, saving, readin
       </Pair>
       <Pair>
         <Pick label="Shape" value={draft.form} onChange={set("form")} options={SHAPES} />
-        {revolved ? <Pick label="Tested" value={draft.position} onChange={set("position")} options={[["lying", "lying"], ["standing", "standing"]]} /> : <div />}
+        {revolved ? (
+          <Pick
+            label="Tested"
+            value={draft.position}
+            onChange={set("position")}
+            options={[
+              ["lying", "lying"],
+              ["standing", "standing"],
+            ]}
+          />
+        ) : (
+          <div />
+        )}
         {(shelled || draft.form === "drum") && quantity("inside_diameter", "Inside diameter", "length", "14 1/2 in or 366 mm", true)}
         {draft.form === "cask" && quantity("bilge", "Inside diameter at the bilge", "length", "the widest", true)}
         {draft.form === "cask" && quantity("head", "Inside diameter at the heads", "length", "", true)}
-        {draft.form !== "sphere" && draft.form !== "drum" && quantity("length", draft.form === "cylinder" ? "Length, seam to seam" : "Length inside", "length", draft.form === "cylinder" ? "ends not counted" : "", true)}
+        {draft.form !== "sphere" &&
+          draft.form !== "drum" &&
+          quantity(
+            "length",
+            draft.form === "cylinder" ? "Length, seam to seam" : "Length inside",
+            "length",
+            draft.form === "cylinder" ? "ends not counted" : "",
+            true,
+          )}
         {draft.form === "box" && quantity("width", "Width inside", "length", "", true)}
         {(draft.form === "box" || draft.form === "drum") && quantity("height", "Height inside", "length", "", true)}
         {shelled && quantity("wall", "Wall", "length", '3.2 mm or 3/8"')}
-        {shelled && (readings ? <p className="self-center text-[13px] text-quiet">{readings} wall readings are on the strip.</p> : quantity("thinnest", "Thinnest reading", "length", "where water stands"))}
+        {shelled &&
+          (readings ? (
+            <p className="self-center text-[13px] text-quiet">{readings} wall readings are on the strip.</p>
+          ) : (
+            quantity("thinnest", "Thinnest reading", "length", "where water stands")
+          ))}
       </Pair>
       {shelled && (
         <label className="mb-2 flex min-h-9 items-center gap-2">
@@ -147,8 +177,21 @@ export function VesselForm({ draft, change, habit, problem, save, saving, readin
       {shelled && (
         <Pair>
           <Pick label="Material" value={draft.material} onChange={set("material")} options={(me?.materials ?? []).map((m) => [m.id, m.name] as const)} />
-          <Text label="Joint efficiency" value={draft.joint_efficiency} onChange={set("joint_efficiency")} hint="0.7 where not known" says={says("joint_efficiency")} />
-          {draft.form === "cylinder" && <Pick label="Ends" value={draft.end_form} onChange={set("end_form")} options={[...END_FORMS, ["none", "Not known, or a pipe"], ...(draft.end_form === "mixed" ? [["mixed", "Two that differ"] as const] : [])]} />}
+          <Text
+            label="Joint efficiency"
+            value={draft.joint_efficiency}
+            onChange={set("joint_efficiency")}
+            hint="0.7 where not known"
+            says={says("joint_efficiency")}
+          />
+          {draft.form === "cylinder" && (
+            <Pick
+              label="Ends"
+              value={draft.end_form}
+              onChange={set("end_form")}
+              options={[...END_FORMS, ["none", "Not known, or a pipe"], ...(draft.end_form === "mixed" ? [["mixed", "Two that differ"] as const] : [])]}
+            />
+          )}
           {ended && quantity("end_wall", "Wall of the ends", "length")}
           {ended && draft.end_form === "stayed" && quantity("pitch", "Pitch of the stays", "length", "", true)}
           {ended && draft.end_form === "stayed" && quantity("stay_diameter", "Least diameter of a stay", "length", "checks the stays too")}
@@ -167,7 +210,15 @@ export function VesselForm({ draft, change, habit, problem, save, saving, readin
           {quantity("design_temperature", "Hot in service, at", "temperature")}
           {quantity("minimum_temperature", "Least metal temperature", "temperature", "for steel, if it is known")}
           {!shelled && <Text label="In service until, year" value={draft.retire} onChange={set("retire")} hint="if it is stamped" says={says("retire")} />}
-          {draft.form === "cylinder" && <Text label="Fire tubes or flue, how many" value={draft.tube_count} onChange={set("tube_count")} hint="none? leave empty" says={says("tube_count")} />}
+          {draft.form === "cylinder" && (
+            <Text
+              label="Fire tubes or flue, how many"
+              value={draft.tube_count}
+              onChange={set("tube_count")}
+              hint="none? leave empty"
+              says={says("tube_count")}
+            />
+          )}
           {draft.form === "cylinder" && quantity("tube_diameter", "Their outside diameter", "length")}
           {draft.form === "cylinder" && draft.tube_diameter !== "" && quantity("tube_wall", "Their wall", "length", "", true)}
         </Pair>

@@ -65,8 +65,16 @@ export function WallStrip({ sheet, change, answer, shape, habit }: WallStripProp
             {readings.map((reading, i) => (
               <li key={i} className="flex items-center gap-2 border-b border-rule">
                 <span className="figure">{typeof reading === "string" ? reading : reading.wall}</span>
-                <span className="text-quiet">{typeof reading === "string" ? "" : `${reading.along ?? ""} ${reading.round?.replace(" deg", "°") ?? ""} ${reading.date ? day(reading.date) : ""}`}</span>
-                <button className="ml-auto px-1.5 text-vermilion" aria-label={`Strike reading ${i + 1}`} onClick={() => write(readings.filter((_, j) => j !== i))}>
+                <span className="text-quiet">
+                  {typeof reading === "string"
+                    ? ""
+                    : `${reading.along ?? ""} ${reading.round?.replace(" deg", "°") ?? ""} ${reading.date ? day(reading.date) : ""}`}
+                </span>
+                <button
+                  className="ml-auto px-1.5 text-vermilion"
+                  aria-label={`Strike reading ${i + 1}`}
+                  onClick={() => write(readings.filter((_, j) => j !== i))}
+                >
                   ×
                 </button>
               </li>
@@ -87,7 +95,10 @@ function Rolled({ readings, shape, habit }: { readings: Reading[]; shape: Schema
   const x = (along: number) => left + ((right - left) * along) / length
   const placed = readings.flatMap((reading) => (typeof reading === "string" || !reading.along ? [] : [reading]))
   const drawn = shape.readings
-  const newest = placed.map((reading) => reading.date ?? "").sort().at(-1)
+  const newest = placed
+    .map((reading) => reading.date ?? "")
+    .sort()
+    .at(-1)
   return (
     <div ref={ref} className="my-1">
       {width > 0 && (
@@ -98,7 +109,14 @@ function Rolled({ readings, shape, habit }: { readings: Reading[]; shape: Schema
             ["bottom", 0.5],
             ["top", 1],
           ].map(([name, part]) => (
-            <text key={`${name}${part}`} x={left - 6} y={top + Number(part) * height + (part === 0 ? 9 : part === 1 ? -1 : 4)} textAnchor="end" fontSize="12" fill="var(--quiet)">
+            <text
+              key={`${name}${part}`}
+              x={left - 6}
+              y={top + Number(part) * height + (part === 0 ? 9 : part === 1 ? -1 : 4)}
+              textAnchor="end"
+              fontSize="12"
+              fill="var(--quiet)"
+            >
               {name}
             </text>
           ))}

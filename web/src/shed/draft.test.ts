@@ -98,7 +98,16 @@ describe("every shape in the open format", () => {
       { ...TYPED, form: "sphere" as const, end_form: "none", end_wall: "", length: "" },
       { ...TYPED, end_form: "torispherical", crown: "366 mm", knuckle: "37 mm" },
       { ...TYPED, tube_count: "19", tube_diameter: "12.7 mm", tube_wall: "1.2 mm", maker_test_limit: "20 bar" },
-      { ...EMPTY, name: "Tank", working_pressure: "22 mbar", form: "drum" as const, inside_diameter: "570 mm", height: "820 mm", material: "other", end_form: "ellipsoidal" },
+      {
+        ...EMPTY,
+        name: "Tank",
+        working_pressure: "22 mbar",
+        form: "drum" as const,
+        inside_diameter: "570 mm",
+        height: "820 mm",
+        material: "other",
+        end_form: "ellipsoidal",
+      },
       { ...EMPTY, name: "Tank", working_pressure: "0.2 bar", form: "cask" as const, bilge: "318 mm", head: "268 mm", length: "398 mm", material: "other" },
     ]) {
       expect(draftOf("Tank", "", sheetOf(draft)!, "")).toEqual(draft)
@@ -106,14 +115,22 @@ describe("every shape in the open format", () => {
   })
 
   it("two ends that differ are left as they are", () => {
-    const ends = [{ form: "flat", wall: "12 mm" }, { form: "ellipsoidal", wall: "3 mm" }]
+    const ends = [
+      { form: "flat", wall: "12 mm" },
+      { form: "ellipsoidal", wall: "3 mm" },
+    ]
     const draft = draftOf("Tank", "", { ...sheetOf(TYPED)!, ends }, "")
     expect(draft.end_form).toBe("mixed")
     expect(sheetOf({ ...draft, working_pressure: "7 bar" }, { ends })!["ends"]).toEqual(ends)
   })
 
   it("an end keeps its own readings when its form is changed", () => {
-    const before = { ends: [{ form: "flat", wall: "12 mm", wall_readings: ["11.8 mm"] }, { form: "flat", wall: "12 mm" }] }
+    const before = {
+      ends: [
+        { form: "flat", wall: "12 mm", wall_readings: ["11.8 mm"] },
+        { form: "flat", wall: "12 mm" },
+      ],
+    }
     const changed = sheetOf({ ...TYPED, end_form: "ellipsoidal", end_wall: "12 mm" }, before)!["ends"] as object[]
     expect(changed[0]).toEqual({ form: "ellipsoidal", wall: "12 mm", wall_readings: ["11.8 mm"] })
   })

@@ -99,7 +99,8 @@ export function sheetOf(draft: Draft, before: Sheet = {}): Sheet | null {
 
 function shapeOf(draft: Draft, before: Sheet): Sheet {
   const none = { shell: undefined, ends: undefined, box: undefined, cask: undefined, tubes: undefined }
-  if (draft.form === "drum") return { ...none, box: draft.inside_diameter && draft.height ? { diameter: draft.inside_diameter, height: draft.height } : undefined }
+  if (draft.form === "drum")
+    return { ...none, box: draft.inside_diameter && draft.height ? { diameter: draft.inside_diameter, height: draft.height } : undefined }
   if (draft.form === "box") {
     const known = draft.length && draft.width && draft.height
     return { ...none, box: known ? { length: draft.length, width: draft.width, height: draft.height } : undefined }
@@ -172,7 +173,19 @@ export function draftOf(name: string, notes: string, sheet: Sheet, thinnest: str
   const end = ends[0] ?? {}
   const tube = ((sheet["tubes"] as Part[] | undefined) ?? [])[0] ?? {}
   const form: Form = sheet["box"] ? (box["diameter"] ? "drum" : "box") : sheet["cask"] ? "cask" : shell["form"] === "sphere" ? "sphere" : "cylinder"
-  const plain = ["kind", "working_pressure", "plate_pressure", "relief_set", "made", "retire", "volume", "maker_test_limit", "design_temperature", "minimum_temperature", "empty_mass"] as const
+  const plain = [
+    "kind",
+    "working_pressure",
+    "plate_pressure",
+    "relief_set",
+    "made",
+    "retire",
+    "volume",
+    "maker_test_limit",
+    "design_temperature",
+    "minimum_temperature",
+    "empty_mass",
+  ] as const
   return {
     ...EMPTY,
     ...Object.fromEntries(plain.map((key) => [key, text(sheet[key])])),

@@ -41,9 +41,7 @@ export function useKeepVessel(id: string | null) {
   const queries = useQueryClient()
   return useMutation({
     mutationFn: (body: Schema["VesselIn"]) =>
-      id === null
-        ? asked(api.POST("/api/vessels", { body }))
-        : asked(api.PUT("/api/vessels/{vessel_id}", { params: { path: { vessel_id: id } }, body })),
+      id === null ? asked(api.POST("/api/vessels", { body })) : asked(api.PUT("/api/vessels/{vessel_id}", { params: { path: { vessel_id: id } }, body })),
     onSuccess: () => queries.invalidateQueries({ queryKey: ["vessels"] }),
   })
 }

@@ -32,7 +32,16 @@ export function Dimensions({ shape, px, habit, middle, base, clear }: Dimensions
         </text>
       )}
       {thin && (
-        <text x={middle} y={shape.position === "lying" ? base - 12 : y + 38} textAnchor="middle" fill="var(--vermilion-ink)" fontWeight="600" paintOrder="stroke" stroke="var(--color-paper)" strokeWidth="4">
+        <text
+          x={middle}
+          y={shape.position === "lying" ? base - 12 : y + 38}
+          textAnchor="middle"
+          fill="var(--vermilion-ink)"
+          fontWeight="600"
+          paintOrder="stroke"
+          stroke="var(--color-paper)"
+          strokeWidth="4"
+        >
           thinnest {show(shape.thinnest, "length", habit, 3)}
         </text>
       )}

@@ -33,7 +33,11 @@ export function Elevation({ shape, scale, habit = "metric", dimensions = false, 
   const below = room > 0 && shape.openings.some((o) => Math.cos(shape.tilt) * o.dv + Math.sin(shape.tilt) * o.dx < -0.5)
   const leg = Math.max(legOf(shape, h), below ? 42 : 0)
   const dialAbove = room > 0 && shape.openings.some((o) => o.choice === "gauge" && Math.sin(shape.tilt) * o.dx + Math.cos(shape.tilt) * o.dv > 0.5)
-  const margin = { x: (dimensions ? 46 : 3) + (room ? room + 12 : 0), top: (dimensions ? 40 : 3) + (room ? room + 12 : 0) + (dialAbove && !dimensions ? 24 : 0), bottom: (dimensions ? 14 : 2) + (ground ? 8 : 0) }
+  const margin = {
+    x: (dimensions ? 46 : 3) + (room ? room + 12 : 0),
+    top: (dimensions ? 40 : 3) + (room ? room + 12 : 0) + (dialAbove && !dimensions ? 24 : 0),
+    bottom: (dimensions ? 14 : 2) + (ground ? 8 : 0),
+  }
   const [width, height] = [w + 2 * margin.x, h + leg + margin.top + margin.bottom]
   const px: Px = {
     x: (x, v) => margin.x + frame.toSheet(x, v)[0] * scale,
@@ -42,12 +46,23 @@ export function Elevation({ shape, scale, habit = "metric", dimensions = false, 
     frame,
   }
   const base = margin.top + h
-  const path = frame.outline.length === 0 ? "" : frame.outline.map(([X, Z], i) => `${i ? "L" : "M"}${(margin.x + X * scale).toFixed(1)} ${(base - Z * scale).toFixed(1)}`).join(" ") + " Z"
+  const path =
+    frame.outline.length === 0
+      ? ""
+      : frame.outline.map(([X, Z], i) => `${i ? "L" : "M"}${(margin.x + X * scale).toFixed(1)} ${(base - Z * scale).toFixed(1)}`).join(" ") + " Z"
   const full = shape.level ?? frame.tall
   const level = Math.min(filledTo ?? full, full)
   const air = water && level === full && shape.level != null && frame.tall - shape.level > 1e-4
   return (
-    <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} role={over ? "group" : undefined} aria-label={over ? "The vessel, drawn to scale" : undefined} aria-hidden={over ? undefined : true} className="block max-w-full">
+    <svg
+      width={width}
+      height={height}
+      viewBox={`0 0 ${width} ${height}`}
+      role={over ? "group" : undefined}
+      aria-label={over ? "The vessel, drawn to scale" : undefined}
+      aria-hidden={over ? undefined : true}
+      className="block max-w-full"
+    >
       <defs>
         <pattern id={hatch} width="8" height="8" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
           <line x1="0" y1="0" x2="0" y2="8" stroke="var(--quiet)" strokeWidth="1.6" />
@@ -64,7 +79,14 @@ export function Elevation({ shape, scale, habit = "metric", dimensions = false, 
           <path d={path} fill="var(--color-paper)" />
           {water && <rect clipPath={`url(#${clip})`} x={0} width={width} y={base - level * scale} height={level * scale} fill="var(--water-soft)" />}
           <Inside shape={shape} px={px} detailed={dimensions} />
-          <path d={path} fill="none" stroke="var(--color-ink)" strokeWidth={2} strokeLinejoin="round" strokeDasharray={shape.form === "unknown" ? "6 5" : undefined} />
+          <path
+            d={path}
+            fill="none"
+            stroke="var(--color-ink)"
+            strokeWidth={2}
+            strokeLinejoin="round"
+            strokeDasharray={shape.form === "unknown" ? "6 5" : undefined}
+          />
           {air && (
             <g clipPath={`url(#${clip})`}>
               <rect x={0} width={width} y={margin.top} height={base - level * scale - margin.top} fill={`url(#${hatch})`} opacity="0.8" />

@@ -9,7 +9,8 @@ export function Inside({ shape, px, detailed }: { shape: Shape; px: Px; detailed
   }
   const seams = shape.form === "cylinder" && shape.length ? [0, shape.length] : []
   const hoops = shape.form === "cask" && shape.length ? [0.06, 0.24, 0.76, 0.94].map((part) => part * shape.length!) : []
-  const plates = shape.form === "cylinder" ? shape.ends.map((end, i) => (end.depth === 0 ? (i === 0 ? 0 : shape.length!) : null)).filter((x): x is number => x !== null) : []
+  const plates =
+    shape.form === "cylinder" ? shape.ends.map((end, i) => (end.depth === 0 ? (i === 0 ? 0 : shape.length!) : null)).filter((x): x is number => x !== null) : []
   const unplaced = shape.readings.length === 0 && shape.thinnest != null && shape.wall != null && shape.thinnest < shape.wall
   return (
     <g>
@@ -34,9 +35,17 @@ export function Inside({ shape, px, detailed }: { shape: Shape; px: Px; detailed
           strokeWidth="4"
         />
       )}
-      {shape.readings.filter((reading) => detailed || reading.thinnest).map((reading, i) => (
-        <circle key={i} cx={px.x(reading.x, reading.v * 0.97)} cy={px.y(reading.x, reading.v * 0.97)} r={!detailed ? 2.5 : reading.thinnest ? 5 : 3} fill={reading.thinnest ? "var(--vermilion-ink)" : "var(--quiet)"} />
-      ))}
+      {shape.readings
+        .filter((reading) => detailed || reading.thinnest)
+        .map((reading, i) => (
+          <circle
+            key={i}
+            cx={px.x(reading.x, reading.v * 0.97)}
+            cy={px.y(reading.x, reading.v * 0.97)}
+            r={!detailed ? 2.5 : reading.thinnest ? 5 : 3}
+            fill={reading.thinnest ? "var(--vermilion-ink)" : "var(--quiet)"}
+          />
+        ))}
     </g>
   )
 }
@@ -50,7 +59,16 @@ function TubesSeen({ shape, px }: { shape: Shape; px: Px }) {
       const v = rows === 1 ? -R * 0.2 : R * 0.62 * (1 - (2 * row) / (rows - 1))
       const half = tube.diameter / 2
       return [-half, half].map((side) => (
-        <line key={`${which} ${row} ${side}`} x1={px.x(start, v + side)} y1={px.y(start, v + side)} x2={px.x(start + tube.length, v + side)} y2={px.y(start + tube.length, v + side)} stroke="var(--color-ink)" strokeWidth="0.9" opacity="0.55" />
+        <line
+          key={`${which} ${row} ${side}`}
+          x1={px.x(start, v + side)}
+          y1={px.y(start, v + side)}
+          x2={px.x(start + tube.length, v + side)}
+          y2={px.y(start + tube.length, v + side)}
+          stroke="var(--color-ink)"
+          strokeWidth="0.9"
+          opacity="0.55"
+        />
       ))
     })
   })
@@ -61,7 +79,14 @@ function Fashion({ shape, px }: { shape: Shape; px: Px }) {
   const R = (shape.diameter ?? 0) / 2
   const top = shape.tall
   const ink = { stroke: "var(--color-ink)", fill: "none" }
-  if (shape.form === "drum") return <g {...ink} opacity="0.6">{[0.33, 0.66].map((part) => <path key={part} d={`M${px.x(top * part, R)} ${px.y(top * part, R)} L${px.x(top * part, -R)} ${px.y(top * part, -R)}`} strokeWidth="3" />)}</g>
+  if (shape.form === "drum")
+    return (
+      <g {...ink} opacity="0.6">
+        {[0.33, 0.66].map((part) => (
+          <path key={part} d={`M${px.x(top * part, R)} ${px.y(top * part, R)} L${px.x(top * part, -R)} ${px.y(top * part, -R)}`} strokeWidth="3" />
+        ))}
+      </g>
+    )
   if (shape.form === "box" && shape.kind === "cooler") {
     return (
       <g {...ink} opacity="0.5" strokeWidth="1">
@@ -81,6 +106,9 @@ function Fashion({ shape, px }: { shape: Shape; px: Px }) {
       </g>
     )
   }
-  if (shape.form === "box") return <line x1={px.x(top * 0.5, R)} y1={px.y(top * 0.5, R)} x2={px.x(top * 0.5, -R)} y2={px.y(top * 0.5, -R)} {...ink} strokeDasharray="2 3" opacity="0.6" />
+  if (shape.form === "box")
+    return (
+      <line x1={px.x(top * 0.5, R)} y1={px.y(top * 0.5, R)} x2={px.x(top * 0.5, -R)} y2={px.y(top * 0.5, -R)} {...ink} strokeDasharray="2 3" opacity="0.6" />
+    )
   return null
 }

@@ -22,11 +22,28 @@ const STUB = 13
 export function Openings({ shape, px, order, selected, onSelect, onMove }: OpeningsProps) {
   if (shape.form === "loop") return null
   return shape.openings.map((opening) => (
-    <One key={opening.name} opening={opening} number={order.indexOf(opening.name) + 1} shape={shape} px={px} chosen={opening.name === selected} onSelect={onSelect} onMove={onMove} />
+    <One
+      key={opening.name}
+      opening={opening}
+      number={order.indexOf(opening.name) + 1}
+      shape={shape}
+      px={px}
+      chosen={opening.name === selected}
+      onSelect={onSelect}
+      onMove={onMove}
+    />
   ))
 }
 
-type OneProps = { opening: Opening; number: number; shape: Shape; px: Px; chosen: boolean; onSelect?: (name: string) => void; onMove?: (name: string, place: Place) => void }
+type OneProps = {
+  opening: Opening
+  number: number
+  shape: Shape
+  px: Px
+  chosen: boolean
+  onSelect?: (name: string) => void
+  onMove?: (name: string, place: Place) => void
+}
 
 function One({ opening, number, shape, px, chosen, onSelect, onMove }: OneProps) {
   const dragging = useRef(false)

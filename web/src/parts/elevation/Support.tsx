@@ -62,7 +62,10 @@ function Standing({ shape, px, ground, pen }: { shape: Shape; px: Px; ground: nu
   return (
     <g {...pen}>
       {feet.map((at) => (
-        <path key={at} d={`M${px.x(from, at * reach)} ${at === 0 ? px.y(-(shape.ends[0]?.depth ?? 0) * 0.98, 0) : px.y(from, at * reach) - 8} V${ground} m-5 0 h10`} />
+        <path
+          key={at}
+          d={`M${px.x(from, at * reach)} ${at === 0 ? px.y(-(shape.ends[0]?.depth ?? 0) * 0.98, 0) : px.y(from, at * reach) - 8} V${ground} m-5 0 h10`}
+        />
       ))}
     </g>
   )

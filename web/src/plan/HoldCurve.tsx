@@ -1,0 +1,21 @@
+import { DetectCurve } from "../parts/DetectCurve"
+import { Why } from "../parts/Lines"
+import { withAt } from "../parts/path"
+import { digits } from "../parts/units"
+import type { FieldsProps } from "./Bases"
+import { pause } from "./stages"
+
+/** What the hold can tell, with the chosen hold on it. */
+export function HoldCurve({ answer, habit, draft, change, disabled }: FieldsProps) {
+  if (answer.hold.detect.length < 2) return null
+  return (
+    <section>
+      <h2 className="text-[16px]">
+        Hold {digits(answer.hold.minimum / 60, 3)} min{" "}
+        <span className="font-sans text-[13.5px] font-normal text-quiet">smallest leak this kit can tell, mL/h</span>
+      </h2>
+      <DetectCurve hold={answer.hold} habit={habit} choose={disabled ? undefined : (seconds) => change(withAt(draft, "hold.minimum", pause(seconds)))} />
+      <Why lines={answer.lines} figures={["hold.accepted_leak", "hold.smallest_leak", "hold.needed", "hold.minimum", "hold.every", "hold.look_pressure"]} />
+    </section>
+  )
+}
