@@ -277,3 +277,16 @@ def test_openings_are_ticked_off_before_and_put_back_after_each_in_the_log(works
 )  # fmt: skip
 def test_a_tick_that_makes_no_sense_is_refused(workshop: Workshop, data: dict, says: str) -> None:
     assert says in workshop.step(workshop.ready(fittings=OPENINGS), "opening", status=409, **data)["says"]
+
+
+def test_the_simulated_rig_of_a_plan_under_air_is_full_of_air(workshop: Workshop) -> None:
+    drum = workshop.post("/vessels", {"name": "Digester", "sheet": {"kind": "digester", "working_pressure": "22 mbar", "box": {"diameter": "570 mm", "height": "820 mm"}}})  # fmt: skip
+    plan = workshop.post(f"/vessels/{drum['id']}/trials")
+    kit = {"gauge": {"range": "100 mbar", "division": "1 mbar"}, "pump": {"stroke": "0.5 L"}}
+    workshop.put(f"/trials/{plan['id']}/plan", {"sheet": {**plan["sheet"], **kit}, "version": 1})
+    trial = workshop.post(f"/trials/{plan['id']}/freeze")["id"]
+    bench = workshop.post(f"/trials/{trial}/start", {"source": "rig", "speed": 1})
+    assert bench["answer"]["stages"][-1]["strokes"] == pytest.approx(13.6, abs=0.1)
+    setup = Trial.objects.get(pk=trial).rig["setup"]
+    assert setup["stiffness"] == pytest.approx(bench["answer"]["volume"] / 101_325)
+    assert setup["trapped_air"] == 0

@@ -10,6 +10,8 @@ import pytest
 from tests.server.conftest import Workshop
 from tests.server.test_bench import on_rig, rewind
 from toadbell.core.cli import main
+from toadbell.core.sheets import read_hold_sheet
+from toadbell.trials.judge import hold_sheet
 from toadbell.trials.models import Decision, State, Trial, Verdict
 
 
@@ -202,3 +204,28 @@ def test_a_leak_on_the_simulated_rig_is_found_by_the_judge(workshop: Workshop) -
     verdict = workshop.post(f"/trials/{trial}/judge")["verdict"]
     assert verdict["verdict"] == "leaking"
     assert verdict["leak"]["estimate"] * 3.6e9 == pytest.approx(57, rel=0.15)
+
+
+def test_a_hold_under_air_is_judged_as_one_though_nobody_said_the_medium(workshop: Workshop) -> None:
+    drum = workshop.post("/vessels", {"name": "Digester", "sheet": {"kind": "digester", "working_pressure": "22 mbar", "box": {"diameter": "570 mm", "height": "820 mm"}}})  # fmt: skip
+    plan = workshop.post(f"/vessels/{drum['id']}/trials")
+    kit = {
+        "gauge": {"range": "100 mbar", "division": "1 mbar"},
+        "hold": {"minimum": "30 min"},
+        "acceptance": {"max_drop": "3 mbar", "over": "30 min"},
+    }
+    workshop.put(f"/trials/{plan['id']}/plan", {"sheet": {**plan["sheet"], **kit}, "version": 1})
+    trial = workshop.post(f"/trials/{plan['id']}/freeze")["id"]
+    sheet = hold_sheet(Trial.objects.get(pk=trial))
+    assert sheet["medium"] == "air"
+    assert "trapped_air" not in sheet
+    assert read_hold_sheet(sheet).volume == pytest.approx(0.2092, rel=1e-3)
+
+
+def test_the_air_that_stays_above_the_vent_softens_the_hold_that_is_judged(workshop: Workshop) -> None:
+    port = [{"name": "Port", "for_test": "vent", "place": {"on": "shell", "along": "400 mm", "round": "60 deg"}}]
+    plan = workshop.planned(fittings=port, trapped_air=None)
+    trial = workshop.post(f"/trials/{plan['id']}/freeze")["id"]
+    stays = workshop.get(f"/trials/{trial}/plan")["answer"]["vent"]["air"]
+    assert stays > 1e-3
+    assert read_hold_sheet(hold_sheet(Trial.objects.get(pk=trial))).trapped_air == pytest.approx(stays, rel=1e-4)

@@ -7,8 +7,8 @@ from uuid import UUID
 from django.http import HttpRequest
 from ninja import Router, Schema
 
-from toadbell.core.sheets import read_vessel_sheet
-from toadbell.core.vessel.drawing import Drawing, drawing_of
+from toadbell.core.vessel.drawing import Drawing
+from toadbell.shed.drawn import drawn
 from toadbell.trials.api import maker_of
 from toadbell.trials.bench_api import LogLine, Point, log_of, trace
 from toadbell.trials.judge_api import JudgeOut, judge_out
@@ -41,7 +41,7 @@ def record(request: HttpRequest, trial_id: UUID) -> RecordOut:
         judge=judge_out(trial, request),
         kind=trial.sheet["kind"],
         sheet=trial.frozen_sheet,
-        shape=drawing_of(read_vessel_sheet(trial.sheet)),
+        shape=drawn(trial.sheet),
         core=trial.frozen["core"] if trial.frozen else "",
         planned_by=trial.planned_by.shown_name,
         planned_at=trial.planned_at,

@@ -9,7 +9,8 @@ from ninja import Field, Router, Schema, Status
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.plan.derive import derive
 from toadbell.core.sheets import SheetError, read_vessel_sheet
-from toadbell.core.vessel.drawing import Drawing, drawing_of
+from toadbell.core.vessel.drawing import Drawing
+from toadbell.shed.drawn import drawn
 from toadbell.shed.errors import Stale
 from toadbell.shed.models import Vessel
 
@@ -68,7 +69,7 @@ def vessel_out(vessel: Vessel, request: HttpRequest) -> VesselOut:
         notes=vessel.notes,
         sheet=vessel.sheet,
         version=vessel.version,
-        shape=drawing_of(vessel.read()),
+        shape=drawn(vessel.sheet),
         answer=answer,
         problem=problem,
     )
@@ -94,7 +95,7 @@ def look(request: HttpRequest, data: SheetIn) -> Looked:
         answer = derive(sheet, request.user.pressure_unit, request.user.length_unit)  # type: ignore[union-attr]
     except SheetError as wrong:
         return Looked(shape=None, answer=None, says=wrong.says, field=wrong.field)
-    return Looked(shape=drawing_of(sheet), answer=answer, says=None, field=None)
+    return Looked(shape=drawn(data.sheet), answer=answer, says=None, field=None)
 
 
 @router.get("/vessels/{vessel_id}", response=VesselOut)

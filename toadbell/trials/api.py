@@ -12,9 +12,10 @@ from toadbell.core.answers import DeriveAnswer
 from toadbell.core.compare import Difference
 from toadbell.core.plan.bases import BASES
 from toadbell.core.plan.kit import serves
-from toadbell.core.sheets import read_kit, read_vessel_sheet
-from toadbell.core.vessel.drawing import Drawing, drawing_of
+from toadbell.core.sheets import read_kit
+from toadbell.core.vessel.drawing import Drawing
 from toadbell.core.vessel.kinds import KINDS
+from toadbell.shed.drawn import drawn
 from toadbell.shed.models import Kit, Maker, Vessel
 from toadbell.trials.models import State, Trial
 
@@ -154,7 +155,7 @@ def plan_out(trial: Trial, maker: Maker) -> PlanOut:
         version=trial.version,
         sheet=trial.sheet,
         answer=trial.derived(maker),
-        shape=drawing_of(read_vessel_sheet(trial.sheet)),
+        shape=drawn(trial.sheet),
         missing=[Missing(**gap) for gap in trial.missing()],
         copied_from=trial.copied_from.number if trial.copied_from else None,
         changed=trial.changed_since(),

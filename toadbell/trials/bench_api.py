@@ -11,9 +11,9 @@ from ninja import Field, Router, Schema, Status
 from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.bench.rig import RigState
-from toadbell.core.sheets import read_vessel_sheet
 from toadbell.core.units import QuantityError
-from toadbell.core.vessel.drawing import Drawing, drawing_of
+from toadbell.core.vessel.drawing import Drawing
+from toadbell.shed.drawn import drawn
 from toadbell.shed.models import Maker
 from toadbell.trials import bench, words
 from toadbell.trials.api import maker_of
@@ -157,7 +157,7 @@ def bench_out(trial: Trial, request: HttpRequest) -> BenchOut:
         state=State(trial.state),
         source=Source(trial.source),
         answer=answer,
-        shape=drawing_of(read_vessel_sheet(trial.sheet)),
+        shape=drawn(trial.sheet),
         clock=Clock(
             server_now=datetime.datetime.now(datetime.UTC),
             wall_anchor=trial.wall_anchor,

@@ -15,26 +15,26 @@ from toadbell.core.answers import FitnessAnswer, JudgeAnswer
 from toadbell.core.judge import fitness as fit
 from toadbell.core.judge.hold import Judged, judge_with_points
 from toadbell.core.judge.log import Log
+from toadbell.core.plan.derive import trapped_air
 from toadbell.core.sheets import read_hold_sheet
+from toadbell.core.vessel.openings import vent_of
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
 from toadbell.trials.bench import reading_error
 from toadbell.trials.models import Decision, Reading, State, Trial, Verdict
 from toadbell.trials.readings import plan_of
 
-_HOLD_SHELL = ("form", "inside_diameter", "wall", "material", "youngs_modulus")
-
 
 def hold_sheet(trial: Trial) -> dict[str, Any]:
     """The open-format sheet that `toadbell judge` reads for this trial's hold."""
-    plan, (_, answer) = trial.frozen_sheet, plan_of(trial)
-    sheet = {
-        key: plan[key] for key in ("medium", "trapped_air", "water_temperature", "gauge", "thermometer", "acceptance") if plan.get(key)
-    }
+    plan, (whole, answer) = trial.frozen_sheet, plan_of(trial)
+    sheet = {key: plan[key] for key in ("water_temperature", "shell", "gauge", "thermometer", "acceptance") if plan.get(key)}
+    sheet["medium"] = whole.medium
     sheet["volume"] = f"{(answer.volume or 0) * 1000:.6g} L"
     sheet["test_pressure"] = f"{answer.test_pressure / 1e5:.6g} bar"
-    if plan.get("shell"):
-        sheet["shell"] = {key: plan["shell"][key] for key in _HOLD_SHELL if plan["shell"].get(key) is not None}
+    air = trapped_air(whole, vent_of(whole))
+    if air:
+        sheet["trapped_air"] = plan.get("trapped_air") or f"{air * 1e6:.6g} mL"
     return sheet
 
 

@@ -10,8 +10,10 @@ from django.db import transaction
 
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.bench import rig as simulated
-from toadbell.core.bench.compliance import content_of
+from toadbell.core.bench.compliance import AirContent, content_of
+from toadbell.core.plan.derive import trapped_air
 from toadbell.core.sheets import VesselSheet
+from toadbell.core.vessel.openings import vent_of
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
 from toadbell.trials.models import Reading, Source, Trial
@@ -39,8 +41,10 @@ def rig_of(sheet: VesselSheet, answer: DeriveAnswer, faults: Faults) -> simulate
         raise NotNow("The simulated rig needs the vessel's volume: give its length, or the volume itself.")
     water = sheet.water_temperature or 293.15
     step = (sheet.gauge.readable if sheet.gauge else None) or answer.test_pressure / 200
+    air = trapped_air(sheet, vent_of(sheet)) if faults.air is None else faults.air
+    wet = content_of(answer.volume, sheet.shell, air, water)
     return simulated.rig_for(
-        content_of(answer.volume, sheet.shell, sheet.trapped_air if faults.air is None else faults.air, water),
+        AirContent(answer.volume, water) if sheet.medium == "air" else wet,
         answer.test_pressure,
         stroke=(sheet.pump.stroke if sheet.pump else None) or 12e-6,
         pump_maximum=(sheet.pump.maximum if sheet.pump else None) or 6e6,

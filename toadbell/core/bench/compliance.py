@@ -122,6 +122,13 @@ class AirContent:
         """Free air to pump in per pascal, V/P_atm, m³/Pa; the same at every pressure."""
         return self.volume / ATMOSPHERE
 
+    trapped_air: float = 0.0
+    """None but what is pumped in."""
+
+    def stiff_part(self, pressure: float) -> float:
+        """All of it."""
+        return self.compliance(pressure)
+
     def pumped(self, pressure: float) -> float:
         """Free air pumped in from zero to a gauge pressure, m³. Boyle."""
         return self.volume * pressure / ATMOSPHERE

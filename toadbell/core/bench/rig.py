@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from toadbell.core.bench.compliance import Content
+from toadbell.core.bench.compliance import AirContent, Content
 from toadbell.core.units import ATMOSPHERE
 
 STEP = 1.0
@@ -69,8 +69,8 @@ class RigState:
     open_to_air: bool = True
 
 
-def rig_for(content: Content, pressure: float, **particulars: float | int | None) -> Rig:
-    """A rig for a vessel: stiffness and swelling at half the test pressure (Pa), the rest as given."""
+def rig_for(content: Content | AirContent, pressure: float, **particulars: float | int | None) -> Rig:
+    """A rig for a vessel, under water or under air: stiffness and swelling at half the test pressure (Pa), the rest as given."""
     return Rig(
         stiffness=content.stiff_part(pressure / 2),
         swelling=content.swelling(pressure / 2),

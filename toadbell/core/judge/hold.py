@@ -6,9 +6,8 @@ from pathlib import Path
 
 import numpy as np
 
-from toadbell.core import units
 from toadbell.core.answers import HoldPoint, JudgeAnswer, LeakEstimate, School
-from toadbell.core.bench.compliance import Content, content_of, mean_compressibility, water_expansion
+from toadbell.core.bench.compliance import AirContent, Content, content_of, mean_compressibility, water_expansion
 from toadbell.core.judge import estimate, verdict
 from toadbell.core.judge.log import Array, Log, read_log
 from toadbell.core.plan.detect import TELL
@@ -45,10 +44,10 @@ def judge_with_points(log: Log, sheet: HoldSheet, *, baseline_folder: Path | Non
     gauge_step = _gauge_step(log, sheet)
     temperature = log.water_temperature
     seen = temperature is not None and np.isfinite(temperature).sum() >= 2 and sheet.medium == "water"
-    warmth = _warmth(content, log, pressure) if seen else np.zeros_like(log.time)
+    warmth = _warmth(content, log, pressure) if seen and isinstance(content, Content) else np.zeros_like(log.time)
     held = _content_at(content, log.pressure)
     time, inside, taken_out, counts = estimate.thin(log.time, held - warmth, warmth)
-    swelling = content.swelling(pressure) if sheet.medium == "water" else content.volume / ROOM
+    swelling = content.swelling(pressure)
     thermometer = sheet.thermometer.resolution if sheet.thermometer else 0.1
     kit = estimate.Kit(content.compliance(pressure) * gauge_step, thermometer if seen else None, swelling)
     fit, wandering = estimate.fit_leak(time, inside, counts, kit, taken_out if seen else None)
@@ -84,14 +83,14 @@ def judge_with_points(log: Log, sheet: HoldSheet, *, baseline_folder: Path | Non
     return Judged(answer, _points(log, warmth, C, time, inside, fit, seen))
 
 
-def _content(log: Log, sheet: HoldSheet) -> Content:
+def _content(log: Log, sheet: HoldSheet) -> Content | AirContent:
     temperature = sheet.water_temperature
     if temperature is None and log.water_temperature is not None:
         temperature = float(np.nanmedian(log.water_temperature))
     if sheet.medium == "air":
         if sheet.volume is None:
             raise SheetError("an air hold needs the volume of the vessel", "volume")
-        return Content(sheet.volume, 0.0, 0.0, 0.0, temperature or ROOM, stated=sheet.volume / units.ATMOSPHERE)
+        return AirContent(sheet.volume, temperature or ROOM)
     volume = sheet.volume if sheet.volume is not None else (sheet.compliance or 0.0) / (mean_compressibility(temperature or ROOM, 0.0))
     return content_of(volume, sheet.shell, sheet.trapped_air, temperature or ROOM, sheet.compliance)
 
@@ -105,7 +104,7 @@ def _gauge_step(log: Log, sheet: HoldSheet) -> float:
     return float(steps.min()) if len(steps) else 0.005 * float(np.abs(log.pressure).max() or 1.0)
 
 
-def _content_at(content: Content, pressure: Array) -> Array:
+def _content_at(content: Content | AirContent, pressure: Array) -> Array:
     """Volume pumped in to stand at each pressure, m³, by interpolation between exact points."""
     low, high = max(0.0, float(pressure.min())), max(1.0, float(pressure.max()))
     grid = np.linspace(low, high * (1 + 1e-12), 33) if high > low else np.array([low, low + 1.0])
@@ -128,7 +127,7 @@ def _warmth(content: Content, log: Log, pressure: float) -> Array:
     return np.asarray(at - at[0])
 
 
-def _limit(sheet: HoldSheet, content: Content, pressure: float, step: float, span: float, folder: Path | None) -> float:
+def _limit(sheet: HoldSheet, content: Content | AirContent, pressure: float, step: float, span: float, folder: Path | None) -> float:
     """The acceptance as a leak, m³/s."""
     wanted = sheet.acceptance
     if isinstance(wanted, MaxLeak):

@@ -126,11 +126,18 @@ function Rolled({ readings, shape, habit }: { readings: Reading[]; shape: Schema
             if (!at) return null
             const degrees = ((Number.parseFloat(reading.round ?? "0") % 360) + 360) % 360
             const cy = Math.max(top + 13, Math.min(top + height - 6, top + (degrees / 360) * height))
+            const beside = cy < top + 20
             const old = reading.date !== undefined && reading.date !== newest
             return (
               <g key={i} opacity={old ? 0.5 : 1} fill={at.thinnest ? "var(--vermilion-ink)" : "var(--color-ink)"}>
                 <circle cx={x(at.x)} cy={cy} r={at.thinnest ? 5 : 3.5} />
-                <text x={x(at.x)} y={cy - 7 + (old || cy < top + 20 ? 22 : 0)} textAnchor="middle" fontSize="12" className="figure">
+                <text
+                  x={x(at.x) + (beside ? 8 : 0)}
+                  y={beside ? cy + 4 : cy - 7 + (old ? 22 : 0)}
+                  textAnchor={beside ? "start" : "middle"}
+                  fontSize="12"
+                  className="figure"
+                >
                   {show(at.wall, "length", habit, 3).replace(/ .*/, "")}
                 </text>
               </g>
