@@ -72,6 +72,7 @@ def test_an_opening_is_added_moved_by_keys_and_by_hand_and_named(shop: Page, ser
     expect(shop.get_by_text("On the shell, 460 mm from the first seam.")).to_be_visible()
     sheet = shop.get_by_role("group", name="The vessel, drawn to scale").bounding_box()
     assert sheet
+    shop.wait_for_load_state("networkidle")  # the drawing has come to where the keys led
     on_drawing.hover()
     shop.mouse.down()
     shop.mouse.move(sheet["x"] + sheet["width"] * 0.6, sheet["y"] + sheet["height"] * 0.79, steps=5)

@@ -29,13 +29,13 @@ export function useDraft(plan: Plan) {
   const wanted = useRef<Sheet | null>(null)
   const toLook = useRef<Sheet | null>(null)
   const busy = useRef({ save: false, look: false })
+  const unkept = useRef(false)
   const last = useRef(0)
   const timer = useRef<ReturnType<typeof setTimeout> | undefined>(undefined)
 
   const save = useCallback(async () => {
     if (busy.current.save || !wanted.current) return
     busy.current.save = true
-    setSaving(true)
     while (wanted.current) {
       const sheet = wanted.current
       wanted.current = null
@@ -44,6 +44,7 @@ export function useDraft(plan: Plan) {
         version.current = kept.version
         queries.setQueryData(["plan", plan.id], kept)
         if (!wanted.current) {
+          unkept.current = false
           sessionStorage.removeItem(key)
           setLive(null)
         }
@@ -65,6 +66,7 @@ export function useDraft(plan: Plan) {
       toLook.current = null
       try {
         const found = await asked(api.POST("/api/vessels/look", { body: { sheet } }))
+        if (!unkept.current) break // it was kept meanwhile, and the kept plan is what counts
         if (found.answer && found.shape) setLive({ answer: found.answer, shape: found.shape })
         setProblem(found.says ? new Refusal(found.says, found.field ?? null, 422) : null)
       } catch (refusal) {
@@ -77,6 +79,8 @@ export function useDraft(plan: Plan) {
   const put = useCallback(
     (sheet: Sheet) => {
       setDraft(sheet)
+      setSaving(true)
+      unkept.current = true
       sessionStorage.setItem(key, JSON.stringify({ version: version.current, sheet } satisfies Kept))
       wanted.current = toLook.current = sheet
       void look()
@@ -111,6 +115,7 @@ export function useDraft(plan: Plan) {
   useEffect(() => {
     if (!begun || begun.version !== plan.version) return undefined
     wanted.current = toLook.current = begun.sheet
+    unkept.current = true
     const soon = setTimeout(() => (void look(), void save()))
     return () => clearTimeout(soon)
   }, []) // eslint-disable-line react-hooks/exhaustive-deps
@@ -124,8 +129,10 @@ export function useDraft(plan: Plan) {
     queries.setQueryData(["plan", plan.id], kept)
     if (mine) return put(draft)
     wanted.current = null
+    unkept.current = false
     sessionStorage.removeItem(key)
     setLive(null)
+    setSaving(false)
     setDraft(kept.sheet)
   }
   return { draft, change, live, problem, saving, undo: past.length ? undo : null, redo: future.length ? redo : null, elsewhere: elsewhere ? settle : null }
