@@ -16,12 +16,16 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: ReturnT
   ])
   const set = (key: keyof typeof faults) => (text: string) => setFaults({ ...faults, [key]: text })
   return (
-    <div className="flex-1 space-y-6 p-5 lg:overflow-auto lg:p-8">
+    <div className="flex-1 space-y-5 p-5 lg:overflow-auto lg:px-8 lg:py-6">
       <div>
         <h2 className="text-[29px]">Before you begin</h2>
         <ol className="mt-2 list-decimal space-y-1.5 pl-6 text-[17px]">
-          <li>Relief valve, switch and service gauge are off; every opening is blanked with a part rated for the test.</li>
-          <li>A vent at the highest point, a shut-off between pump and vessel, a way to dump.</li>
+          {bench.openings.length === 0 && (
+            <>
+              <li>Relief valve, switch and service gauge are off; every opening is blanked with a part rated for the test.</li>
+              <li>A vent at the highest point, a shut-off between pump and vessel, a way to dump.</li>
+            </>
+          )}
           <li>It stands on something that bears it full. Dry outside, so that a weep shows.</li>
           <li>Somebody calls out, somebody logs. Above the first stage everybody is behind the line.</li>
         </ol>
