@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest"
-import { ago, clock, day, digits, energy, habitFor, inUnit, isMetric, ordinal, reading, show, unitOf } from "./units"
+import { ago, clock, day, digits, energy, habitFor, inUnit, isMetric, ordinal, reading, show, unitOf, waterColumn } from "./units"
 
 describe("figures as a maker reads them", () => {
   it.each([
@@ -93,6 +93,10 @@ describe("low heads", () => {
     expect(habitFor("metric", 12e5)).toBe("metric")
     expect(habitFor("imperial", 3300)).toBe("imperial")
     expect(habitFor("metric", null)).toBe("metric")
+  })
+
+  it("are told as a water column too", () => {
+    expect(waterColumn(3300)).toBe("337 mm of water")
   })
 
   it("change the pressure's unit alone", () => {

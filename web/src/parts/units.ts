@@ -65,6 +65,11 @@ export function show(value: number | null | undefined, kind: Kind, habit: Habit,
   return `${digits(inUnit(value, kind, habit), figures)} ${unitOf(kind, habit)}`
 }
 
+/** A low pressure (Pa) as the water column that holds it: 1 mm of water is 9.80665 Pa. */
+export function waterColumn(pressure: number): string {
+  return `${digits(pressure / 9.80665, 3)} mm of water`
+}
+
 /** A pressure as on a dial: always the same number of decimals, so that figures do not jump. */
 export function reading(value: number, habit: Habit): string {
   return inUnit(value, "pressure", habit).toFixed(habit === "metric" ? 2 : 1)

@@ -1,7 +1,7 @@
 import { useRef, useState } from "react"
 import type { Refusal, Schema } from "../api/client"
 import { subscripted, Why } from "../parts/Lines"
-import { digits, inUnit, isMetric, show, type Habit } from "../parts/units"
+import { digits, inUnit, isMetric, show, waterColumn, type Habit } from "../parts/units"
 import type { Sheet } from "./queries"
 
 type Answer = Schema["DeriveAnswer"]
@@ -47,9 +47,7 @@ export function Bases(props: FieldsProps) {
             {answer.relief_set != null && <option value="relief">the relief valve, {show(answer.relief_set, "pressure", habit)}</option>}
           </select>
         </label>
-        <span className="whitespace-nowrap">
-          {habit === "millibar" ? `${digits(answer.gauge_target / 9.80665, 3)} mm of water` : show(answer.gauge_target, "pressure", other, 4)}
-        </span>
+        <span className="whitespace-nowrap">{habit === "millibar" ? waterColumn(answer.gauge_target) : show(answer.gauge_target, "pressure", other, 4)}</span>
       </div>
       <fieldset className="border-y border-rule" disabled={disabled}>
         <legend className="sr-only">Basis</legend>
