@@ -105,7 +105,7 @@ def test_a_frozen_plan_stays_as_it_was_whatever_becomes_of_the_vessel(workshop: 
 def test_a_plan_frozen_before_a_figure_was_known_of_is_still_read(workshop: Workshop) -> None:
     trial = workshop.ready()
     stored = Trial.objects.get(pk=trial)
-    for figure in ("offer", "gauge_error", "warming_to_ceiling", "stress_ratio"):
+    for figure in ("offer", "gauge_error", "gauge_head", "warming_to_ceiling", "stress_ratio"):
         del stored.frozen["answer"][figure]
     del stored.frozen["answer"]["energy"]["stand_offs"]
     stored.save()

@@ -271,6 +271,7 @@ class DeriveAnswer(_Answer):
     offer: float | None = None
     stress_ratio: float | None = None
     gauge_error: float | None = None
+    gauge_head: float | None = None
     volume: float | None
     height: float | None
     water: Water

@@ -86,6 +86,7 @@ def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "m
         offer=highest_to_ask(sheet, w),
         stress_ratio=bases.lowest_stress_ratio(sheet) if rule.uses_lambda and sheet.design_temperature is not None else None,
         gauge_error=kit.gauge_error(sheet.gauge),
+        gauge_head=head if sheet.gauge and sheet.medium == "water" else None,
         volume=volume,
         height=shape.height(sheet),
         water=_water(sheet, volume, temperature),

@@ -14,7 +14,6 @@ from pydantic import BaseModel, ConfigDict
 
 from toadbell.core.sheets import VesselSheet
 from toadbell.core.vessel import shape
-from toadbell.core.vessel.materials import MATERIALS
 from toadbell.core.vessel.openings import vent_of
 from toadbell.core.vessel.solid import UPRIGHT, Prism, Revolved, Solid
 from toadbell.core.vessel_sheet import Fitting
@@ -85,7 +84,7 @@ class DrawnReading(_Drawn):
 
 
 class Drawing(_Drawn):
-    """The vessel to be drawn. `outline` is half of it, along the axis; `lowest` lies under the axis' first seam.
+    """The vessel to be drawn. `outline` is half of it, along the axis.
 
     `level` is how high the water stands when it runs from the vent; None where that is not known.
     """
@@ -104,7 +103,6 @@ class Drawing(_Drawn):
     tilt: float
     roll: float
     tall: float
-    lowest: float
     level: float | None
     outline: list[DrawnPoint]
     openings: list[DrawnOpening]
@@ -127,7 +125,7 @@ def drawing_of(sheet: VesselSheet) -> Drawing:
     return Drawing(
         kind=sheet.kind,
         form=form,
-        plastic=shell is not None and shell.material in ("pet", "pp", "hdpe") and MATERIALS[shell.material].brittle_or_creeping,
+        plastic=shell is not None and shell.material in ("pet", "pp", "hdpe"),
         diameter=_across(sheet),
         length=_along(sheet),
         width=sheet.box.width if sheet.box else None,
@@ -139,8 +137,7 @@ def drawing_of(sheet: VesselSheet) -> Drawing:
         tilt=UPRIGHT if isinstance(solid, Prism) else sheet.tilt if solid is None else solid.tilt,
         roll=sheet.roll,
         tall=0.0 if solid is None else solid.tall,
-        lowest=_lowest(solid),
-        level=None if solid is None else _level(solid, vent.height if vent else None),
+        level=None if solid is None or vent is None else min(vent.height, solid.tall),
         outline=[] if solid is None else [DrawnPoint(x=x, r=r) for x, r in _outline(sheet, solid)],
         openings=[] if solid is None else [drawn for o in sheet.fittings if (drawn := _opening(sheet, solid, o)) is not None],
         readings=[] if not isinstance(solid, Revolved) else _readings(sheet, solid),
@@ -170,16 +167,6 @@ def _along(sheet: VesselSheet) -> float | None:
     if sheet.box is not None:
         return sheet.box.height
     return sheet.cask.length if sheet.cask else sheet.shell.length if sheet.shell else None
-
-
-def _lowest(solid: Solid | None) -> float:
-    if not isinstance(solid, Revolved):
-        return 0.0
-    return -solid.height(0.0, 0.0, 0.0)
-
-
-def _level(solid: Solid, vent: float | None) -> float | None:
-    return None if vent is None else min(vent, solid.tall)
 
 
 def _outline(sheet: VesselSheet, solid: Solid) -> list[tuple[float, float]]:

@@ -100,18 +100,6 @@ _DESIGN_STRESS_BY_TEMPERATURE: dict[str, list[tuple[float, float]]] = {
 }
 
 
-def stress_ratio(material: str, test_temperature: float, design_temperature: float) -> float | None:
-    """λ: design stress at the test temperature over that at the design temperature; None where not known.
-
-    material             a key of MATERIALS
-    test_temperature     K
-    design_temperature   K
-    Source: ASME BPVC VIII-1 UG-99(b); Section II Part D for the stresses.
-    """
-    cold, hot = (design_stress_at(material, t) for t in (test_temperature, design_temperature))
-    return cold / hot if cold and hot else None
-
-
 def design_stress_at(material: str, temperature: float) -> float | None:
     """Design stress of the tabled grade at a metal temperature (K), Pa; None where the table does not reach."""
     table = _DESIGN_STRESS_BY_TEMPERATURE.get(material)

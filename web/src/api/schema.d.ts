@@ -698,6 +698,8 @@ export interface components {
             stress_ratio?: number | null;
             /** Gauge Error */
             gauge_error?: number | null;
+            /** Gauge Head */
+            gauge_head?: number | null;
             /** Volume */
             volume: number | null;
             /** Height */
@@ -754,7 +756,7 @@ export interface components {
         };
         /**
          * Drawing
-         * @description The vessel to be drawn. `outline` is half of it, along the axis; `lowest` lies under the axis' first seam.
+         * @description The vessel to be drawn. `outline` is half of it, along the axis.
          *
          *     `level` is how high the water stands when it runs from the vent; None where that is not known.
          */
@@ -793,8 +795,6 @@ export interface components {
             roll: number;
             /** Tall */
             tall: number;
-            /** Lowest */
-            lowest: number;
             /** Level */
             level: number | null;
             /** Outline */

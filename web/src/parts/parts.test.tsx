@@ -79,7 +79,6 @@ const SHAPE: Schema["Drawing"] = {
   tilt: 0,
   roll: 0,
   tall: 0.366,
-  lowest: 0.183,
   level: null,
   outline: [
     { x: -0.09, r: 0 },

@@ -3,7 +3,7 @@ import { GaugeDial } from "../kit/Kit"
 import { useSuited, type Suit } from "../kit/queries"
 import { at, textAt, withAt } from "../parts/path"
 import { QuantityField, type QuantityKind } from "../parts/QuantityField"
-import { digits, show, unitOf } from "../parts/units"
+import { show, unitOf } from "../parts/units"
 import type { FieldsProps } from "./Bases"
 import type { Sheet } from "./queries"
 
@@ -43,7 +43,7 @@ export function KitTab(props: FieldsProps & { trial: string; version: number }) 
       {field("thermometer.resolution", "Thermometer to", "temperature_difference", "°C", "none: empty")}
       {field("gauge.height_above_top", "Gauge above top", "length", unitOf("height", habit), "from its opening")}
       {field("water_temperature", air ? "Air at" : "Water at", "temperature", unitOf("temperature", habit), air ? "" : "needed")}
-      {!air && field("trapped_air", "Air left in", "volume", "mL", answer.vent ? `${digits(answer.vent.air * 1e6, 2)} mL above the vent` : "")}
+      {!air && field("trapped_air", "Air left in", "volume", "mL", answer.vent ? `${show(answer.vent.air, "small", habit, 2)} above the vent` : "")}
     </div>
   )
 }

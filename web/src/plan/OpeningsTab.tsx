@@ -22,7 +22,7 @@ export function OpeningsTab({ draft, change, habit, disabled, answer, vessel, tr
       </div>
     )
   }
-  const head = answer.gauge_target - answer.test_pressure
+  const head = answer.gauge_head ?? 0
   const done = answer.openings.filter((o) => o.ready).length
   return (
     <div className="min-w-0">

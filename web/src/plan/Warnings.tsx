@@ -19,7 +19,6 @@ type WarningsProps = {
 export function Warnings({ plan, answer, problem, draft, change, habit, disabled, lead }: WarningsProps) {
   const offer = answer.offer
   const tooHigh = new Set(["above-ceiling", "above-plate", "above-allowable"])
-  const best = (draft["gauges"] as unknown) === undefined && plan.answer.best_gauge
   return (
     <div className="space-y-1.5">
       {problem && (
@@ -39,7 +38,7 @@ export function Warnings({ plan, answer, problem, draft, change, habit, disabled
               Ask for {show(offer, "pressure", habit)} instead
             </button>
           )}
-          {stop.code === "gauge-too-small" && !best && !disabled && (
+          {stop.code === "gauge-too-small" && !disabled && (
             <button className="btn btn-outline btn-sm border-[1.5px] bg-ground mt-1 block min-h-9" onClick={() => lead("gauge")}>
               Say another gauge
             </button>

@@ -16,6 +16,7 @@ const ANSWER = {
   base_pressure: 8.5e5,
   test_pressure: 12.75e5,
   gauge_target: 12.79e5,
+  gauge_head: 0.04e5,
   stages: [{ name: "look", target: 3.2e5, pause: 180 }, { name: "test", target: 12.79e5, pause: 0 }],
 } as unknown as Schema["DeriveAnswer"] // prettier-ignore
 const PLAN = {

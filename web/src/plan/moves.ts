@@ -7,7 +7,7 @@ import { ownStages, stepOf, within, written } from "./stages"
 /** What may be moved on the glass, and what follows in the sheet. */
 export function movesOf({ draft, change, habit, answer }: FieldsProps): PlanMoves {
   const step = stepOf(draft, habit)
-  const head = answer.gauge_target - answer.test_pressure
+  const head = answer.gauge_head ?? 0
   return {
     wanted: { step, does: "the wanted pressure, up and down", to: (pressure) => change({ ...draft, working_pressure: written(pressure, habit) }) },
     relief: { step, does: "where the relief valve is set", to: (pressure) => change({ ...draft, relief_set: written(pressure, habit) }) },

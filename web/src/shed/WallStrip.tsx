@@ -3,7 +3,7 @@ import type { Schema } from "../api/client"
 import { Pick, Text } from "../parts/Fields"
 import { Why } from "../parts/Lines"
 import { QuantityField } from "../parts/QuantityField"
-import { day, digits, show, type Habit } from "../parts/units"
+import { day, digits, show, unitOf, type Habit } from "../parts/units"
 import { useSize } from "../parts/useSize"
 import { readingsOf, type Part, type Reading, type Sheet } from "./draft"
 
@@ -121,6 +121,9 @@ function Rolled({ readings, shape, habit }: { readings: Reading[]; shape: Schema
             </text>
           ))}
           <line x1={left} x2={right} y1={top + height / 2} y2={top + height / 2} stroke="var(--water)" strokeDasharray="2 4" />
+          <text x={right - 6} y={top + height - 6} textAnchor="end" fontSize="12" fill="var(--quiet)">
+            in {unitOf("length", habit)}
+          </text>
           {placed.map((reading, i) => {
             const at = drawn[i]
             if (!at) return null

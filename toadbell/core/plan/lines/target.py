@@ -2,10 +2,11 @@
 
 from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer, StageAnswer
+from toadbell.core.bench.compliance import water_density
 from toadbell.core.lines import Line, line_of
 from toadbell.core.plan import bases
 from toadbell.core.plan.lines.content import pumped_line
-from toadbell.core.plan.working import TOLERANCE, Working
+from toadbell.core.plan.working import ROOM, TOLERANCE, Working
 
 
 def target_lines(w: Working, a: DeriveAnswer) -> list[Line]:
@@ -24,9 +25,17 @@ def target_lines(w: Working, a: DeriveAnswer) -> list[Line]:
         *line_of("target_band", "P_max", "1.05 × P_gauge", f"1.05 × {t}", TOLERANCE * w.target, "Pa", w.show(TOLERANCE * w.target),
                  "tolerance −0 / +5 %"),
         *_gauge_lines(w, a),
+        *line_of("gauge_head", "ΔP_head", "ρ g Δz", _head_numbers(w), a.gauge_head, "Pa", w.show(a.gauge_head or 0.0, 3),
+                 "the gauge hangs Δz below the highest point"),
         *(line for basis in a.bases for line in line_of(
             f"bases.{basis.id}", "P_t", *_rule(w, basis.id), basis.test_pressure, "Pa", w.show(basis.test_pressure or 0.0), basis.source)),
     ]  # fmt: skip
+
+
+def _head_numbers(w: Working) -> str:
+    density = water_density(w.sheet.water_temperature or ROOM)
+    below = w.head / density / units.GRAVITY
+    return f"ρ = {density:.5g} kg/m³, g = {units.GRAVITY:g} m/s², Δz = {w.long(below) if below else '0 mm'}"
 
 
 def _rule(w: Working, basis: str) -> tuple[str, str]:

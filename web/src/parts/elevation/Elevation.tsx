@@ -1,5 +1,5 @@
 import { useId, type ReactNode } from "react"
-import { show, type Habit } from "../units"
+import type { Habit } from "../units"
 import { Dimensions } from "./Dimensions"
 import { FOLDED, frameOf, type Frame, type Shape } from "./frame"
 import { Inside } from "./Inside"
@@ -133,10 +133,4 @@ function Loop({ x, y, scale, diameter, water }: { x: number; y: number; scale: n
       <path d={path} stroke={water ? "var(--water-soft)" : "var(--color-paper)"} strokeWidth={wide - 3} />
     </g>
   )
-}
-
-/** Air that stays, in words. */
-export function airInWords(shape: Shape, air: number | null | undefined, habit: Habit): string | null {
-  if (shape.level == null || air == null || air < 1e-6) return null
-  return air >= 1e-4 ? `${show(air, "volume", habit, 2)} of air stays` : `${show(air, "small", habit, 2)} of air stays`
 }
