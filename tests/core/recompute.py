@@ -40,11 +40,11 @@ def _si(given: str) -> float:
 
 def _sum_of_quantities(numbers: str) -> float | None:
     """“1.5 × 8.5 bar”, “12.75 bar + 0.039 bar”, “31.9 bar / 1.5” or a single quantity."""
-    parts = re.split(r" ([×+/]) ", numbers)
+    parts = re.split(r" ([×+−/]) ", numbers)
     try:
         value = _si(parts[0])
         for sign, given in zip(parts[1::2], parts[2::2], strict=True):
-            value = {"×": value * _si(given), "+": value + _si(given), "/": value / _si(given)}[sign]
+            value = {"×": value * _si(given), "+": value + _si(given), "−": value - _si(given), "/": value / _si(given)}[sign]
     except ValueError:
         return None
     except Exception:  # a word where a unit should be: a statement

@@ -44,6 +44,7 @@ VESSELS = {
             {"name": "drain", "for_test": "gauge", "place": {"on": "shell", "along": "400 mm", "round": "180 deg"}},
         ],
     },
+    "gauge above the top": {"gauge": {"range": "25 bar", "height_above_top": "1.2 m"}},
     "in psi": {"working_pressure": "120 psi", "water_temperature": "60 degF"},
     "under air": {"medium": "air", "basis": "tight"},
     "proved before": {"proven_before": "9 bar"},

@@ -69,7 +69,7 @@ function KeysOverlay({ onClose }: { onClose: () => void }) {
 /** The head of the workshop's rooms. */
 export function Head({ action }: { action?: React.ReactNode }) {
   return (
-    <header className="no-print flex min-h-[52px] items-center gap-2 border-b-[1.5px] border-ink px-3 sm:gap-6 sm:px-5">
+    <header className="no-print flex min-h-[52px] flex-wrap items-center gap-x-2 sm:flex-nowrap border-b-[1.5px] border-ink px-3 sm:gap-6 sm:px-5">
       <Link to="/" className="flex items-center gap-3 text-ink" aria-label="Toad Bell, the shed">
         <Toad />
         <span className="hidden font-display text-[21px] font-bold whitespace-nowrap sm:inline">Toad Bell</span>

@@ -74,7 +74,7 @@ export function Bases(props: FieldsProps) {
       )}
       <div className="flex items-start gap-4">
         <Why lines={answer.lines} figures={FIGURES} />
-        <button className="mt-1 text-[13px] text-water-ink underline decoration-dotted underline-offset-3" onClick={() => all.current?.showModal()}>
+        <button className="mt-1 shrink-0 text-[13px] text-water-ink underline decoration-dotted underline-offset-3" onClick={() => all.current?.showModal()}>
           all schools
         </button>
       </div>

@@ -20,7 +20,7 @@ def target_lines(w: Working, a: DeriveAnswer) -> list[Line]:
         *line_of("base_pressure", "P_b", base, w.show(w.base), w.base, "Pa", w.show(w.base), "the sheet"),
         *_ratio_lines(w, a),
         *line_of("gauge_target", "P_gauge", "P_t + ρ g (z_top − z_gauge)" if w.head else "P_t",
-                 f"{w.show(w.pressure)} + {w.show(w.head, 2)}" if w.head else w.show(w.pressure), w.target, "Pa", t,
+                 _with_head(w, w.pressure), w.target, "Pa", t,
                  "hydrostatics: the highest point must see P_t"),
         *line_of("target_band", "P_max", "1.05 × P_gauge", f"1.05 × {t}", TOLERANCE * w.target, "Pa", w.show(TOLERANCE * w.target),
                  "tolerance −0 / +5 %"),
@@ -30,6 +30,13 @@ def target_lines(w: Working, a: DeriveAnswer) -> list[Line]:
         *(line for basis in a.bases for line in line_of(
             f"bases.{basis.id}", "P_t", *_rule(w, basis.id), basis.test_pressure, "Pa", w.show(basis.test_pressure or 0.0), basis.source)),
     ]  # fmt: skip
+
+
+def _with_head(w: Working, pressure: float) -> str:
+    """A pressure (Pa) with what the gauge reads more or less for where it hangs."""
+    if not w.head:
+        return w.show(pressure)
+    return f"{w.show(pressure)} {'+' if w.head > 0 else '−'} {w.show(abs(w.head), 2)}"
 
 
 def _head_numbers(w: Working) -> str:
@@ -87,7 +94,7 @@ def _stage_rule(w: Working, stage: StageAnswer) -> tuple[str, str]:
         return "as set", w.show(stage.target, 5)
     if abs(stage.target - w.sheet.working_pressure - w.head) < 1.0:
         wanted = w.show(w.sheet.working_pressure)
-        return ("P_wanted + ρ g (z_top − z_gauge)", f"{wanted} + {w.show(w.head, 2)}") if w.head else ("P_wanted", wanted)
+        return ("P_wanted + ρ g (z_top − z_gauge)", _with_head(w, w.sheet.working_pressure)) if w.head else ("P_wanted", wanted)
     part = stage.target / w.target
     return f"{part:.3g} × P_gauge", f"{part:.3g} × {w.show(w.target, 5)}"
 
