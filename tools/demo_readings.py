@@ -10,6 +10,7 @@ from pathlib import Path
 
 from toadbell.core.bench import rig as simulated
 from toadbell.core.bench.compliance import content_of
+from toadbell.core.bench.rig_parts import Dial, Leak, Probe, Room, Source
 from toadbell.core.plan.derive import derive
 from toadbell.core.sheets import read_vessel_sheet
 
@@ -34,9 +35,9 @@ def write_readings(vessel: str, number: int, seed: int, drift_per_hour: float, l
     content = content_of(answer.volume, sheet.shell, sheet.trapped_air, sheet.water_temperature)
     step = sheet.gauge.readable or 1e4
     rig = simulated.rig_for(
-        content, answer.test_pressure, stroke=12e-6, pump_maximum=6e6, leak=leak, water=sheet.water_temperature,
-        room=sheet.water_temperature, room_drift=drift_per_hour / 3600, lag=5000.0, resolution=step, noise=step / 5,
-        thermometer=sheet.thermometer.resolution if sheet.thermometer else None, seed=seed,
+        content, answer.test_pressure, source=Source(12e-6, 6e6), leaks=(Leak(leak, answer.test_pressure),), water=sheet.water_temperature,
+        room=Room(sheet.water_temperature, drift_per_hour / 3600), gauge=Dial(step, step / 5),
+        probe=Probe(sheet.thermometer.resolution) if sheet.thermometer else None, seed=seed,
     )  # fmt: skip
     with (folder / f"trial-{number}.csv").open("w", newline="") as file:
         rows = csv.writer(file, lineterminator="\n")
@@ -62,11 +63,10 @@ def _course(rig: simulated.Rig, events: list[dict], target: float):  # type: ign
         elif event["kind"] == "shut-in":
             state = simulated.set_shut_off(state, True)
         elif event["kind"] in ("dumped", "released"):
-            state = simulated.dump(state)
+            state = simulated.dump(rig, state)
         elif event["kind"] == "strokes":
             wanted = next(e["data"]["pressure"] for e in events if e["kind"] == "stage-reached" and e["elapsed"] > event["elapsed"])
-            inside = rig.stiffness * wanted + rig.trapped_air * wanted / (wanted + 101_325)
-            state = dataclasses.replace(state, net=inside - rig.swelling * (state.temperature - rig.water))
+            state = dataclasses.replace(state, net=simulated.volume_at(rig, wanted, state.peak) - simulated.grown(rig, state))
 
 
 if __name__ == "__main__":

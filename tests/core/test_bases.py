@@ -252,7 +252,7 @@ def test_a_plan_that_contradicts_itself_is_refused(changes: dict, says: str) -> 
 def test_the_units_it_speaks_in_change_no_figure() -> None:
     sheet = read_vessel_sheet(receiver())
     metric, imperial = derive(sheet), derive(sheet, pressure_unit="psi", length_unit="in")
-    words = {"lines", "stops", "cautions", "bases", "offer"}  # what is offered is rounded down in the person's own unit
+    words = {"lines", "stops", "cautions", "bases", "offer", "guards"}  # what is offered is rounded down in the person's own unit
     assert metric.model_dump(exclude=words) == imperial.model_dump(exclude=words)
     values = [[line.value for line in plan.lines if line.figure != "offer"] for plan in (metric, imperial)]
     assert values[0] == values[1]
@@ -291,7 +291,7 @@ PLAIN = {
     "lines",
 }
 """Figures that are the sheet's own, a choice, or drawn from others."""
-NAMES = {"bases": "id", "openings": "name", "parts": "name", "end_forces": "name", "stand_offs": "effect"}
+NAMES = {"bases": "id", "openings": "name", "parts": "name", "end_forces": "name", "stand_offs": "effect", "guards": "code"}
 NOT_FIGURES = {"pause", "strokes_from_last", "factor", "time", "leak"}
 
 
@@ -316,7 +316,7 @@ def test_every_figure_has_its_line_and_every_line_its_figure() -> None:
     answer = derived(**FULL)
     renamed = {"ceiling.pressure": "ceiling", "allowable.pressure": "allowable"}
     figures = {renamed.get(name, name): value for name, value in known_figures(answer.model_dump()).items()}
-    figures = {re.sub(r"(bases\..*)\.test_pressure|(end_forces\..*)\.force|(.*stand_offs\..*)\.distance", lambda m: m[1] or m[2] or m[3], name): value
+    figures = {re.sub(r"(bases\..*)\.test_pressure|(end_forces\..*)\.force|(.*stand_offs\..*)\.distance|(guards\..*)\.limit", lambda m: m[1] or m[2] or m[3] or m[4], name): value
                for name, value in figures.items()}  # fmt: skip
     figures["target_band"] = answer.target_band[1]
     lines = {line.figure: line for line in answer.lines}

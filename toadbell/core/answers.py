@@ -7,6 +7,7 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
+from toadbell.core.bench.guard import Guard
 from toadbell.core.lines import Line
 
 
@@ -288,6 +289,7 @@ class DeriveAnswer(_Answer):
     end_forces: list[EndForce]
     pump: Pumping
     approach_pressure: float
+    guards: list[Guard] = []
     stages: list[StageAnswer]
     profile: list[ProfilePoint]
     hold: HoldAnswer

@@ -1,4 +1,5 @@
-"""The command line of the core: `toadbell derive SHEET.json`, `toadbell judge HOLD.csv --sheet HOLD.json`.
+"""The command line of the core: `toadbell derive SHEET.json`, `toadbell judge HOLD.csv --sheet HOLD.json`,
+`toadbell strokes RAISING.csv --sheet SHEET.json`.
 
 Exit 0 with an answer, 2 with one line on standard error that names the field.
 """
@@ -21,18 +22,20 @@ def main(arguments: list[str] | None = None) -> int:
     """Run a command; gives the exit code."""
     parser = argparse.ArgumentParser(prog="toadbell", description="Hydrostatic testing of small pressure vessels.")
     parser.add_argument("--version", action="version", version=f"toadbell {__version__}")
-    commands = parser.add_subparsers(dest="command", required=True, metavar="derive | judge")
+    commands = parser.add_subparsers(dest="command", required=True, metavar="derive | judge | strokes")
     derive_command = commands.add_parser("derive", help="work out a test from a vessel sheet")
     derive_command.add_argument("sheet", type=Path, metavar="SHEET.json")
     judge_command = commands.add_parser("judge", help="judge the log of a hold")
     judge_command.add_argument("log", type=Path, metavar="HOLD.csv")
     judge_command.add_argument("--sheet", type=Path, required=True, metavar="HOLD.json")
-    for command in (derive_command, judge_command):
+    strokes_command = commands.add_parser("strokes", help="tell air left in, compliance and yielding from a stroke log")
+    strokes_command.add_argument("log", type=Path, metavar="RAISING.csv")
+    strokes_command.add_argument("--sheet", type=Path, required=True, metavar="SHEET.json")
+    for command in (derive_command, judge_command, strokes_command):
         command.add_argument("--json", action="store_true", help="print the whole answer as JSON")
     options = parser.parse_args(arguments)
     try:
-        run = _derive if options.command == "derive" else _judge
-        print(run(options))
+        print({"derive": _derive, "judge": _judge, "strokes": _strokes}[options.command](options))
     except SheetError as problem:
         print(f"toadbell: {' '.join(str(problem).split())}", file=sys.stderr)
         return 2
@@ -56,6 +59,17 @@ def _judge(options: argparse.Namespace) -> str:
     sheet = read_hold_sheet(data)
     answer = judge(read_log(options.log), sheet, baseline_folder=options.sheet.parent)
     return as_json(answer) if options.json else _verdict_in_words(answer)
+
+
+def _strokes(options: argparse.Namespace) -> str:
+    from toadbell.core.bench.stroke_log import read_stroke_log
+    from toadbell.core.bench.strokes import judge_strokes
+
+    data = load(options.sheet)
+    sheet = read_vessel_sheet(data)
+    unit = written_unit(data.get("working_pressure"), "pressure", "bar")
+    answer = judge_strokes(read_stroke_log(options.log, sheet), sheet, unit)
+    return as_json(answer) if options.json else "\n".join([answer.says, *answer.settle_it])
 
 
 def written_unit(text: Any, kind: str, otherwise: str) -> str:

@@ -1,4 +1,4 @@
-"""A simulated rig: vessel, water, trapped air, leak, temperature, pump and gauge, by the physics of `compliance`.
+"""A simulated rig: vessel, water, air, wall, pump, valves, leaks, warmth and gauges, by the physics of `compliance`.
 
 It is advanced on demand from a stored state. Time runs on a grid of whole steps and every chance is drawn from the
 seed and the second it belongs to, so that the same seed gives the same run however often it is looked at.
@@ -6,59 +6,61 @@ Pressures Pa gauge, volumes m³, temperatures K, times s.
 """
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from toadbell.core.bench.compliance import AirContent, Content
+from toadbell.core.bench.rig_parts import Dial, Leak, Probe, Relief, Room, Source, Wall
 from toadbell.core.units import ATMOSPHERE
 
 STEP = 1.0
 COARSE_STEP = 60.0
 """Step of the grid when a long while is made up, as after a night with the lid shut, s."""
 LONG = 6 * 3600.0
-SECONDS_PER_STROKE = 2.0
+WALL_SHARE = 0.1
+"""How far the wall is from the water's temperature towards the room's."""
 
 
 @dataclass(frozen=True)
 class Rig:
-    """What the rig is made of; none of it changes during a run.
+    """A rig in all its parts.
 
-    stiffness      compliance of water and wall, m³/Pa
-    swelling       volume by which water outgrows the wall, m³/K
+    stiffness      compliance of water and wall while elastic, m³/Pa
+    swelling       volume by which the water outgrows the wall, m³/K, at the temperature it begins with
+    swelling_slope how that grows with the temperature, m³/K²
+    wall_swelling  volume by which the wall grows, m³/K
     trapped_air    m³ at atmosphere
-    stroke         m³
-    pump_maximum   Pa
-    leak           m³/s at `leak_at` (Pa), in proportion to the pressure
     water          temperature of the water at the start, K
-    room           temperature of the room at the start, K
-    room_drift     K/s
     lag            time in which the water follows the room, s
-    resolution     smallest step of the gauge, Pa
-    noise          of a reading, 1 σ, Pa
-    thermometer    smallest step of the thermometer, K; None without one
     """
 
     stiffness: float
     swelling: float
     trapped_air: float
-    stroke: float
-    pump_maximum: float
-    leak: float
-    leak_at: float
+    source: Source
+    gauge: Dial
     water: float
-    room: float
-    room_drift: float
-    lag: float
-    resolution: float
-    noise: float
-    thermometer: float | None
-    seed: int
+    room: Room
+    lag: float = 5000.0
+    swelling_slope: float = 0.0
+    wall_swelling: float = 0.0
+    wall: Wall = field(default_factory=Wall)
+    leaks: tuple[Leak, ...] = ()
+    relief: Relief | None = None
+    probe: Probe | None = None
+    seed: int = 1
 
 
 @dataclass(frozen=True)
 class RigState:
-    """Where the rig is. `net` is the volume pumped in and not lost; `to_go` are strokes still to be made."""
+    """Where the rig is. `net` is what was pumped in and not lost; `to_go` are strokes still to be made.
+
+    peak       highest pressure seen, Pa: beyond yield the wall does not come back from it
+    needle     where the sticking needle stands, Pa
+    tightened  how often each leak was tightened
+    pumped, leaked, relieved, let_out  volumes since the vent was shut, m³: pumped = net + leaked + relieved + let_out
+    """
 
     time: float = 0.0
     net: float = 0.0
@@ -67,33 +69,98 @@ class RigState:
     to_go: int = 0
     shut_in: bool = False
     open_to_air: bool = True
+    peak: float = 0.0
+    needle: float = 0.0
+    lifted: bool = False
+    burst: bool = False
+    tightened: tuple[int, ...] = ()
+    pumped: float = 0.0
+    leaked: float = 0.0
+    relieved: float = 0.0
+    let_out: float = 0.0
 
 
-def rig_for(content: Content | AirContent, pressure: float, **particulars: float | int | None) -> Rig:
-    """A rig for a vessel, under water or under air: stiffness and swelling at half the test pressure (Pa), the rest as given."""
+def rig_for(content: Content | AirContent, pressure: float, **parts: object) -> Rig:
+    """A rig for a vessel, under water or under air: stiffness and swelling at half the test pressure (Pa), its parts as given."""
+    half, slope, wall = pressure / 2, 0.0, 0.0
+    if isinstance(content, Content):
+        slope = (content.swelling(half, content.temperature + 1) - content.swelling(half, content.temperature - 1)) / 2
+        wall = 3 * content.expansion * content.volume
     return Rig(
-        stiffness=content.stiff_part(pressure / 2),
-        swelling=content.swelling(pressure / 2),
+        stiffness=content.stiff_part(half),
+        swelling=content.swelling(half),
+        swelling_slope=slope,
+        wall_swelling=wall,
         trapped_air=content.trapped_air,
-        leak_at=pressure,
-        **particulars,  # type: ignore[arg-type]
+        **parts,  # type: ignore[arg-type]
     )
 
 
 def at_start(rig: Rig) -> RigState:
     """Full of water, vent open."""
-    return RigState(temperature=rig.water)
+    return RigState(temperature=rig.water, tightened=(0,) * len(rig.leaks))
+
+
+# -- the state of it ---------------------------------------------------------------------------------------------------
+
+
+def grown(rig: Rig, state: RigState) -> float:
+    """Volume by which the water outgrew the wall since the start, m³. The wall is a little nearer to the room than the water."""
+    warmed = state.temperature - rig.water
+    wall_ahead = WALL_SHARE * (room_at(rig, state.time) - state.temperature)
+    return rig.swelling * warmed + rig.swelling_slope * warmed**2 / 2 - rig.wall_swelling * wall_ahead
+
+
+def room_at(rig: Rig, time: float) -> float:
+    """Temperature of the room, K."""
+    room = rig.room
+    return room.temperature + room.drift * time + room.swing * math.sin(2 * math.pi * time / room.period)
+
+
+def yielded(rig: Rig, peak: float) -> float:
+    """Volume by which the wall has grown for good after a highest pressure of `peak` (Pa), m³."""
+    at = rig.wall.yields_at
+    return 0.0 if at is None or peak <= at else rig.stiffness * rig.wall.softening * (peak - at) ** 2 / (2 * at)
+
+
+def volume_at(rig: Rig, pressure: float, peak: float) -> float:
+    """What has to be in to stand at a pressure after a peak (both Pa), m³; the warmth's part counts as in."""
+    air = rig.trapped_air * pressure / (ATMOSPHERE + pressure)
+    return rig.stiffness * pressure + air + yielded(rig, max(peak, pressure))
 
 
 def pressure(rig: Rig, state: RigState) -> float:
-    """True pressure, Pa: the root of S P + V_a P/(P_atm + P) = what is in, with what the warmth adds."""
+    """True pressure, Pa: the one at which water, wall and air take up what is in, with what the warmth adds."""
     if state.open_to_air:
         return 0.0
-    inside = state.net + rig.swelling * (state.temperature - rig.water)
+    inside = state.net + grown(rig, state)
+    elastic = _elastic_pressure(rig, inside - yielded(rig, state.peak))
+    if rig.wall.yields_at is None or elastic <= max(state.peak, rig.wall.yields_at):
+        return elastic
+    low, high = max(state.peak, rig.wall.yields_at), elastic
+    for _ in range(60):
+        middle = (low + high) / 2
+        low, high = (middle, high) if volume_at(rig, middle, middle) < inside else (low, middle)
+    return (low + high) / 2
+
+
+def _elastic_pressure(rig: Rig, inside: float) -> float:
+    """The root of S P + V_a P/(P_atm + P) = inside."""
     if inside <= 0:
         return 0.0
     S, b = rig.stiffness, rig.stiffness * ATMOSPHERE + rig.trapped_air - inside
     return (-b + math.sqrt(b * b + 4 * S * inside * ATMOSPHERE)) / (2 * S)
+
+
+def flows(rig: Rig, state: RigState) -> list[float]:
+    """What runs out of each leak now, m³/s."""
+    now = pressure(rig, state)
+    return [
+        0.0 if leak.on_the_hose and state.shut_in else leak.flow(now, state.tightened[i]) for i, leak in enumerate(rig.leaks)
+    ]  # fmt: skip
+
+
+# -- time --------------------------------------------------------------------------------------------------------------
 
 
 def advance(rig: Rig, state: RigState, until: float) -> RigState:
@@ -110,29 +177,81 @@ def _march(rig: Rig, state: RigState, until: float, step: float) -> RigState:
 
 
 def _step(rig: Rig, state: RigState, step: float) -> RigState:
-    room = rig.room + rig.room_drift * state.time
-    temperature = state.temperature + (room - state.temperature) * -math.expm1(-step / rig.lag)
-    now = pressure(rig, state)
-    net = state.net - rig.leak * now / rig.leak_at * step
-    strokes, to_go = state.strokes, state.to_go
-    if to_go and state.time % SECONDS_PER_STROKE < step:
-        made = min(to_go, max(1, int(step / SECONDS_PER_STROKE)))
-        strokes, to_go = strokes + made, to_go - made
-        if not state.open_to_air and not state.shut_in and now < rig.pump_maximum:
-            net += made * rig.stroke
+    """One step of the grid: warmth, leaks and valves, strokes; then the needle."""
+    temperature = state.temperature + (room_at(rig, state.time) - state.temperature) * -math.expm1(-step / rig.lag)
+    before = pressure(rig, state)
+    made = min(state.to_go, max(0, _strokes_by(rig, state.time + step) - _strokes_by(rig, state.time))) if state.to_go else 0
     if state.open_to_air:
-        net = -rig.swelling * (temperature - rig.water)
-    return replace(state, time=state.time + step, net=net, temperature=temperature, strokes=strokes, to_go=to_go)
+        still = replace(
+            state, time=state.time + step, temperature=temperature, strokes=state.strokes + made, to_go=state.to_go - made, needle=0.0
+        )
+        return replace(still, net=-grown(rig, still))
+    leaked = min(sum(flows(rig, state)) * step, max(0.0, volume_at(rig, before, state.peak)))
+    if not state.shut_in:
+        leaked += rig.source.back_leak * before * step
+    delivered = _delivered(rig, state, before, made)
+    state = replace(
+        state, time=state.time + step, temperature=temperature, net=state.net + delivered - leaked, strokes=state.strokes + made,
+        to_go=state.to_go - made, pumped=state.pumped + delivered, leaked=state.leaked + leaked,
+    )  # fmt: skip
+    return _settle(rig, _relieve(rig, state, step))
+
+
+def _strokes_by(rig: Rig, time: float) -> int:
+    """Strokes that a pump which never rests would have made by then."""
+    return math.floor(time * rig.source.per_second + 1e-9)
+
+
+def _delivered(rig: Rig, state: RigState, now: float, made: int) -> float:
+    """What so many strokes bring into the vessel, m³: none past the shut-off, none above the source's maximum."""
+    if not made or state.shut_in:
+        return 0.0
+    source = rig.source
+    scatter = sum(_chance(rig, state.strokes + n, 2) for n in range(made)) * source.scatter if source.scatter else 0.0
+    wanted = max(0.0, (made + scatter) * source.stroke)
+    if source.kind == "air-over-water":
+        wanted *= max(0.0, 1 - now / source.maximum)
+    room = volume_at(rig, source.maximum, state.peak) - volume_at(rig, now, state.peak)
+    return min(wanted, max(0.0, room))
+
+
+def _relieve(rig: Rig, state: RigState, step: float) -> RigState:
+    """The relief valve: it lifts, lets out what it can, and is shut again below its reseating pressure."""
+    if rig.relief is None:
+        return state
+    now = pressure(rig, state)
+    lifted = now >= rig.relief.lifts_at or (state.lifted and now > rig.relief.reseats_at)
+    if not lifted:
+        return replace(state, lifted=False)
+    down_to = volume_at(rig, now, state.peak) - volume_at(rig, rig.relief.reseats_at, state.peak)
+    out = min(rig.relief.capacity * (now - rig.relief.reseats_at) * step, down_to)
+    return replace(state, net=state.net - out, relieved=state.relieved + out, lifted=True)
+
+
+def _settle(rig: Rig, state: RigState) -> RigState:
+    """Peak, needle, and whether it burst."""
+    now = pressure(rig, state)
+    state = replace(state, peak=max(state.peak, now), needle=_needle(rig, state, now))
+    if rig.wall.bursts_at is not None and now >= rig.wall.bursts_at:
+        return replace(dump(rig, state), burst=True)
+    return state
+
+
+def _needle(rig: Rig, state: RigState, now: float) -> float:
+    return min(max(state.needle, now - rig.gauge.sticking), now + rig.gauge.sticking)
+
+
+# -- hands -------------------------------------------------------------------------------------------------------------
 
 
 def pump(state: RigState, strokes: int) -> RigState:
-    """Make so many strokes from now on, one every two seconds; 0 stops the pump."""
+    """Make so many strokes from now on, in the pump's time; 0 stops it."""
     return replace(state, to_go=state.to_go + strokes if strokes else 0)
 
 
 def close_vent(state: RigState) -> RigState:
-    """Shut the vent: from now on pumping raises the pressure."""
-    return replace(state, open_to_air=False)
+    """Shut the vent: from now on pumping raises the pressure. A burst vessel stays open."""
+    return replace(state, open_to_air=state.burst, pumped=state.net, leaked=0.0, relieved=0.0, let_out=0.0)
 
 
 def set_shut_off(state: RigState, shut: bool) -> RigState:
@@ -140,32 +259,51 @@ def set_shut_off(state: RigState, shut: bool) -> RigState:
     return replace(state, shut_in=shut, to_go=0 if shut else state.to_go)
 
 
-def dump(state: RigState) -> RigState:
+def dump(rig: Rig, state: RigState) -> RigState:
     """Let everything go: vent and dump open, pump still."""
-    return replace(state, net=0.0, to_go=0, shut_in=False, open_to_air=True)
+    return replace(_let_out(state, -grown(rig, state)), shut_in=False, open_to_air=True)
 
 
 def bleed_to(rig: Rig, state: RigState, target: float) -> RigState:
-    """Let water out until the pressure has come down to the target, Pa."""
+    """Let water out until the pressure has come down to the target, Pa; the vent stays shut, also at zero."""
     if pressure(rig, state) <= target:
         return state
-    inside = rig.stiffness * target + rig.trapped_air * target / (ATMOSPHERE + target)
-    return replace(state, net=inside - rig.swelling * (state.temperature - rig.water), to_go=0, shut_in=False)
+    return replace(_let_out(state, volume_at(rig, target, state.peak) - grown(rig, state)), shut_in=False)
+
+
+def _let_out(state: RigState, left: float) -> RigState:
+    return replace(state, net=left, let_out=state.let_out + state.net - left, to_go=0)
+
+
+def tighten(state: RigState, which: int) -> RigState:
+    """Tighten the joint at a leak, by its place in the rig's list."""
+    turns = list(state.tightened)
+    turns[which] += 1
+    return replace(state, tightened=tuple(turns))
+
+
+# -- eyes --------------------------------------------------------------------------------------------------------------
 
 
 def read_gauge(rig: Rig, state: RigState) -> float:
-    """What the gauge shows, Pa: the truth with noise, to the nearest step."""
-    shaken = pressure(rig, state) + (0.0 if state.open_to_air else _chance(rig, state, 1) * rig.noise)
-    return max(0.0, round(shaken / rig.resolution) * rig.resolution)
+    """What the gauge shows, Pa: the needle with its bias and noise, to the nearest step."""
+    gauge = rig.gauge
+    if state.open_to_air:
+        return 0.0
+    shown = (
+        _needle(rig, state, pressure(rig, state)) + gauge.bias + (_chance(rig, int(state.time), 1) * gauge.noise if gauge.noise else 0.0)
+    )
+    return max(0.0, round(shown / gauge.resolution) * gauge.resolution)
 
 
 def read_thermometer(rig: Rig, state: RigState) -> float | None:
     """What the thermometer shows, K; None without one."""
-    if rig.thermometer is None:
+    probe = rig.probe
+    if probe is None:
         return None
-    celsius = round((state.temperature - 273.15) / rig.thermometer) * rig.thermometer
-    return celsius + 273.15
+    there = state.temperature + probe.on_the_wall * (room_at(rig, state.time) - state.temperature) + probe.bias
+    return round((there - 273.15) / probe.resolution) * probe.resolution + 273.15
 
 
-def _chance(rig: Rig, state: RigState, what: int) -> float:
-    return float(np.random.default_rng([rig.seed, int(state.time), what]).standard_normal())
+def _chance(rig: Rig, number: int, what: int) -> float:
+    return float(np.random.default_rng([rig.seed, number, what]).standard_normal())

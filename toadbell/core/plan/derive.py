@@ -16,6 +16,7 @@ from toadbell.core.answers import (
     Water,
 )
 from toadbell.core.bench.compliance import AirContent, Content, content_of, water_density
+from toadbell.core.bench.guard import guards_of
 from toadbell.core.plan import bases, detect, energy, kit, prepare, stages
 from toadbell.core.plan.cautions import cautions
 from toadbell.core.plan.ceiling import allowable, ceiling
@@ -63,7 +64,7 @@ def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "m
         volume=volume, hold=sheet.hold.minimum if sheet.hold else rule.hold, vent=vent, wear=wear_of(sheet), content=content, wet=wet, factor=factor,
         pressure_unit=pressure_unit, length_unit=length_unit,
     )  # fmt: skip
-    hold = _hold(w, rule)
+    hold, stored = _hold(w, rule), _energies(sheet, volume, wet, pressure)
 
     answer = DeriveAnswer(
         kind=sheet.kind,
@@ -99,10 +100,11 @@ def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "m
         compliance=None if content is None else content.compliance(pressure),
         pressure_per_kelvin=None if content is None else content.pressure_per_kelvin(pressure),
         warming_to_ceiling=w.warming_to_ceiling,
-        energy=_energies(sheet, volume, wet, pressure),
+        energy=stored,
         end_forces=_end_forces(sheet, pressure),
         pump=_pumping(content, pressure, stroke),
         approach_pressure=approach,
+        guards=guards_of(target, target * TOLERANCE, top.pressure if top.known else None, *_watched(sheet, volume, stored), show=w.show),
         stages=plan,
         profile=stages.course(plan, hold.minimum, hold.look_pressure),
         hold=hold,
@@ -111,6 +113,11 @@ def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "m
         lines=[],
     )
     return answer.model_copy(update={"lines": lines_of(w, answer)})
+
+
+def _watched(sheet: VesselSheet, volume: float | None, stored: Energies) -> tuple[float | None, float | None]:
+    """Volume (m³) whose strokes can be watched, and the energy stored at the test, J."""
+    return (None, None) if sheet.medium == "air" else (volume, stored.water)
 
 
 def _approach(sheet: VesselSheet, pressure: float) -> float:

@@ -3,6 +3,7 @@
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.lines import Line
 from toadbell.core.plan.lines.content import content_lines
+from toadbell.core.plan.lines.guards import guard_lines
 from toadbell.core.plan.lines.hold import hold_lines
 from toadbell.core.plan.lines.limits import limit_lines
 from toadbell.core.plan.lines.target import stage_lines, target_lines
@@ -16,5 +17,6 @@ def lines_of(w: Working, answer: DeriveAnswer) -> list[Line]:
         *limit_lines(w, answer),
         *content_lines(w, answer),
         *hold_lines(w, answer),
+        *guard_lines(w, answer),
         *stage_lines(w, answer),
     ]

@@ -1,0 +1,102 @@
+"""What a simulated rig is made of; none of it changes during a run. Pressures Pa gauge, volumes m³, temperatures K, times s."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+
+@dataclass(frozen=True)
+class Wall:
+    """How the wall gives beyond its elastic range.
+
+    yields_at   pressure at which the first of it yields, Pa; None: never
+    softening   the wall's compliance grows by so many times that of water and wall for each part of `yields_at` above it
+    bursts_at   Pa; None: never
+    """
+
+    yields_at: float | None = None
+    softening: float = 5.0
+    bursts_at: float | None = None
+
+
+@dataclass(frozen=True)
+class Source:
+    """Where the pressure comes from.
+
+    kind        "hand": a stroke at a time up to `maximum`; "washer": many a second, its bypass opens at `maximum`;
+                "air-over-water": flows in proportion to what is missing to `maximum`
+    stroke      m³
+    maximum     Pa
+    per_second  strokes in a second
+    scatter     how much one stroke differs from another, 1 σ, as a part of it
+    back_leak   through its valves while the shut-off is open, m³/s per Pa
+    """
+
+    stroke: float
+    maximum: float
+    kind: Literal["hand", "washer", "air-over-water"] = "hand"
+    per_second: float = 0.5
+    scatter: float = 0.0
+    back_leak: float = 0.0
+
+
+@dataclass(frozen=True)
+class Relief:
+    """A relief valve on the rig: Pa at which it lifts and at which it is shut again; m³/s it lets out per Pa above that."""
+
+    lifts_at: float
+    reseats_at: float
+    capacity: float = 1e-9
+
+
+@dataclass(frozen=True)
+class Leak:
+    """A leak: m³/s at the pressure `at` (Pa), growing with a power of the pressure, none below `opens_at`.
+
+    owner       "boundary" or "rig"
+    eased       what one tightening leaves of it: 0 cures it, 1 does nothing
+    on_the_hose beyond the shut-off valve: shut in, it no longer empties the vessel
+    """
+
+    rate: float
+    at: float
+    owner: Literal["boundary", "rig"] = "boundary"
+    where: str = "a seam"
+    power: float = 1.0
+    opens_at: float = 0.0
+    eased: float = 1.0
+    on_the_hose: bool = False
+
+    def flow(self, pressure: float, tightened: int) -> float:
+        """What runs out at a pressure (Pa) after so many tightenings, m³/s."""
+        if pressure <= self.opens_at or pressure <= 0:
+            return 0.0
+        return float(self.rate * (pressure / self.at) ** self.power * self.eased**tightened)
+
+
+@dataclass(frozen=True)
+class Dial:
+    """A gauge. resolution Pa; noise of a reading, 1 σ, Pa; sticking: how far the needle stays behind, Pa; bias: its class error, Pa."""
+
+    resolution: float
+    noise: float = 0.0
+    sticking: float = 0.0
+    bias: float = 0.0
+
+
+@dataclass(frozen=True)
+class Probe:
+    """A thermometer. resolution and bias K; on_the_wall: how far it sits from the water towards the room, 0 to 1."""
+
+    resolution: float
+    bias: float = 0.0
+    on_the_wall: float = 0.0
+
+
+@dataclass(frozen=True)
+class Room:
+    """The air of the room: K at the start, drift K/s, and a swing of so many K over a period, s."""
+
+    temperature: float
+    drift: float = 0.0
+    swing: float = 0.0
+    period: float = 86_400.0

@@ -1,0 +1,109 @@
+"""Situations for the simulated rig: the rig that fits a plan, with what is wrong with it.
+
+Leaks m³/s, volumes m³, pressures Pa gauge, temperatures K, drifts K/s.
+"""
+
+from dataclasses import dataclass
+from typing import Literal
+
+from toadbell.core.answers import DeriveAnswer
+from toadbell.core.bench import rig as simulated
+from toadbell.core.bench.compliance import AirContent, content_of
+from toadbell.core.bench.rig_parts import Dial, Leak, Probe, Relief, Room, Source, Wall
+from toadbell.core.plan.derive import trapped_air
+from toadbell.core.sheets import SheetError, VesselSheet
+from toadbell.core.vessel.openings import vent_of
+
+ROOM = 293.15
+DRIP = 0.05e-6 / 60
+"""A leak is seen on looking from about a drop a minute, m³/s."""
+DROPS = 20 / 1e-6
+"""Drops in a cubic metre."""
+
+
+@dataclass(frozen=True)
+class Situation:
+    """What is to be met on the simulated rig.
+
+    leak       at the test pressure, m³/s, of the vessel's own boundary or of the rig; `eased` is what a tightening leaves of it
+    air        left in, m³; None for as much as the plan reckons with
+    drift      of the room, K/s
+    washer     a washer in place of the plan's pump: its maximum, Pa; without a bypass it makes many strokes a second
+    yields_at, bursts_at  of the wall, Pa
+    relief_at  a relief valve on the rig lifts at, Pa
+    sticking   of the dial's needle, Pa
+    """
+
+    leak: float = 0.0
+    owner: Literal["boundary", "rig"] = "boundary"
+    where: str = "the lower seam"
+    eased: float = 1.0
+    air: float | None = None
+    drift: float = 0.0
+    washer: float | None = None
+    yields_at: float | None = None
+    bursts_at: float | None = None
+    relief_at: float | None = None
+    sticking: float = 0.0
+    seed: int = 1
+
+
+def rig_from(sheet: VesselSheet, answer: DeriveAnswer, situation: Situation) -> simulated.Rig:
+    """The simulated rig of a plan: its vessel, pump, gauge and thermometer, in the given situation.
+
+    Raises SheetError where the vessel's volume is not known.
+    """
+    if answer.volume is None:
+        raise SheetError("the simulated rig needs the vessel's volume: give its length, or the volume itself", "volume")
+    water = sheet.water_temperature or ROOM
+    step = (sheet.gauge.readable if sheet.gauge else None) or answer.test_pressure / 200
+    air = trapped_air(sheet, vent_of(sheet)) if situation.air is None else situation.air
+    content = AirContent(answer.volume, water) if sheet.medium == "air" else content_of(answer.volume, sheet.shell, air, water)
+    leaks = [Leak(situation.leak, answer.test_pressure, situation.owner, situation.where, eased=situation.eased)] if situation.leak else []
+    relief = None if situation.relief_at is None else Relief(situation.relief_at, 0.95 * situation.relief_at)
+    return simulated.rig_for(
+        content,
+        answer.test_pressure,
+        source=_source(sheet, situation),
+        gauge=Dial(step, step / 5, situation.sticking),
+        probe=Probe(sheet.thermometer.resolution) if sheet.thermometer else None,
+        water=water,
+        room=Room(water, situation.drift),
+        wall=Wall(situation.yields_at, bursts_at=situation.bursts_at),
+        leaks=tuple(leaks),
+        relief=relief,
+        seed=situation.seed,
+    )
+
+
+def _source(sheet: VesselSheet, situation: Situation) -> Source:
+    stroke = (sheet.pump.stroke if sheet.pump else None) or 12e-6
+    if situation.washer is not None:
+        return Source(max(stroke, 10e-6), situation.washer, "washer", per_second=4.0)
+    return Source(stroke, (sheet.pump.maximum if sheet.pump else None) or 6e6, scatter=0.01)
+
+
+@dataclass(frozen=True)
+class Sight:
+    """What somebody sees who looks at the rig: which leak, whose, where, and how it shows; drops a minute."""
+
+    number: int
+    owner: str
+    where: str
+    how: str
+    drops: float
+
+
+def look(rig: simulated.Rig, state: simulated.RigState) -> list[Sight]:
+    """The leaks that can be seen now, in the words for how a leak shows."""
+    found = []
+    for number, (leak, flow) in enumerate(zip(rig.leaks, simulated.flows(rig, state), strict=True)):
+        if flow >= DRIP / 5:
+            found.append(Sight(number, leak.owner, leak.where, shows_as(flow), flow * DROPS * 60))
+    return found
+
+
+def shows_as(flow: float) -> str:
+    """How a leak of so many m³/s shows on dry metal: damp, weep, drip or stream."""
+    drops = flow * DROPS * 60
+    return next(word for most, word in ((1, "damp"), (5, "weep"), (300, "drip"), (float("inf"), "stream")) if drops < most)
