@@ -1,5 +1,6 @@
 """A workshop to call over its API, and a trial brought to any state by the same calls a browser makes."""
 
+import datetime
 import json
 import uuid
 from dataclasses import dataclass
@@ -9,6 +10,7 @@ import pytest
 from django.test import Client
 
 from tests.core.sheets import RECEIVER
+from toadbell.trials.models import Trial
 
 VESSEL = {key: RECEIVER[key] for key in ("kind", "working_pressure", "plate_pressure", "shell", "ends")}
 KIT = {
@@ -80,6 +82,28 @@ class Workshop:
             self.read(trial, f"{stage['target'] / 1e5 + 0.02:.3f} bar", "16.0")
             bench = self.step(trial, "stage-reached")
         return bench
+
+
+def rewind(trial: str, seconds: float) -> None:
+    """Let so much of the wall's time have gone by since the run began."""
+    found = Trial.objects.get(pk=trial)
+    assert found.wall_anchor is not None
+    found.wall_anchor -= datetime.timedelta(seconds=seconds)
+    found.save(update_fields=["wall_anchor"])
+
+
+def pump_up(workshop: Workshop, trial: str) -> None:
+    """Pump the simulated rig up through all stages, a stroke at a time; its clock goes as the wall's does."""
+    for stage in workshop.step(trial, "vent-shut")["answer"]["stages"]:
+        bench = workshop.get(f"/trials/{trial}/bench")
+        while bench["latest"] is None or bench["latest"]["pressure"] < stage["target"]:
+            workshop.post(f"/trials/{trial}/rig", {"action": "pump", "strokes": 1})
+            rewind(trial, 4)
+            bench = workshop.get(f"/trials/{trial}/bench")
+        workshop.step(trial, "stage-reached")
+
+
+FINE_PUMP = {"pump": {"stroke": "2 mL", "maximum": "40 bar"}, "pause": "1 s"}
 
 
 @pytest.fixture

@@ -7,11 +7,10 @@ from pathlib import Path
 
 import pytest
 
-from tests.server.conftest import Workshop
-from tests.server.test_bench import on_rig, rewind
+from tests.server.conftest import FINE_PUMP, Workshop, pump_up, rewind
 from toadbell.core.cli import main
 from toadbell.core.sheets import read_hold_sheet
-from toadbell.trials.judge import hold_sheet
+from toadbell.trials.hold import hold_sheet
 from toadbell.trials.models import Decision, State, Trial, Verdict
 
 
@@ -22,7 +21,7 @@ def held(workshop: Workshop, drop: float = 0.0, to: int = 5, minutes: int = 30, 
     shut_in = workshop.step(trial, "shut-in")
     began = datetime.datetime.fromisoformat(shut_in["since"])
     rewind(trial, 60 * minutes)
-    top = shut_in["shut_in_pressure"] / 1e5
+    top = shut_in["hold"]["shut_in"] / 1e5
     readings = [
         {
             "id": str(uuid.uuid5(uuid.UUID(trial), str(minute))),
@@ -139,9 +138,12 @@ def test_a_run_that_passed_the_ceiling_is_suspect(workshop: Workshop) -> None:
     trial = workshop.ready()
     workshop.raised(trial)
     workshop.read(trial, "40 bar")
+    guard = workshop.get(f"/trials/{trial}/bench")["guards"][0]["id"]
+    workshop.step(trial, "guard-answered", guard=guard, reason="let down again at once")
+    workshop.read(trial, "12.8 bar")
     workshop.step(trial, "shut-in")
     rewind(trial, 1900)
-    workshop.read(trial, "40 bar")
+    workshop.read(trial, "12.8 bar")
     workshop.step(trial, "hold-ended")
     assert workshop.post(f"/trials/{trial}/judge")["advice"]["answer"] == "not proven"
 
@@ -186,20 +188,11 @@ def test_the_record_holds_the_plan_the_run_the_hold_and_the_decision(workshop: W
 
 
 def test_a_leak_on_the_simulated_rig_is_found_by_the_judge(workshop: Workshop) -> None:
-    trial = on_rig(workshop, leak="60 mL/h", speed=600)
-    workshop.step(trial, "vent-shut")
-    for _ in range(5):
-        stage = workshop.get(f"/trials/{trial}/bench")
-        target = stage["answer"]["stages"][stage["reached"]]["target"]
-        for _ in range(30):
-            if stage["latest"] and stage["latest"]["pressure"] >= target:
-                break
-            workshop.post(f"/trials/{trial}/rig", {"action": "pump", "strokes": 1})
-            rewind(trial, 0.05)
-            stage = workshop.get(f"/trials/{trial}/bench")
-        workshop.step(trial, "stage-reached")
+    trial = workshop.ready(**FINE_PUMP)
+    workshop.post(f"/trials/{trial}/start", {"source": "rig", "leak": "60 mL/h"})
+    pump_up(workshop, trial)
     workshop.step(trial, "shut-in")
-    rewind(trial, 4)
+    rewind(trial, 1900)
     workshop.step(trial, "hold-ended")
     verdict = workshop.post(f"/trials/{trial}/judge")["verdict"]
     assert verdict["verdict"] == "leaking"

@@ -19,6 +19,8 @@ from toadbell.shed.models import Units
 from toadbell.site import errors
 from toadbell.trials.api import router as trials
 from toadbell.trials.bench_api import router as bench
+from toadbell.trials.bench_files_api import router as bench_files
+from toadbell.trials.device_api import router as devices
 from toadbell.trials.judge_api import router as judge
 
 api = NinjaAPI(title="Toad Bell", version=toadbell.__version__, auth=django_auth, docs_url=None)
@@ -27,6 +29,8 @@ api.add_router("", shed, tags=["shed"])
 api.add_router("", kit, tags=["kit"])
 api.add_router("", trials, tags=["plan"])
 api.add_router("", bench, tags=["bench"])
+api.add_router("", bench_files, tags=["bench"])
+api.add_router("", devices, tags=["devices"])
 api.add_router("", judge, tags=["judge"])
 api.add_router("", records, tags=["records"])
 

@@ -2,7 +2,7 @@
 
 import logging
 
-from django.core.exceptions import ObjectDoesNotExist
+from django.core.exceptions import ObjectDoesNotExist, RequestDataTooBig
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
@@ -10,6 +10,7 @@ from ninja.errors import AuthenticationError, HttpError, ValidationError
 from toadbell.core.sheets import SheetError
 from toadbell.core.units import QuantityError
 from toadbell.shed.errors import NotNow, Stale
+from toadbell.site.middleware import DEVICES
 
 _log = logging.getLogger("django")
 
@@ -55,7 +56,16 @@ def register(api: NinjaAPI) -> None:
 
     @api.exception_handler(AuthenticationError)
     def _stranger(request: HttpRequest, problem: AuthenticationError) -> HttpResponse:
+        if request.path == DEVICES:
+            return answer(
+                "This token is not known here, or was taken away. Make a new one at the bench, and send it as “Authorization: Bearer tb_…”.",
+                401,
+            )
         return answer("You are not signed in here. Open Toad Bell on the machine it runs on.", 401)
+
+    @api.exception_handler(RequestDataTooBig)
+    def _too_big(request: HttpRequest, problem: RequestDataTooBig) -> HttpResponse:
+        return answer("That is too much at a time: 10 MB at the most. Send it in smaller parts, the oldest first.", 413)
 
     @api.exception_handler(HttpError)
     def _plain(request: HttpRequest, problem: HttpError) -> HttpResponse:

@@ -1,11 +1,5 @@
 """From a run to a verdict and a decision."""
 
-import csv
-import datetime
-import io
-from typing import Any
-
-import numpy as np
 from django.db import transaction
 from django.utils import timezone
 
@@ -13,77 +7,13 @@ import toadbell
 from toadbell.core import units
 from toadbell.core.answers import FitnessAnswer, JudgeAnswer
 from toadbell.core.judge import fitness as fit
-from toadbell.core.judge.hold import Judged, judge_with_points
-from toadbell.core.judge.log import Log
-from toadbell.core.plan.derive import trapped_air
-from toadbell.core.sheets import read_hold_sheet
-from toadbell.core.vessel.openings import vent_of
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
-from toadbell.trials.bench import reading_error
-from toadbell.trials.models import Decision, Reading, State, Trial, Verdict
-from toadbell.trials.readings import plan_of
-
-
-def hold_sheet(trial: Trial) -> dict[str, Any]:
-    """The open-format sheet that `toadbell judge` reads for this trial's hold."""
-    plan, (whole, answer) = trial.frozen_sheet, plan_of(trial)
-    sheet = {key: plan[key] for key in ("water_temperature", "shell", "gauge", "thermometer", "acceptance") if plan.get(key)}
-    sheet["medium"] = whole.medium
-    sheet["volume"] = f"{(answer.volume or 0) * 1000:.6g} L"
-    sheet["test_pressure"] = f"{answer.test_pressure / 1e5:.6g} bar"
-    air = trapped_air(whole, vent_of(whole))
-    if air:
-        sheet["trapped_air"] = plan.get("trapped_air") or f"{air * 1e6:.6g} mL"
-    return sheet
-
-
-def hold_span(trial: Trial) -> tuple[datetime.datetime, datetime.datetime] | None:
-    """From shut-in to the end of the hold (or now, while it runs); None where there was no hold."""
-    events = {event.kind: event for event in trial.effective_events()}
-    if "shut-in" not in events:
-        return None
-    end = events.get("hold-ended") or events.get("dumped")
-    return events["shut-in"].at, end.at if end else trial.now()
-
-
-def hold_readings(trial: Trial) -> list[Reading]:
-    """The readings of the hold; the one that was shut in on opens it."""
-    span = hold_span(trial)
-    if span is None:
-        return []
-    inside = list(trial.readings.filter(at__gte=span[0], at__lte=span[1]).order_by("at"))
-    before = trial.readings.filter(at__lt=span[0], at__gte=span[0] - datetime.timedelta(seconds=60)).order_by("-at").first()
-    return [before, *inside] if before and len(inside) < 30 else inside
-
-
-def hold_log(readings: list[Reading]) -> Log:
-    """Readings as the judge takes them."""
-    if len(readings) < 2:
-        raise NotNow("A hold needs two readings at the least: one at shut-in and one at its end.")
-    start = readings[0].at
-    temperatures = np.array([np.nan if r.temperature is None else r.temperature for r in readings])
-    return Log(
-        np.array([(r.at - start).total_seconds() for r in readings]),
-        np.array([r.pressure for r in readings]),
-        temperatures if np.isfinite(temperatures).sum() >= 2 else None,
-    )
-
-
-def hold_csv(trial: Trial) -> str:
-    """The hold's readings in the open format."""
-    readings, out = hold_readings(trial), io.StringIO()
-    rows = csv.writer(out)
-    rows.writerow(["elapsed [s]", "pressure [bar]", "water_temperature [degC]"])
-    for r in readings:
-        warm = "" if r.temperature is None else f"{r.temperature - 273.15:.3f}"
-        rows.writerow([f"{(r.at - readings[0].at).total_seconds():.1f}", f"{r.pressure / 1e5:.6g}", warm])
-    return out.getvalue()
-
-
-def judgement(trial: Trial) -> Judged:
-    """The judge's answer on the hold as it stands; nothing is stored."""
-    return judge_with_points(hold_log(hold_readings(trial)), read_hold_sheet(hold_sheet(trial)))
+from toadbell.trials.frozen import plan_of
+from toadbell.trials.hold import hold_sheet, judgement
+from toadbell.trials.models import Decision, State, Trial, Verdict
+from toadbell.trials.standing import findings, standing
+from toadbell.trials.steps import reading_error
 
 
 def judge(trial: Trial, maker: Maker) -> None:
@@ -112,13 +42,12 @@ def _seen(trial: Trial) -> fit.Seen:
     sheet, answer = plan_of(trial)
     verdict = Verdict.objects.filter(trial=trial).first()
     judged = JudgeAnswer.model_validate(verdict.answer) if verdict else None
-    events, span = trial.effective_events(), hold_span(trial)
-    leaks = {
-        owner: next((e.data["where"] for e in events if e.kind == "leak" and e.data["owner"] == owner), None)
-        for owner in ("boundary", "rig")
-    }
-    shut_in = next((e for e in events if e.kind == "shut-in"), None)
-    reached = shut_in.data["pressure"] if shut_in and verdict else None
+    events = trial.effective_events()
+    stands = standing(trial, events)
+    open_leaks = [leak for leak in findings(events) if leak["owner"] == "boundary" or leak["mend"] is None]
+    leaks = {owner: next((leak["where"] for leak in open_leaks if leak["owner"] == owner), None) for owner in ("boundary", "rig")}
+    reached = stands.shut_in if verdict else None
+    span = stands.hold
     if reached is not None and abs(reached - answer.gauge_target) <= reading_error(sheet, answer):
         reached = max(reached, answer.gauge_target)
     return fit.Seen(
@@ -133,7 +62,7 @@ def _seen(trial: Trial) -> fit.Seen:
         target=answer.gauge_target,
         head=answer.gauge_target - answer.test_pressure,
         factor=answer.factor,
-        held=(span[1] - span[0]).total_seconds() if span and verdict else 0.0,
+        held=((span[1] or trial.now()) - span[0]).total_seconds() if span and verdict else 0.0,
         asked=answer.hold.minimum,
         verdict=judged.verdict if judged else None,
         verdict_says=judged.says if judged else "",
@@ -142,7 +71,7 @@ def _seen(trial: Trial) -> fit.Seen:
         relief_set=sheet.relief_set,
         retire=sheet.retire,
         on=trial.now().date(),
-        void=trial.state == State.ABORTED or any(e.kind == "over-ceiling" for e in events),
+        void=trial.state == State.ABORTED or any(e.kind == "guard" and e.data["code"] in ("ceiling", "strokes") for e in events),
     )
 
 

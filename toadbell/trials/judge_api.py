@@ -7,10 +7,11 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from ninja import Field, Router, Schema, Status
 
 from toadbell.core.answers import DeriveAnswer, FitnessAnswer, HoldPoint, JudgeAnswer
-from toadbell.trials import judge
+from toadbell.trials import hold, judge
 from toadbell.trials.api import DecisionOut, decision_out, maker_of
+from toadbell.trials.frozen import plan_of
 from toadbell.trials.models import State, Trial, Verdict
-from toadbell.trials.readings import plan_of
+from toadbell.trials.standing import standing
 
 router = Router()
 
@@ -43,7 +44,6 @@ def judge_out(trial: Trial, request: HttpRequest) -> JudgeOut:
     """The judge's room as it stands."""
     _, plan = plan_of(trial)
     verdict = Verdict.objects.filter(trial=trial).first()
-    shut_in = next((e for e in trial.effective_events() if e.kind == "shut-in"), None)
     decision = getattr(trial, "decision", None)
     advice = FitnessAnswer.model_validate(decision.advice) if decision else judge.advice(trial, maker_of(request))
     return JudgeOut(
@@ -52,7 +52,7 @@ def judge_out(trial: Trial, request: HttpRequest) -> JudgeOut:
         number=trial.number,
         state=State(trial.state),
         plan=plan,
-        held_pressure=shut_in.data["pressure"] if shut_in else None,
+        held_pressure=standing(trial).shut_in,
         verdict=JudgeAnswer.model_validate(verdict.answer) if verdict else None,
         points=[HoldPoint.model_validate(point) for point in verdict.points] if verdict else [],
         advice=advice,
@@ -90,10 +90,10 @@ def decide(request: HttpRequest, trial_id: UUID, data: DecisionIn) -> Status[Jud
 @router.get("/trials/{trial_id}/hold.csv", include_in_schema=False)
 def hold_csv(request: HttpRequest, trial_id: UUID) -> HttpResponse:
     """The hold's readings, as `toadbell judge` reads them."""
-    return HttpResponse(judge.hold_csv(_find(trial_id)), content_type="text/csv; charset=utf-8")
+    return HttpResponse(hold.hold_csv(_find(trial_id)), content_type="text/csv; charset=utf-8")
 
 
 @router.get("/trials/{trial_id}/hold.json", include_in_schema=False)
 def hold_json(request: HttpRequest, trial_id: UUID) -> HttpResponse:
     """The hold's sheet, as `toadbell judge` reads it."""
-    return JsonResponse(judge.hold_sheet(_find(trial_id)), json_dumps_params={"indent": 1, "ensure_ascii": False})
+    return JsonResponse(hold.hold_sheet(_find(trial_id)), json_dumps_params={"indent": 1, "ensure_ascii": False})

@@ -18,6 +18,7 @@ from toadbell.core.plan.derive import derive
 from toadbell.core.sheets import read_vessel_sheet
 from toadbell.shed.errors import NotNow, Stale
 from toadbell.shed.models import Kit, Maker, Vessel
+from toadbell.trials.sources import Device, ImportedFile
 
 
 class State(models.TextChoices):
@@ -37,6 +38,8 @@ class Source(models.TextChoices):
 
     DIAL = "dial", "typed from a dial"
     RIG = "rig", "from the simulated rig"
+    DEVICE = "device", "by a logger"
+    FILE = "file", "from a logger's file"
 
 
 class Trial(models.Model):
@@ -58,6 +61,8 @@ class Trial(models.Model):
     trial_anchor = models.DateTimeField(null=True)
     speed = models.FloatField(default=1.0)
     rig = models.JSONField(null=True)
+    hand = models.CharField(max_length=40, blank=True, default="")
+    hand_name = models.CharField(max_length=60, blank=True, default="")
 
     class Meta:
         ordering = ["-planned_at"]
@@ -169,12 +174,14 @@ class Trial(models.Model):
         if self.state not in (state if isinstance(state, tuple) else (state,)):
             raise NotNow(otherwise)
 
-    def enter(self, state: State, kind: str, maker: Maker, *, event_id: uuid.UUID | None = None, **data: Any) -> Event:
+    def enter(
+        self, state: State, kind: str, maker: Maker, *, at: datetime.datetime | None = None, event_id: uuid.UUID | None = None, **data: Any
+    ) -> Event:
         """Change state and say so in the log, both or neither."""
         with transaction.atomic():
             self.state = state
             self.save()
-            return self.log(kind, maker, event_id=event_id, **data)
+            return self.log(kind, maker, at=at, event_id=event_id, **data)
 
     def log(self, kind: str, maker: Maker, *, at: datetime.datetime | None = None, event_id: uuid.UUID | None = None, **data: Any) -> Event:
         """Add an event; one with an id that is there already is not added again."""
@@ -206,19 +213,22 @@ class Trial(models.Model):
 
 
 class Reading(models.Model):
-    """A pressure as read, with the water's temperature where it was. The id comes from whoever read it."""
+    """A pressure as read, with the water's temperature and the strokes so far where they were. The id comes from whoever read it."""
 
     id = models.UUIDField(primary_key=True)
     trial = models.ForeignKey(Trial, on_delete=models.PROTECT, related_name="readings")
     at = models.DateTimeField()
     pressure = models.FloatField(help_text="Pa gauge")
     temperature = models.FloatField(null=True, help_text="of the water, K")
+    strokes = models.PositiveIntegerField(null=True, help_text="made so far in the run")
     source = models.CharField(max_length=10, choices=Source.choices)
+    device = models.ForeignKey(Device, on_delete=models.PROTECT, null=True, related_name="readings")
+    imported = models.ForeignKey(ImportedFile, on_delete=models.PROTECT, null=True, related_name="readings")
     stored_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
         ordering = ["at"]
-        indexes = [models.Index(fields=["trial", "at"])]
+        indexes = [models.Index(fields=["trial", "at"]), models.Index(fields=["trial", "stored_at"])]
 
 
 class Event(models.Model):

@@ -5,8 +5,9 @@ from pydantic import BaseModel
 from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
 from toadbell.shed.models import Maker
-from toadbell.trials.bench import Standing, next_stage, show
 from toadbell.trials.models import Event, Source, Trial
+from toadbell.trials.standing import Standing
+from toadbell.trials.steps import next_stage, show
 
 
 class Now(BaseModel):
@@ -43,22 +44,38 @@ def event_in_words(event: Event, maker: Maker) -> str:
     def at(key: str = "pressure") -> str:
         return show(data[key], maker) if data.get(key) is not None else "?"
 
+    def back() -> str:
+        to = f"to the stage at {at()}" if data["to"] else "to no pressure, vent open" if data["vent"] else "to no pressure"
+        return f"gone back {to}" + (f": {data['why']}" if data.get("why") else "")
+
     return {
         "frozen": lambda: "plan frozen",
         "thawed": lambda: "plan opened again",
         "started": lambda: f"run begun, readings {Source(data['source']).label}",
+        "taken-over": lambda: f"the run is in another hand now: {data['name'] or 'another window'}",
         "opening": lambda: f"{data['name']}: {'' if data['done'] else 'not '}{_TICKS[data['what']]}",
         "vent-shut": lambda: "vent shut, water without bubbles",
         "strokes": lambda: strokes_in_words(data["count"]),
         "stage-reached": lambda: f"stage {data['stage'] + 1} reached ({data['name']}) at {at()}",
+        "gone-back": back,
         "shut-in": lambda: f"shut in at {at()}, hold begun",
+        "hold-set": lambda: f"hold lengthened to {units.write(data['seconds'], 'time', 'min')}",
         "hold-ended": lambda: "hold ended" + (f" early: {data['reason']}" if data.get("reason") else ""),
-        "released": lambda: "dumped after the hold" if data.get("dumped") else "released, vent before drain",
+        "came-down": lambda: f"down to {at()} for the close look",
+        "looked": lambda: "looked closely all round",
+        "released": lambda: "dumped after the hold" if data.get("dumped") else "released, no pressure",
+        "vent-open": lambda: "vent open",
+        "emptied": lambda: "drained, empty",
+        "dried": lambda: "dried inside",
         "dumped": lambda: "dumped",
         "note": lambda: data["text"],
-        "leak": lambda: f"leak, {_OWNERS[data['owner']]}: {data['where']}",
-        "overshoot": lambda: f"overshoot: {at()}, the band ends at {at('limit')}",
-        "over-ceiling": lambda: f"above the ceiling: {at()} of {at('limit')}. The vessel is suspect until examined",
+        "photo": lambda: "photo" + (f": {data['text']}" if data.get("text") else ""),
+        "leak": lambda: f"leak, {_OWNERS[data['owner']]}, {data.get('shows', 'seen')}: {data['where']}",
+        "mended": lambda: f"{data['where']}: {data['did']}",
+        "guard": lambda: data["says"] + (f" Read {at()}." if data.get("pressure") is not None else ""),
+        "guard-answered": lambda: f"gone on after the guard ({data['code']}): {data['reason']}",
+        "imported": lambda: f"file taken in: {data['name']}, {data['rows']} readings",
+        "listening": lambda: f"{data['name']} {'reads for this run' if data['on'] else 'no longer reads for this run'}",
         "corrected": lambda: f"correction: {data['says']}",
         "judged": lambda: "judged",
         "decided": lambda: f"decided: {data['fitness']}",
@@ -115,14 +132,30 @@ def _after(trial: Trial, stands: Standing, answer: DeriveAnswer, maker: Maker) -
         "at test": Now(says="Shut in, and hold.", detail=f"Shut the valve to the pump, then {hold} of quiet. Everybody behind the line.",
                        step="shut-in", label="Shut in, hold", zone="line"),
         "holding": Now(says="Hands off.", detail=f"{typed} Nobody goes near.", step="hold-ended", label="End hold", zone="line"),
-        "held": Now(says=f"Come down to {look}, look closely.",
-                    detail="Seams and fittings, dry cloth in hand. Then release: vent first, then the drain.", step="released", label="Released",
-                    zone="near"),
-        "released": Now(says="Empty. Now judge it.", detail="Vent open before the drain, then dry it inside.", step="judge", label="To the judge",
-                        zone="near"),
+        "held": Now(says=f"Come down to {look}.", detail="Slowly, from behind the line. There it may be looked at closely.", step="came-down",
+                    label="At the look", zone="line"),
+        "looking": Now(says="Look closely, all round.", detail="Seams and fittings, dry cloth in hand. Pin each leak where it is (L).", step="looked",
+                       label="Looked", zone="near"),
+        "looked": Now(says="Release.", detail="Let the rest of the pressure go, down to nothing on the gauge.", step="released", label="Released",
+                      zone="near"),
+        "released": Now(says="Open the vent.", detail="The vent before the drain: a vessel that drains shut is drawn flat.", step="vent-open",
+                        label="Vent open", zone="near"),
+        "vented": Now(says="Open the drain, and empty it.", detail=_drain_time(answer), step="emptied", label="Empty", zone="near"),
+        "emptied": Now(says="Dry it inside.", detail="Warm air through it, or a cloth as far as an arm goes. Put back what was changed.", step="dried",
+                       label="Dry", zone="near"),
+        "dried": Now(says="Done. Now judge it.", detail="Everything is kept.", step="judge", label="To the judge", zone="near"),
         "dumped": Now(says="Dumped.", detail="The run is over and on record. Approach only at zero.", step="judge", label="To the judge", zone="near"),
         "over": Now(says="This run is over.", detail="It is judged and on record.", step="judge", label="To the judge", zone="near"),
     }  # fmt: skip
     if over:
         return Now(says="The hold is over.", detail="Last reading, then end the hold.", step="hold-ended", label="End hold", zone="line")
     return cards[stands.phase]
+
+
+def _drain_time(answer: DeriveAnswer) -> str:
+    drain = answer.water.drain_time
+    return (
+        "Keep the vent open meanwhile."
+        if drain is None
+        else f"About {units.write(drain, 'time', 'min', figures=2)} through its drain, the vent open."
+    )

@@ -344,6 +344,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial_id}/trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Trace
+         * @description The readings, each source by itself; those stored after a cursor where one is given.
+         */
+        get: operations["toadbell_trials_bench_api_get_trace"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Over
+         * @description Take the run into this hand.
+         */
+        post: operations["toadbell_trials_bench_api_take_over"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}/speed": {
         parameters: {
             query?: never;
@@ -418,6 +458,150 @@ export interface paths {
          * @description Lay hands on the simulated rig.
          */
         post: operations["toadbell_trials_bench_api_rig"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/imports/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview
+         * @description Look into a logger's file; nothing is stored.
+         */
+        post: operations["toadbell_trials_bench_files_api_preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take In
+         * @description Take a logger's file into the trial.
+         */
+        post: operations["toadbell_trials_bench_files_api_take_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Photo
+         * @description Keep a picture with the run.
+         */
+        post: operations["toadbell_trials_bench_files_api_keep_photo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Devices
+         * @description The loggers of the workshop.
+         */
+        get: operations["toadbell_trials_device_api_devices"];
+        put?: never;
+        /**
+         * New Device
+         * @description A new logger with a token of its own.
+         */
+        post: operations["toadbell_trials_device_api_new_device"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{device_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Device Away
+         * @description Its token is worth nothing from now on.
+         */
+        delete: operations["toadbell_trials_device_api_take_device_away"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/devices/{device_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Choose Device
+         * @description Let a logger read for this run, or no longer.
+         */
+        post: operations["toadbell_trials_device_api_choose_device"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take In
+         * @description Store a batch once. What is acknowledged is on the disk; send again whatever was not.
+         */
+        post: operations["toadbell_trials_device_api_take_in"];
         delete?: never;
         options?: never;
         head?: never;
@@ -732,6 +916,11 @@ export interface components {
             pump: components["schemas"]["Pumping"];
             /** Approach Pressure */
             approach_pressure: number;
+            /**
+             * Guards
+             * @default []
+             */
+            guards: components["schemas"]["Guard"][];
             /** Stages */
             stages: components["schemas"]["StageAnswer"][];
             /** Profile */
@@ -947,6 +1136,28 @@ export interface components {
         Growth: {
             /** Hoop Stress */
             hoop_stress: number | null;
+        };
+        /**
+         * Guard
+         * @description A rule that ends or stops a run. `does`: dump, stop and look, vent again; limit in SI, null where eyes and ears watch.
+         */
+        Guard: {
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "ceiling" | "overshoot" | "warming" | "falling" | "strokes" | "air" | "noise" | "movement" | "boundary-leak";
+            /** Watches */
+            watches: string;
+            /**
+             * Does
+             * @enum {string}
+             */
+            does: "dump" | "stop" | "vent";
+            /** Limit */
+            limit: number | null;
+            /** Says */
+            says: string;
         };
         /**
          * HoldAnswer
@@ -1512,14 +1723,21 @@ export interface components {
             until: string | null;
             /** Reached */
             reached: number;
+            /** Round */
+            round: number;
             /** Strokes */
             strokes: number;
-            /** Shut In Pressure */
-            shut_in_pressure: number | null;
+            pumped: components["schemas"]["StrokesAnswer"] | null;
+            hold: components["schemas"]["HoldOut"] | null;
+            /** Guards */
+            guards: components["schemas"]["GuardOut"][];
+            /** Leaks */
+            leaks: components["schemas"]["LeakOut"][];
+            hand: components["schemas"]["HandOut"];
             now: components["schemas"]["Now"];
-            latest: components["schemas"]["Point"] | null;
-            /** Trace */
-            trace: components["schemas"]["Point"][];
+            latest: components["schemas"]["Latest"] | null;
+            /** Readings */
+            readings: number;
             /** Log */
             log: components["schemas"]["LogLine"][];
             rig: components["schemas"]["RigOut"] | null;
@@ -1542,6 +1760,119 @@ export interface components {
             trial_anchor: string | null;
             /** Speed */
             speed: number;
+        };
+        /**
+         * Estimate
+         * @description An estimate and its 95 % band.
+         */
+        Estimate: {
+            /** Estimate */
+            estimate: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /**
+         * GuardOut
+         * @description A guard that tripped and was not answered.
+         */
+        GuardOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Code */
+            code: string;
+            /** Does */
+            does: string;
+            /** Says */
+            says: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * HandOut
+         * @description Whose hand the run is in, and whether that is this browser's.
+         */
+        HandOut: {
+            /** Mine */
+            mine: boolean;
+            /** Name */
+            name: string;
+        };
+        /**
+         * HoldOut
+         * @description The hold as it goes: asked for so many s; Pa since shut-in, and what the temperature explains of it; the judge's view so far.
+         */
+        HoldOut: {
+            /**
+             * Began
+             * Format: date-time
+             */
+            began: string;
+            /** Ended */
+            ended: string | null;
+            /** Asked */
+            asked: number;
+            /** Shut In */
+            shut_in: number;
+            /** Drop */
+            drop: number | null;
+            /** Drop From Temperature */
+            drop_from_temperature: number | null;
+            /** Says */
+            says: string | null;
+        };
+        /**
+         * Latest
+         * @description The last reading, and who read it.
+         */
+        Latest: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Pressure */
+            pressure: number;
+            /** Temperature */
+            temperature: number | null;
+            source: components["schemas"]["Source"];
+            /** Name */
+            name: string;
+        };
+        /**
+         * LeakOut
+         * @description A leak that was found, where its pin is on the vessel (m along and across), and what was done about it.
+         */
+        LeakOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Owner */
+            owner: string;
+            /** Where */
+            where: string;
+            /** Shows */
+            shows: string;
+            /** Pin */
+            pin: {
+                [key: string]: number;
+            } | null;
+            /** Mend */
+            mend: string | null;
         };
         /**
          * LogLine
@@ -1582,6 +1913,20 @@ export interface components {
             zone: string;
         };
         /**
+         * Onset
+         * @description Where the curve bends over: Pa; how much softer it is at the top than the straight part says.
+         */
+        Onset: {
+            /** Pressure */
+            pressure: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Softer */
+            softer: number;
+        };
+        /**
          * OpeningTick
          * @description An opening: what to do with it, is it done, is it undone again after.
          */
@@ -1596,43 +1941,106 @@ export interface components {
             undone: boolean;
         };
         /**
-         * Point
-         * @description A reading. Pressure Pa, temperature K.
+         * Pumped
+         * @description A point of the curve: volume pumped in, m³, and the pressure it stands at, Pa.
          */
-        Point: {
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
+        Pumped: {
+            /** Pumped */
+            pumped: number;
             /** Pressure */
             pressure: number;
-            /** Temperature */
-            temperature: number | null;
         };
         /**
          * RigOut
-         * @description The simulated rig's valves and strokes.
+         * @description The simulated rig's valves and strokes, and what is seen of it.
          */
         RigOut: {
-            /** Strokes */
-            strokes: number;
             /** To Go */
             to_go: number;
             /** Shut In */
             shut_in: boolean;
             /** Vent Open */
             vent_open: boolean;
+            /** Burst */
+            burst: boolean;
+            /** Lifted */
+            lifted: boolean;
+            /** Sights */
+            sights: components["schemas"]["SightOut"][];
+        };
+        /**
+         * SightOut
+         * @description What is seen on looking at the simulated rig: which leak, whose, where, how it shows, and drops a minute.
+         */
+        SightOut: {
+            /** Number */
+            number: number;
+            /** Owner */
+            owner: string;
+            /** Where */
+            where: string;
+            /** How */
+            how: string;
+            /** Drops */
+            drops: number;
         };
         /**
          * Source
          * @description Where readings come from.
          * @enum {string}
          */
-        Source: "dial" | "rig";
+        Source: "dial" | "rig" | "device" | "file";
+        /**
+         * StrokesAnswer
+         * @description What pumped volume against pressure tells. Volumes m³, compliances m³/Pa; null where too little was pumped to tell.
+         *
+         *     air         left in, at atmosphere; `air_part` of the vessel's volume, `air_limit` what is let pass
+         *     compliance  of water and wall, without the air; `expected_compliance` as computed from the sheet
+         *     ratio       strokes per bar at the top over what the straight part says of there
+         *     onset       of yielding
+         */
+        StrokesAnswer: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "too-few" | "straight" | "air" | "yielding";
+            air: components["schemas"]["Estimate"] | null;
+            /** Air Part */
+            air_part: number | null;
+            /** Air Limit */
+            air_limit: number | null;
+            compliance: components["schemas"]["Estimate"] | null;
+            /** Expected Air */
+            expected_air: number | null;
+            /** Expected Compliance */
+            expected_compliance: number | null;
+            /** Ratio */
+            ratio: number | null;
+            /**
+             * Ratio Sure
+             * @default false
+             */
+            ratio_sure: boolean;
+            onset: components["schemas"]["Onset"] | null;
+            /** Strokes Per Bar */
+            strokes_per_bar: number | null;
+            /** Points */
+            points: components["schemas"]["Pumped"][];
+            /** Fit */
+            fit: components["schemas"]["Pumped"][];
+            /** Expected */
+            expected: components["schemas"]["Pumped"][];
+            /** Says */
+            says: string;
+            /** Settle It */
+            settle_it: string[];
+            /** Lines */
+            lines: components["schemas"]["Line"][];
+        };
         /**
          * StartIn
-         * @description How to run: on a dial, or on the simulated rig with its faults, written as quantities.
+         * @description How to run: on the real rig, or on the simulated one in a situation, written as quantities.
          */
         StartIn: {
             /** @default dial */
@@ -1644,6 +2052,22 @@ export interface components {
             speed: number;
             /** Leak */
             leak?: string | null;
+            /**
+             * Owner
+             * @default boundary
+             * @enum {string}
+             */
+            owner: "boundary" | "rig";
+            /**
+             * Where
+             * @default the lower seam
+             */
+            where: string;
+            /**
+             * Eased
+             * @default 1
+             */
+            eased: number;
             /** Air */
             air?: string | null;
             /**
@@ -1652,10 +2076,65 @@ export interface components {
              */
             drift?: string | null;
             /**
+             * Washer
+             * @description a washer's maximum, such as “120 bar”
+             */
+            washer?: string | null;
+            /** Yields At */
+            yields_at?: string | null;
+            /** Bursts At */
+            bursts_at?: string | null;
+            /** Relief At */
+            relief_at?: string | null;
+            /** Sticking */
+            sticking?: string | null;
+            /**
              * Seed
              * @default 1
              */
             seed: number;
+            /**
+             * Hand Name
+             * @default
+             */
+            hand_name: string;
+        };
+        /**
+         * Series
+         * @description The readings of one source: s from the start of the run, Pa, K.
+         */
+        Series: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Time */
+            time: number[];
+            /** Pressure */
+            pressure: number[];
+            /** Temperature */
+            temperature: (number | null)[];
+        };
+        /**
+         * Trace
+         * @description Readings to draw, each source by itself; with `cursor` only those stored since are asked for.
+         */
+        Trace: {
+            /** Cursor */
+            cursor: string;
+            /** Series */
+            series: components["schemas"]["Series"][];
+        };
+        /**
+         * HandIn
+         * @description Who takes the run over: what the hand is called, such as “phone”.
+         */
+        HandIn: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
         };
         /**
          * ReadingsTaken
@@ -1684,7 +2163,7 @@ export interface components {
         };
         /**
          * StepIn
-         * @description A step of the run; its id makes sending it twice the same as once.
+         * @description A step of the run; its id makes sending it twice the same as once. `at` where it could not be sent at once.
          */
         StepIn: {
             /**
@@ -1701,6 +2180,8 @@ export interface components {
             data: {
                 [key: string]: unknown;
             };
+            /** At */
+            at?: string | null;
         };
         /**
          * RigIn
@@ -1711,12 +2192,244 @@ export interface components {
              * Action
              * @enum {string}
              */
-            action: "pump" | "stop" | "shut" | "open";
+            action: "pump" | "stop" | "shut" | "open" | "tighten";
             /**
              * Strokes
              * @default 0
              */
             strokes: number;
+            /**
+             * Which
+             * @default 0
+             */
+            which: number;
+        };
+        /**
+         * BadRow
+         * @description A row that was left out, and why.
+         */
+        BadRow: {
+            /** Line */
+            line: number;
+            /** Says */
+            says: string;
+        };
+        /**
+         * Column
+         * @description A column that is taken: where, as what, in which unit (none for moments and counts).
+         */
+        Column: {
+            /** Index */
+            index: number;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "time" | "date" | "elapsed" | "pressure" | "temperature" | "strokes";
+            /** Unit */
+            unit?: string | null;
+        };
+        /**
+         * LoggedRow
+         * @description A reading from the file: its line; a moment, or s since the first row; Pa, K, strokes.
+         */
+        LoggedRow: {
+            /** Line */
+            line: number;
+            /** At */
+            at: string | null;
+            /** Elapsed */
+            elapsed: number | null;
+            /** Pressure */
+            pressure: number;
+            /** Temperature */
+            temperature: number | null;
+            /** Strokes */
+            strokes: number | null;
+        };
+        /**
+         * PreviewOut
+         * @description What a file holds: its first rows, how many in all, those left out, and what is still to be said.
+         */
+        PreviewOut: {
+            recipe: components["schemas"]["Recipe"];
+            /** Titles */
+            titles: string[];
+            /** Missing */
+            missing: string[];
+            /** Rows */
+            rows: components["schemas"]["LoggedRow"][];
+            /** Rows In All */
+            rows_in_all: number;
+            /** Bad */
+            bad: components["schemas"]["BadRow"][];
+            /** Bad In All */
+            bad_in_all: number;
+            /** First */
+            first: string | null;
+            /** Last */
+            last: string | null;
+            /** Seconds */
+            seconds: number | null;
+        };
+        /**
+         * Recipe
+         * @description How a file is read. header: its line, from 1. time_format: as strptime takes it, “iso”, or “elapsed”; zone: of times without one.
+         */
+        Recipe: {
+            /**
+             * Delimiter
+             * @enum {string}
+             */
+            delimiter: "," | ";" | "\t";
+            /**
+             * Decimal
+             * @enum {string}
+             */
+            decimal: "." | ",";
+            /** Header */
+            header: number;
+            /** Columns */
+            columns: components["schemas"]["Column"][];
+            /** Time Format */
+            time_format?: string | null;
+            /**
+             * Zone
+             * @default UTC
+             */
+            zone: string;
+        };
+        /**
+         * PreviewIn
+         * @description A file's text, the person's time zone, and how to read it where that was put right by hand.
+         */
+        PreviewIn: {
+            /** Text */
+            text: string;
+            /**
+             * Zone
+             * @default UTC
+             */
+            zone: string;
+            /** Recipe */
+            recipe?: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /**
+         * ImportIn
+         * @description A file to take in, as it was previewed. begins: when a file that counts seconds began.
+         */
+        ImportIn: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+            /** Recipe */
+            recipe: {
+                [key: string]: unknown;
+            };
+            /** Begins */
+            begins?: string | null;
+        };
+        /**
+         * DeviceOut
+         * @description A logger. Its last reading Pa, wherever it was sent to.
+         */
+        DeviceOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Trial */
+            trial: string | null;
+            /** Seen At */
+            seen_at: string | null;
+            /** Seen Pressure */
+            seen_pressure: number | null;
+        };
+        /**
+         * NewDevice
+         * @description A logger that was just made; the token is shown this once.
+         */
+        NewDevice: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Trial */
+            trial: string | null;
+            /** Seen At */
+            seen_at: string | null;
+            /** Seen Pressure */
+            seen_pressure: number | null;
+            /** Token */
+            token: string;
+        };
+        /**
+         * DeviceIn
+         * @description What a new logger is called.
+         */
+        DeviceIn: {
+            /** Name */
+            name: string;
+        };
+        /**
+         * ListenIn
+         * @description Read for this run, or no longer.
+         */
+        ListenIn: {
+            /** On */
+            on: boolean;
+        };
+        /**
+         * TakenOut
+         * @description Ids stored by this call, ids that were stored before, and by how many s the clock was put right.
+         */
+        TakenOut: {
+            /** Stored */
+            stored: string[];
+            /** Known */
+            known: string[];
+            /** Clock Off */
+            clock_off: number;
+        };
+        /**
+         * BatchIn
+         * @description A batch; `sent` is the device's own time, by which a clock that is off is put right.
+         */
+        BatchIn: {
+            /** Readings */
+            readings: components["schemas"]["SentIn"][];
+            /** Sent */
+            sent?: string | null;
+        };
+        /**
+         * SentIn
+         * @description A reading of a device; quantities with their units, as everywhere. `id` is any text that the device never uses twice.
+         */
+        SentIn: {
+            /** Id */
+            id: string;
+            /** Pressure */
+            pressure: string;
+            /** Temperature */
+            temperature?: string | null;
+            /** At */
+            at?: string | null;
+            /**
+             * Ago
+             * @description such as “2.5 s”, for a device without a clock
+             */
+            ago?: string | null;
+            /** Strokes */
+            strokes?: number | null;
         };
         /**
          * Evidence
@@ -1891,6 +2604,21 @@ export interface components {
              * @default
              */
             reason: string;
+        };
+        /**
+         * Point
+         * @description A reading. Pressure Pa, temperature K.
+         */
+        Point: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Pressure */
+            pressure: number;
+            /** Temperature */
+            temperature: number | null;
         };
         /**
          * RecordOut
@@ -2418,6 +3146,56 @@ export interface operations {
             };
         };
     };
+    toadbell_trials_bench_api_get_trace: {
+        parameters: {
+            query?: {
+                after?: string | null;
+            };
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trace"];
+                };
+            };
+        };
+    };
+    toadbell_trials_bench_api_take_over: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+        };
+    };
     toadbell_trials_bench_api_set_speed: {
         parameters: {
             query: {
@@ -2516,6 +3294,219 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+        };
+    };
+    toadbell_trials_bench_files_api_preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreviewIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewOut"];
+                };
+            };
+        };
+    };
+    toadbell_trials_bench_files_api_take_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+        };
+    };
+    toadbell_trials_bench_files_api_keep_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * Id
+                     * Format: uuid
+                     */
+                    id: string;
+                    /**
+                     * Text
+                     * @default
+                     */
+                    text?: string;
+                    /** At */
+                    at?: string | null;
+                    /**
+                     * Photo
+                     * Format: binary
+                     */
+                    photo: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+        };
+    };
+    toadbell_trials_device_api_devices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceOut"][];
+                };
+            };
+        };
+    };
+    toadbell_trials_device_api_new_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeviceIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewDevice"];
+                };
+            };
+        };
+    };
+    toadbell_trials_device_api_take_device_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceOut"][];
+                };
+            };
+        };
+    };
+    toadbell_trials_device_api_choose_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+                device_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListenIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceOut"][];
+                };
+            };
+        };
+    };
+    toadbell_trials_device_api_take_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenOut"];
                 };
             };
         };

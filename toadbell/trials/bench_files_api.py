@@ -1,0 +1,100 @@
+"""Files at the bench over the wire: a logger's file taken in, photos."""
+
+import datetime
+from typing import Any
+from uuid import UUID
+
+from django.http import FileResponse, HttpRequest
+from ninja import Field, File, Form, Router, Schema, Status, UploadedFile
+
+from toadbell.core.bench.logger_file import BadRow, Logged, LoggedRow, Recipe, recipe_from
+from toadbell.trials import imports, photos
+from toadbell.trials.api import maker_of
+from toadbell.trials.bench_api import BenchOut, bench_out
+from toadbell.trials.models import Trial
+from toadbell.trials.sources import Photo
+
+router = Router()
+SHOWN_ROWS = 8
+
+
+class PreviewIn(Schema):
+    """A file's text, the person's time zone, and how to read it where that was put right by hand."""
+
+    text: str = Field(max_length=imports.MOST_BYTES)
+    zone: str = Field(default="UTC", max_length=60)
+    recipe: dict[str, Any] | None = None
+
+
+class ImportIn(Schema):
+    """A file to take in, as it was previewed. begins: when a file that counts seconds began."""
+
+    name: str = Field(max_length=200)
+    text: str = Field(max_length=imports.MOST_BYTES)
+    recipe: dict[str, Any]
+    begins: datetime.datetime | None = None
+
+
+class PreviewOut(Schema):
+    """What a file holds: its first rows, how many in all, those left out, and what is still to be said."""
+
+    recipe: Recipe
+    titles: list[str]
+    missing: list[str]
+    rows: list[LoggedRow]
+    rows_in_all: int
+    bad: list[BadRow]
+    bad_in_all: int
+    first: datetime.datetime | None
+    last: datetime.datetime | None
+    seconds: float | None
+
+
+def _preview_out(found: Logged) -> PreviewOut:
+    ends = (found.rows[0], found.rows[-1]) if found.rows else None
+    span = None
+    if ends:
+        a, b = ends
+        span = (b.at - a.at).total_seconds() if a.at and b.at else (b.elapsed or 0.0) - (a.elapsed or 0.0)
+    return PreviewOut(
+        recipe=found.recipe, titles=found.titles, missing=found.missing, rows=found.rows[:SHOWN_ROWS], rows_in_all=len(found.rows),
+        bad=found.bad, bad_in_all=found.bad_in_all, first=ends[0].at if ends else None, last=ends[1].at if ends else None, seconds=span,
+    )  # fmt: skip
+
+
+@router.post("/trials/{trial_id}/imports/preview", response=PreviewOut)
+def preview(request: HttpRequest, trial_id: UUID, data: PreviewIn) -> PreviewOut:
+    """Look into a logger's file; nothing is stored."""
+    return _preview_out(imports.preview(data.text, recipe_from(data.recipe) if data.recipe else None, data.zone))
+
+
+@router.post("/trials/{trial_id}/imports", response={201: BenchOut})
+def take_in(request: HttpRequest, trial_id: UUID, data: ImportIn) -> Status[BenchOut]:
+    """Take a logger's file into the trial."""
+    with Trial.hands_on(trial_id) as trial:
+        imports.take_in(trial, maker_of(request), data.name, data.text, recipe_from(data.recipe), data.begins)
+    return Status(201, bench_out(trial, request))
+
+
+@router.post("/trials/{trial_id}/photos", response={201: BenchOut})
+def keep_photo(
+    request: HttpRequest,
+    trial_id: UUID,
+    id: Form[UUID],
+    text: Form[str] = "",
+    at: Form[datetime.datetime | None] = None,
+    photo: UploadedFile = File(...),  # noqa: B008
+) -> Status[BenchOut]:
+    """Keep a picture with the run."""
+    trial = Trial.objects.select_related("vessel").get(pk=trial_id)
+    photos.keep_photo(trial, maker_of(request), id, photo.read(), text, at)
+    return Status(201, bench_out(trial, request))
+
+
+@router.get("/photos/{photo_id}", include_in_schema=False)
+def photo(request: HttpRequest, photo_id: UUID) -> FileResponse:
+    """A picture."""
+    found = Photo.objects.get(pk=photo_id)
+    response = FileResponse(found.path.open("rb"), content_type="image/jpeg")
+    response["Cache-Control"] = "private, max-age=31536000, immutable"
+    return response

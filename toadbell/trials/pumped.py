@@ -1,0 +1,82 @@
+"""What was pumped, and what the hold shows so far: the core's instruments on a run as it goes."""
+
+import uuid
+from typing import Any
+
+import numpy as np
+
+from toadbell.core.answers import JudgeAnswer
+from toadbell.core.bench.stroke_answers import StrokesAnswer
+from toadbell.core.bench.strokes import StrokeLog, judge_strokes
+from toadbell.core.sheets import SheetError, VesselSheet
+from toadbell.shed.errors import NotNow
+from toadbell.trials.frozen import plan_of
+from toadbell.trials.hold import judgement
+from toadbell.trials.models import Event, Trial
+from toadbell.trials.standing import Standing
+
+MOST_ROWS = 1500
+_told: dict[uuid.UUID, tuple[tuple[object, ...], StrokesAnswer | None]] = {}
+_held: dict[uuid.UUID, tuple[tuple[object, ...], JudgeAnswer | None]] = {}
+
+
+def strokes_made(trial: Trial, stands: Standing, events: list[Event]) -> int:
+    """Strokes since the vent was shut, or since the pressure was let go."""
+    return strokes_in_all(trial, events) - (stands.counted[2] if stands.counted else 0)
+
+
+def strokes_in_all(trial: Trial, events: list[Event] | None = None) -> int:
+    """Every stroke of the run: as the simulated pump counts them, else as they were logged."""
+    if trial.rig:
+        return int(trial.rig["state"]["strokes"])
+    logged = trial.effective_events() if events is None else events
+    return sum(event.data["count"] for event in logged if event.kind == "strokes")
+
+
+def strokes_answer(trial: Trial, stands: Standing, unit: str = "bar") -> StrokesAnswer | None:
+    """What the strokes tell so far; None where there are none, or where the sheet cannot tell."""
+    sheet, _ = plan_of(trial)
+    if stands.counted is None or sheet.pump is None or sheet.pump.stroke is None:
+        return None
+    since, until, before = stands.counted
+    rows = trial.readings.filter(at__gte=since, strokes__isnull=False, imported=None)
+    if until is not None:
+        rows = rows.filter(at__lte=until)
+    table = list(rows.order_by("at").values_list("at", "pressure", "temperature", "strokes")[:MOST_ROWS])
+    key = (len(table), table[-1] if table else None, unit)
+    if trial.pk in _told and _told[trial.pk][0] == key:
+        return _told[trial.pk][1]
+    answer = None
+    if len(table) >= 2 and (table[-1][3] or 0) > before:
+        answer = _judged(table, before, sheet.pump.stroke, sheet, unit)
+    _told[trial.pk] = (key, answer)
+    return answer
+
+
+def _judged(table: list[Any], before: int, stroke: float, sheet: VesselSheet, unit: str) -> StrokesAnswer | None:
+    warm = np.array([np.nan if row[2] is None else row[2] for row in table])
+    log = StrokeLog(
+        np.array([row[1] for row in table]),
+        np.maximum.accumulate(np.array([(row[3] - before) * stroke for row in table])),
+        np.array([(row[0] - table[0][0]).total_seconds() for row in table]),
+        warm if np.isfinite(warm).all() else None,
+    )
+    try:
+        return judge_strokes(log, sheet, unit)
+    except SheetError:
+        return None
+
+
+def hold_so_far(trial: Trial, stands: Standing) -> JudgeAnswer | None:
+    """The judge's answer on the hold as it stands; None where there is none, or too little of it."""
+    if stands.hold is None:
+        return None
+    key = (stands.hold, trial.readings.filter(at__gte=stands.hold[0]).count())
+    if trial.pk in _held and _held[trial.pk][0] == key:
+        return _held[trial.pk][1]
+    try:
+        answer = judgement(trial, stands).answer
+    except (NotNow, SheetError):
+        answer = None
+    _held[trial.pk] = (key, answer)
+    return answer

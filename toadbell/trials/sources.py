@@ -1,0 +1,89 @@
+"""Where readings come from beside the dial: loggers with a token, and files of loggers; and the pictures taken on the way."""
+
+from __future__ import annotations
+
+import hashlib
+import secrets
+import uuid
+
+from django.conf import settings
+from django.db import models
+from django.utils import timezone
+
+from toadbell.shed.errors import NotNow
+from toadbell.shed.models import Maker
+
+
+class Device(models.Model):
+    """A logger that posts readings with a token of its own. The token is shown once; what is kept is its hash."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    name = models.CharField(max_length=80)
+    token_hash = models.CharField(max_length=64, unique=True)
+    trial = models.ForeignKey("trials.Trial", on_delete=models.SET_NULL, null=True, related_name="devices")
+    made_at = models.DateTimeField(default=timezone.now)
+    made_by = models.ForeignKey(Maker, on_delete=models.PROTECT, related_name="+")
+    taken_away_at = models.DateTimeField(null=True)
+    seen_at = models.DateTimeField(null=True)
+    seen_pressure = models.FloatField(null=True, help_text="Pa gauge")
+
+    class Meta:
+        ordering = ["made_at"]
+
+    @classmethod
+    def hang_up(cls, name: str, maker: Maker) -> tuple[Device, str]:
+        """A new device, and its token."""
+        name = name.strip()[:80]
+        if not name:
+            raise NotNow("Give the logger a name, such as “tank logger”.")
+        token = f"tb_{secrets.token_urlsafe(24)}"
+        return cls.objects.create(name=name, token_hash=_hash(token), made_by=maker), token
+
+    @classmethod
+    def with_token(cls, token: str) -> Device | None:
+        """The device whose token this is; None where there is none or it was taken away."""
+        return cls.objects.filter(token_hash=_hash(token), taken_away_at=None).first()
+
+    def take_away(self) -> None:
+        """From now on its token is worth nothing; what it read stays."""
+        self.taken_away_at, self.trial = timezone.now(), None
+        self.save(update_fields=["taken_away_at", "trial"])
+
+
+def _hash(token: str) -> str:
+    return hashlib.sha256(token.encode()).hexdigest()
+
+
+class ImportedFile(models.Model):
+    """A logger's file that was taken into a trial: how it was read, and what was left out."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    trial = models.ForeignKey("trials.Trial", on_delete=models.PROTECT, related_name="files")
+    name = models.CharField(max_length=200)
+    sha256 = models.CharField(max_length=64)
+    recipe = models.JSONField()
+    rows = models.PositiveIntegerField()
+    refused = models.JSONField()
+    at = models.DateTimeField(default=timezone.now)
+    by = models.ForeignKey(Maker, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["trial", "sha256"], name="a_file_once_a_trial")]
+
+
+class Photo(models.Model):
+    """A picture taken on the way, re-made without where and with what it was taken; it lies beside the database."""
+
+    id = models.UUIDField(primary_key=True)
+    trial = models.ForeignKey("trials.Trial", on_delete=models.PROTECT, related_name="photos")
+    wide = models.PositiveIntegerField()
+    tall = models.PositiveIntegerField()
+    at = models.DateTimeField()
+    by = models.ForeignKey(Maker, on_delete=models.PROTECT, related_name="+")
+
+    FOLDER = settings.DATA_DIR / "photos"
+
+    @property
+    def path(self):  # type: ignore[no-untyped-def]
+        """Where the picture lies."""
+        return self.FOLDER / f"{self.id}.jpg"
