@@ -1,4 +1,5 @@
 import createClient, { type Middleware } from "openapi-fetch"
+import { handId } from "./hand"
 import type { components, paths } from "./schema"
 
 export type Schema = components["schemas"]
@@ -21,6 +22,7 @@ function token() {
 const withToken: Middleware = {
   onRequest({ request }) {
     if (request.method !== "GET") request.headers.set("X-CSRFToken", token())
+    request.headers.set("X-Hand", handId())
     return request
   },
 }

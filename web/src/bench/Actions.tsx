@@ -1,45 +1,68 @@
-import { useEffect, useRef, useState, type ReactNode } from "react"
+import { useState } from "react"
 import { useNavigate } from "react-router"
-import type { Refusal } from "../api/client"
-import { useKeys } from "../app/keys"
+import { useKeys, type Key } from "../app/keys"
 import type { Habit } from "../parts/units"
+import { DevicesSheet } from "./DevicesSheet"
 import { DialPad } from "./DialPad"
-import { newId, type BenchState, type useHands } from "./queries"
+import { ImportSheet } from "./ImportSheet"
+import { LeakSheet } from "./LeakSheet"
+import { PhotoSheet } from "./PhotoSheet"
+import type { BenchState, Hands } from "./queries"
+import { useSetting } from "./settings"
+import { Ask, Sheet } from "./Sheet"
 
-type Hands = ReturnType<typeof useHands>
 type ActionsProps = { bench: BenchState; hands: Hands; habit: Habit; left: number | null }
-type Open = "reading" | "strokes" | "note" | "leak" | "early" | null
+type Open = "reading" | "strokes" | "note" | "leak" | "early" | "longer" | "odd" | "back" | "photo" | "import" | "devices" | "more" | null
 
-/** The big actions along the bottom, each with its key on it. */
+/** The big actions along the bottom, each with its key on it; what is wanted less often lies under “more”, and has its key too. */
 export function Actions({ bench, hands, habit, left }: ActionsProps) {
   const navigate = useNavigate()
   const [open, setOpen] = useState<Open>(null)
   const [said, setSaid] = useState<string | null>(null)
+  const [bell, turnBell] = useSetting("bell")
+  const [calls, turnCalls] = useSetting("calls")
   const running = bench.state === "running"
   const on = running || bench.state === "held"
+  const { mine } = bench.hand
   const dial = bench.source === "dial"
-  const step = (kind: string, data: Record<string, unknown> = {}, done?: () => void) => {
+  const waits = (kind: string) => hands.items.some((item) => item.kind === "step" && item.body.kind === kind && item.refused === null)
+  const step = (kind: string, data: Record<string, unknown> = {}, says?: string) => {
     setSaid(null)
-    hands.step.mutate({ id: newId(), kind, data }, { onSuccess: () => done?.(), onError: (refusal) => setSaid((refusal as Refusal).message) })
+    hands.step(kind, data, says).catch((problem: Error) => setSaid(problem.message))
   }
   const next = () => {
-    if (bench.now.step === "judge") return void navigate(`/trials/${bench.id}/judge`)
-    if (bench.now.step === "hold-ended" && left !== null && left > 0) return setOpen("early")
-    if (bench.now.step) step(bench.now.step)
+    const { step: kind, label } = bench.now
+    if (kind === "judge") return void navigate(`/trials/${bench.id}/judge`)
+    if (kind === "hold-ended" && left !== null && left > 0) return setOpen("early")
+    if (kind) step(kind, {}, label ?? kind)
   }
+  const shut = () => setOpen(null)
   const hold = bench.now.step === "shut-in"
-  const mayHold = running && (bench.phase === "raising" || bench.phase === "pausing" || hold)
-  const closed = open !== null
+  const mayNext = bench.now.step !== null && (mine || bench.now.step === "judge") && !waits(bench.now.step ?? "")
+  const mayHold = running && mine && !waits("shut-in") && (bench.phase === "raising" || bench.phase === "pausing" || hold)
+  const holding = running && bench.phase === "holding" && mine
+  const mayGoBack = on && mine && !["filling", "released", "vented", "emptied", "dried"].includes(bench.phase)
+  const more: Key[] = [
+    { key: "o", does: "something odd: a noise, a movement", act: () => setOpen("odd"), disabled: !on },
+    { key: "b", does: "go back a stage, or let it go", act: () => setOpen("back"), disabled: !mayGoBack },
+    { key: "x", does: "make the hold longer", act: () => setOpen("longer"), disabled: !holding },
+    { key: "f", does: "keep a photo", act: () => setOpen("photo"), disabled: !on },
+    { key: "i", does: "take in a logger's file", act: () => setOpen("import"), disabled: !on || !dial },
+    { key: "j", does: "loggers that read for this run", act: () => setOpen("devices"), disabled: !on || !dial },
+    { key: "q", does: bell ? "bell off" : "bell on", act: turnBell },
+    { key: "c", does: calls ? "call-outs off" : "call out aloud", act: turnCalls },
+  ]
   useKeys([
     { key: "r", does: "log a reading", act: () => setOpen("reading"), disabled: !on || !dial },
     { key: "s", does: "log strokes", act: () => setOpen("strokes"), disabled: !running || !dial },
-    { key: "Enter", does: bench.now.label ?? "next step", act: next, disabled: closed || !bench.now.step },
-    { key: "h", does: "shut in and hold", act: () => step("shut-in"), disabled: !mayHold },
+    { key: "Enter", does: bench.now.label ?? "next step", act: next, disabled: open !== null || !mayNext },
+    { key: "h", does: "shut in and hold", act: () => step("shut-in", {}, "shut in"), disabled: !mayHold },
     { key: "n", does: "write a note", act: () => setOpen("note"), disabled: !on },
     { key: "l", does: "a leak was found", act: () => setOpen("leak"), disabled: !on },
-    { key: "d", does: "dump", act: () => step("dumped"), disabled: !on },
+    { key: "d", does: "dump", act: () => step("dumped", {}, "dumped"), disabled: !on },
+    { key: "m", does: "more to do", act: () => setOpen("more") },
+    ...more,
   ])
-  const shut = () => setOpen(null)
   const big = "btn h-16 min-w-0 flex-col gap-0.5 px-1 text-[15px] leading-tight sm:flex-row sm:gap-2 sm:text-[16px] border-[1.5px]"
   return (
     <div className="border-t-[1.5px] border-rule px-2 py-2 sm:px-3">
@@ -48,14 +71,14 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
           {said}
         </p>
       )}
-      <div className="grid grid-cols-3 gap-2 sm:gap-2.5 lg:grid-cols-7">
+      <div className="grid grid-cols-3 gap-2 lg:grid-cols-8">
         <button
           className={`${big} border-ink`}
           disabled={!on || !dial}
           onClick={() => setOpen("reading")}
           title={dial ? "" : "The simulated rig's logger reads by itself"}
         >
-          Log reading <kbd className="key hidden sm:inline-grid">R</kbd>
+          Log reading <Kbd k="R" />
         </button>
         <button
           className={`${big} border-ink`}
@@ -63,142 +86,166 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
           onClick={() => setOpen("strokes")}
           title={dial ? "" : "The simulated pump counts by itself"}
         >
-          Strokes <kbd className="key hidden sm:inline-grid">S</kbd>
+          Strokes <Kbd k="S" />
         </button>
-        <button className={`${big} ${hold ? "border-ink" : "btn-primary"}`} disabled={!bench.now.step || hold} onClick={next}>
-          {hold ? "Reached" : (bench.now.label ?? "Reached")} <kbd className="key hidden sm:inline-grid">⏎</kbd>
+        <button className={`${big} ${hold ? "border-ink" : "btn-primary"}`} disabled={!mayNext || hold} onClick={next}>
+          {hold ? "Reached" : (bench.now.label ?? "Reached")} <Kbd k="⏎" />
         </button>
-        <button className={`${big} ${hold ? "btn-primary" : "border-ink"}`} disabled={!mayHold} onClick={() => step("shut-in")}>
-          Shut in, hold <kbd className="key hidden sm:inline-grid">H</kbd>
+        <button className={`${big} ${hold ? "btn-primary" : "border-ink"}`} disabled={!mayHold} onClick={() => step("shut-in", {}, "shut in")}>
+          Shut in, hold <Kbd k="H" />
         </button>
         <button className={`${big} border-ink`} disabled={!on} onClick={() => setOpen("note")}>
-          Note <kbd className="key hidden sm:inline-grid">N</kbd>
+          Note <Kbd k="N" />
         </button>
         <button className={`${big} border-ink`} disabled={!on} onClick={() => setOpen("leak")}>
-          Leak <kbd className="key hidden sm:inline-grid">L</kbd>
+          Leak <Kbd k="L" />
+        </button>
+        <button className={`${big} border-ink`} onClick={() => setOpen("more")}>
+          More <Kbd k="M" />
         </button>
         {bench.state === "aborted" && dial ? (
-          <button className={`${big} border-ink`} onClick={() => step("not-dumped")}>
+          <button className={`${big} col-span-2 border-ink lg:col-span-1`} disabled={!mine} onClick={() => step("not-dumped", {}, "it was not dumped")}>
             It was not dumped
           </button>
         ) : (
-          <button className={`${big} btn-error col-span-3 lg:col-span-1`} disabled={!on} onClick={() => step("dumped")}>
-            Dump <kbd className="key hidden sm:inline-grid">D</kbd>
+          <button className={`${big} btn-error col-span-2 lg:col-span-1`} disabled={!on} onClick={() => step("dumped", {}, "dumped")}>
+            Dump <Kbd k="D" />
           </button>
         )}
       </div>
-      {open === "reading" && <DialPad habit={habit} hands={hands} every={bench.answer.hold.every} close={shut} />}
-      {open === "strokes" && (
-        <Ask title="How many strokes?" label="Strokes" keep="Log them" numeric close={shut} done={(text) => step("strokes", { count: Number(text) }, shut)} />
-      )}
-      {open === "note" && <Ask title="What did you see or do?" label="Note" keep="Write it down" close={shut} done={(text) => step("note", { text }, shut)} />}
+      {open === "reading" && <DialPad habit={habit} hands={hands} close={shut} />}
+      {open === "strokes" && <StrokesAsk hands={hands} close={shut} />}
+      {open === "note" && <Ask title="A note" label="Note" keep="Write it down" close={shut} done={(text) => hands.step("note", { text }, text)} />}
       {open === "early" && (
         <Ask
           title="End the hold before its time?"
           label="Why? The reason stays on the record."
           keep="End the hold"
           close={shut}
-          done={(reason) => step("hold-ended", { reason }, shut)}
+          done={(reason) => hands.step("hold-ended", { reason }, "hold ended early")}
         />
       )}
-      {open === "leak" && <LeakAsk close={shut} done={(owner, where) => step("leak", { owner, where }, shut)} />}
+      {open === "longer" && bench.hold && (
+        <Ask
+          title="How long is the hold to be?"
+          label={`Minutes in all; ${Math.round(bench.hold.asked / 60)} were asked for`}
+          keep="Make it longer"
+          numeric
+          close={shut}
+          done={(minutes) => hands.step("hold-set", { seconds: Number(minutes) * 60 }, `hold of ${minutes} min`)}
+        />
+      )}
+      {open === "leak" && <LeakSheet bench={bench} hands={hands} close={shut} />}
+      {open === "odd" && <OddAsk hands={hands} close={shut} />}
+      {open === "back" && <BackAsk bench={bench} hands={hands} close={shut} />}
+      {open === "photo" && <PhotoSheet hands={hands} close={shut} />}
+      {open === "import" && <ImportSheet bench={bench} hands={hands} habit={habit} close={shut} />}
+      {open === "devices" && <DevicesSheet bench={bench} habit={habit} close={shut} />}
+      {open === "more" && (
+        <Sheet title="More" close={shut}>
+          <div className="grid gap-2 sm:grid-cols-2">
+            {more.map(({ key, does, act, disabled }) => (
+              <button
+                key={key}
+                className="btn h-14 justify-between border-[1.5px] border-ink text-left text-[16px]"
+                disabled={disabled}
+                onClick={() => {
+                  shut()
+                  act()
+                }}
+              >
+                {does[0]!.toUpperCase() + does.slice(1)} <kbd className="key">{key.toUpperCase()}</kbd>
+              </button>
+            ))}
+          </div>
+          <div className="mt-3 flex justify-end">
+            <button className="btn btn-ghost h-12" onClick={shut}>
+              Leave it <kbd className="key hidden sm:inline-grid">Esc</kbd>
+            </button>
+          </div>
+        </Sheet>
+      )}
     </div>
   )
 }
 
-/** A dialog at the bench: one thing asked, Enter keeps it, Escape leaves it. */
-export function Sheet({ title, close, children }: { title: string; close: () => void; children: ReactNode }) {
-  const ref = useRef<HTMLDialogElement>(null)
-  useEffect(() => ref.current?.showModal(), [])
+function Kbd({ k }: { k: string }) {
+  return <kbd className="key hidden sm:inline-grid">{k}</kbd>
+}
+
+/** Strokes, tapped one by one or typed as a number. */
+function StrokesAsk({ hands, close }: { hands: Hands; close: () => void }) {
+  const [tapped, setTapped] = useState(0)
+  const tap = () => {
+    setTapped((count) => count + 1)
+    hands.step("strokes", { count: 1 }, "1 stroke").catch(() => setTapped((count) => count - 1))
+  }
   return (
-    <dialog ref={ref} className="modal modal-bottom sm:modal-middle" onClose={close} aria-labelledby="ask-title">
-      <div className="modal-box border-[1.5px] border-ink bg-paper">
-        <h2 id="ask-title" className="mb-3 text-2xl">
-          {title}
-        </h2>
-        {children}
-      </div>
-    </dialog>
+    <Ask
+      title="Strokes made"
+      label="How many"
+      keep="Count them"
+      numeric
+      close={close}
+      done={(count) => hands.step("strokes", { count: Number(count) }, `${count} strokes`)}
+    >
+      <button type="button" className="btn mb-3 h-20 w-full border-[1.5px] border-ink text-2xl" onClick={tap}>
+        One stroke{tapped > 0 && <span className="figure text-quiet">{tapped} counted</span>}
+      </button>
+    </Ask>
   )
 }
 
-type AskProps = { title: string; label: string; keep: string; numeric?: boolean; close: () => void; done: (text: string) => void }
-
-function Ask({ title, label, keep, numeric, close, done }: AskProps) {
+function OddAsk({ hands, close }: { hands: Hands; close: () => void }) {
   const [text, setText] = useState("")
+  const [says, setSays] = useState<string | null>(null)
+  const keep = (what: string) => hands.step("odd", { what, text }, what).then(close, (problem: Error) => setSays(problem.message))
   return (
-    <Sheet title={title} close={close}>
-      <form
-        onSubmit={(event) => {
-          event.preventDefault()
-          if (text.trim()) done(text.trim())
-        }}
-      >
-        <label className="mb-4 block text-quiet">
-          {label}
-          <input
-            autoFocus
-            className={`input h-14 w-full bg-ground text-ink ${numeric ? "figure text-3xl" : "text-lg"}`}
-            inputMode={numeric ? "numeric" : "text"}
-            value={text}
-            onChange={(event) => setText(event.target.value)}
-          />
-        </label>
-        <Keep keep={keep} close={close} disabled={!text.trim() || (numeric === true && !/^\d+$/.test(text.trim()))} />
-      </form>
-    </Sheet>
-  )
-}
-
-export function Keep({ keep, close, disabled }: { keep: string; close: () => void; disabled: boolean }) {
-  return (
-    <div className="flex justify-end gap-3">
-      <button type="button" className="btn btn-ghost h-14" onClick={close}>
+    <Sheet title="Something odd?" close={close}>
+      <p className="mb-3 text-[17px]">Stop, dump, and only then approach. Say what it was, so that it stands in the log:</p>
+      <div className="mb-3 grid grid-cols-2 gap-3">
+        <button className="btn h-20 border-[1.5px] border-vermilion text-xl" autoFocus onClick={() => void keep("noise")}>
+          A noise
+        </button>
+        <button className="btn h-20 border-[1.5px] border-vermilion text-xl" onClick={() => void keep("movement")}>
+          A bulge, a movement
+        </button>
+      </div>
+      <label className="mb-3 block text-quiet">
+        In words, where there is time
+        <input className="input h-14 w-full bg-ground text-lg text-ink" value={text} onChange={(event) => setText(event.target.value)} />
+      </label>
+      {says && (
+        <p role="alert" className="strip mb-3 border-vermilion">
+          {says}
+        </p>
+      )}
+      <button className="btn btn-ghost h-12" onClick={close}>
         Leave it <kbd className="key hidden sm:inline-grid">Esc</kbd>
       </button>
-      <button className="btn btn-primary h-14 px-8 text-[17px]" disabled={disabled}>
-        {keep} <kbd className="key hidden sm:inline-grid">⏎</kbd>
-      </button>
-    </div>
+    </Sheet>
   )
 }
 
-function LeakAsk({ close, done }: { close: () => void; done: (owner: string, where: string) => void }) {
-  const [owner, setOwner] = useState("rig")
-  const [where, setWhere] = useState("")
+function BackAsk({ bench, hands, close }: { bench: BenchState; hands: Hands; close: () => void }) {
+  const options: [string, Record<string, unknown>][] = [
+    ...(bench.reached > 1 ? [["To the stage below", { to: bench.reached - 1, vent: false }] as [string, Record<string, unknown>]] : []),
+    ["To no pressure, vent still shut", { to: 0, vent: false }],
+    ["To no pressure, and vent again", { to: 0, vent: true }],
+  ]
+  const [chosen, setChosen] = useState(0)
   return (
-    <Sheet title="A leak" close={close}>
-      <form
-        onSubmit={(event) => {
-          event.preventDefault()
-          if (where.trim()) done(owner, where.trim())
-        }}
-      >
-        <fieldset className="mb-3 grid grid-cols-2 gap-3">
-          <legend className="mb-1 text-quiet">Whose is it?</legend>
-          {[
-            ["rig", "The rig's: plug, hose, pump, gauge"],
-            ["boundary", "The vessel's own: seam, end, wall, bush"],
-          ].map(([key, name]) => (
-            <label key={key} className={`flex min-h-14 items-center gap-3 border-[1.5px] px-3 ${owner === key ? "border-ink bg-ground" : "border-rule"}`}>
-              <input type="radio" className="radio" name="owner" checked={owner === key} onChange={() => setOwner(key!)} />
-              {name}
-            </label>
-          ))}
-        </fieldset>
-        <label className="mb-2 block text-quiet">
-          Where, and how fast
-          <input
-            autoFocus
-            className="input h-14 w-full bg-ground text-lg text-ink"
-            value={where}
-            onChange={(event) => setWhere(event.target.value)}
-            placeholder="drain bush, a drop in ten seconds"
-          />
-        </label>
-        <p className="mb-4 text-[14px] text-quiet">Release before tightening. A leak of the vessel's own fails it; the rig's voids this hold only.</p>
-        <Keep keep="Write it down" close={close} disabled={!where.trim()} />
-      </form>
-    </Sheet>
+    <Ask title="Go back" label="Why?" keep="Go back" close={close} done={(why) => hands.step("gone-back", { ...options[chosen]![1], why }, "gone back")}>
+      <fieldset className="mb-3 space-y-2">
+        <legend className="sr-only">How far</legend>
+        {options.map(([name], i) => (
+          <label key={name} className={`flex min-h-12 items-center gap-3 border-[1.5px] px-3 ${chosen === i ? "border-ink bg-ground" : "border-rule"}`}>
+            <input type="radio" className="radio" name="back" checked={chosen === i} onChange={() => setChosen(i)} />
+            {name}
+          </label>
+        ))}
+      </fieldset>
+      <p className="mb-3 text-[14px] text-quiet">A hold that was running is void; what was read stays in the log.</p>
+    </Ask>
   )
 }

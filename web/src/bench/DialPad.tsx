@@ -1,18 +1,24 @@
 import { useRef, useState } from "react"
-import { Refusal } from "../api/client"
 import { unitOf, type Habit } from "../parts/units"
-import { Keep, Sheet } from "./Actions"
-import { newId, type useHands } from "./queries"
+import type { Hands } from "./queries"
+import { Keep, Sheet } from "./Sheet"
 
-type DialPadProps = { habit: Habit; hands: ReturnType<typeof useHands>; every: number; close: () => void }
+type DialPadProps = { habit: Habit; hands: Hands; close: () => void }
 
-/** What the dial shows, typed or tapped. It closes when the reading is on the disk, and not before. */
+/** What the dial shows, typed or tapped. It closes when the reading is on the disk, or written down here to be sent. */
 export function DialPad({ habit, hands, close }: DialPadProps) {
   const [pressure, setPressure] = useState("")
   const [temperature, setTemperature] = useState("")
-  const [id] = useState(newId)
-  const says = hands.read.error instanceof Refusal ? hands.read.error.message : null
-  const keep = () => hands.read.mutate({ id, pressure, temperature: temperature.trim() || null, at: null }, { onSuccess: close })
+  const [says, setSays] = useState<string | null>(null)
+  const [busy, setBusy] = useState(false)
+  const keep = () => {
+    setBusy(true)
+    const unit = /[a-z]/i.test(pressure) ? pressure.trim() : `${pressure.trim()} ${unitOf("pressure", habit)}`
+    hands.read(unit, temperature.trim() || null).then(close, (problem: Error) => {
+      setSays(problem.message)
+      setBusy(false)
+    })
+  }
   const field = useRef<HTMLInputElement>(null)
   const tap = (key: string) => {
     setPressure((text) => (key === "⌫" ? text.slice(0, -1) : text + key))
@@ -26,7 +32,7 @@ export function DialPad({ habit, hands, close }: DialPadProps) {
       <form
         onSubmit={(event) => {
           event.preventDefault()
-          if (pressure.trim() && !hands.read.isPending) keep()
+          if (pressure.trim() && !busy) keep()
         }}
       >
         <div className="mb-3 grid grid-cols-[1fr_130px] gap-3">
@@ -72,7 +78,7 @@ export function DialPad({ habit, hands, close }: DialPadProps) {
             </button>
           ))}
         </div>
-        <Keep keep={hands.read.isPending ? "Keeping …" : "Log it"} close={close} disabled={!pressure.trim() || hands.read.isPending} />
+        <Keep keep={busy ? "Keeping …" : "Log it"} close={close} disabled={!pressure.trim() || busy} />
       </form>
     </Sheet>
   )

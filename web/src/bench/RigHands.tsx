@@ -1,56 +1,86 @@
 import { useKeys } from "../app/keys"
-import type { BenchState, useHands } from "./queries"
+import type { BenchState, Hands } from "./queries"
 
-/** Hands on the simulated rig: its pump and its valve, and how fast its clock goes. */
-export function RigHands({ bench, hands }: { bench: BenchState; hands: ReturnType<typeof useHands> }) {
+/** Hands on the simulated rig: its pump and its valve, what is seen of it, and how fast its clock goes. */
+export function RigHands({ bench, hands }: { bench: BenchState; hands: Hands }) {
   const rig = bench.rig!
   const next = bench.answer.stages[bench.reached]
-  const toGo = next?.strokes != null ? Math.max(1, Math.floor(next.strokes) - rig.strokes - rig.to_go) : 1
+  const toGo = next?.strokes != null ? Math.max(1, Math.floor(next.strokes) - bench.strokes - rig.to_go) : 1
+  const mine = bench.hand.mine
   const pump = (strokes: number) => hands.rig.mutate({ action: "pump", strokes })
-  const may = !rig.vent_open && !rig.shut_in && bench.state === "running"
+  const may = mine && !rig.vent_open && !rig.shut_in && bench.state === "running"
+  const valve = () => hands.rig.mutate({ action: rig.shut_in ? "open" : "shut" })
   useKeys([
     { key: "p", does: "one stroke of the simulated pump", act: () => pump(1), disabled: !may },
     { key: "P", does: "the strokes expected to the next stage", act: () => pump(toGo), disabled: !may },
-    {
-      key: "v",
-      does: rig.shut_in ? "open the shut-off" : "shut the shut-off",
-      act: () => hands.rig.mutate({ action: rig.shut_in ? "open" : "shut", strokes: 0 }),
-    },
+    { key: "v", does: rig.shut_in ? "open the shut-off" : "shut the shut-off", act: valve, disabled: !mine },
   ])
+  const small = "btn btn-sm px-2.5 whitespace-nowrap"
   return (
-    <div
-      className="mx-4 mt-2 flex flex-wrap items-center gap-1.5 lg:flex-nowrap border-[1.5px] border-rule bg-paper px-2 py-1.5"
-      aria-label="The simulated rig"
-      role="group"
-    >
-      <button className="btn btn-sm px-2.5 whitespace-nowrap" disabled={!may} onClick={() => pump(1)}>
-        1 stroke <kbd className="key">P</kbd>
-      </button>
-      <button className="btn btn-sm px-2.5 whitespace-nowrap" disabled={!may || next === undefined} onClick={() => pump(toGo)}>
-        Pump {toGo} <kbd className="key">⇧P</kbd>
-      </button>
-      <button className="btn btn-sm px-2.5 whitespace-nowrap" disabled={rig.to_go === 0} onClick={() => hands.rig.mutate({ action: "stop", strokes: 0 })}>
-        Stop the pump
-      </button>
-      <button className="btn btn-sm px-2.5 whitespace-nowrap" onClick={() => hands.rig.mutate({ action: rig.shut_in ? "open" : "shut", strokes: 0 })}>
-        {rig.shut_in ? "Open the shut-off" : "Shut the shut-off"} <kbd className="key">V</kbd>
-      </button>
-      <span className="truncate text-[13.5px] text-quiet" aria-live="polite">
-        {rig.vent_open ? "vent open" : rig.shut_in ? "rig shut off" : rig.to_go ? `pumping, ${rig.to_go} to go` : "pump still"}
-      </span>
-      <select
-        className="select select-sm ml-auto w-20 shrink-0 bg-paper"
-        aria-label="The rig's clock"
-        value={bench.clock.speed}
-        onChange={(event) => hands.speed.mutate(Number(event.target.value))}
-      >
-        {[1, 10, 60, 300, 600].map((times) => (
-          <option key={times} value={times}>
-            {times}×
-          </option>
+    <div className="mx-4 mt-2 border-[1.5px] border-rule bg-paper px-2 py-1.5" aria-label="The simulated rig" role="group">
+      <div className="flex flex-wrap items-center gap-1.5 xl:flex-nowrap">
+        <button className={small} disabled={!may} onClick={() => pump(1)}>
+          1 stroke <kbd className="key">P</kbd>
+        </button>
+        <button className={small} disabled={!may || next === undefined} onClick={() => pump(toGo)}>
+          Pump {toGo} <kbd className="key">⇧P</kbd>
+        </button>
+        <button className={small} disabled={!mine || rig.to_go === 0} onClick={() => hands.rig.mutate({ action: "stop" })}>
+          Stop
+        </button>
+        <button className={small} disabled={!mine} onClick={valve}>
+          {rig.shut_in ? "Open the shut-off" : "Shut the shut-off"} <kbd className="key">V</kbd>
+        </button>
+        <span className="truncate text-[13.5px] text-quiet" aria-live="polite">
+          {rig.burst ? "it burst" : rig.vent_open ? "vent open" : rig.shut_in ? "rig shut off" : rig.to_go ? `pumping, ${rig.to_go} to go` : "pump still"}
+          {rig.lifted ? ", relief valve lifting" : ""}
+        </span>
+        <select
+          className="select select-sm ml-auto w-20 shrink-0 bg-paper"
+          aria-label="The rig's clock"
+          value={bench.clock.speed}
+          disabled={!mine}
+          onChange={(event) => hands.speed.mutate(Number(event.target.value))}
+        >
+          {[1, 10, 60, 300, 600].map((times) => (
+            <option key={times} value={times}>
+              {times}×
+            </option>
+          ))}
+        </select>
+      </div>
+      {rig.sights.map((sight) => (
+        <p key={sight.number} className="mt-1 flex flex-wrap items-center gap-2 text-[14px]" data-testid="sight">
+          <span>
+            You see a {sight.how} at {sight.where}
+            {sight.how === "drip" ? `, ${Math.round(sight.drops)} drops a minute` : ""}.
+          </span>
+        </p>
+      ))}
+      {bench.leaks
+        .filter((leak) => leak.owner === "rig" && !leak.mend)
+        .slice(0, 1)
+        .map((leak) => (
+          <p key={leak.id} className="mt-1 text-[14px]">
+            <button
+              className={small}
+              disabled={!mine}
+              onClick={() =>
+                hands.rig.mutate(
+                  { action: "tighten", which: 0 },
+                  { onSuccess: () => void hands.step("mended", { leak: leak.id, did: "tightened an eighth of a turn" }, `${leak.where} tightened`) },
+                )
+              }
+            >
+              Tighten {leak.where} an eighth
+            </button>
+          </p>
         ))}
-      </select>
-      {hands.rig.error && <p className="w-full text-[13.5px] text-vermilion">{hands.rig.error.message}</p>}
+      {hands.rig.error && (
+        <p role="alert" className="text-[14px] text-vermilion">
+          {hands.rig.error.message}
+        </p>
+      )}
     </div>
   )
 }

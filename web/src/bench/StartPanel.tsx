@@ -2,18 +2,46 @@ import { useState } from "react"
 import { useKeys } from "../app/keys"
 import { QuantityField } from "../parts/QuantityField"
 import { OpeningsList } from "./OpeningsList"
-import type { useHands, BenchState } from "./queries"
+import type { BenchState, Hands } from "./queries"
+
+type Situation = { name: string; leak: string; owner: "rig" | "boundary"; where: string; eased: number; drift: string; washer: string | null }
+
+/** What may be met on the simulated rig; the figures can be changed. */
+const SITUATIONS: Record<string, Situation> = {
+  tight: { name: "all tight", leak: "0 mL/h", owner: "boundary", where: "the lower seam", eased: 1, drift: "0 °C", washer: null },
+  rig: { name: "a fitting of the rig leaks", leak: "120 mL/h", owner: "rig", where: "the hose tail", eased: 0, drift: "0 °C", washer: null },
+  hidden: { name: "a seam leaks, and the room warms", leak: "12 mL/h", owner: "boundary", where: "the lower seam", eased: 1, drift: "2.5 °C", washer: null },
+  washer: { name: "a washer without a bypass", leak: "0 mL/h", owner: "boundary", where: "the lower seam", eased: 1, drift: "0 °C", washer: "120 bar" },
+}
 
 /** Before the run: what must be done with one's hands, and where the readings come from. */
-export function StartPanel({ bench, hands }: { bench: BenchState; hands: ReturnType<typeof useHands> }) {
+export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }) {
+  const [kind, setKind] = useState("tight")
   const [faults, setFaults] = useState({ leak: "0 mL/h", air: "", drift: "0 °C" })
   const [speed, setSpeed] = useState(10)
-  const dial = () => hands.start.mutate({ source: "dial", speed: 1, seed: 1 })
-  const rig = () => hands.start.mutate({ source: "rig", speed, seed: 7, leak: faults.leak || null, air: faults.air || null, drift: faults.drift || null })
+  const situation = SITUATIONS[kind]!
+  const dial = () => hands.start.mutate({ source: "dial", speed: 1 })
+  const rig = () =>
+    hands.start.mutate({
+      source: "rig",
+      speed,
+      seed: 7,
+      leak: faults.leak || null,
+      air: faults.air || null,
+      drift: faults.drift || null,
+      owner: situation.owner,
+      where: situation.where,
+      eased: situation.eased,
+      washer: situation.washer,
+    })
   useKeys([
-    { key: "Enter", does: "begin, reading from a dial", act: dial },
+    { key: "Enter", does: "begin on the real rig", act: dial },
     { key: "m", does: "begin on the simulated rig", act: rig },
   ])
+  const choose = (key: string) => {
+    setKind(key)
+    setFaults({ ...faults, leak: SITUATIONS[key]!.leak, drift: SITUATIONS[key]!.drift })
+  }
   const set = (key: keyof typeof faults) => (text: string) => setFaults({ ...faults, [key]: text })
   return (
     <div className="flex-1 space-y-5 p-5 lg:overflow-auto lg:px-8 lg:py-6">
@@ -35,16 +63,34 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: ReturnT
         <p className="mt-3 text-quiet">Local codes, your club's inspector and the maker come first.</p>
       </div>
       <div className="grid gap-5 xl:grid-cols-2">
-        <section className="border-[1.5px] border-rule bg-paper p-5">
+        <section className="flex flex-col border-[1.5px] border-rule bg-paper p-5">
           <h3 className="text-xl">On the real rig</h3>
-          <p className="my-2 text-quiet">You type what the dial shows. Everything is kept as you go.</p>
-          <button className="btn btn-primary h-14 w-full text-[17px]" onClick={dial} disabled={hands.start.isPending}>
+          <p className="my-2 text-quiet">
+            You type what the dial shows, or a logger reads (choose it with J once the run has begun). Everything is kept as you go.
+          </p>
+          <p className="mb-3 text-quiet">It stops you at:</p>
+          <ul className="mb-4 list-disc space-y-0.5 pl-5 text-[14.5px]">
+            {bench.answer.guards.map((guard) => (
+              <li key={guard.code}>{guard.watches}</li>
+            ))}
+          </ul>
+          <button className="btn btn-primary mt-auto h-14 w-full text-[17px]" onClick={dial} disabled={hands.start.isPending}>
             Begin, reading from a dial <kbd className="key">⏎</kbd>
           </button>
         </section>
-        <section className="border-[1.5px] border-rule bg-paper p-5">
+        <section className="flex flex-col border-[1.5px] border-rule bg-paper p-5">
           <h3 className="text-xl">On the simulated rig</h3>
           <p className="my-2 text-quiet">The same vessel, pump and gauge by their physics. It proves nothing; it shows how a run goes.</p>
+          <label className="mb-2 text-[13.5px] text-quiet">
+            What is to be met
+            <select className="select h-11 w-full bg-paper text-ink" value={kind} onChange={(event) => choose(event.target.value)}>
+              {Object.entries(SITUATIONS).map(([key, { name }]) => (
+                <option key={key} value={key}>
+                  {name}
+                </option>
+              ))}
+            </select>
+          </label>
           <div className="grid grid-cols-2 gap-x-4">
             <QuantityField label="It leaks" kind="leak" unit="mL/h" value={faults.leak} onChange={set("leak")} compact />
             <QuantityField label="Air left in" kind="volume" unit="mL" value={faults.air} onChange={set("air")} hint="empty: as planned" compact />
@@ -60,7 +106,7 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: ReturnT
               </select>
             </label>
           </div>
-          <button className="btn h-14 w-full border-[1.5px] border-ink text-[17px]" onClick={rig} disabled={hands.start.isPending}>
+          <button className="btn mt-auto h-14 w-full border-[1.5px] border-ink text-[17px]" onClick={rig} disabled={hands.start.isPending}>
             Try it on the simulated rig <kbd className="key">M</kbd>
           </button>
         </section>

@@ -1,6 +1,11 @@
+import { useEffect, useRef } from "react"
+import { digits, inUnit, unitOf, type Habit } from "../parts/units"
+import type { BenchState } from "./queries"
+import { useSetting } from "./settings"
+
 let audio: AudioContext | null = null
 
-/** Ring once: calm for the end of a pause or hold, hard for a guard. Silent until the page was touched. */
+/** Ring once: calm for the end of a pause or hold and for a reading that is due, hard for a guard. Silent until the page was touched. */
 export function ring(tone: "calm" | "hard") {
   try {
     audio ??= new AudioContext()
@@ -22,4 +27,58 @@ export function ring(tone: "calm" | "hard") {
   } catch {
     // No sound on this machine: the strip says it all the same.
   }
+}
+
+/** Say it aloud with the browser's own voice; a new sentence takes an older one's place. */
+export function speak(text: string) {
+  if (!("speechSynthesis" in window)) return
+  speechSynthesis.cancel()
+  speechSynthesis.speak(new SpeechSynthesisUtterance(text))
+}
+
+/** Seconds to the next reading by hand in a hold; null where a logger reads, or none is asked for. */
+export function dueIn(bench: BenchState, now: number): number | null {
+  if (bench.phase !== "holding" || !bench.hold || bench.rig || bench.latest?.source === "device") return null
+  const last = Math.max(Date.parse(bench.hold.began), bench.latest ? Date.parse(bench.latest.at) : 0)
+  return (last - now) / 1000 + bench.answer.hold.every
+}
+
+/** Ring when a pause or the hold runs out, when a reading is due, and hard when a guard trips. */
+export function useBell(bench: BenchState, left: number | null, due: number | null) {
+  const [on] = useSetting("bell")
+  useEdge(left !== null && left <= 0, () => on && ring("calm"))
+  useEdge(due !== null && due <= 0, () => on && ring("calm"))
+  useEdge(bench.guards.length > 0, () => on && ring("hard"))
+}
+
+/** Do it when the condition comes true, not while it stays so, nor for what was so already when the page came up. */
+function useEdge(condition: boolean, act: () => void) {
+  const was = useRef(condition)
+  useEffect(() => {
+    if (condition && !was.current) act()
+    was.current = condition
+  })
+}
+
+const QUIET = 4000
+
+/** Call out what is to be done, each new pressure, and every guard. */
+export function useCallouts(bench: BenchState, habit: Habit) {
+  const [on] = useSetting("calls")
+  const said = useRef({ now: bench.now.says, at: bench.latest?.at, guards: bench.guards.length, when: 0 })
+  useEffect(() => {
+    const before = said.current
+    const guard = bench.guards.length > before.guards ? bench.guards.at(-1)!.says : null
+    const now = bench.now.says !== before.now ? bench.now.says : null
+    const fresh = bench.latest && bench.latest.at !== before.at && Date.now() - before.when > QUIET
+    const pressure = fresh ? inWords(bench.latest!.pressure, habit) : null
+    const text = guard ?? ([now, pressure].filter(Boolean).join(" ") || null)
+    if (on && text) speak(text)
+    said.current = { now: bench.now.says, at: bench.latest?.at, guards: bench.guards.length, when: text ? Date.now() : before.when }
+  }, [bench, habit, on])
+}
+
+/** 12.8 bar, as it is called out. */
+export function inWords(pressure: number, habit: Habit): string {
+  return `${digits(inUnit(pressure, "pressure", habit), 3)} ${unitOf("pressure", habit)}`
 }

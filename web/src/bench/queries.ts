@@ -1,54 +1,122 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query"
-import { api, asked, type Schema } from "../api/client"
+import { useCallback, useMemo } from "react"
+import { api, asked, Refusal, type Schema } from "../api/client"
+import { handName } from "../api/hand"
+import { useOutbox, type Item, type Outcome, type Send } from "./outbox"
+import { merged, type TraceData } from "./trace"
 
 export type BenchState = Schema["BenchOut"]
 
 const path = (id: string) => ({ params: { path: { trial_id: id } } })
+const POLL = 700
 
-/** The bench as it stands; asked again every second while it runs. */
+/** The bench as it stands; asked again while it runs, so that everybody who watches sees the same within a second. */
 export function useBench(id: string) {
   return useQuery({
     queryKey: ["bench", id],
     queryFn: () => asked(api.GET("/api/trials/{trial_id}/bench", path(id))),
     refetchInterval: (query) => {
       const state = query.state.data?.state
-      return state === "running" || state === "held" || query.state.error ? 1000 : 5000
+      return state === "running" || state === "held" || query.state.error ? POLL : 4000
     },
     refetchIntervalInBackground: true,
     retry: false,
   })
 }
 
-/** What hands do at the bench. Every step carries an id of its own, so that sending it again does it once. */
-export function useHands(id: string) {
+/** The readings to draw: fetched whole once, then only what is new. */
+export function useTrace(id: string, readings: number): TraceData {
   const queries = useQueryClient()
-  const keep = (state: BenchState) => queries.setQueryData(["bench", id], state)
-  const again = () => queries.invalidateQueries({ queryKey: ["bench", id] })
-  const retry = (count: number, error: Error) => "status" in error && error.status === 0 && count < 3
-  return {
+  const key = ["trace", id]
+  const { data } = useQuery({
+    queryKey: [...key, readings],
+    queryFn: async (): Promise<TraceData> => {
+      const had = queries.getQueryData<TraceData>(key)
+      const after = had?.cursor || undefined
+      const fresh = await asked(api.GET("/api/trials/{trial_id}/trace", { params: { path: { trial_id: id }, query: after ? { after } : {} } }))
+      const now = merged(had, fresh)
+      queries.setQueryData(key, now)
+      return now
+    },
+    placeholderData: (before) => before ?? queries.getQueryData<TraceData>(key),
+    gcTime: 5000,
+    retry: false,
+  })
+  return data ?? NOTHING
+}
+
+const NOTHING: TraceData = { cursor: "", series: [] }
+
+export type Hands = ReturnType<typeof useHands>
+
+/** What hands do at the bench. What has to be kept goes through the outbox, with an id of its own: sent again, it is done once. */
+export function useHands(id: string, now: () => string) {
+  const queries = useQueryClient()
+  const keep = useCallback((state: BenchState) => queries.setQueryData(["bench", id], state), [queries, id])
+  const send: Send = useCallback(
+    async (item, late) => {
+      if (item.kind === "reading") {
+        const body = [{ ...item.body, id: item.id, at: late ? item.at : null } as Schema["ReadingIn"]]
+        await asked(api.POST("/api/trials/{trial_id}/readings", { ...path(id), body }))
+        await queries.invalidateQueries({ queryKey: ["bench", id] })
+      } else if (item.kind === "step") {
+        const body = { ...item.body, id: item.id, at: late ? item.at : null } as Schema["StepIn"]
+        keep(await asked(api.POST("/api/trials/{trial_id}/steps", { ...path(id), body })))
+      } else {
+        keep(await asked(postPhoto(id, item, late)))
+      }
+    },
+    [id, keep, queries],
+  )
+  const { outbox, items } = useOutbox(id, send)
+  const add = useCallback(
+    (kind: Item["kind"], says: string, body: Record<string, unknown>, photo?: Blob): Promise<Outcome> =>
+      outbox.add({ id: newId(), trial: id, kind, says, at: now(), body, photo, tried: false, refused: null }),
+    [outbox, id, now],
+  )
+  const direct = {
     start: useMutation({
-      mutationFn: (body: Schema["StartIn"]) => asked(api.POST("/api/trials/{trial_id}/start", { ...path(id), body })),
+      mutationFn: (body: Partial<Schema["StartIn"]>) =>
+        asked(api.POST("/api/trials/{trial_id}/start", { ...path(id), body: { ...START, ...body, hand_name: handName() } })),
       onSuccess: keep,
-    }),
-    step: useMutation({
-      mutationFn: (body: Schema["StepIn"]) => asked(api.POST("/api/trials/{trial_id}/steps", { ...path(id), body })),
-      onSuccess: keep,
-      retry,
-    }),
-    read: useMutation({
-      mutationFn: (reading: Schema["ReadingIn"]) => asked(api.POST("/api/trials/{trial_id}/readings", { ...path(id), body: [reading] })),
-      onSuccess: again,
-      retry,
     }),
     rig: useMutation({
-      mutationFn: (body: Schema["RigIn"]) => asked(api.POST("/api/trials/{trial_id}/rig", { ...path(id), body })),
+      mutationFn: (body: Partial<Schema["RigIn"]> & Pick<Schema["RigIn"], "action">) =>
+        asked(api.POST("/api/trials/{trial_id}/rig", { ...path(id), body: { strokes: 0, which: 0, ...body } })),
       onSuccess: keep,
     }),
     speed: useMutation({
       mutationFn: (speed: number) => asked(api.POST("/api/trials/{trial_id}/speed", { params: { path: { trial_id: id }, query: { speed } } })),
       onSuccess: keep,
     }),
+    takeOver: useMutation({
+      mutationFn: () => asked(api.POST("/api/trials/{trial_id}/hand", { ...path(id), body: { name: handName() } })),
+      onSuccess: keep,
+    }),
   }
+  const kept = useMemo(
+    () => ({
+      /** Take a step of the run. `says` stands in the log until the server's own words do. */
+      step: (kind: string, data: Record<string, unknown> = {}, says = kind) => add("step", says, { kind, data }),
+      read: (pressure: string, temperature: string | null) => add("reading", `reading ${pressure}`, { pressure, temperature }),
+      photo: (picture: Blob, text: string) => add("photo", text || "photo", { text }, picture),
+      dismiss: (item: string) => outbox.remove(item),
+    }),
+    [add, outbox],
+  )
+  return { ...direct, ...kept, items, keep }
+}
+
+const START = { source: "dial" as const, speed: 1, owner: "boundary" as const, where: "the lower seam", eased: 1, seed: 1, hand_name: "" }
+
+async function postPhoto(id: string, item: Item, late: boolean): Promise<{ data?: BenchState; error?: unknown; response: Response }> {
+  if (!item.photo) throw new Refusal("The picture is gone from this browser. Take it again.", null, 409)
+  const form = new FormData()
+  form.set("id", item.id)
+  form.set("text", String(item.body.text ?? ""))
+  if (late) form.set("at", item.at)
+  form.set("photo", item.photo, "photo.jpg")
+  return api.POST("/api/trials/{trial_id}/photos", { ...path(id), body: form as never, bodySerializer: () => form })
 }
 
 /** A new id; in order of time. */

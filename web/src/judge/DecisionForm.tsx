@@ -1,6 +1,6 @@
 import { useState } from "react"
 import { useNavigate } from "react-router"
-import { Keep, Sheet } from "../bench/Actions"
+import { Keep, Sheet } from "../bench/Sheet"
 import { QuantityField } from "../parts/QuantityField"
 import type { Fitness } from "../parts/Tag"
 import { digits, inUnit, unitOf, type Habit } from "../parts/units"

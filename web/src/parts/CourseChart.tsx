@@ -174,7 +174,7 @@ function Names({ answer, habit, px, py, course, zone, top }: NamesProps) {
 }
 
 /** The two ends of a level stretch of the course at a pressure; the last one where `last`. */
-function stretch(course: TracePoint[], pressure: number, last = false): [TracePoint, TracePoint] | null {
+export function stretch(course: TracePoint[], pressure: number, last = false): [TracePoint, TracePoint] | null {
   const at = course.filter((p) => Math.abs(p.pressure - pressure) < 1)
   if (at.length < 2) return null
   return last ? [at.at(-2)!, at.at(-1)!] : [at[0]!, at[1]!]

@@ -1,0 +1,57 @@
+import { Elevation } from "../parts/elevation/Elevation"
+import { extent } from "../parts/elevation/frame"
+import { useSize } from "../parts/useSize"
+import { clock } from "../parts/units"
+import { OpeningsList } from "./OpeningsList"
+import { Pins } from "./Pins"
+import type { BenchState, Hands } from "./queries"
+
+const STEPS = [
+  ["hold-ended", "Hold over"],
+  ["came-down", "Down to the look"],
+  ["looked", "Looked closely, leaks pinned"],
+  ["released", "Released"],
+  ["vent-open", "Vent open, before the drain"],
+  ["emptied", "Drained, empty"],
+  ["dried", "Dry inside"],
+] as const
+
+/** After the hold: the way down and out, each step with its time, the vessel with its pins, the openings to put back. */
+export function AfterPanel({ bench, hands, started }: { bench: BenchState; hands: Hands; started: number }) {
+  const [ref, { width, height }] = useSize()
+  const done = new Map(bench.log.map((line) => [line.kind, (Date.parse(line.at) - started) / 1000]))
+  const next = STEPS.find(([kind]) => !done.has(kind))?.[0]
+  const { wide, tall } = extent(bench.shape)
+  const scale = Math.max(1, Math.min((width - 70) / wide, (Math.max(180, height) - 130) / tall))
+  return (
+    <div className="grid min-h-0 flex-1 gap-x-6 px-4 pt-3 pb-2 md:grid-cols-[1.15fr_1fr] lg:overflow-hidden">
+      <div ref={ref} className="flex min-h-52 items-end justify-center overflow-hidden">
+        {width > 0 && (
+          <Elevation
+            shape={bench.shape}
+            scale={scale}
+            water={!done.has("emptied") && bench.phase !== "dumped"}
+            room={20}
+            over={(px) => <Pins leaks={bench.leaks} px={px} />}
+          />
+        )}
+      </div>
+      <div className="min-h-0 lg:overflow-auto">
+        {bench.phase !== "dumped" && (
+          <ol className="mb-3" aria-label="After the hold">
+            {STEPS.map(([kind, name]) => (
+              <li key={kind} className={`grid grid-cols-[24px_1fr_auto] border-b border-rule py-1 text-[15.5px] ${kind === next ? "font-semibold" : ""}`}>
+                <span className={done.has(kind) ? "text-moss" : "text-quiet"} aria-hidden="true">
+                  {done.has(kind) ? "✓" : kind === next ? "▸" : "·"}
+                </span>
+                <span className={done.has(kind) || kind === next ? "" : "text-quiet"}>{name}</span>
+                <span className="figure font-normal text-quiet">{done.has(kind) ? clock(done.get(kind)!) : kind === next ? "next" : ""}</span>
+              </li>
+            ))}
+          </ol>
+        )}
+        <OpeningsList bench={bench} hands={hands} what="undone" />
+      </div>
+    </div>
+  )
+}

@@ -1,0 +1,44 @@
+import { useEffect, useMemo, useState } from "react"
+import type { Hands } from "./queries"
+import { Keep, Sheet } from "./Sheet"
+
+/** A picture with a word to it. It waits here like everything else where the server is away. */
+export function PhotoSheet({ hands, close }: { hands: Hands; close: () => void }) {
+  const [picture, setPicture] = useState<File | null>(null)
+  const [text, setText] = useState("")
+  const [says, setSays] = useState<string | null>(null)
+  const shown = useMemo(() => picture && URL.createObjectURL(picture), [picture])
+  useEffect(() => () => void (shown && URL.revokeObjectURL(shown)), [shown])
+  return (
+    <Sheet title="A photo" close={close}>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault()
+          if (picture) hands.photo(picture, text).then(close, (problem: Error) => setSays(problem.message))
+        }}
+      >
+        <label className="block text-quiet">
+          Take one, or choose one
+          <input
+            type="file"
+            accept="image/jpeg,image/png,image/webp"
+            capture="environment"
+            className="file-input h-14 w-full bg-ground text-ink"
+            onChange={(event) => setPicture(event.target.files?.[0] ?? null)}
+          />
+        </label>
+        {shown && <img src={shown} alt="The picture that is to be kept" className="mt-3 max-h-64 w-full object-contain" />}
+        <label className="my-3 block text-quiet">
+          What it shows
+          <input className="input h-14 w-full bg-ground text-lg text-ink" value={text} onChange={(event) => setText(event.target.value)} />
+        </label>
+        {says && (
+          <p role="alert" className="strip mb-3 border-vermilion">
+            {says}
+          </p>
+        )}
+        <Keep keep="Keep it" close={close} disabled={!picture} />
+      </form>
+    </Sheet>
+  )
+}

@@ -1,0 +1,28 @@
+import type { Px } from "../parts/elevation/Elevation"
+import type { BenchState } from "./queries"
+
+type Leak = BenchState["leaks"][number]
+
+/** The leaks where they were pinned: round where it is the rig's, square where it is the vessel's own, ticked where it was mended. */
+export function Pins({ leaks, px }: { leaks: Leak[]; px: Px }) {
+  return leaks.map(
+    (leak, i) =>
+      leak.pin && <Pin key={leak.id} px={px} at={[leak.pin.x!, leak.pin.v!]} own={leak.owner === "boundary"} mark={leak.mend ? "✓" : String(i + 1)} />,
+  )
+}
+
+/** A pin at a place of the vessel, m along and across. */
+export function Pin({ px, at, own, mark }: { px: Px; at: [number, number]; own: boolean; mark: string }) {
+  const [x, y] = [px.x(...at), px.y(...at)]
+  const tone = own ? "var(--color-vermilion)" : "var(--color-brass-ink)"
+  return (
+    <g>
+      <line x1={x} y1={y} x2={x} y2={y - 22} stroke={tone} strokeWidth="2" />
+      <circle cx={x} cy={y} r="3" fill={tone} />
+      {own ? <rect x={x - 9} y={y - 38} width="18" height="18" fill={tone} /> : <circle cx={x} cy={y - 29} r="9.5" fill={tone} />}
+      <text x={x} y={y - 24.5} textAnchor="middle" fontSize="12.5" fontWeight="700" fill="var(--color-paper)">
+        {mark}
+      </text>
+    </g>
+  )
+}

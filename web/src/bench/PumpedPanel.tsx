@@ -1,0 +1,53 @@
+import { digits, inUnit, show, unitOf, type Habit } from "../parts/units"
+import { PumpedChart } from "./PumpedChart"
+import type { BenchState } from "./queries"
+
+const SIGNS = { straight: "✓", air: "!", yielding: "✕", "too-few": "" } as const
+const TONES = { straight: "text-moss", air: "text-brass-ink", yielding: "text-vermilion", "too-few": "text-quiet" } as const
+
+/** What was pumped, against what was expected, and what it tells: air left in, stiffness, yielding. */
+export function PumpedPanel({ bench, habit }: { bench: BenchState; habit: Habit }) {
+  const expected = bench.answer.pump.strokes
+  const { pumped } = bench
+  return (
+    <section aria-label="Pumped against pressure" className="border-b-[1.5px] border-rule pb-2.5">
+      <div className="flex items-baseline justify-between">
+        <h2 className="text-[17px]">Pumped against pressure</h2>
+        <span className="text-quiet">
+          <span className="figure text-ink" data-testid="strokes">
+            {bench.strokes}
+          </span>{" "}
+          strokes
+          {expected != null && !pumped && (
+            <>
+              {" "}
+              of {digits(expected, 2)} to {show(bench.answer.gauge_target, "pressure", habit)}
+            </>
+          )}
+        </span>
+      </div>
+      {pumped && (
+        <>
+          <PumpedChart pumped={pumped} habit={habit} />
+          <p className="text-[14.5px]" data-testid="pumped">
+            <span className={TONES[pumped.state]} aria-hidden="true">
+              {SIGNS[pumped.state]}{" "}
+            </span>
+            {pumped.says}
+          </p>
+          {pumped.compliance && pumped.expected_compliance != null && (
+            <p className="text-[13.5px] text-quiet">
+              Water and wall take <span className="figure text-ink">{perBar(pumped.compliance.estimate, habit)}</span>, expected{" "}
+              <span className="figure">{perBar(pumped.expected_compliance, habit)}</span>.
+            </p>
+          )}
+        </>
+      )}
+    </section>
+  )
+}
+
+/** A compliance as the volume for one unit of pressure: 9.7 mL/bar. */
+function perBar(compliance: number, habit: Habit): string {
+  return `${digits((compliance / inUnit(1, "pressure", habit)) * 1e6, 3)} mL/${unitOf("pressure", habit)}`
+}

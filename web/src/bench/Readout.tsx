@@ -1,0 +1,74 @@
+import { ago, clock, digits, inUnit, isMetric, reading, unitOf, type Habit } from "../parts/units"
+import type { BenchState } from "./queries"
+
+type ReadoutProps = { bench: BenchState; now: number; left: number | null; due: number | null; habit: Habit }
+
+/** The pressure, to be read from across the workshop; beside it the time that is left, and what the hold shows so far. */
+export function Readout({ bench, now, left, due, habit }: ReadoutProps) {
+  const { latest } = bench
+  const other: Habit = isMetric(habit) ? "imperial" : "metric"
+  const age = latest ? (now - Date.parse(latest.at)) / 1000 : 0
+  return (
+    <div className="flex flex-wrap items-start justify-between gap-x-6 px-4 pt-2">
+      <div>
+        <div className="flex items-baseline gap-3 text-water">
+          <span className="figure text-[72px] leading-none font-bold lg:text-[112px]" data-testid="pressure">
+            {latest ? reading(latest.pressure, habit) : "–"}
+          </span>
+          <span className="font-display text-[28px] font-bold text-ink">{unitOf("pressure", habit)}</span>
+        </div>
+        <p className="mt-1 text-quiet">
+          {latest ? (
+            <>
+              {reading(latest.pressure, other)} {unitOf("pressure", other)} · {latest.name} {ago(age)}
+            </>
+          ) : (
+            "Nothing read yet. Log what the dial shows."
+          )}
+        </p>
+      </div>
+      <div className="text-right">
+        {left !== null && (
+          <>
+            <p className="text-quiet">{bench.phase === "holding" ? (left > 0 ? "hold, to the bell" : "the hold is over") : "pause, to the bell"}</p>
+            <p className="figure text-[52px] leading-none lg:text-[64px]" role="timer" data-testid="countdown">
+              {clock(left)}
+            </p>
+          </>
+        )}
+        {bench.phase === "holding" && <HoldSoFar bench={bench} habit={habit} />}
+        {due !== null && bench.phase === "holding" && (
+          <p className={due <= 0 ? "font-semibold text-brass-ink" : "text-quiet"} data-testid="due">
+            {due <= 0 ? "Read the dial now (R)." : `next reading in ${clock(due)}`}
+          </p>
+        )}
+        {latest?.temperature != null && (
+          <p className="text-quiet">
+            water <span className="figure text-ink">{inUnit(latest.temperature, "temperature", habit).toFixed(2)}</span> {unitOf("temperature", habit)}
+          </p>
+        )}
+      </div>
+    </div>
+  )
+}
+
+/** The drop since shut-in, and how much of it the temperature explains. */
+function HoldSoFar({ bench, habit }: { bench: BenchState; habit: Habit }) {
+  const { hold, latest } = bench
+  if (!hold || !latest) return null
+  const drop = hold.shut_in - latest.pressure
+  const figure = (pressure: number) => digits(Math.abs(inUnit(pressure, "pressure", habit)), 2)
+  const warm = hold.drop_from_temperature
+  return (
+    <>
+      <p className="text-quiet" data-testid="drop">
+        {drop >= 0 ? "down" : "up"} <span className="figure text-ink">{figure(drop)}</span> {unitOf("pressure", habit)} since shut-in
+      </p>
+      {warm != null && (
+        <p className="text-quiet">
+          temperature explains <span className="figure text-ink">{figure(warm)}</span> {unitOf("pressure", habit)} {warm >= 0 ? "down" : "up"}
+        </p>
+      )}
+    </>
+  )
+}

@@ -1,0 +1,81 @@
+import { useEffect, useRef, useState, type ReactNode } from "react"
+
+/** A dialog at the bench: one thing asked, Enter keeps it, Escape leaves it. */
+export function Sheet({ title, close, wide = false, children }: { title: string; close: () => void; wide?: boolean; children: ReactNode }) {
+  const ref = useRef<HTMLDialogElement>(null)
+  useEffect(() => ref.current?.showModal(), [])
+  return (
+    <dialog ref={ref} className="modal modal-bottom sm:modal-middle" onClose={close} aria-labelledby="ask-title">
+      <div className={`modal-box border-[1.5px] border-ink bg-paper ${wide ? "sm:w-11/12 sm:max-w-4xl" : ""}`}>
+        <h2 id="ask-title" className="mb-3 text-2xl">
+          {title}
+        </h2>
+        {children}
+      </div>
+    </dialog>
+  )
+}
+
+export function Keep({ keep, close, disabled }: { keep: string; close: () => void; disabled: boolean }) {
+  return (
+    <div className="flex justify-end gap-3">
+      <button type="button" className="btn btn-ghost h-14" onClick={close}>
+        Leave it <kbd className="key hidden sm:inline-grid">Esc</kbd>
+      </button>
+      <button className="btn btn-primary h-14 px-8 text-[17px]" disabled={disabled}>
+        {keep} <kbd className="key hidden sm:inline-grid">⏎</kbd>
+      </button>
+    </div>
+  )
+}
+
+type AskProps = {
+  title: string
+  label: string
+  keep: string
+  numeric?: boolean
+  close: () => void
+  /** Keeps it; the reason it cannot be is shown, and what was typed stays. */
+  done: (text: string) => Promise<unknown>
+  children?: ReactNode
+}
+
+/** One line of text, or one number. */
+export function Ask({ title, label, keep, numeric, close, done, children }: AskProps) {
+  const [text, setText] = useState("")
+  const [says, setSays] = useState<string | null>(null)
+  const [busy, setBusy] = useState(false)
+  return (
+    <Sheet title={title} close={close}>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault()
+          if (!text.trim() || busy) return
+          setBusy(true)
+          done(text.trim()).then(close, (problem: Error) => {
+            setSays(problem.message)
+            setBusy(false)
+          })
+        }}
+      >
+        {children}
+        <label className="mb-4 block text-quiet">
+          {label}
+          <input
+            autoFocus
+            className={`input h-14 w-full bg-ground text-ink ${numeric ? "figure text-3xl" : "text-lg"}`}
+            inputMode={numeric ? "numeric" : "text"}
+            value={text}
+            onChange={(event) => setText(event.target.value)}
+          />
+        </label>
+        {says && (
+          <p role="alert" className="strip mb-3 border-vermilion">
+            {says}
+          </p>
+        )}
+        <Keep keep={keep} close={close} disabled={busy || !text.trim() || (numeric === true && !/^\d+$/.test(text.trim()))} />
+      </form>
+    </Sheet>
+  )
+}

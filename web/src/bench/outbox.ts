@@ -1,0 +1,157 @@
+import { openDB, type DBSchema, type IDBPDatabase } from "idb"
+import { useEffect, useMemo, useSyncExternalStore } from "react"
+import { Refusal } from "../api/client"
+
+/** Something done at the bench that has to reach the server once: written down here first, sent then. */
+export type Item = {
+  id: string
+  trial: string
+  kind: "step" | "reading" | "photo"
+  /** What the log will say of it, until the server says it. */
+  says: string
+  /** When it was done, for the server where it could not be sent at once. */
+  at: string
+  body: Record<string, unknown>
+  photo?: Blob
+  tried: boolean
+  /** Why the server would not have it. */
+  refused: string | null
+}
+
+/** Sends an item; `late` where it was tried before. */
+export type Send = (item: Item, late: boolean) => Promise<void>
+
+/** Where items lie until they are kept: a browser's own database, or a list in tests. */
+export type Shelf = {
+  all: () => Promise<Item[]>
+  put: (item: Item) => Promise<void>
+  drop: (id: string) => Promise<void>
+}
+
+interface Kept extends DBSchema {
+  outbox: { key: string; value: Item & { order: number } }
+}
+
+let database: Promise<IDBPDatabase<Kept>> | null = null
+let order = Date.now()
+
+const open = () =>
+  (database ??= openDB<Kept>("toadbell", 1, {
+    upgrade: (db) => db.createObjectStore("outbox", { keyPath: "id" }),
+  }))
+
+/** The browser's own database: it outlives a reload, a closed lid and a dead server. */
+export const indexedShelf: Shelf = {
+  all: async () => (await (await open()).getAll("outbox")).sort((one, other) => one.order - other.order),
+  put: async (item) => {
+    const db = await open()
+    const known = await db.get("outbox", item.id)
+    await db.put("outbox", { ...item, order: known?.order ?? order++ })
+  },
+  drop: async (id) => (await open()).delete("outbox", id),
+}
+
+export type Outcome = "kept" | "waiting"
+
+/** Items on their way, in the order they were made. One goes at a time; while the server is away they wait. */
+export class Outbox {
+  items: Item[] = []
+  private listeners = new Set<() => void>()
+  private going: Promise<void> | null = null
+
+  constructor(
+    private readonly shelf: Shelf,
+    private readonly send: Send,
+    private readonly trial: string,
+  ) {}
+
+  /** Take up what an earlier visit left, and send it. */
+  async wake(): Promise<void> {
+    const left = (await this.shelf.all().catch(() => [])).filter((item) => item.trial === this.trial)
+    const here = new Set(this.items.map((item) => item.id))
+    this.show([...left.filter((item) => !here.has(item.id)), ...this.items])
+    await this.flush()
+  }
+
+  /** Write it down, send it: "kept" once the server has it, "waiting" while it does not answer. Throws the server's refusal. */
+  async add(item: Item): Promise<Outcome> {
+    await this.shelf.put(item).catch(() => undefined) // a browser that keeps nothing still sends
+    this.show([...this.items, item])
+    await this.flush()
+    const after = this.items.find((one) => one.id === item.id)
+    if (!after) return "kept"
+    if (after.refused === null) return "waiting"
+    await this.remove(item.id)
+    throw new Refusal(after.refused, null, 409)
+  }
+
+  /** Send what waits; whoever asks while it goes waits for the same going, and for one more round. */
+  async flush(): Promise<void> {
+    while (this.going) await this.going
+    this.going = this.round()
+    try {
+      await this.going
+    } finally {
+      this.going = null
+    }
+  }
+
+  private async round(): Promise<void> {
+    for (const item of [...this.items]) {
+      if (item.refused !== null) continue
+      try {
+        await this.send(item, item.tried)
+      } catch (problem) {
+        const status = problem instanceof Refusal ? problem.status : 0
+        const away = status === 0 || status >= 500
+        await this.change({ ...item, tried: true, refused: away ? null : (problem as Error).message })
+        if (away) return
+        continue
+      }
+      await this.remove(item.id)
+    }
+  }
+
+  async remove(id: string): Promise<void> {
+    await this.shelf.drop(id).catch(() => undefined)
+    this.show(this.items.filter((item) => item.id !== id))
+  }
+
+  private async change(item: Item): Promise<void> {
+    await this.shelf.put(item).catch(() => undefined)
+    this.show(this.items.map((one) => (one.id === item.id ? item : one)))
+  }
+
+  private show(items: Item[]) {
+    this.items = items
+    this.listeners.forEach((listener) => listener())
+  }
+
+  subscribe = (listener: () => void) => {
+    this.listeners.add(listener)
+    return () => void this.listeners.delete(listener)
+  }
+
+  waiting = () => this.items
+}
+
+const RETRY = 1000
+
+/** The outbox of a trial: woken with the page, tried again every second and as soon as the network is back. */
+export function useOutbox(trial: string, send: Send): { outbox: Outbox; items: Item[] } {
+  const outbox = useMemo(() => new Outbox(indexedShelf, send, trial), [send, trial])
+  const items = useSyncExternalStore(outbox.subscribe, outbox.waiting)
+  useEffect(() => {
+    void outbox.wake()
+    const again = () => {
+      if (outbox.items.some((item) => item.refused === null)) void outbox.flush()
+    }
+    const timer = setInterval(again, RETRY)
+    addEventListener("online", again)
+    return () => {
+      clearInterval(timer)
+      removeEventListener("online", again)
+    }
+  }, [outbox])
+  return { outbox, items }
+}
