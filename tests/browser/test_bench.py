@@ -3,7 +3,7 @@
 import datetime
 import re
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Browser, Page, expect
 
 from tests.browser.conftest import Server
 from toadbell.trials.models import Event, Reading, Trial
@@ -41,6 +41,15 @@ def to_the_hold(page: Page, bench: str) -> None:
     expect(page.get_by_test_id("now")).to_have_text("Hands off.")
 
 
+def down_and_out(page: Page) -> None:
+    """After the hold, by keys alone: to the look, released, vented before drained, dried, to the judge."""
+    for says in ("Look closely", "Release", "Open the vent", "Open the drain", "Dry it inside", "Done. Now judge it."):
+        expect(page.get_by_role("dialog")).to_be_hidden()
+        page.keyboard.press("Enter")
+        expect(page.get_by_test_id("now")).to_have_text(re.compile(f"^{says}"))
+    page.keyboard.press("Enter")
+
+
 def seconds(clock: str) -> int:
     minutes, secs = clock.split(":")
     return int(minutes) * 60 + int(secs)
@@ -60,6 +69,7 @@ def test_a_run_by_keys_alone_reloaded_in_mid_hold_and_watched_from_a_second_tab(
     second = shop.context.new_page()
     second.goto(frozen)
     expect(second.get_by_test_id("pressure")).to_have_text("12.75")
+    expect(second.get_by_text("The run is in the hand of a laptop")).to_be_visible()
     second.keyboard.press("n")
     second.get_by_role("dialog").get_by_label("Note").fill("seen from the second tab")
     second.keyboard.press("Enter")
@@ -71,16 +81,96 @@ def test_the_server_stopped_half_way_loses_nothing_and_the_run_goes_on(shop: Pag
     to_the_hold(shop, frozen)
     server.stop()
     expect(shop.get_by_role("alert").filter(has_text="The server does not answer")).to_be_visible()
-    shop.keyboard.press("r")
-    dialog = shop.get_by_role("dialog")
-    dialog.get_by_label("Pressure").fill("12.7")
+    log_reading(shop, "12.7")
+    shop.keyboard.press("n")
+    shop.get_by_role("dialog").get_by_label("Note").fill("lamp went out")
     shop.keyboard.press("Enter")
+    waiting = shop.get_by_test_id("waiting")
+    expect(waiting.get_by_role("listitem")).to_have_count(2)
+    expect(shop.get_by_test_id("kept")).to_have_text("2 not yet kept")
     server.start()
-    expect(dialog).to_be_hidden(timeout=30_000)
+    expect(shop.get_by_test_id("log").get_by_text("lamp went out")).to_be_visible(timeout=30_000)
+    expect(waiting).to_be_hidden()
+    expect(shop.get_by_test_id("kept")).to_have_text("all kept ✓")
     expect(shop.get_by_test_id("pressure")).to_have_text("12.70")
     expect(shop.get_by_test_id("now")).to_have_text("Hands off.")
     assert Reading.objects.filter(pressure=1_270_000).count() == 1
     assert Event.objects.filter(kind="shut-in").count() == 1
+
+
+def test_what_waits_outlives_a_closed_page_and_arrives_once_with_its_own_time(shop: Page, server: Server, frozen: str) -> None:
+    to_the_hold(shop, frozen)
+    server.stop()
+    expect(shop.get_by_role("alert").filter(has_text="The server does not answer")).to_be_visible()
+    log_reading(shop, "12.6")
+    expect(shop.get_by_test_id("waiting").get_by_role("listitem")).to_have_count(1)
+    typed = datetime.datetime.now(datetime.UTC)
+    context = shop.context
+    shop.close()
+    server.start()
+    again = context.new_page()
+    again.goto(frozen)
+    expect(again.get_by_test_id("pressure")).to_have_text("12.60")
+    reading = Reading.objects.get(pressure=1_260_000)
+    assert abs((reading.at - typed).total_seconds()) < 10
+    again.reload()
+    expect(again.get_by_test_id("pressure")).to_have_text("12.60")
+    assert Reading.objects.count() == 6
+
+
+def test_a_network_cut_for_a_minute_in_mid_hold_loses_and_doubles_nothing(shop: Page, frozen: str) -> None:
+    to_the_hold(shop, frozen)
+    shop.clock.install()
+    before = seconds(shop.get_by_test_id("countdown").inner_text())
+    shop.context.set_offline(True)
+    for pressure in ("12.78", "12.77", "12.76"):
+        log_reading(shop, pressure)
+        shop.clock.run_for(20_000)
+    expect(shop.get_by_test_id("waiting").get_by_role("listitem")).to_have_count(3)
+    expect(shop.get_by_test_id("countdown")).not_to_have_text(f"{before // 60}:{before % 60:02d}")
+    assert Reading.objects.count() == 5
+    shop.context.set_offline(False)
+    shop.clock.run_for(3000)
+    expect(shop.get_by_test_id("waiting")).to_be_hidden()
+    expect(shop.get_by_test_id("pressure")).to_have_text(re.compile(r"12\.7[678]"))
+    assert sorted(Reading.objects.filter(pressure__lt=12.79e5, pressure__gt=12.7e5).values_list("pressure", flat=True)) == [
+        1.276e6,
+        1.277e6,
+        1.278e6,
+    ]
+    assert Reading.objects.count() == 8
+
+
+def test_what_the_server_refuses_afterwards_is_shown_with_the_reason_and_not_lost(shop: Page, frozen: str) -> None:
+    to_the_hold(shop, frozen)
+    shop.context.set_offline(True)
+    log_reading(shop, "12.7 mm")
+    shop.context.set_offline(False)
+    waiting = shop.get_by_test_id("waiting")
+    expect(waiting).to_contain_text("12.7 mm")
+    expect(waiting).to_contain_text("pressure", timeout=20_000)
+    waiting.get_by_role("button", name="Let it go").click()
+    expect(waiting).to_be_hidden()
+
+
+def test_the_run_is_taken_over_on_a_second_browser(shop: Page, browser: Browser, frozen: str) -> None:
+    begin(shop, frozen)
+    expect(shop.get_by_test_id("now")).to_have_text(re.compile("Raise to"))
+    other = browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True).new_page()
+    other.goto(frozen)
+    expect(other.get_by_test_id("now")).to_have_text(re.compile("Raise to"))
+    expect(other.get_by_role("button", name="Reached")).to_be_disabled()
+    log_reading(shop, "3.2")
+    expect(other.get_by_test_id("pressure")).to_have_text("3.20", timeout=1500)  # watchers see it within a second or so
+    other.get_by_role("button", name="Take it over").click()
+    expect(other.get_by_role("button", name="Reached")).to_be_enabled()
+    expect(shop.get_by_text("The run is in the hand of")).to_be_visible()
+    expect(shop.get_by_role("button", name="Reached")).to_be_disabled()
+    other.get_by_role("button", name="Reached").click()
+    expect(shop.get_by_test_id("log").get_by_text("stage 1 reached")).to_be_visible()
+    shop.keyboard.press("t")
+    expect(other.get_by_text("The run is in the hand of")).to_be_visible()
+    other.context.close()
 
 
 def test_a_mistyped_reading_stays_in_its_field_with_the_reason(shop: Page, frozen: str) -> None:
@@ -105,7 +195,15 @@ def test_overshoot_is_said_where_it_cannot_be_missed(shop: Page, frozen: str) ->
     begin(shop, frozen)
     expect(shop.get_by_test_id("now")).to_have_text(re.compile("Raise to"))
     log_reading(shop, "14")
-    expect(shop.get_by_role("alert")).to_contain_text("overshoot: 14 bar")
+    strip = shop.get_by_role("alert")
+    expect(strip).to_contain_text("Overshoot: past 13.39 bar")
+    shop.keyboard.press("Enter")
+    expect(shop.get_by_role("alert").filter(has_text="Answer that first")).to_be_visible()
+    shop.keyboard.press("a")
+    shop.get_by_label("What was seen, and why is it safe").fill("let down again, all dry")
+    shop.keyboard.press("Enter")
+    expect(strip.filter(has_text="Overshoot")).to_have_count(0)
+    expect(shop.get_by_test_id("log").get_by_text("gone on after the guard (overshoot): let down again, all dry")).to_be_visible()
 
 
 def test_dump_by_one_key_and_taken_back_as_a_record(shop: Page, frozen: str) -> None:
@@ -124,14 +222,13 @@ def test_a_leak_of_the_vessels_own_ends_in_not_fit(shop: Page, frozen: str) -> N
     shop.get_by_label("Where, and how fast").fill("lower seam, a drop a minute")
     shop.keyboard.press("Enter")
     expect(shop.get_by_test_id("log").get_by_text("leak, the vessel's own")).to_be_visible()
+    expect(shop.get_by_role("alert")).to_contain_text("own boundary leaks")
     log_reading(shop, "12.3")
     shop.keyboard.press("Enter")
     shop.get_by_label("Why? The reason stays on the record.").fill("it drips")
     shop.keyboard.press("Enter")
     expect(shop.get_by_test_id("now")).to_have_text(re.compile("Come down"))
-    shop.keyboard.press("Enter")
-    expect(shop.get_by_test_id("now")).to_have_text("Empty. Now judge it.")
-    shop.keyboard.press("Enter")
+    down_and_out(shop)
     shop.get_by_role("button", name="Judge the hold").click()
     expect(shop.get_by_test_id("tag")).to_contain_text("not fit")
     shop.get_by_role("button", name="Write the decision").click()
@@ -156,7 +253,7 @@ def test_on_a_phone_nothing_runs_off_the_side_and_keys_are_large_enough(shop: Pa
     shop.set_viewport_size({"width": 390, "height": 844})
     to_the_hold(shop, frozen)
     assert shop.evaluate("document.documentElement.scrollWidth") <= 390
-    for name in ("Log reading", "Note", "Leak", "Dump"):
+    for name in ("Log reading", "Note", "Leak", "More", "Dump"):
         box = shop.get_by_role("button", name=name).bounding_box()
         assert box is not None
         assert box["height"] >= 64

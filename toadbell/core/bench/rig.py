@@ -154,7 +154,10 @@ def _elastic_pressure(rig: Rig, inside: float) -> float:
 
 def flows(rig: Rig, state: RigState) -> list[float]:
     """What runs out of each leak now, m³/s."""
-    now = pressure(rig, state)
+    return _flows(rig, state, pressure(rig, state))
+
+
+def _flows(rig: Rig, state: RigState, now: float) -> list[float]:
     return [
         0.0 if leak.on_the_hose and state.shut_in else leak.flow(now, state.tightened[i]) for i, leak in enumerate(rig.leaks)
     ]  # fmt: skip
@@ -186,7 +189,7 @@ def _step(rig: Rig, state: RigState, step: float) -> RigState:
             state, time=state.time + step, temperature=temperature, strokes=state.strokes + made, to_go=state.to_go - made, needle=0.0
         )
         return replace(still, net=-grown(rig, still))
-    leaked = min(sum(flows(rig, state)) * step, max(0.0, volume_at(rig, before, state.peak)))
+    leaked = min(sum(_flows(rig, state, before)) * step, max(0.0, volume_at(rig, before, state.peak)))
     if not state.shut_in:
         leaked += rig.source.back_leak * before * step
     delivered = _delivered(rig, state, before, made)

@@ -29,6 +29,8 @@ STROKE_SCATTER = 0.03
 STROKE_KNOWN = 0.015
 """How well a pump's displacement is known, 1 σ."""
 MOST_POINTS = 160
+RIG_LEAK = 100e-6 / 3600
+"""A leak while raising that is nothing out of the way, at the highest pressure, m³/s, 1 σ."""
 FEWEST = 4
 """Readings at different strokes before anything is said."""
 CALLED_AT = 5.0
@@ -171,7 +173,7 @@ def _known(log: StrokeLog, setup: _Setup) -> tuple[Array, Array]:
     means, sds = [0.0, stiff, 0.0], [0.7 * setup.stroke, 0.6 * stiff, 0.2 * setup.content.volume]
     if log.time is not None:
         seen = _warmed(log)
-        means, sds = [*means, 0.0, 0.0], [*sds, 30e-6 / 3600 / 1e6, (0.15 if seen else 1.0) / 3600]
+        means, sds = [*means, 0.0, 0.0], [*sds, RIG_LEAK / float(log.pressure.max()), (0.15 if seen else 1.0) / 3600]
     return np.array(means), np.array(sds)
 
 

@@ -1,4 +1,4 @@
-import { useEffect, useSyncExternalStore } from "react"
+import { useLayoutEffect, useSyncExternalStore } from "react"
 
 /** A key of the present screen: what is pressed, what it does in words, and what happens. */
 export type Key = { key: string; does: string; act: () => void; disabled?: boolean }
@@ -9,7 +9,7 @@ const tell = () => listeners.forEach((listener) => listener())
 
 /** The keys of this screen while it is shown. Typing in a field is left alone. */
 export function useKeys(keys: Key[]) {
-  useEffect(() => {
+  useLayoutEffect(() => {
     present = [...present, keys]
     tell()
     return () => {

@@ -18,7 +18,7 @@ type Open = "reading" | "strokes" | "note" | "leak" | "early" | "longer" | "odd"
 export function Actions({ bench, hands, habit, left }: ActionsProps) {
   const navigate = useNavigate()
   const [open, setOpen] = useState<Open>(null)
-  const [said, setSaid] = useState<string | null>(null)
+  const [refusal, setRefusal] = useState<{ says: string; to: string } | null>(null)
   const [bell, turnBell] = useSetting("bell")
   const [calls, turnCalls] = useSetting("calls")
   const running = bench.state === "running"
@@ -26,9 +26,12 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
   const { mine } = bench.hand
   const dial = bench.source === "dial"
   const waits = (kind: string) => hands.items.some((item) => item.kind === "step" && item.body.kind === kind && item.refused === null)
+  // A refusal stands until the run has moved on.
+  const standing = `${bench.now.says} ${bench.guards.length}`
+  const said = refusal?.to === standing ? refusal.says : null
   const step = (kind: string, data: Record<string, unknown> = {}, says?: string) => {
-    setSaid(null)
-    hands.step(kind, data, says).catch((problem: Error) => setSaid(problem.message))
+    setRefusal(null)
+    hands.step(kind, data, says).catch((problem: Error) => setRefusal({ says: problem.message, to: standing }))
   }
   const next = () => {
     const { step: kind, label } = bench.now

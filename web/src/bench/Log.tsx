@@ -6,15 +6,35 @@ import type { BenchState, Hands } from "./queries"
 
 const SHOWN = 40
 
+/** What the bench watches for, before the run. */
+function Guards({ bench }: { bench: BenchState }) {
+  return (
+    <section aria-label="Guards" className="border-b-[1.5px] border-rule pb-3">
+      <h2 className="text-[17px]">What stops you</h2>
+      <ul className="mt-1 text-[14.5px]">
+        {bench.answer.guards.map((guard) => (
+          <li key={guard.code} className="grid grid-cols-[1fr_auto] gap-3 border-b border-rule py-1.5">
+            <span>{guard.watches}</span>
+            <span className="text-quiet">{DOES[guard.does]}</span>
+          </li>
+        ))}
+      </ul>
+      <p className="mt-2 text-[14px] text-quiet">Frozen with the plan, watched on every reading.</p>
+    </section>
+  )
+}
+
+const DOES = { dump: "dump", stop: "stop, look", vent: "vent again" } as const
+
 /** What was pumped and found, and the log: on top what is not yet kept. */
 export function Log({ bench, hands, started, habit, cut }: { bench: BenchState; hands: Hands; started: number | null; habit: Habit; cut: boolean }) {
   const [all, setAll] = useState(false)
   const lines = all ? bench.log : bench.log.slice(0, SHOWN)
-  const here = hands.items.filter((item) => item.refused !== null || item.tried)
+  const here = hands.items.some((item) => item.refused !== null || item.tried) ? hands.items : []
   const since = (at: string) => (started && Date.parse(at) >= started ? clock((Date.parse(at) - started) / 1000) : "before")
   return (
     <aside className="col-start-2 border-t-[1.5px] border-rule px-4 py-3 lg:col-start-auto lg:min-h-0 lg:overflow-auto lg:border-t-0 lg:border-l-[1.5px]">
-      <PumpedPanel bench={bench} habit={habit} />
+      {bench.state === "ready" ? <Guards bench={bench} /> : <PumpedPanel bench={bench} habit={habit} />}
       <LeaksPanel bench={bench} hands={hands} />
       <div className="flex items-baseline justify-between pt-2">
         <h2 className="text-[17px]">Log</h2>

@@ -11,9 +11,9 @@ export function PumpedPanel({ bench, habit }: { bench: BenchState; habit: Habit 
   const { pumped } = bench
   return (
     <section aria-label="Pumped against pressure" className="border-b-[1.5px] border-rule pb-2.5">
-      <div className="flex items-baseline justify-between">
-        <h2 className="text-[17px]">Pumped against pressure</h2>
-        <span className="text-quiet">
+      <div className="flex items-baseline justify-between gap-3">
+        <h2 className="text-[15.5px] whitespace-nowrap">{pumped ? "Pumped against pressure" : "Pumped"}</h2>
+        <span className="shrink-0 text-[14px] text-quiet">
           <span className="figure text-ink" data-testid="strokes">
             {bench.strokes}
           </span>{" "}

@@ -72,7 +72,7 @@ export function RigHands({ bench, hands }: { bench: BenchState; hands: Hands }) 
                 )
               }
             >
-              Tighten {leak.where} an eighth
+              Tighten it an eighth: {leak.where}
             </button>
           </p>
         ))}

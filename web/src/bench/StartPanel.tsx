@@ -14,6 +14,15 @@ const SITUATIONS: Record<string, Situation> = {
   washer: { name: "a washer without a bypass", leak: "0 mL/h", owner: "boundary", where: "the lower seam", eased: 1, drift: "0 °C", washer: "120 bar" },
 }
 
+/** What a person at the gauge needs most. */
+const KEYS = [
+  ["R", "what the dial shows"],
+  ["S", "a stroke, or a number of them"],
+  ["⏎", "the stage is reached, the next step is done"],
+  ["L", "a leak, pinned where it is"],
+  ["D", "dump, at any time"],
+] as const
+
 /** Before the run: what must be done with one's hands, and where the readings come from. */
 export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }) {
   const [kind, setKind] = useState("tight")
@@ -68,12 +77,16 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }
           <p className="my-2 text-quiet">
             You type what the dial shows, or a logger reads (choose it with J once the run has begun). Everything is kept as you go.
           </p>
-          <p className="mb-3 text-quiet">It stops you at:</p>
-          <ul className="mb-4 list-disc space-y-0.5 pl-5 text-[14.5px]">
-            {bench.answer.guards.map((guard) => (
-              <li key={guard.code}>{guard.watches}</li>
+          <dl className="mb-4 grid grid-cols-[auto_1fr] items-center gap-x-3 gap-y-1.5 text-[15px]">
+            {KEYS.map(([key, does]) => (
+              <div key={key} className="contents">
+                <dt>
+                  <kbd className="key">{key}</kbd>
+                </dt>
+                <dd>{does}</dd>
+              </div>
             ))}
-          </ul>
+          </dl>
           <button className="btn btn-primary mt-auto h-14 w-full text-[17px]" onClick={dial} disabled={hands.start.isPending}>
             Begin, reading from a dial <kbd className="key">⏎</kbd>
           </button>

@@ -91,11 +91,11 @@ function Plot(props: TraceChartProps) {
         series: [
           {},
           { label: "planned", stroke: colour("--brass"), width: 1.6, dash: [5, 4], points: { show: false }, spanGaps: true },
-          ...names.split("|").map((name, i) => ({
+          ...(names ? names.split("|") : []).map((name, i) => ({
             label: name,
             stroke: colour(TONES[i % TONES.length]!),
             width: 2.4,
-            points: { show: (u: uPlot, at: number) => (u.data[at]?.length ?? 0) < 200 && i < 9 },
+            points: { show: (u: uPlot, at: number) => (u.data[at]?.length ?? 0) < 60, size: 6 },
             spanGaps: false,
           })),
         ],

@@ -104,12 +104,17 @@ export class Outbox {
       } catch (problem) {
         const status = problem instanceof Refusal ? problem.status : 0
         const away = status === 0 || status >= 500
-        await this.change({ ...item, tried: true, refused: away ? null : (problem as Error).message })
-        if (away) return
+        if (away) return this.wait()
+        await this.change({ ...item, tried: true, refused: (problem as Error).message })
         continue
       }
       await this.remove(item.id)
     }
+  }
+
+  /** The server is away: nothing here could be sent at once, and each keeps its own time. */
+  private async wait(): Promise<void> {
+    for (const item of [...this.items]) if (!item.tried) await this.change({ ...item, tried: true })
   }
 
   async remove(id: string): Promise<void> {
