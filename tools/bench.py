@@ -4,11 +4,13 @@ usage: make bench
 """
 
 import gzip
+import http.client
 import json
 import os
 import subprocess
 import sys
 import tempfile
+import threading
 import time
 import uuid
 from collections.abc import Callable
@@ -27,6 +29,7 @@ def main() -> None:
     server_speeds()
     browser_weight()
     first_paint()
+    load()
 
 
 def measure(name: str, work: Callable[[], object], times: int = 20) -> None:
@@ -46,7 +49,10 @@ def core_speeds() -> None:
     from tests.core.sheets import RECEIVER
     from tests.core.test_judge import hold, sheet
     from tests.core.test_rig import raised, rig
+    from tests.core.test_strokes import raising, random_fill
     from toadbell.core.bench import rig as simulated
+    from toadbell.core.bench.rig_parts import Dial
+    from toadbell.core.bench.strokes import judge_strokes
     from toadbell.core.judge.hold import judge
     from toadbell.core.plan.derive import derive
     from toadbell.core.sheets import read_vessel_sheet
@@ -58,8 +64,11 @@ def core_speeds() -> None:
     assert len(long.time) == 28_801
     measure("judge a hold of 6 readings", lambda: judge(short, wanted))
     measure("judge a hold of 28,801 readings", lambda: judge(long, wanted), 8)
-    what = rig(noise=1e3)
+    what = rig(gauge=Dial(1e3, 1e3))
     state = raised(what)
+    fill = random_fill(3)
+    log, _ = list(raising(fill))[-1]
+    measure("what the strokes tell, after a raising", lambda: judge_strokes(log, fill.sheet), 10)
     measure("an hour of the simulated rig", lambda: simulated.advance(what, state, state.time + 3600), 8)
     assert np.isfinite(state.net)
 
@@ -147,6 +156,98 @@ FOLLOW = """([key, before]) => new Promise((done) => {
   document.activeElement.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }))
   look()
 })"""
+
+
+DEVICES, WATCHERS, SECONDS, EACH = 20, 5, 60, 10
+
+
+def load() -> None:
+    """Twenty devices at ten readings a second, a batch a second each, and five watchers, for a minute, on a server with its own database."""
+    from tests.server.test_durability import Caller, free_port, running_trial, serve
+
+    with tempfile.TemporaryDirectory() as folder:
+        disk_by_itself(Path(folder))
+        port = free_port()
+        server = serve(Path(folder), port)
+        try:
+            caller = Caller(port)
+            trial = running_trial(caller)
+            tokens = []
+            for n in range(DEVICES):
+                device = caller.send("POST", "/api/devices", {"name": f"logger {n}"})
+                caller.send("POST", f"/api/trials/{trial}/devices/{device['id']}", {"on": True})
+                tokens.append(device["token"])
+            posts, looks, sent = play_load(port, trial, tokens)
+            for name, taken in (("a batch of ten from one of twenty devices", posts), ("the bench, looked at by one of five", looks)):
+                taken.sort()
+                at95, slowest = taken[int(0.95 * len(taken))], taken[-1]
+                print(
+                    f"{name:52s} {taken[len(taken) // 2]:9.1f} ms median {at95:9.1f} ms at 95 % {slowest:9.1f} ms slowest of {len(taken)}"
+                )
+            kept = Caller(port).send("GET", f"/api/trials/{trial}/bench")["readings"]
+            print(f"{'readings sent and stored once':52s} {sent:9d} sent {kept:9d} stored")
+        finally:
+            server.kill()
+            server.wait(10)
+
+
+def disk_by_itself(folder: Path) -> None:
+    """What the disk takes to keep 8 kB with nothing else going on: no acknowledged batch can be quicker."""
+    taken = []
+    with (folder / "probe").open("wb") as file:
+        for _ in range(200):
+            at = time.perf_counter()
+            file.write(bytes(8192))
+            file.flush()
+            os.fsync(file.fileno())
+            taken.append((time.perf_counter() - at) * 1000)
+            time.sleep(0.02)
+    taken.sort()
+    print(
+        f"{'the disk alone, to keep 8 kB':52s} {taken[100]:9.1f} ms median {taken[190]:9.1f} ms at 95 % {taken[-1]:9.1f} ms slowest of 200"
+    )
+
+
+def play_load(port: int, trial: str, tokens: list[str]) -> tuple[list[float], list[float], int]:
+    """Let devices and watchers go for a minute; gives what each answer took, ms, and how many readings were sent."""
+    from tests.server.test_durability import Caller
+
+    posts: list[float] = []
+    looks: list[float] = []
+    begun = time.monotonic()
+
+    def device(number: int, token: str) -> None:
+        connection = http.client.HTTPConnection("127.0.0.1", port, timeout=30)
+        for second in range(SECONDS):
+            time.sleep(max(0.0, begun + second + number / len(tokens) - time.monotonic()))
+            batch = [
+                {"id": f"{second}-{n}", "pressure": f"{3 + n / 100:.3f} bar", "temperature": "16.2 degC", "ago": f"{n / 10} s"}
+                for n in range(EACH)
+            ]
+            at = time.perf_counter()
+            connection.request("POST", "/api/devices/readings", json.dumps({"readings": batch}),
+                               {"Content-Type": "application/json", "Authorization": f"Bearer {token}"})  # fmt: skip
+            answer = connection.getresponse()
+            answer.read()
+            assert answer.status == 201, answer.status
+            posts.append((time.perf_counter() - at) * 1000)
+
+    def watcher() -> None:
+        caller = Caller(port)
+        while time.monotonic() < begun + SECONDS:
+            at = time.perf_counter()
+            caller.send("GET", f"/api/trials/{trial}/bench/live")
+            looks.append((time.perf_counter() - at) * 1000)
+            time.sleep(0.7)
+
+    hands = [threading.Thread(target=device, args=pair) for pair in enumerate(tokens)] + [
+        threading.Thread(target=watcher) for _ in range(WATCHERS)
+    ]
+    for hand in hands:
+        hand.start()
+    for hand in hands:
+        hand.join()
+    return posts, looks, len(tokens) * SECONDS * EACH
 
 
 def browser_weight() -> None:

@@ -20,7 +20,11 @@ from toadbell.core.sheets import SheetError, load, read_hold_sheet, read_vessel_
 
 def main(arguments: list[str] | None = None) -> int:
     """Run a command; gives the exit code."""
-    parser = argparse.ArgumentParser(prog="toadbell", description="Hydrostatic testing of small pressure vessels.")
+    parser = argparse.ArgumentParser(
+        prog="toadbell",
+        description="Hydrostatic testing of small pressure vessels.",
+        epilog="`toadbell standin --help`: play a logger to a running server.",
+    )
     parser.add_argument("--version", action="version", version=f"toadbell {__version__}")
     commands = parser.add_subparsers(dest="command", required=True, metavar="derive | judge | strokes")
     derive_command = commands.add_parser("derive", help="work out a test from a vessel sheet")

@@ -54,11 +54,12 @@ DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
         "NAME": DATA_DIR / "toadbell.sqlite3",
+        "CONN_MAX_AGE": None,
         "OPTIONS": {
             "timeout": 10,
             "transaction_mode": "IMMEDIATE",
             # FULL: a reading that was acknowledged is on the disk, whatever happens to the machine.
-            "init_command": "PRAGMA journal_mode=WAL;PRAGMA synchronous=FULL;PRAGMA foreign_keys=ON;PRAGMA busy_timeout=10000;",
+            "init_command": "PRAGMA journal_mode=WAL;PRAGMA synchronous=FULL;PRAGMA foreign_keys=ON;PRAGMA busy_timeout=10000;PRAGMA wal_autocheckpoint=4000;",
         },
         "TEST": {"NAME": DATA_DIR / "test.sqlite3"},
     }

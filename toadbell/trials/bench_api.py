@@ -138,16 +138,14 @@ class OpeningTick(Schema):
     undone: bool
 
 
-class BenchOut(Schema):
-    """Everything the bench shows."""
+class BenchLive(Schema):
+    """What changes on the bench as the run goes."""
 
     id: UUID
     vessel: str
     number: int
     state: State
     source: Source
-    answer: DeriveAnswer
-    shape: Drawing
     clock: Clock
     started_at: datetime.datetime | None
     phase: str
@@ -167,6 +165,13 @@ class BenchOut(Schema):
     log: list[LogLine]
     rig: RigOut | None
     openings: list[OpeningTick]
+
+
+class BenchOut(BenchLive):
+    """Everything the bench shows: the frozen plan and the drawing too."""
+
+    answer: DeriveAnswer
+    shape: Drawing
 
 
 class Series(Schema):
@@ -271,20 +276,24 @@ def _hand(request: HttpRequest) -> str:
 
 
 def bench_out(trial: Trial, request: HttpRequest) -> BenchOut:
+    """The bench as it stands, the simulated rig brought up to now, with the plan it runs on."""
+    _, answer = plan_of(trial)
+    return BenchOut(**dict(bench_live(trial, request)), answer=answer, shape=drawn(trial.sheet))
+
+
+def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
     """The bench as it stands, the simulated rig brought up to now."""
     maker, trial = maker_of(request), catch_up(trial)
     _, answer = plan_of(trial)
     events = trial.effective_events()
     stands, seen = standing(trial, events), latest(trial)
     strokes = strokes_made(trial, stands, events)
-    return BenchOut(
+    return BenchLive(
         id=trial.id,
         vessel=trial.vessel.name,
         number=trial.number,
         state=State(trial.state),
         source=Source(trial.source),
-        answer=answer,
-        shape=drawn(trial.sheet),
         clock=Clock(
             server_now=datetime.datetime.now(datetime.UTC),
             wall_anchor=trial.wall_anchor,
@@ -360,6 +369,12 @@ def trace(trial: Trial) -> list[Point]:
 def get_bench(request: HttpRequest, trial_id: UUID) -> BenchOut:
     """The bench as it stands."""
     return bench_out(_find(trial_id), request)
+
+
+@router.get("/trials/{trial_id}/bench/live", response=BenchLive)
+def get_live(request: HttpRequest, trial_id: UUID) -> BenchLive:
+    """What has changed: asked every moment by everybody who watches."""
+    return bench_live(Trial.objects.select_related("vessel").defer("sheet", "frozen").get(pk=trial_id), request)
 
 
 @router.post("/trials/{trial_id}/start", response=BenchOut)
@@ -441,7 +456,8 @@ def take_readings(request: HttpRequest, trial_id: UUID, batch: list[ReadingIn]) 
     ]  # fmt: skip
     if any(r.pressure < 0 for r in readings):
         raise QuantityError("a gauge shows no less than zero here")
-    return Status(201, ReadingsTaken(stored=take(trial, readings)))
+    take(trial, readings)
+    return Status(201, ReadingsTaken(stored=[reading.id for reading in readings]))
 
 
 def _strokes_then(trial: Trial) -> Callable[[datetime.datetime], int]:

@@ -60,14 +60,13 @@ def hand_in(device: Device, batch: list[Sent], sent: datetime.datetime | None) -
     warm = [
         None if one.temperature is None else _quantity(n, "temperature", one.temperature, "temperature") for n, one in enumerate(batch, 1)
     ]
-    if batch:
-        last = max(range(len(batch)), key=lambda i: moments[i])
-        Device.objects.filter(pk=device.pk).update(seen_at=now, seen_pressure=pressures[last])
+    last = pressures[max(range(len(batch)), key=lambda i: moments[i])] if batch else None
     if device.trial_id is None:
+        _seen(device, now, last)
         raise NotNow(f"No run listens to “{device.name}”. Choose it on the bench; keep these readings and send them again.")
     with transaction.atomic():
-        trial = Trial.objects.select_for_update().select_related("planned_by").get(pk=device.trial_id)
-        if trial.state not in ON_THE_BENCH or trial.rig:
+        trial = Trial.objects.select_related("planned_by").defer("sheet", "frozen", "rig").get(pk=device.trial_id)
+        if trial.state not in ON_THE_BENCH or trial.source == Source.RIG:
             raise NotNow(f"The run that listens to “{device.name}” is not on the bench: nothing was stored.")
         begun = trial.started_at or now
         early = next((n for n, at in enumerate(moments, 1) if at < begun - datetime.timedelta(seconds=AHEAD)), None)
@@ -76,9 +75,9 @@ def hand_in(device: Device, batch: list[Sent], sent: datetime.datetime | None) -
                 f"{_age(begun - moments[early - 1])} before the run began. Leave out what is older, or set the device's clock",
                 f"readings.{early}.at",
             )
+        _seen(device, now, last)
         ids = [_id(device, one.id) for one in batch]
-        known = set(Reading.objects.filter(pk__in=ids).values_list("pk", flat=True))
-        take(
+        known = take(
             trial,
             [
                 Reading(id=i, trial=trial, at=at, pressure=p, temperature=t, strokes=one.strokes, source=Source.DEVICE, device=device)
@@ -90,6 +89,11 @@ def hand_in(device: Device, batch: list[Sent], sent: datetime.datetime | None) -
         known=[one.id for i, one in zip(ids, batch, strict=True) if i in known],
         clock_off=round(put_right, 1),
     )
+
+
+def _seen(device: Device, now: datetime.datetime, pressure: float | None) -> None:
+    """The bench shows that a logger is alive, and what it reads, whoever listens."""
+    Device.objects.filter(pk=device.pk).update(seen_at=now, seen_pressure=pressure)
 
 
 def _id(device: Device, text: str) -> uuid.UUID:

@@ -1,16 +1,20 @@
-"""The frozen plan of a trial, read once."""
+"""The frozen plan of a trial, read once and kept at hand while it is run."""
 
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.sheets import VesselSheet, read_vessel_sheet
-from toadbell.trials.models import Trial
+from toadbell.trials.models import State, Trial
+
+MOST = 64
+_kept: dict[tuple[object, ...], tuple[VesselSheet, DeriveAnswer]] = {}
 
 
 def plan_of(trial: Trial) -> tuple[VesselSheet, DeriveAnswer]:
-    """The frozen sheet and answer; raises NotNow before the plan is frozen."""
-    sheet = trial.frozen_sheet
-    assert trial.frozen is not None
-    kept = trial.__dict__.get("_plan")
-    if kept is None or kept[0] is not sheet:
-        kept = (sheet, read_vessel_sheet(sheet), DeriveAnswer.model_validate(trial.frozen["answer"]))
-        trial.__dict__["_plan"] = kept
-    return kept[1], kept[2]
+    """The frozen sheet and answer; raises NotNow before the plan is frozen. A frozen plan changes only with its trial's version."""
+    key = (trial.pk, trial.version, trial.planned_at)
+    if trial.state == State.PLANNED or key not in _kept:
+        sheet = read_vessel_sheet(trial.frozen_sheet)
+        assert trial.frozen is not None
+        if len(_kept) >= MOST:
+            _kept.clear()
+        _kept[key] = sheet, DeriveAnswer.model_validate(trial.frozen["answer"])
+    return _kept[key]

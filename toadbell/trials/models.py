@@ -147,7 +147,7 @@ class Trial(models.Model):
     def thaw(self, maker: Maker) -> None:
         """Back to planning, as long as nothing was run."""
         self.must_be(State.READY, "Only a plan that was not started can be opened again.")
-        self.frozen = None
+        self.frozen, self.version = None, self.version + 1
         self.enter(State.PLANNED, "thawed", maker)
 
     # -- clock --------------------------------------------------------------------------------------------------------
@@ -190,20 +190,20 @@ class Trial(models.Model):
         )
         return event
 
-    def take(self, batch: Iterable[Reading]) -> list[uuid.UUID]:
-        """Store readings and give their ids; those stored already are passed over. Nothing is acknowledged unwritten.
+    def take(self, batch: Iterable[Reading]) -> set[uuid.UUID]:
+        """Store readings; gives the ids of those stored already, which are passed over. Nothing is acknowledged unwritten.
 
         Raises NotNow, with nothing stored, where an id is another trial's.
         """
         readings = list(batch)
-        ids = [reading.id for reading in readings]
-        with transaction.atomic():
-            if Reading.objects.filter(id__in=ids).exclude(trial=self).exists():
+        with transaction.atomic(savepoint=False):
+            known = dict(Reading.objects.filter(id__in=[reading.id for reading in readings]).values_list("id", "trial_id"))
+            if any(trial != self.pk for trial in known.values()):
                 raise NotNow(
                     "A reading in this batch carries an id that another trial's has: nothing was stored. Give each reading its own."
                 )
-            Reading.objects.bulk_create(readings, ignore_conflicts=True)
-        return ids
+            Reading.objects.bulk_create([reading for reading in readings if reading.id not in known], ignore_conflicts=True)
+        return set(known)
 
     def effective_events(self) -> list[Event]:
         """The events in order, without those a later correction took back."""

@@ -11,16 +11,15 @@ ON_THE_BENCH = (State.RUNNING, State.HELD)
 NOT_ON = "This trial is not on the bench."
 
 
-def take(trial: Trial, readings: list[Reading]) -> list[uuid.UUID]:
-    """Store readings and let the guards look at them; those stored already are passed over."""
+def take(trial: Trial, readings: list[Reading]) -> set[uuid.UUID]:
+    """Store readings and let the guards look at them; gives the ids that were stored already, which are passed over."""
     trial.must_be(ON_THE_BENCH, NOT_ON)
-    with transaction.atomic():
-        known = set(Reading.objects.filter(pk__in=[reading.id for reading in readings]).values_list("pk", flat=True))
-        stored = trial.take(readings)
+    with transaction.atomic(savepoint=False):
+        known = trial.take(readings)
         fresh = sorted((reading for reading in readings if reading.id not in known), key=lambda reading: reading.at)
         if fresh:
             watch(trial, fresh)
-    return stored
+    return known
 
 
 def latest(trial: Trial) -> Reading | None:

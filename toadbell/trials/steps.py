@@ -73,7 +73,7 @@ def _stage_reached(step: Step) -> Event:
     stage = answer.stages[stands.reached]
     short = reading_error(sheet, answer)
     best = trial.readings.filter(at__gte=stands.since, imported=None).aggregate(best=Max("pressure"))["best"]
-    highest = max((p for p in (best, seen and seen.pressure) if p is not None), default=0.0)
+    highest = 0.0 if seen is None else max(best or 0.0, seen.pressure)
     if seen is None or highest < stage.target - short:
         last = "nothing was read yet" if seen is None else f"the last reading is {show(seen.pressure, step.maker)}"
         raise NotNow(f"{show(stage.target, step.maker)} is to be reached and {last}. Pump on and read again.")

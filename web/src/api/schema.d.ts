@@ -324,6 +324,26 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  "/api/trials/{trial_id}/bench/live": {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /**
+     * Get Live
+     * @description What has changed: asked every moment by everybody who watches.
+     */
+    get: operations["toadbell_trials_bench_api_get_live"]
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   "/api/trials/{trial_id}/start": {
     parameters: {
       query?: never
@@ -1740,7 +1760,7 @@ export interface components {
     }
     /**
      * BenchOut
-     * @description Everything the bench shows.
+     * @description Everything the bench shows: the frozen plan and the drawing too.
      */
     BenchOut: {
       /**
@@ -1754,8 +1774,6 @@ export interface components {
       number: number
       state: components["schemas"]["State"]
       source: components["schemas"]["Source"]
-      answer: components["schemas"]["DeriveAnswer"]
-      shape: components["schemas"]["Drawing"]
       clock: components["schemas"]["Clock"]
       /** Started At */
       started_at: string | null
@@ -1790,6 +1808,8 @@ export interface components {
       rig: components["schemas"]["RigOut"] | null
       /** Openings */
       openings: components["schemas"]["OpeningTick"][]
+      answer: components["schemas"]["DeriveAnswer"]
+      shape: components["schemas"]["Drawing"]
     }
     /**
      * Clock
@@ -2084,6 +2104,57 @@ export interface components {
       settle_it: string[]
       /** Lines */
       lines: components["schemas"]["Line"][]
+    }
+    /**
+     * BenchLive
+     * @description What changes on the bench as the run goes.
+     */
+    BenchLive: {
+      /**
+       * Id
+       * Format: uuid
+       */
+      id: string
+      /** Vessel */
+      vessel: string
+      /** Number */
+      number: number
+      state: components["schemas"]["State"]
+      source: components["schemas"]["Source"]
+      clock: components["schemas"]["Clock"]
+      /** Started At */
+      started_at: string | null
+      /** Phase */
+      phase: string
+      /**
+       * Since
+       * Format: date-time
+       */
+      since: string
+      /** Until */
+      until: string | null
+      /** Reached */
+      reached: number
+      /** Round */
+      round: number
+      /** Strokes */
+      strokes: number
+      pumped: components["schemas"]["StrokesAnswer"] | null
+      hold: components["schemas"]["HoldOut"] | null
+      /** Guards */
+      guards: components["schemas"]["GuardOut"][]
+      /** Leaks */
+      leaks: components["schemas"]["LeakOut"][]
+      hand: components["schemas"]["HandOut"]
+      now: components["schemas"]["Now"]
+      latest: components["schemas"]["Latest"] | null
+      /** Readings */
+      readings: number
+      /** Log */
+      log: components["schemas"]["LogLine"][]
+      rig: components["schemas"]["RigOut"] | null
+      /** Openings */
+      openings: components["schemas"]["OpeningTick"][]
     }
     /**
      * StartIn
@@ -3163,6 +3234,28 @@ export interface operations {
         }
         content: {
           "application/json": components["schemas"]["BenchOut"]
+        }
+      }
+    }
+  }
+  toadbell_trials_bench_api_get_live: {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        trial_id: string
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          "application/json": components["schemas"]["BenchLive"]
         }
       }
     }

@@ -12,9 +12,14 @@ const POLL = 700
 
 /** The bench as it stands; asked again while it runs, so that everybody who watches sees the same within a second. */
 export function useBench(id: string) {
+  const queries = useQueryClient()
   return useQuery({
     queryKey: ["bench", id],
-    queryFn: () => asked(api.GET("/api/trials/{trial_id}/bench", path(id))),
+    queryFn: async (): Promise<BenchState> => {
+      const had = queries.getQueryData<BenchState>(["bench", id])
+      if (!had) return asked(api.GET("/api/trials/{trial_id}/bench", path(id)))
+      return { ...had, ...(await asked(api.GET("/api/trials/{trial_id}/bench/live", path(id)))) }
+    },
     refetchInterval: (query) => {
       const state = query.state.data?.state
       return state === "running" || state === "held" || query.state.error ? POLL : 4000
