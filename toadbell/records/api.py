@@ -10,7 +10,8 @@ from ninja import Router, Schema
 from toadbell.core.vessel.drawing import Drawing
 from toadbell.shed.drawn import drawn
 from toadbell.trials.api import maker_of
-from toadbell.trials.bench_api import LogLine, Point, log_of, trace
+from toadbell.trials.bench_api import log_of, trace
+from toadbell.trials.bench_shapes import LogLine, Point
 from toadbell.trials.judge_api import JudgeOut, judge_out
 from toadbell.trials.models import Trial
 

@@ -10,7 +10,8 @@ from ninja import Field, File, Form, Router, Schema, Status, UploadedFile
 from toadbell.core.bench.logger_file import BadRow, Logged, LoggedRow, Recipe, recipe_from
 from toadbell.trials import imports, photos
 from toadbell.trials.api import maker_of
-from toadbell.trials.bench_api import BenchOut, bench_out
+from toadbell.trials.bench_api import bench_out
+from toadbell.trials.bench_shapes import BenchOut
 from toadbell.trials.models import Trial
 from toadbell.trials.sources import Photo
 

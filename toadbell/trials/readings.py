@@ -14,7 +14,7 @@ NOT_ON = "This trial is not on the bench."
 def take(trial: Trial, readings: list[Reading]) -> set[uuid.UUID]:
     """Store readings and let the guards look at them; gives the ids that were stored already, which are passed over."""
     trial.must_be(ON_THE_BENCH, NOT_ON)
-    with transaction.atomic(savepoint=False):
+    with transaction.atomic():
         known = trial.take(readings)
         fresh = sorted((reading for reading in readings if reading.id not in known), key=lambda reading: reading.at)
         if fresh:

@@ -4,3743 +4,3696 @@
  */
 
 export interface paths {
-  "/api/me": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Me
-     * @description Who is signed in; also hands out the token that writes must carry.
-     */
-    get: operations["toadbell_site_api_me"]
-    /**
-     * Set Habits
-     * @description Set the unit habit, and the name that stands on records.
-     */
-    put: operations["toadbell_site_api_set_habits"]
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/quantities/read": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Read Quantity
-     * @description Read a quantity as a person wrote it; the answer says how it was understood.
-     */
-    post: operations["toadbell_site_api_read_quantity"]
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/vessels": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Vessels
-     * @description Every vessel in the shed.
-     */
-    get: operations["toadbell_shed_api_vessels"]
-    put?: never
-    /**
-     * Hang Up
-     * @description Hang up a vessel.
-     */
-    post: operations["toadbell_shed_api_hang_up"]
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/vessels/look": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Look
-     * @description What a sheet would give, before it is kept.
-     */
-    post: operations["toadbell_shed_api_look"]
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/vessels/{vessel_id}": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Vessel
-     * @description One vessel.
-     */
-    get: operations["toadbell_shed_api_vessel"]
-    /**
-     * Change
-     * @description Change what is known of a vessel; past trials keep the sheet they were run on.
-     */
-    put: operations["toadbell_shed_api_change"]
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/kit": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Kit
-     * @description What hangs on the board.
-     */
-    get: operations["toadbell_shed_kit_api_kit"]
-    put?: never
-    /**
-     * Hang Up Kit
-     * @description Hang up a piece of kit.
-     */
-    post: operations["toadbell_shed_kit_api_hang_up_kit"]
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/kit/{kit_id}": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /**
-     * Change Kit
-     * @description Change what is known of a piece of kit; its kind stays.
-     */
-    put: operations["toadbell_shed_kit_api_change_kit"]
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/kit/{kit_id}/hung": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /**
-     * Hang Kit
-     * @description Take a piece of kit down, or hang it up again.
-     */
-    put: operations["toadbell_shed_kit_api_hang_kit"]
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/trials": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Trials
-     * @description Every trial, the newest first.
-     */
-    get: operations["toadbell_trials_api_trials"]
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/vessels/{vessel_id}/trials": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Plan
-     * @description Begin a plan for a vessel, with what its last trial, or the one named, was planned with.
-     */
-    post: operations["toadbell_trials_api_plan"]
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/trials/{trial_id}/kit": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Suited Kit
-     * @description What hangs on the kit board, and whether each will do for this plan.
-     */
-    get: operations["toadbell_trials_api_suited_kit"]
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/trials/{trial_id}/plan": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Get Plan
-     * @description A plan.
-     */
-    get: operations["toadbell_trials_api_get_plan"]
-    /**
-     * Change Plan
-     * @description Change a plan that is not frozen.
-     */
-    put: operations["toadbell_trials_api_change_plan"]
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/trials/{trial_id}/freeze": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Freeze
-     * @description Freeze a plan; what stands in the way is said.
-     */
-    post: operations["toadbell_trials_api_freeze"]
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/trials/{trial_id}/thaw": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Thaw
-     * @description Open a frozen plan that was not started.
-     */
-    post: operations["toadbell_trials_api_thaw"]
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/trials/{trial_id}/bench": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Get Bench
-     * @description The bench as it stands.
-     */
-    get: operations["toadbell_trials_bench_api_get_bench"]
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/trials/{trial_id}/bench/live": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Get Live
-     * @description What has changed: asked every moment by everybody who watches.
-     */
-    get: operations["toadbell_trials_bench_api_get_live"]
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/trials/{trial_id}/start": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Start
-     * @description Begin the run.
-     */
-    post: operations["toadbell_trials_bench_api_start"]
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/trials/{trial_id}/trace": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Get Trace
-     * @description The readings, each source by itself; those stored after a cursor where one is given.
-     */
-    get: operations["toadbell_trials_bench_api_get_trace"]
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/trials/{trial_id}/hand": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Take Over
-     * @description Take the run into this hand.
-     */
-    post: operations["toadbell_trials_bench_api_take_over"]
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/trials/{trial_id}/speed": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Set Speed
-     * @description Hurry the simulated rig's time, or let it go by the clock.
-     */
-    post: operations["toadbell_trials_bench_api_set_speed"]
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/trials/{trial_id}/readings": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Take Readings
-     * @description Store readings; those already stored are passed over. What is acknowledged is on the disk.
-     */
-    post: operations["toadbell_trials_bench_api_take_readings"]
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/trials/{trial_id}/steps": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Step
-     * @description Do a step of the run.
-     */
-    post: operations["toadbell_trials_bench_api_step"]
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/trials/{trial_id}/rig": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Rig
-     * @description Lay hands on the simulated rig.
-     */
-    post: operations["toadbell_trials_bench_api_rig"]
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/trials/{trial_id}/imports/preview": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Preview
-     * @description Look into a logger's file; nothing is stored.
-     */
-    post: operations["toadbell_trials_bench_files_api_preview"]
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/trials/{trial_id}/imports": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Take In
-     * @description Take a logger's file into the trial.
-     */
-    post: operations["toadbell_trials_bench_files_api_take_in"]
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/trials/{trial_id}/photos": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Keep Photo
-     * @description Keep a picture with the run.
-     */
-    post: operations["toadbell_trials_bench_files_api_keep_photo"]
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/devices": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Devices
-     * @description The loggers of the workshop.
-     */
-    get: operations["toadbell_trials_device_api_devices"]
-    put?: never
-    /**
-     * New Device
-     * @description A new logger with a token of its own.
-     */
-    post: operations["toadbell_trials_device_api_new_device"]
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/devices/{device_id}": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post?: never
-    /**
-     * Take Device Away
-     * @description Its token is worth nothing from now on.
-     */
-    delete: operations["toadbell_trials_device_api_take_device_away"]
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/trials/{trial_id}/devices/{device_id}": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Choose Device
-     * @description Let a logger read for this run, or no longer.
-     */
-    post: operations["toadbell_trials_device_api_choose_device"]
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/devices/readings": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Take In
-     * @description Store a batch once. What is acknowledged is on the disk; send again whatever was not.
-     */
-    post: operations["toadbell_trials_device_api_take_in"]
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/trials/{trial_id}/judge": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Get Judge
-     * @description The judge's room as it stands.
-     */
-    get: operations["toadbell_trials_judge_api_get_judge"]
-    put?: never
-    /**
-     * Judge It
-     * @description Judge the finished hold.
-     */
-    post: operations["toadbell_trials_judge_api_judge_it"]
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/trials/{trial_id}/decision": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Decide
-     * @description Write the decision.
-     */
-    post: operations["toadbell_trials_judge_api_decide"]
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  "/api/records/{trial_id}": {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Record
-     * @description The record of a trial that was started.
-     */
-    get: operations["toadbell_records_api_record"]
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
+    "/api/me": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Me
+         * @description Who is signed in; also hands out the token that writes must carry.
+         */
+        get: operations["toadbell_site_api_me"];
+        /**
+         * Set Habits
+         * @description Set the unit habit, and the name that stands on records.
+         */
+        put: operations["toadbell_site_api_set_habits"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/quantities/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Quantity
+         * @description Read a quantity as a person wrote it; the answer says how it was understood.
+         */
+        post: operations["toadbell_site_api_read_quantity"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vessels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Vessels
+         * @description Every vessel in the shed.
+         */
+        get: operations["toadbell_shed_api_vessels"];
+        put?: never;
+        /**
+         * Hang Up
+         * @description Hang up a vessel.
+         */
+        post: operations["toadbell_shed_api_hang_up"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vessels/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look
+         * @description What a sheet would give, before it is kept.
+         */
+        post: operations["toadbell_shed_api_look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vessels/{vessel_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Vessel
+         * @description One vessel.
+         */
+        get: operations["toadbell_shed_api_vessel"];
+        /**
+         * Change
+         * @description Change what is known of a vessel; past trials keep the sheet they were run on.
+         */
+        put: operations["toadbell_shed_api_change"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Kit
+         * @description What hangs on the board.
+         */
+        get: operations["toadbell_shed_kit_api_kit"];
+        put?: never;
+        /**
+         * Hang Up Kit
+         * @description Hang up a piece of kit.
+         */
+        post: operations["toadbell_shed_kit_api_hang_up_kit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/{kit_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Kit
+         * @description Change what is known of a piece of kit; its kind stays.
+         */
+        put: operations["toadbell_shed_kit_api_change_kit"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/{kit_id}/hung": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Hang Kit
+         * @description Take a piece of kit down, or hang it up again.
+         */
+        put: operations["toadbell_shed_kit_api_hang_kit"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Trials
+         * @description Every trial, the newest first.
+         */
+        get: operations["toadbell_trials_api_trials"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vessels/{vessel_id}/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan
+         * @description Begin a plan for a vessel, with what its last trial, or the one named, was planned with.
+         */
+        post: operations["toadbell_trials_api_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Suited Kit
+         * @description What hangs on the kit board, and whether each will do for this plan.
+         */
+        get: operations["toadbell_trials_api_suited_kit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Plan
+         * @description A plan.
+         */
+        get: operations["toadbell_trials_api_get_plan"];
+        /**
+         * Change Plan
+         * @description Change a plan that is not frozen.
+         */
+        put: operations["toadbell_trials_api_change_plan"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/freeze": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Freeze
+         * @description Freeze a plan; what stands in the way is said.
+         */
+        post: operations["toadbell_trials_api_freeze"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/thaw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Thaw
+         * @description Open a frozen plan that was not started.
+         */
+        post: operations["toadbell_trials_api_thaw"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Bench
+         * @description The bench as it stands.
+         */
+        get: operations["toadbell_trials_bench_api_get_bench"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/bench/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Live
+         * @description What has changed: asked every moment by everybody who watches.
+         */
+        get: operations["toadbell_trials_bench_api_get_live"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start
+         * @description Begin the run.
+         */
+        post: operations["toadbell_trials_bench_api_start"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Trace
+         * @description The readings, each source by itself; those stored after a cursor where one is given.
+         */
+        get: operations["toadbell_trials_bench_api_get_trace"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Over
+         * @description Take the run into this hand.
+         */
+        post: operations["toadbell_trials_bench_api_take_over"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/speed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Speed
+         * @description Hurry the simulated rig's time, or let it go by the clock.
+         */
+        post: operations["toadbell_trials_bench_api_set_speed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Readings
+         * @description Store readings; those already stored are passed over. What is acknowledged is on the disk.
+         */
+        post: operations["toadbell_trials_bench_api_take_readings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Step
+         * @description Do a step of the run.
+         */
+        post: operations["toadbell_trials_bench_api_step"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/rig": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rig
+         * @description Lay hands on the simulated rig.
+         */
+        post: operations["toadbell_trials_bench_api_rig"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/imports/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview
+         * @description Look into a logger's file; nothing is stored.
+         */
+        post: operations["toadbell_trials_bench_files_api_preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take In
+         * @description Take a logger's file into the trial.
+         */
+        post: operations["toadbell_trials_bench_files_api_take_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Photo
+         * @description Keep a picture with the run.
+         */
+        post: operations["toadbell_trials_bench_files_api_keep_photo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Devices
+         * @description The loggers of the workshop.
+         */
+        get: operations["toadbell_trials_device_api_devices"];
+        put?: never;
+        /**
+         * New Device
+         * @description A new logger with a token of its own.
+         */
+        post: operations["toadbell_trials_device_api_new_device"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{device_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Device Away
+         * @description Its token is worth nothing from now on.
+         */
+        delete: operations["toadbell_trials_device_api_take_device_away"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/devices/{device_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Choose Device
+         * @description Let a logger read for this run, or no longer.
+         */
+        post: operations["toadbell_trials_device_api_choose_device"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take In
+         * @description Store a batch once. What is acknowledged is on the disk; send again whatever was not.
+         */
+        post: operations["toadbell_trials_device_api_take_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/judge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Judge
+         * @description The judge's room as it stands.
+         */
+        get: operations["toadbell_trials_judge_api_get_judge"];
+        put?: never;
+        /**
+         * Judge It
+         * @description Judge the finished hold.
+         */
+        post: operations["toadbell_trials_judge_api_judge_it"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/decision": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Decide
+         * @description Write the decision.
+         */
+        post: operations["toadbell_trials_judge_api_decide"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/records/{trial_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Record
+         * @description The record of a trial that was started.
+         */
+        get: operations["toadbell_records_api_record"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
-export type webhooks = Record<string, never>
+export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    /**
-     * Choice
-     * @description Something to choose: its id in the open formats, and its name.
-     */
-    Choice: {
-      /** Id */
-      id: string
-      /** Name */
-      name: string
-      /** Notes */
-      notes: string
-    }
-    /**
-     * KindChoice
-     * @description A kind of vessel with what it sets by default.
-     */
-    KindChoice: {
-      /** Id */
-      id: string
-      /** Name */
-      name: string
-      /** Notes */
-      notes: string
-      /** Basis */
-      basis: string
-      /** Medium */
-      medium: string
-      /** Proof Months */
-      proof_months: number
-    }
-    /**
-     * Me
-     * @description Who is signed in, their habits, and what there is to choose from.
-     */
-    Me: {
-      /** Name */
-      name: string
-      units: components["schemas"]["Units"]
-      /** Version */
-      version: string
-      /** Kinds */
-      kinds: components["schemas"]["KindChoice"][]
-      /** Materials */
-      materials: components["schemas"]["Choice"][]
-      /** Fitted */
-      fitted: components["schemas"]["OpeningChoice"][]
-      /** For Test */
-      for_test: components["schemas"]["Choice"][]
-    }
-    /**
-     * OpeningChoice
-     * @description What may sit in an opening; `notes` is what is usually done with it for a test.
-     */
-    OpeningChoice: {
-      /** Id */
-      id: string
-      /** Name */
-      name: string
-      /** Notes */
-      notes: string
-    }
-    /**
-     * Units
-     * @description The two unit habits.
-     * @enum {string}
-     */
-    Units: "metric" | "imperial"
-    /**
-     * Habits
-     * @description What a person may set for themselves.
-     */
-    Habits: {
-      units: components["schemas"]["Units"]
-      /** Name */
-      name?: string | null
-    }
-    /**
-     * ReadBack
-     * @description The quantity as it was understood: SI, in words in the person's unit, and in the other habit's.
-     */
-    ReadBack: {
-      /** Value */
-      value: number
-      /** Unit */
-      unit: string
-      /** Text */
-      text: string
-      /** Shown */
-      shown: string
-      /** Other */
-      other: string
-    }
-    /**
-     * Written
-     * @description A quantity as somebody wrote it.
-     */
-    Written: {
-      /** Text */
-      text: string
-      /** Kind */
-      kind: string
-      /** Default Unit */
-      default_unit?: string | null
-    }
-    /**
-     * Attitude
-     * @description A way to lie: tilt and roll, rad; the air that stays then, m³.
-     */
-    Attitude: {
-      /** Tilt */
-      tilt: number
-      /** Roll */
-      roll: number
-      /** Air */
-      air: number
-    }
-    /**
-     * BasisAnswer
-     * @description What one school of practice would ask of this vessel. Pressures in Pa.
-     */
-    BasisAnswer: {
-      /** Id */
-      id: string
-      /** Name */
-      name: string
-      /** Rule */
-      rule: string
-      /** Factor */
-      factor: number | null
-      /** Test Pressure */
-      test_pressure: number | null
-      /** Default */
-      default: boolean
-      /** Applies */
-      applies: boolean
-      /** Strength */
-      strength: boolean
-      /** Why */
-      why: string
-      /**
-       * Disputed
-       * @default
-       */
-      disputed: string
-      /** Source */
-      source: string
-    }
-    /**
-     * Caution
-     * @description What must be read before a test: a stable code, and a sentence that says what to do.
-     */
-    Caution: {
-      /**
-       * Code
-       * @enum {string}
-       */
-      code:
-        | "wall-assumed"
-        | "give-unknown"
-        | "ceiling-unknown"
-        | "ends-unknown"
-        | "brittle"
-        | "above-allowable"
-        | "outside-pressure"
-        | "relief-above-wanted"
-        | "no-strength-proof"
-        | "basis-unusual"
-        | "reason-missing"
-        | "gauge-too-coarse"
-        | "gauge-not-calibrated"
-        | "gauge-class"
-        | "wrench-unsuited"
-        | "source-overshoot"
-        | "source-too-weak"
-        | "stroke-too-coarse"
-        | "fitting-unrated"
-        | "requalify"
-        | "no-pause-at-wanted"
-        | "no-early-look"
-        | "dezincification"
-        | "trapped-air"
-        | "volume-differs"
-        | "blocked-in-heating"
-        | "temperature-unknown"
-        | "too-hot"
-        | "cool-steel"
-        | "no-thermometer"
-        | "thermometer-too-coarse"
-        | "chloride"
-        | "openings-missing"
-        | "opening-undecided"
-        | "must-not-see-test"
-        | "air-stays"
-        | "wall-wearing"
-      /** Says */
-      says: string
-    }
-    /**
-     * DeriveAnswer
-     * @description What a plan needs. Pressures Pa gauge; volumes m³; compliance m³/Pa; what is not known is null.
-     */
-    DeriveAnswer: {
-      /** Kind */
-      kind: string
-      /**
-       * Medium
-       * @default water
-       */
-      medium: string
-      /** Basis */
-      basis: string
-      /** Factor */
-      factor: number | null
-      /** Base Pressure */
-      base_pressure: number
-      /** Working Pressure */
-      working_pressure: number
-      /** Plate Pressure */
-      plate_pressure: number | null
-      /** Relief Set */
-      relief_set: number | null
-      /** Gauge Range */
-      gauge_range: number | null
-      /** Test Pressure */
-      test_pressure: number
-      /** Gauge Target */
-      gauge_target: number
-      /** Target Band */
-      target_band: number[]
-      /** Bases */
-      bases: components["schemas"]["BasisAnswer"][]
-      ceiling: components["schemas"]["Limit"]
-      allowable: components["schemas"]["Limit"]
-      /** Parts */
-      parts: components["schemas"]["PartLimit"][]
-      /** Highest Provable */
-      highest_provable: number | null
-      /** Offer */
-      offer?: number | null
-      /** Stress Ratio */
-      stress_ratio?: number | null
-      /** Gauge Error */
-      gauge_error?: number | null
-      /** Gauge Head */
-      gauge_head?: number | null
-      /** Volume */
-      volume: number | null
-      /** Height */
-      height: number | null
-      water: components["schemas"]["Water"]
-      growth: components["schemas"]["Growth"] | null
-      vent?: components["schemas"]["VentAnswer"] | null
-      wall?: components["schemas"]["WallAnswer"] | null
-      /**
-       * Openings
-       * @default []
-       */
-      openings: components["schemas"]["OpeningAnswer"][]
-      /**
-       * Gather
-       * @default []
-       */
-      gather: components["schemas"]["Gather"][]
-      /** Best Gauge */
-      best_gauge: string | null
-      /** Compliance */
-      compliance: number | null
-      /** Pressure Per Kelvin */
-      pressure_per_kelvin: number | null
-      /** Warming To Ceiling */
-      warming_to_ceiling?: number | null
-      energy: components["schemas"]["Energies"]
-      /** End Forces */
-      end_forces: components["schemas"]["EndForce"][]
-      pump: components["schemas"]["Pumping"]
-      /** Approach Pressure */
-      approach_pressure: number
-      /**
-       * Guards
-       * @default []
-       */
-      guards: components["schemas"]["Guard"][]
-      /** Stages */
-      stages: components["schemas"]["StageAnswer"][]
-      /** Profile */
-      profile: components["schemas"]["ProfilePoint"][]
-      hold: components["schemas"]["HoldAnswer"]
-      /** Stops */
-      stops: components["schemas"]["Stop"][]
-      /** Cautions */
-      cautions: components["schemas"]["Caution"][]
-      /** Lines */
-      lines: components["schemas"]["Line"][]
-    }
-    /**
-     * Detectable
-     * @description The smallest leak that the kit can tell in a hold of so long: s, m³/s.
-     */
-    Detectable: {
-      /** Time */
-      time: number
-      /** Leak */
-      leak: number
-    }
-    /**
-     * Drawing
-     * @description The vessel to be drawn. `outline` is half of it, along the axis.
-     *
-     *     `level` is how high the water stands when it runs from the vent; None where that is not known.
-     */
-    Drawing: {
-      /** Kind */
-      kind: string
-      /**
-       * Form
-       * @enum {string}
-       */
-      form: "cylinder" | "sphere" | "drum" | "box" | "cask" | "loop" | "unknown"
-      /** Plastic */
-      plastic: boolean
-      /** Diameter */
-      diameter: number | null
-      /** Length */
-      length: number | null
-      /** Width */
-      width: number | null
-      /** Wall */
-      wall: number | null
-      /** Thinnest */
-      thinnest: number | null
-      /** Ends */
-      ends: components["schemas"]["DrawnEnd"][]
-      /** Tubes */
-      tubes: components["schemas"]["DrawnTubes"][]
-      /**
-       * Position
-       * @enum {string}
-       */
-      position: "lying" | "standing"
-      /** Tilt */
-      tilt: number
-      /** Roll */
-      roll: number
-      /** Tall */
-      tall: number
-      /** Level */
-      level: number | null
-      /** Outline */
-      outline: components["schemas"]["DrawnPoint"][]
-      /** Openings */
-      openings: components["schemas"]["DrawnOpening"][]
-      /** Readings */
-      readings: components["schemas"]["DrawnReading"][]
-      /** Filling */
-      filling: components["schemas"]["Filled"][]
-    }
-    /**
-     * DrawnEnd
-     * @description An end: its form, how deep it is, and its wall.
-     */
-    DrawnEnd: {
-      /** Form */
-      form: string
-      /** Depth */
-      depth: number
-      /** Wall */
-      wall: number | null
-    }
-    /**
-     * DrawnOpening
-     * @description An opening: where, which way it points (dx, dv), how far it faces the viewer (1 at him, −1 away), and what is in it.
-     */
-    DrawnOpening: {
-      /** Name */
-      name: string
-      /** X */
-      x: number
-      /** V */
-      v: number
-      /** Dx */
-      dx: number
-      /** Dv */
-      dv: number
-      /** Facing */
-      facing: number
-      /** Fitted */
-      fitted: string | null
-      /** Choice */
-      choice: string | null
-      /** Ready */
-      ready: boolean
-    }
-    /**
-     * DrawnPoint
-     * @description A point of the outline: along the axis, and how far from it.
-     */
-    DrawnPoint: {
-      /** X */
-      x: number
-      /** R */
-      r: number
-    }
-    /**
-     * DrawnReading
-     * @description A wall reading with a place on the shell.
-     */
-    DrawnReading: {
-      /** X */
-      x: number
-      /** V */
-      v: number
-      /** Wall */
-      wall: number
-      /** Date */
-      date: string | null
-      /** Thinnest */
-      thinnest: boolean
-    }
-    /**
-     * DrawnTubes
-     * @description Tubes through the shell: how many, how wide, how long.
-     */
-    DrawnTubes: {
-      /** Count */
-      count: number
-      /** Diameter */
-      diameter: number
-      /** Length */
-      length: number
-    }
-    /**
-     * EndForce
-     * @description Force with which the test pressure throws out a plug, or pushes an end off its shell (a closure), N.
-     */
-    EndForce: {
-      /** Name */
-      name: string
-      /** Force */
-      force: number
-      /**
-       * Closure
-       * @default false
-       */
-      closure: boolean
-    }
-    /**
-     * Energies
-     * @description Stored energy, J; TNT equivalent, kg; distance at which a burst under air does no harm, m.
-     */
-    Energies: {
-      /** Water */
-      water: number | null
-      /** Trapped Air */
-      trapped_air: number | null
-      /** Steam At Working */
-      steam_at_working: number | null
-      /** Air At Working */
-      air_at_working: number | null
-      /** Air At Test */
-      air_at_test: number | null
-      /** Tnt Kg */
-      tnt_kg: number | null
-      /** Stand Off */
-      stand_off: number | null
-      /**
-       * Stand Offs
-       * @default []
-       */
-      stand_offs: components["schemas"]["StandOff"][]
-    }
-    /**
-     * Filled
-     * @description So much water stands so high above the lowest point, m³ and m.
-     */
-    Filled: {
-      /** Level */
-      level: number
-      /** Volume */
-      volume: number
-    }
-    /**
-     * Gather
-     * @description Something to bring to the bench, and for which opening.
-     */
-    Gather: {
-      /** What */
-      what: string
-      /** Use */
-      use: string
-    }
-    /**
-     * Growth
-     * @description How the hoop stress compares with a proven design's at its pressure: +0.1 is a tenth more.
-     */
-    Growth: {
-      /** Hoop Stress */
-      hoop_stress: number | null
-    }
-    /**
-     * Guard
-     * @description A rule that ends or stops a run. `does`: dump, stop and look, vent again; limit in SI, null where eyes and ears watch.
-     */
-    Guard: {
-      /**
-       * Code
-       * @enum {string}
-       */
-      code: "ceiling" | "overshoot" | "warming" | "falling" | "strokes" | "air" | "noise" | "movement" | "boundary-leak"
-      /** Watches */
-      watches: string
-      /**
-       * Does
-       * @enum {string}
-       */
-      does: "dump" | "stop" | "vent"
-      /** Limit */
-      limit: number | null
-      /** Says */
-      says: string
-    }
-    /**
-     * HoldAnswer
-     * @description How long to hold and how often to read, s; where to look afterwards, Pa; leaks m³/s.
-     */
-    HoldAnswer: {
-      /** Minimum */
-      minimum: number
-      /** Every */
-      every: number
-      /** Look Pressure */
-      look_pressure: number
-      /** Accepted Leak */
-      accepted_leak: number | null
-      /** Smallest Leak */
-      smallest_leak: number | null
-      /** Needed */
-      needed: number | null
-      /** Detect */
-      detect: components["schemas"]["Detectable"][]
-    }
-    /**
-     * Limit
-     * @description A limiting pressure, Pa; `known` is false where something that could set it lower is not known.
-     */
-    Limit: {
-      /** Pressure */
-      pressure: number | null
-      /** Set By */
-      set_by: string
-      /** Known */
-      known: boolean
-    }
-    /**
-     * Line
-     * @description A line of working, the same in the browser, on paper and at the command line.
-     */
-    Line: {
-      /**
-       * Figure
-       * @description key of the answer that this line explains, e.g. test_pressure
-       */
-      figure: string
-      /**
-       * Symbol
-       * @description P_t
-       */
-      symbol: string
-      /**
-       * Formula
-       * @description in symbols, 1.5 × P_b
-       */
-      formula: string
-      /**
-       * Numbers
-       * @description the formula with its numbers, 1.5 × 8.5 bar; `with` in the open format
-       */
-      numbers: string
-      /**
-       * Value
-       * @description SI
-       */
-      value: number
-      /**
-       * Unit
-       * @description the SI unit of value
-       */
-      unit: string
-      /**
-       * Shown
-       * @description the value in the person's unit, 12.75 bar
-       */
-      shown: string
-      /**
-       * Source
-       * @description the rule or the book it comes from
-       */
-      source: string
-    }
-    /**
-     * OpeningAnswer
-     * @description An opening: height above the lowest point, m; the choice made for the test and the usual one; what that asks for; is it done.
-     */
-    OpeningAnswer: {
-      /** Name */
-      name: string
-      /** Height */
-      height: number | null
-      /** Choice */
-      choice: string | null
-      /** Suggested */
-      suggested: string
-      /** Do */
-      do: string
-      /** Ready */
-      ready: boolean
-    }
-    /**
-     * PartLimit
-     * @description A part of the vessel: the pressure it may work at, and the highest test it can bear, Pa.
-     */
-    PartLimit: {
-      /** Name */
-      name: string
-      /** Allowable */
-      allowable: number | null
-      /** Test Limit */
-      test_limit: number | null
-    }
-    /**
-     * ProfilePoint
-     * @description A corner of the planned course: minutes are for people, this is s and Pa.
-     */
-    ProfilePoint: {
-      /** Time */
-      time: number
-      /** Pressure */
-      pressure: number
-    }
-    /**
-     * Pumping
-     * @description Volume to pump in from zero to the test pressure, m³, and the strokes it takes.
-     */
-    Pumping: {
-      /** Volume */
-      volume: number | null
-      /** Strokes */
-      strokes: number | null
-    }
-    /**
-     * StageAnswer
-     * @description A step of the raising. Target Pa on the gauge, pause s, pumped m³ from zero.
-     */
-    StageAnswer: {
-      /** Name */
-      name: string
-      /** Target */
-      target: number
-      /** Pause */
-      pause: number
-      /**
-       * Zone
-       * @enum {string}
-       */
-      zone: "near" | "line"
-      /** Pumped */
-      pumped: number | null
-      /** Strokes */
-      strokes: number | null
-      /** Strokes From Last */
-      strokes_from_last: number | null
-      /** Look At */
-      look_at: string
-    }
-    /**
-     * StandOff
-     * @description The least distance, m, at which the blast of the air at test pressure has no worse effect than this one.
-     */
-    StandOff: {
-      /** Effect */
-      effect: string
-      /** Distance */
-      distance: number
-    }
-    /**
-     * Stop
-     * @description What forbids a test until it is answered: a stable code, and a sentence that says what to do.
-     */
-    Stop: {
-      /**
-       * Code
-       * @enum {string}
-       */
-      code:
-        | "above-ceiling"
-        | "above-plate"
-        | "above-allowable"
-        | "air-energy"
-        | "strength-under-air"
-        | "gauge-too-small"
-        | "fitting-too-weak"
-        | "too-cold"
-        | "past-retirement"
-        | "stage-above-test"
-      /** Says */
-      says: string
-    }
-    /**
-     * VentAnswer
-     * @description The opening that vents and its height, m; the air that stays above it, m³; a turn that frees it, where one does.
-     */
-    VentAnswer: {
-      /** Name */
-      name: string
-      /** Height */
-      height: number
-      /** Air */
-      air: number
-      remedy: components["schemas"]["Attitude"] | null
-    }
-    /**
-     * VesselOut
-     * @description A vessel as it hangs in the shed.
-     */
-    VesselOut: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string
-      /** Name */
-      name: string
-      /** Kind */
-      kind: string
-      /** Notes */
-      notes: string
-      /** Sheet */
-      sheet: {
-        [key: string]: unknown
-      }
-      /** Version */
-      version: number
-      shape: components["schemas"]["Drawing"]
-      answer: components["schemas"]["DeriveAnswer"] | null
-      /** Problem */
-      problem: string | null
-    }
-    /**
-     * WallAnswer
-     * @description The shell's wall: thinnest and the least that the wanted pressure asks for, m; loss m/s; time left, s.
-     */
-    WallAnswer: {
-      /** Thinnest */
-      thinnest: number
-      /** Least */
-      least: number | null
-      /** Loss */
-      loss: number | null
-      /** Left */
-      left: number | null
-    }
-    /**
-     * Water
-     * @description The vessel full of water: masses kg, times s, area m².
-     */
-    Water: {
-      /** Mass */
-      mass: number | null
-      /** Empty Mass */
-      empty_mass: number | null
-      /** Full Mass */
-      full_mass: number | null
-      /** Inside Area */
-      inside_area: number | null
-      /** Fill Time */
-      fill_time: number | null
-      /** Drain Time */
-      drain_time: number | null
-    }
-    /**
-     * VesselIn
-     * @description A vessel as a person enters it; the sheet is in the open format.
-     */
-    VesselIn: {
-      /** Name */
-      name: string
-      /** Sheet */
-      sheet: {
-        [key: string]: unknown
-      }
-      /**
-       * Notes
-       * @default
-       */
-      notes: string
-      /**
-       * Version
-       * @default 1
-       */
-      version: number
-    }
-    /**
-     * Looked
-     * @description What a sheet would give, or what is wrong with it.
-     */
-    Looked: {
-      shape: components["schemas"]["Drawing"] | null
-      answer: components["schemas"]["DeriveAnswer"] | null
-      /** Says */
-      says: string | null
-      /** Field */
-      field: string | null
-    }
-    /**
-     * SheetIn
-     * @description A sheet in the open format.
-     */
-    SheetIn: {
-      /** Sheet */
-      sheet: {
-        [key: string]: unknown
-      }
-    }
-    /**
-     * KitOut
-     * @description A piece of kit: its particulars in the open format; until when its calibration holds, where it has one.
-     */
-    KitOut: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string
-      /** Kind */
-      kind: string
-      /** Name */
-      name: string
-      /** Sheet */
-      sheet: {
-        [key: string]: unknown
-      }
-      /** Notes */
-      notes: string
-      /** Version */
-      version: number
-      /** Taken Down */
-      taken_down: boolean
-      /** Calibrated Until */
-      calibrated_until: string | null
-      /** Out Of Date */
-      out_of_date: boolean
-    }
-    /**
-     * KitIn
-     * @description A piece of kit as a person enters it.
-     */
-    KitIn: {
-      /** Kind */
-      kind: string
-      /** Name */
-      name: string
-      /** Sheet */
-      sheet: {
-        [key: string]: unknown
-      }
-      /**
-       * Notes
-       * @default
-       */
-      notes: string
-      /**
-       * Version
-       * @default 1
-       */
-      version: number
-    }
-    /**
-     * Hung
-     * @description Whether it is taken down.
-     */
-    Hung: {
-      /** Taken Down */
-      taken_down: boolean
-    }
-    /**
-     * DecisionOut
-     * @description What was decided. Pressure Pa.
-     */
-    DecisionOut: {
-      /** Fitness */
-      fitness: string
-      /** Pressure */
-      pressure: number | null
-      /** Reason */
-      reason: string
-      /** Less Cautious */
-      less_cautious: boolean
-      /** Next Proof */
-      next_proof: string | null
-      /** By */
-      by: string
-      /**
-       * At
-       * Format: date-time
-       */
-      at: string
-    }
-    /**
-     * State
-     * @description Where a trial stands.
-     * @enum {string}
-     */
-    State: "planned" | "ready" | "running" | "held" | "judged" | "closed" | "aborted"
-    /**
-     * TrialRow
-     * @description A trial in a list. Pressures Pa.
-     */
-    TrialRow: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string
-      /**
-       * Vessel Id
-       * Format: uuid
-       */
-      vessel_id: string
-      /** Vessel */
-      vessel: string
-      /** Kind */
-      kind: string
-      /** Number */
-      number: number
-      state: components["schemas"]["State"]
-      /** Basis */
-      basis: string | null
-      /** Basis Name */
-      basis_name: string
-      /** Test Pressure */
-      test_pressure: number | null
-      /**
-       * Planned At
-       * Format: date-time
-       */
-      planned_at: string
-      /** Started At */
-      started_at: string | null
-      /** Latest Pressure */
-      latest_pressure: number | null
-      decision: components["schemas"]["DecisionOut"] | null
-    }
-    /**
-     * Difference
-     * @description A field, what stood there and what stands there now; null where nothing did.
-     */
-    Difference: {
-      /** Field */
-      field: string
-      /** Was */
-      was: string | null
-      /** Now */
-      now: string | null
-    }
-    /**
-     * Missing
-     * @description What is still to be entered, and where.
-     */
-    Missing: {
-      /** Field */
-      field: string
-      /** Says */
-      says: string
-    }
-    /**
-     * PlanOut
-     * @description A plan as it stands.
-     */
-    PlanOut: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string
-      /**
-       * Vessel Id
-       * Format: uuid
-       */
-      vessel_id: string
-      /** Vessel */
-      vessel: string
-      /** Number */
-      number: number
-      state: components["schemas"]["State"]
-      /** Version */
-      version: number
-      /** Sheet */
-      sheet: {
-        [key: string]: unknown
-      }
-      answer: components["schemas"]["DeriveAnswer"]
-      shape: components["schemas"]["Drawing"]
-      /** Missing */
-      missing: components["schemas"]["Missing"][]
-      /** Copied From */
-      copied_from: number | null
-      /** Changed */
-      changed: components["schemas"]["Difference"][]
-      /**
-       * Planned At
-       * Format: date-time
-       */
-      planned_at: string
-      /** Planned By */
-      planned_by: string
-      /** Started At */
-      started_at: string | null
-    }
-    /**
-     * CopyOf
-     * @description Whose plan to begin with; the vessel's last trial's where none is named.
-     */
-    CopyOf: {
-      /** Trial */
-      trial?: string | null
-    }
-    /**
-     * Suit
-     * @description A piece of kit from the board, whether it will do for this plan, and why.
-     */
-    Suit: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string
-      /** Kind */
-      kind: string
-      /** Name */
-      name: string
-      /** Sheet */
-      sheet: {
-        [key: string]: unknown
-      }
-      /** Suited */
-      suited: boolean
-      /** Best */
-      best: boolean
-      /** Says */
-      says: string
-    }
-    /**
-     * PlanIn
-     * @description A changed plan and the version it was changed from.
-     */
-    PlanIn: {
-      /** Sheet */
-      sheet: {
-        [key: string]: unknown
-      }
-      /** Version */
-      version: number
-    }
-    /**
-     * BenchOut
-     * @description Everything the bench shows: the frozen plan and the drawing too.
-     */
-    BenchOut: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string
-      /** Vessel */
-      vessel: string
-      /** Number */
-      number: number
-      state: components["schemas"]["State"]
-      source: components["schemas"]["Source"]
-      clock: components["schemas"]["Clock"]
-      /** Started At */
-      started_at: string | null
-      /** Phase */
-      phase: string
-      /**
-       * Since
-       * Format: date-time
-       */
-      since: string
-      /** Until */
-      until: string | null
-      /** Reached */
-      reached: number
-      /** Round */
-      round: number
-      /** Strokes */
-      strokes: number
-      pumped: components["schemas"]["StrokesAnswer"] | null
-      hold: components["schemas"]["HoldOut"] | null
-      /** Guards */
-      guards: components["schemas"]["GuardOut"][]
-      /** Leaks */
-      leaks: components["schemas"]["LeakOut"][]
-      hand: components["schemas"]["HandOut"]
-      now: components["schemas"]["Now"]
-      latest: components["schemas"]["Latest"] | null
-      /** Readings */
-      readings: number
-      /** Log */
-      log: components["schemas"]["LogLine"][]
-      rig: components["schemas"]["RigOut"] | null
-      /** Openings */
-      openings: components["schemas"]["OpeningTick"][]
-      answer: components["schemas"]["DeriveAnswer"]
-      shape: components["schemas"]["Drawing"]
-    }
-    /**
-     * Clock
-     * @description The trial's time is trial_anchor + (now − wall_anchor) × speed; server_now sets a browser's clock right.
-     */
-    Clock: {
-      /**
-       * Server Now
-       * Format: date-time
-       */
-      server_now: string
-      /** Wall Anchor */
-      wall_anchor: string | null
-      /** Trial Anchor */
-      trial_anchor: string | null
-      /** Speed */
-      speed: number
-    }
-    /**
-     * Estimate
-     * @description An estimate and its 95 % band.
-     */
-    Estimate: {
-      /** Estimate */
-      estimate: number
-      /** Low */
-      low: number
-      /** High */
-      high: number
-    }
-    /**
-     * GuardOut
-     * @description A guard that tripped and was not answered.
-     */
-    GuardOut: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string
-      /** Code */
-      code: string
-      /** Does */
-      does: string
-      /** Says */
-      says: string
-      /**
-       * At
-       * Format: date-time
-       */
-      at: string
-    }
-    /**
-     * HandOut
-     * @description Whose hand the run is in, and whether that is this browser's.
-     */
-    HandOut: {
-      /** Mine */
-      mine: boolean
-      /** Name */
-      name: string
-    }
-    /**
-     * HoldOut
-     * @description The hold as it goes: asked for so many s; Pa since shut-in, and what the temperature explains of it; the judge's view so far.
-     */
-    HoldOut: {
-      /**
-       * Began
-       * Format: date-time
-       */
-      began: string
-      /** Ended */
-      ended: string | null
-      /** Asked */
-      asked: number
-      /** Shut In */
-      shut_in: number
-      /** Drop */
-      drop: number | null
-      /** Drop From Temperature */
-      drop_from_temperature: number | null
-      /** Says */
-      says: string | null
-    }
-    /**
-     * Latest
-     * @description The last reading, and who read it.
-     */
-    Latest: {
-      /**
-       * At
-       * Format: date-time
-       */
-      at: string
-      /** Pressure */
-      pressure: number
-      /** Temperature */
-      temperature: number | null
-      source: components["schemas"]["Source"]
-      /** Name */
-      name: string
-    }
-    /**
-     * LeakOut
-     * @description A leak that was found, where its pin is on the vessel (m along and across), and what was done about it.
-     */
-    LeakOut: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string
-      /**
-       * At
-       * Format: date-time
-       */
-      at: string
-      /** Owner */
-      owner: string
-      /** Where */
-      where: string
-      /** Shows */
-      shows: string
-      /** Pin */
-      pin: {
-        [key: string]: number
-      } | null
-      /** Mend */
-      mend: string | null
-    }
-    /**
-     * LogLine
-     * @description A line of the log.
-     */
-    LogLine: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string
-      /**
-       * At
-       * Format: date-time
-       */
-      at: string
-      /** Kind */
-      kind: string
-      /** Says */
-      says: string
-      /** By */
-      by: string
-    }
-    /**
-     * Now
-     * @description The now card: one line, a detail, and the step that comes next (its kind and its name on the key).
-     */
-    Now: {
-      /** Says */
-      says: string
-      /** Detail */
-      detail: string
-      /** Step */
-      step: string | null
-      /** Label */
-      label: string | null
-      /** Zone */
-      zone: string
-    }
-    /**
-     * Onset
-     * @description Where the curve bends over: Pa; how much softer it is at the top than the straight part says.
-     */
-    Onset: {
-      /** Pressure */
-      pressure: number
-      /** Low */
-      low: number
-      /** High */
-      high: number
-      /** Softer */
-      softer: number
-    }
-    /**
-     * OpeningTick
-     * @description An opening: what to do with it, is it done, is it undone again after.
-     */
-    OpeningTick: {
-      /** Name */
-      name: string
-      /** Do */
-      do: string
-      /** Ready */
-      ready: boolean
-      /** Undone */
-      undone: boolean
-    }
-    /**
-     * Pumped
-     * @description A point of the curve: volume pumped in, m³, and the pressure it stands at, Pa.
-     */
-    Pumped: {
-      /** Pumped */
-      pumped: number
-      /** Pressure */
-      pressure: number
-    }
-    /**
-     * RigOut
-     * @description The simulated rig's valves and strokes, and what is seen of it.
-     */
-    RigOut: {
-      /** To Go */
-      to_go: number
-      /** Shut In */
-      shut_in: boolean
-      /** Vent Open */
-      vent_open: boolean
-      /** Burst */
-      burst: boolean
-      /** Lifted */
-      lifted: boolean
-      /** Sights */
-      sights: components["schemas"]["SightOut"][]
-    }
-    /**
-     * SightOut
-     * @description What is seen on looking at the simulated rig: which leak, whose, where, how it shows, and drops a minute.
-     */
-    SightOut: {
-      /** Number */
-      number: number
-      /** Owner */
-      owner: string
-      /** Where */
-      where: string
-      /** How */
-      how: string
-      /** Drops */
-      drops: number
-    }
-    /**
-     * Source
-     * @description Where readings come from.
-     * @enum {string}
-     */
-    Source: "dial" | "rig" | "device" | "file"
-    /**
-     * StrokesAnswer
-     * @description What pumped volume against pressure tells. Volumes m³, compliances m³/Pa; null where too little was pumped to tell.
-     *
-     *     air         left in, at atmosphere; `air_part` of the vessel's volume, `air_limit` what is let pass
-     *     compliance  of water and wall, without the air; `expected_compliance` as computed from the sheet
-     *     ratio       strokes per bar at the top over what the straight part says of there
-     *     onset       of yielding
-     */
-    StrokesAnswer: {
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "too-few" | "straight" | "air" | "yielding"
-      air: components["schemas"]["Estimate"] | null
-      /** Air Part */
-      air_part: number | null
-      /** Air Limit */
-      air_limit: number | null
-      compliance: components["schemas"]["Estimate"] | null
-      /** Expected Air */
-      expected_air: number | null
-      /** Expected Compliance */
-      expected_compliance: number | null
-      /** Ratio */
-      ratio: number | null
-      /**
-       * Ratio Sure
-       * @default false
-       */
-      ratio_sure: boolean
-      onset: components["schemas"]["Onset"] | null
-      /** Strokes Per Bar */
-      strokes_per_bar: number | null
-      /** Points */
-      points: components["schemas"]["Pumped"][]
-      /** Fit */
-      fit: components["schemas"]["Pumped"][]
-      /** Expected */
-      expected: components["schemas"]["Pumped"][]
-      /** Says */
-      says: string
-      /** Settle It */
-      settle_it: string[]
-      /** Lines */
-      lines: components["schemas"]["Line"][]
-    }
-    /**
-     * BenchLive
-     * @description What changes on the bench as the run goes.
-     */
-    BenchLive: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string
-      /** Vessel */
-      vessel: string
-      /** Number */
-      number: number
-      state: components["schemas"]["State"]
-      source: components["schemas"]["Source"]
-      clock: components["schemas"]["Clock"]
-      /** Started At */
-      started_at: string | null
-      /** Phase */
-      phase: string
-      /**
-       * Since
-       * Format: date-time
-       */
-      since: string
-      /** Until */
-      until: string | null
-      /** Reached */
-      reached: number
-      /** Round */
-      round: number
-      /** Strokes */
-      strokes: number
-      pumped: components["schemas"]["StrokesAnswer"] | null
-      hold: components["schemas"]["HoldOut"] | null
-      /** Guards */
-      guards: components["schemas"]["GuardOut"][]
-      /** Leaks */
-      leaks: components["schemas"]["LeakOut"][]
-      hand: components["schemas"]["HandOut"]
-      now: components["schemas"]["Now"]
-      latest: components["schemas"]["Latest"] | null
-      /** Readings */
-      readings: number
-      /** Log */
-      log: components["schemas"]["LogLine"][]
-      rig: components["schemas"]["RigOut"] | null
-      /** Openings */
-      openings: components["schemas"]["OpeningTick"][]
-    }
-    /**
-     * StartIn
-     * @description How to run: on the real rig, or on the simulated one in a situation, written as quantities.
-     */
-    StartIn: {
-      /** @default dial */
-      source: components["schemas"]["Source"]
-      /**
-       * Speed
-       * @default 1
-       */
-      speed: number
-      /** Leak */
-      leak?: string | null
-      /**
-       * Owner
-       * @default boundary
-       * @enum {string}
-       */
-      owner: "boundary" | "rig"
-      /**
-       * Where
-       * @default the lower seam
-       */
-      where: string
-      /**
-       * Eased
-       * @default 1
-       */
-      eased: number
-      /** Air */
-      air?: string | null
-      /**
-       * Drift
-       * @description of the room, kelvin per hour, such as “-0.5 delta_degC”
-       */
-      drift?: string | null
-      /**
-       * Washer
-       * @description a washer's maximum, such as “120 bar”
-       */
-      washer?: string | null
-      /** Yields At */
-      yields_at?: string | null
-      /** Bursts At */
-      bursts_at?: string | null
-      /** Relief At */
-      relief_at?: string | null
-      /** Sticking */
-      sticking?: string | null
-      /**
-       * Seed
-       * @default 1
-       */
-      seed: number
-      /**
-       * Hand Name
-       * @default
-       */
-      hand_name: string
-    }
-    /**
-     * Series
-     * @description The readings of one source: s from the start of the run, Pa, K.
-     */
-    Series: {
-      /** Id */
-      id: string
-      /** Name */
-      name: string
-      /** Time */
-      time: number[]
-      /** Pressure */
-      pressure: number[]
-      /** Temperature */
-      temperature: (number | null)[]
-    }
-    /**
-     * Trace
-     * @description Readings to draw, each source by itself; with `cursor` only those stored since are asked for.
-     */
-    Trace: {
-      /** Cursor */
-      cursor: string
-      /** Series */
-      series: components["schemas"]["Series"][]
-    }
-    /**
-     * HandIn
-     * @description Who takes the run over: what the hand is called, such as “phone”.
-     */
-    HandIn: {
-      /**
-       * Name
-       * @default
-       */
-      name: string
-    }
-    /**
-     * ReadingsTaken
-     * @description The ids that are now on the disk.
-     */
-    ReadingsTaken: {
-      /** Stored */
-      stored: string[]
-    }
-    /**
-     * ReadingIn
-     * @description A reading. The id comes from whoever read it, so that sending twice stores once.
-     */
-    ReadingIn: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string
-      /** Pressure */
-      pressure: string
-      /** Temperature */
-      temperature?: string | null
-      /** At */
-      at?: string | null
-    }
-    /**
-     * StepIn
-     * @description A step of the run; its id makes sending it twice the same as once. `at` where it could not be sent at once.
-     */
-    StepIn: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string
-      /** Kind */
-      kind: string
-      /**
-       * Data
-       * @default {}
-       */
-      data: {
-        [key: string]: unknown
-      }
-      /** At */
-      at?: string | null
-    }
-    /**
-     * RigIn
-     * @description A hand on the simulated rig.
-     */
-    RigIn: {
-      /**
-       * Action
-       * @enum {string}
-       */
-      action: "pump" | "stop" | "shut" | "open" | "tighten"
-      /**
-       * Strokes
-       * @default 0
-       */
-      strokes: number
-      /**
-       * Which
-       * @default 0
-       */
-      which: number
-    }
-    /**
-     * BadRow
-     * @description A row that was left out, and why.
-     */
-    BadRow: {
-      /** Line */
-      line: number
-      /** Says */
-      says: string
-    }
-    /**
-     * Column
-     * @description A column that is taken: where, as what, in which unit (none for moments and counts).
-     */
-    Column: {
-      /** Index */
-      index: number
-      /**
-       * Role
-       * @enum {string}
-       */
-      role: "time" | "date" | "elapsed" | "pressure" | "temperature" | "strokes"
-      /** Unit */
-      unit?: string | null
-    }
-    /**
-     * LoggedRow
-     * @description A reading from the file: its line; a moment, or s since the first row; Pa, K, strokes.
-     */
-    LoggedRow: {
-      /** Line */
-      line: number
-      /** At */
-      at: string | null
-      /** Elapsed */
-      elapsed: number | null
-      /** Pressure */
-      pressure: number
-      /** Temperature */
-      temperature: number | null
-      /** Strokes */
-      strokes: number | null
-    }
-    /**
-     * PreviewOut
-     * @description What a file holds: its first rows, how many in all, those left out, and what is still to be said.
-     */
-    PreviewOut: {
-      recipe: components["schemas"]["Recipe"]
-      /** Titles */
-      titles: string[]
-      /** Missing */
-      missing: string[]
-      /** Rows */
-      rows: components["schemas"]["LoggedRow"][]
-      /** Rows In All */
-      rows_in_all: number
-      /** Bad */
-      bad: components["schemas"]["BadRow"][]
-      /** Bad In All */
-      bad_in_all: number
-      /** First */
-      first: string | null
-      /** Last */
-      last: string | null
-      /** Seconds */
-      seconds: number | null
-    }
-    /**
-     * Recipe
-     * @description How a file is read. header: its line, from 1. time_format: as strptime takes it, “iso”, or “elapsed”; zone: of times without one.
-     */
-    Recipe: {
-      /**
-       * Delimiter
-       * @enum {string}
-       */
-      delimiter: "," | ";" | "\t"
-      /**
-       * Decimal
-       * @enum {string}
-       */
-      decimal: "." | ","
-      /** Header */
-      header: number
-      /** Columns */
-      columns: components["schemas"]["Column"][]
-      /** Time Format */
-      time_format?: string | null
-      /**
-       * Zone
-       * @default UTC
-       */
-      zone: string
-    }
-    /**
-     * PreviewIn
-     * @description A file's text, the person's time zone, and how to read it where that was put right by hand.
-     */
-    PreviewIn: {
-      /** Text */
-      text: string
-      /**
-       * Zone
-       * @default UTC
-       */
-      zone: string
-      /** Recipe */
-      recipe?: {
-        [key: string]: unknown
-      } | null
-    }
-    /**
-     * ImportIn
-     * @description A file to take in, as it was previewed. begins: when a file that counts seconds began.
-     */
-    ImportIn: {
-      /** Name */
-      name: string
-      /** Text */
-      text: string
-      /** Recipe */
-      recipe: {
-        [key: string]: unknown
-      }
-      /** Begins */
-      begins?: string | null
-    }
-    /**
-     * DeviceOut
-     * @description A logger. Its last reading Pa, wherever it was sent to.
-     */
-    DeviceOut: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string
-      /** Name */
-      name: string
-      /** Trial */
-      trial: string | null
-      /** Seen At */
-      seen_at: string | null
-      /** Seen Pressure */
-      seen_pressure: number | null
-    }
-    /**
-     * NewDevice
-     * @description A logger that was just made; the token is shown this once.
-     */
-    NewDevice: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string
-      /** Name */
-      name: string
-      /** Trial */
-      trial: string | null
-      /** Seen At */
-      seen_at: string | null
-      /** Seen Pressure */
-      seen_pressure: number | null
-      /** Token */
-      token: string
-    }
-    /**
-     * DeviceIn
-     * @description What a new logger is called.
-     */
-    DeviceIn: {
-      /** Name */
-      name: string
-    }
-    /**
-     * ListenIn
-     * @description Read for this run, or no longer.
-     */
-    ListenIn: {
-      /** On */
-      on: boolean
-    }
-    /**
-     * TakenOut
-     * @description Ids stored by this call, ids that were stored before, and by how many s the clock was put right.
-     */
-    TakenOut: {
-      /** Stored */
-      stored: string[]
-      /** Known */
-      known: string[]
-      /** Clock Off */
-      clock_off: number
-    }
-    /**
-     * BatchIn
-     * @description A batch; `sent` is the device's own time, by which a clock that is off is put right.
-     */
-    BatchIn: {
-      /** Readings */
-      readings: components["schemas"]["SentIn"][]
-      /** Sent */
-      sent?: string | null
-    }
-    /**
-     * SentIn
-     * @description A reading of a device; quantities with their units, as everywhere. `id` is any text that the device never uses twice.
-     */
-    SentIn: {
-      /** Id */
-      id: string
-      /** Pressure */
-      pressure: string
-      /** Temperature */
-      temperature?: string | null
-      /** At */
-      at?: string | null
-      /**
-       * Ago
-       * @description such as “2.5 s”, for a device without a clock
-       */
-      ago?: string | null
-      /** Strokes */
-      strokes?: number | null
-    }
-    /**
-     * Evidence
-     * @description One line of the ledger, and what it rests on.
-     */
-    Evidence: {
-      /** Name */
-      name: string
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "met" | "not met" | "not known"
-      /** Says */
-      says: string
-    }
-    /**
-     * FitnessAnswer
-     * @description What the evidence adds up to; pressures Pa.
-     */
-    FitnessAnswer: {
-      /**
-       * Answer
-       * @enum {string}
-       */
-      answer: "fit" | "limited" | "not fit" | "not proven"
-      /** Pressure */
-      pressure: number | null
-      /** Says */
-      says: string
-      /** Evidence */
-      evidence: components["schemas"]["Evidence"][]
-      /** Relief At Most */
-      relief_at_most: number | null
-      /** Next Proof */
-      next_proof: string | null
-      /** Lines */
-      lines: components["schemas"]["Line"][]
-    }
-    /**
-     * HoldPoint
-     * @description A reading (or an average of neighbours) of the hold: s, Pa as read, Pa with the temperature taken out, K.
-     */
-    HoldPoint: {
-      /** Time */
-      time: number
-      /** Pressure */
-      pressure: number
-      /** Corrected */
-      corrected: number | null
-      /** Fit */
-      fit: number | null
-      /** Low */
-      low: number | null
-      /** High */
-      high: number | null
-      /** Temperature */
-      temperature: number | null
-    }
-    /**
-     * JudgeAnswer
-     * @description What a hold proves. Leaks m³/s, pressures Pa, times s.
-     */
-    JudgeAnswer: {
-      /**
-       * Verdict
-       * @enum {string}
-       */
-      verdict: "tight" | "leaking" | "cannot-tell"
-      leak: components["schemas"]["LeakEstimate"]
-      /** Limit */
-      limit: number
-      school: components["schemas"]["School"]
-      /** Drop */
-      drop: number
-      /** Drop From Temperature */
-      drop_from_temperature: number | null
-      /** Hold */
-      hold: number
-      /** Smallest Leak To Tell */
-      smallest_leak_to_tell: number
-      /** More Hold Needed */
-      more_hold_needed: number | null
-      /**
-       * Signature
-       * @enum {string}
-       */
-      signature: "steady" | "settling" | "thermal" | "step" | "none"
-      /** Steps */
-      steps: number[]
-      /** Excluded Until */
-      excluded_until: number
-      /** Compliance */
-      compliance: number
-      /** Pressure Rate */
-      pressure_rate: number
-      /** Temperature Rate To Explain */
-      temperature_rate_to_explain: number | null
-      /** Readings */
-      readings: number
-      /** Says */
-      says: string
-      /** Settle It */
-      settle_it: string[]
-      /** Lines */
-      lines: components["schemas"]["Line"][]
-    }
-    /**
-     * JudgeOut
-     * @description The judge's room: the verdict, the hold to draw, the evidence and the decision.
-     */
-    JudgeOut: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string
-      /** Vessel */
-      vessel: string
-      /** Number */
-      number: number
-      state: components["schemas"]["State"]
-      plan: components["schemas"]["DeriveAnswer"]
-      /** Held Pressure */
-      held_pressure: number | null
-      verdict: components["schemas"]["JudgeAnswer"] | null
-      /** Points */
-      points: components["schemas"]["HoldPoint"][]
-      advice: components["schemas"]["FitnessAnswer"]
-      decision: components["schemas"]["DecisionOut"] | null
-      /** Acceptance */
-      acceptance: {
-        [key: string]: unknown
-      }
-    }
-    /**
-     * LeakEstimate
-     * @description A leak and its 95 % band, m³/s.
-     */
-    LeakEstimate: {
-      /** Estimate */
-      estimate: number
-      /** Low */
-      low: number
-      /** High */
-      high: number
-    }
-    /**
-     * School
-     * @description The chosen acceptance and its own plain answer; null where it cannot be worked out.
-     */
-    School: {
-      /** Acceptance */
-      acceptance: string
-      /** Met */
-      met: boolean | null
-    }
-    /**
-     * DecisionIn
-     * @description A person's decision; the pressure is written as a quantity.
-     */
-    DecisionIn: {
-      /**
-       * Fitness
-       * @enum {string}
-       */
-      fitness: "fit" | "limited" | "not fit" | "not proven"
-      /** Pressure */
-      pressure?: string | null
-      /**
-       * Reason
-       * @default
-       */
-      reason: string
-    }
-    /**
-     * Point
-     * @description A reading. Pressure Pa, temperature K.
-     */
-    Point: {
-      /**
-       * At
-       * Format: date-time
-       */
-      at: string
-      /** Pressure */
-      pressure: number
-      /** Temperature */
-      temperature: number | null
-    }
-    /**
-     * RecordOut
-     * @description A trial as the page that prints.
-     */
-    RecordOut: {
-      judge: components["schemas"]["JudgeOut"]
-      /** Kind */
-      kind: string
-      /** Sheet */
-      sheet: {
-        [key: string]: unknown
-      }
-      shape: components["schemas"]["Drawing"]
-      /** Core */
-      core: string
-      /** Planned By */
-      planned_by: string
-      /**
-       * Planned At
-       * Format: date-time
-       */
-      planned_at: string
-      /** Started At */
-      started_at: string | null
-      /** Trace */
-      trace: components["schemas"]["Point"][]
-      /** Log */
-      log: components["schemas"]["LogLine"][]
-    }
-  }
-  responses: never
-  parameters: never
-  requestBodies: never
-  headers: never
-  pathItems: never
+    schemas: {
+        /**
+         * Choice
+         * @description Something to choose: its id in the open formats, and its name.
+         */
+        Choice: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Notes */
+            notes: string;
+        };
+        /**
+         * KindChoice
+         * @description A kind of vessel with what it sets by default.
+         */
+        KindChoice: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Notes */
+            notes: string;
+            /** Basis */
+            basis: string;
+            /** Medium */
+            medium: string;
+            /** Proof Months */
+            proof_months: number;
+        };
+        /**
+         * Me
+         * @description Who is signed in, their habits, and what there is to choose from.
+         */
+        Me: {
+            /** Name */
+            name: string;
+            units: components["schemas"]["Units"];
+            /** Version */
+            version: string;
+            /** Kinds */
+            kinds: components["schemas"]["KindChoice"][];
+            /** Materials */
+            materials: components["schemas"]["Choice"][];
+            /** Fitted */
+            fitted: components["schemas"]["OpeningChoice"][];
+            /** For Test */
+            for_test: components["schemas"]["Choice"][];
+        };
+        /**
+         * OpeningChoice
+         * @description What may sit in an opening; `notes` is what is usually done with it for a test.
+         */
+        OpeningChoice: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Notes */
+            notes: string;
+        };
+        /**
+         * Units
+         * @description The two unit habits.
+         * @enum {string}
+         */
+        Units: "metric" | "imperial";
+        /**
+         * Habits
+         * @description What a person may set for themselves.
+         */
+        Habits: {
+            units: components["schemas"]["Units"];
+            /** Name */
+            name?: string | null;
+        };
+        /**
+         * ReadBack
+         * @description The quantity as it was understood: SI, in words in the person's unit, and in the other habit's.
+         */
+        ReadBack: {
+            /** Value */
+            value: number;
+            /** Unit */
+            unit: string;
+            /** Text */
+            text: string;
+            /** Shown */
+            shown: string;
+            /** Other */
+            other: string;
+        };
+        /**
+         * Written
+         * @description A quantity as somebody wrote it.
+         */
+        Written: {
+            /** Text */
+            text: string;
+            /** Kind */
+            kind: string;
+            /** Default Unit */
+            default_unit?: string | null;
+        };
+        /**
+         * Attitude
+         * @description A way to lie: tilt and roll, rad; the air that stays then, m³.
+         */
+        Attitude: {
+            /** Tilt */
+            tilt: number;
+            /** Roll */
+            roll: number;
+            /** Air */
+            air: number;
+        };
+        /**
+         * BasisAnswer
+         * @description What one school of practice would ask of this vessel. Pressures in Pa.
+         */
+        BasisAnswer: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Rule */
+            rule: string;
+            /** Factor */
+            factor: number | null;
+            /** Test Pressure */
+            test_pressure: number | null;
+            /** Default */
+            default: boolean;
+            /** Applies */
+            applies: boolean;
+            /** Strength */
+            strength: boolean;
+            /** Why */
+            why: string;
+            /**
+             * Disputed
+             * @default
+             */
+            disputed: string;
+            /** Source */
+            source: string;
+        };
+        /**
+         * Caution
+         * @description What must be read before a test: a stable code, and a sentence that says what to do.
+         */
+        Caution: {
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "wall-assumed" | "give-unknown" | "ceiling-unknown" | "ends-unknown" | "brittle" | "above-allowable" | "outside-pressure" | "relief-above-wanted" | "no-strength-proof" | "basis-unusual" | "reason-missing" | "gauge-too-coarse" | "gauge-not-calibrated" | "gauge-class" | "wrench-unsuited" | "source-overshoot" | "source-too-weak" | "stroke-too-coarse" | "fitting-unrated" | "requalify" | "no-pause-at-wanted" | "no-early-look" | "dezincification" | "trapped-air" | "volume-differs" | "blocked-in-heating" | "temperature-unknown" | "too-hot" | "cool-steel" | "no-thermometer" | "thermometer-too-coarse" | "chloride" | "openings-missing" | "opening-undecided" | "must-not-see-test" | "air-stays" | "wall-wearing";
+            /** Says */
+            says: string;
+        };
+        /**
+         * DeriveAnswer
+         * @description What a plan needs. Pressures Pa gauge; volumes m³; compliance m³/Pa; what is not known is null.
+         */
+        DeriveAnswer: {
+            /** Kind */
+            kind: string;
+            /**
+             * Medium
+             * @default water
+             */
+            medium: string;
+            /** Basis */
+            basis: string;
+            /** Factor */
+            factor: number | null;
+            /** Base Pressure */
+            base_pressure: number;
+            /** Working Pressure */
+            working_pressure: number;
+            /** Plate Pressure */
+            plate_pressure: number | null;
+            /** Relief Set */
+            relief_set: number | null;
+            /** Gauge Range */
+            gauge_range: number | null;
+            /** Test Pressure */
+            test_pressure: number;
+            /** Gauge Target */
+            gauge_target: number;
+            /** Target Band */
+            target_band: number[];
+            /** Bases */
+            bases: components["schemas"]["BasisAnswer"][];
+            ceiling: components["schemas"]["Limit"];
+            allowable: components["schemas"]["Limit"];
+            /** Parts */
+            parts: components["schemas"]["PartLimit"][];
+            /** Highest Provable */
+            highest_provable: number | null;
+            /** Offer */
+            offer?: number | null;
+            /** Stress Ratio */
+            stress_ratio?: number | null;
+            /** Gauge Error */
+            gauge_error?: number | null;
+            /** Gauge Head */
+            gauge_head?: number | null;
+            /** Volume */
+            volume: number | null;
+            /** Height */
+            height: number | null;
+            water: components["schemas"]["Water"];
+            growth: components["schemas"]["Growth"] | null;
+            vent?: components["schemas"]["VentAnswer"] | null;
+            wall?: components["schemas"]["WallAnswer"] | null;
+            /**
+             * Openings
+             * @default []
+             */
+            openings: components["schemas"]["OpeningAnswer"][];
+            /**
+             * Gather
+             * @default []
+             */
+            gather: components["schemas"]["Gather"][];
+            /** Best Gauge */
+            best_gauge: string | null;
+            /** Compliance */
+            compliance: number | null;
+            /** Pressure Per Kelvin */
+            pressure_per_kelvin: number | null;
+            /** Warming To Ceiling */
+            warming_to_ceiling?: number | null;
+            energy: components["schemas"]["Energies"];
+            /** End Forces */
+            end_forces: components["schemas"]["EndForce"][];
+            pump: components["schemas"]["Pumping"];
+            /** Approach Pressure */
+            approach_pressure: number;
+            /**
+             * Guards
+             * @default []
+             */
+            guards: components["schemas"]["Guard"][];
+            /** Stages */
+            stages: components["schemas"]["StageAnswer"][];
+            /** Profile */
+            profile: components["schemas"]["ProfilePoint"][];
+            hold: components["schemas"]["HoldAnswer"];
+            /** Stops */
+            stops: components["schemas"]["Stop"][];
+            /** Cautions */
+            cautions: components["schemas"]["Caution"][];
+            /** Lines */
+            lines: components["schemas"]["Line"][];
+        };
+        /**
+         * Detectable
+         * @description The smallest leak that the kit can tell in a hold of so long: s, m³/s.
+         */
+        Detectable: {
+            /** Time */
+            time: number;
+            /** Leak */
+            leak: number;
+        };
+        /**
+         * Drawing
+         * @description The vessel to be drawn. `outline` is half of it, along the axis.
+         *
+         *     `level` is how high the water stands when it runs from the vent; None where that is not known.
+         */
+        Drawing: {
+            /** Kind */
+            kind: string;
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "cylinder" | "sphere" | "drum" | "box" | "cask" | "loop" | "unknown";
+            /** Plastic */
+            plastic: boolean;
+            /** Diameter */
+            diameter: number | null;
+            /** Length */
+            length: number | null;
+            /** Width */
+            width: number | null;
+            /** Wall */
+            wall: number | null;
+            /** Thinnest */
+            thinnest: number | null;
+            /** Ends */
+            ends: components["schemas"]["DrawnEnd"][];
+            /** Tubes */
+            tubes: components["schemas"]["DrawnTubes"][];
+            /**
+             * Position
+             * @enum {string}
+             */
+            position: "lying" | "standing";
+            /** Tilt */
+            tilt: number;
+            /** Roll */
+            roll: number;
+            /** Tall */
+            tall: number;
+            /** Level */
+            level: number | null;
+            /** Outline */
+            outline: components["schemas"]["DrawnPoint"][];
+            /** Openings */
+            openings: components["schemas"]["DrawnOpening"][];
+            /** Readings */
+            readings: components["schemas"]["DrawnReading"][];
+            /** Filling */
+            filling: components["schemas"]["Filled"][];
+        };
+        /**
+         * DrawnEnd
+         * @description An end: its form, how deep it is, and its wall.
+         */
+        DrawnEnd: {
+            /** Form */
+            form: string;
+            /** Depth */
+            depth: number;
+            /** Wall */
+            wall: number | null;
+        };
+        /**
+         * DrawnOpening
+         * @description An opening: where, which way it points (dx, dv), how far it faces the viewer (1 at him, −1 away), and what is in it.
+         */
+        DrawnOpening: {
+            /** Name */
+            name: string;
+            /** X */
+            x: number;
+            /** V */
+            v: number;
+            /** Dx */
+            dx: number;
+            /** Dv */
+            dv: number;
+            /** Facing */
+            facing: number;
+            /** Fitted */
+            fitted: string | null;
+            /** Choice */
+            choice: string | null;
+            /** Ready */
+            ready: boolean;
+        };
+        /**
+         * DrawnPoint
+         * @description A point of the outline: along the axis, and how far from it.
+         */
+        DrawnPoint: {
+            /** X */
+            x: number;
+            /** R */
+            r: number;
+        };
+        /**
+         * DrawnReading
+         * @description A wall reading with a place on the shell.
+         */
+        DrawnReading: {
+            /** X */
+            x: number;
+            /** V */
+            v: number;
+            /** Wall */
+            wall: number;
+            /** Date */
+            date: string | null;
+            /** Thinnest */
+            thinnest: boolean;
+        };
+        /**
+         * DrawnTubes
+         * @description Tubes through the shell: how many, how wide, how long.
+         */
+        DrawnTubes: {
+            /** Count */
+            count: number;
+            /** Diameter */
+            diameter: number;
+            /** Length */
+            length: number;
+        };
+        /**
+         * EndForce
+         * @description Force with which the test pressure throws out a plug, or pushes an end off its shell (a closure), N.
+         */
+        EndForce: {
+            /** Name */
+            name: string;
+            /** Force */
+            force: number;
+            /**
+             * Closure
+             * @default false
+             */
+            closure: boolean;
+        };
+        /**
+         * Energies
+         * @description Stored energy, J; TNT equivalent, kg; distance at which a burst under air does no harm, m.
+         */
+        Energies: {
+            /** Water */
+            water: number | null;
+            /** Trapped Air */
+            trapped_air: number | null;
+            /** Steam At Working */
+            steam_at_working: number | null;
+            /** Air At Working */
+            air_at_working: number | null;
+            /** Air At Test */
+            air_at_test: number | null;
+            /** Tnt Kg */
+            tnt_kg: number | null;
+            /** Stand Off */
+            stand_off: number | null;
+            /**
+             * Stand Offs
+             * @default []
+             */
+            stand_offs: components["schemas"]["StandOff"][];
+        };
+        /**
+         * Filled
+         * @description So much water stands so high above the lowest point, m³ and m.
+         */
+        Filled: {
+            /** Level */
+            level: number;
+            /** Volume */
+            volume: number;
+        };
+        /**
+         * Gather
+         * @description Something to bring to the bench, and for which opening.
+         */
+        Gather: {
+            /** What */
+            what: string;
+            /** Use */
+            use: string;
+        };
+        /**
+         * Growth
+         * @description How the hoop stress compares with a proven design's at its pressure: +0.1 is a tenth more.
+         */
+        Growth: {
+            /** Hoop Stress */
+            hoop_stress: number | null;
+        };
+        /**
+         * Guard
+         * @description A rule that ends or stops a run. `does`: dump, stop and look, vent again; limit in SI, null where eyes and ears watch.
+         */
+        Guard: {
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "ceiling" | "overshoot" | "warming" | "falling" | "strokes" | "air" | "noise" | "movement" | "boundary-leak";
+            /** Watches */
+            watches: string;
+            /**
+             * Does
+             * @enum {string}
+             */
+            does: "dump" | "stop" | "vent";
+            /** Limit */
+            limit: number | null;
+            /** Says */
+            says: string;
+        };
+        /**
+         * HoldAnswer
+         * @description How long to hold and how often to read, s; where to look afterwards, Pa; leaks m³/s.
+         */
+        HoldAnswer: {
+            /** Minimum */
+            minimum: number;
+            /** Every */
+            every: number;
+            /** Look Pressure */
+            look_pressure: number;
+            /** Accepted Leak */
+            accepted_leak: number | null;
+            /** Smallest Leak */
+            smallest_leak: number | null;
+            /** Needed */
+            needed: number | null;
+            /** Detect */
+            detect: components["schemas"]["Detectable"][];
+        };
+        /**
+         * Limit
+         * @description A limiting pressure, Pa; `known` is false where something that could set it lower is not known.
+         */
+        Limit: {
+            /** Pressure */
+            pressure: number | null;
+            /** Set By */
+            set_by: string;
+            /** Known */
+            known: boolean;
+        };
+        /**
+         * Line
+         * @description A line of working, the same in the browser, on paper and at the command line.
+         */
+        Line: {
+            /**
+             * Figure
+             * @description key of the answer that this line explains, e.g. test_pressure
+             */
+            figure: string;
+            /**
+             * Symbol
+             * @description P_t
+             */
+            symbol: string;
+            /**
+             * Formula
+             * @description in symbols, 1.5 × P_b
+             */
+            formula: string;
+            /**
+             * Numbers
+             * @description the formula with its numbers, 1.5 × 8.5 bar; `with` in the open format
+             */
+            numbers: string;
+            /**
+             * Value
+             * @description SI
+             */
+            value: number;
+            /**
+             * Unit
+             * @description the SI unit of value
+             */
+            unit: string;
+            /**
+             * Shown
+             * @description the value in the person's unit, 12.75 bar
+             */
+            shown: string;
+            /**
+             * Source
+             * @description the rule or the book it comes from
+             */
+            source: string;
+        };
+        /**
+         * OpeningAnswer
+         * @description An opening: height above the lowest point, m; the choice made for the test and the usual one; what that asks for; is it done.
+         */
+        OpeningAnswer: {
+            /** Name */
+            name: string;
+            /** Height */
+            height: number | null;
+            /** Choice */
+            choice: string | null;
+            /** Suggested */
+            suggested: string;
+            /** Do */
+            do: string;
+            /** Ready */
+            ready: boolean;
+        };
+        /**
+         * PartLimit
+         * @description A part of the vessel: the pressure it may work at, and the highest test it can bear, Pa.
+         */
+        PartLimit: {
+            /** Name */
+            name: string;
+            /** Allowable */
+            allowable: number | null;
+            /** Test Limit */
+            test_limit: number | null;
+        };
+        /**
+         * ProfilePoint
+         * @description A corner of the planned course: minutes are for people, this is s and Pa.
+         */
+        ProfilePoint: {
+            /** Time */
+            time: number;
+            /** Pressure */
+            pressure: number;
+        };
+        /**
+         * Pumping
+         * @description Volume to pump in from zero to the test pressure, m³, and the strokes it takes.
+         */
+        Pumping: {
+            /** Volume */
+            volume: number | null;
+            /** Strokes */
+            strokes: number | null;
+        };
+        /**
+         * StageAnswer
+         * @description A step of the raising. Target Pa on the gauge, pause s, pumped m³ from zero.
+         */
+        StageAnswer: {
+            /** Name */
+            name: string;
+            /** Target */
+            target: number;
+            /** Pause */
+            pause: number;
+            /**
+             * Zone
+             * @enum {string}
+             */
+            zone: "near" | "line";
+            /** Pumped */
+            pumped: number | null;
+            /** Strokes */
+            strokes: number | null;
+            /** Strokes From Last */
+            strokes_from_last: number | null;
+            /** Look At */
+            look_at: string;
+        };
+        /**
+         * StandOff
+         * @description The least distance, m, at which the blast of the air at test pressure has no worse effect than this one.
+         */
+        StandOff: {
+            /** Effect */
+            effect: string;
+            /** Distance */
+            distance: number;
+        };
+        /**
+         * Stop
+         * @description What forbids a test until it is answered: a stable code, and a sentence that says what to do.
+         */
+        Stop: {
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "above-ceiling" | "above-plate" | "above-allowable" | "air-energy" | "strength-under-air" | "gauge-too-small" | "fitting-too-weak" | "too-cold" | "past-retirement" | "stage-above-test";
+            /** Says */
+            says: string;
+        };
+        /**
+         * VentAnswer
+         * @description The opening that vents and its height, m; the air that stays above it, m³; a turn that frees it, where one does.
+         */
+        VentAnswer: {
+            /** Name */
+            name: string;
+            /** Height */
+            height: number;
+            /** Air */
+            air: number;
+            remedy: components["schemas"]["Attitude"] | null;
+        };
+        /**
+         * VesselOut
+         * @description A vessel as it hangs in the shed.
+         */
+        VesselOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Notes */
+            notes: string;
+            /** Sheet */
+            sheet: {
+                [key: string]: unknown;
+            };
+            /** Version */
+            version: number;
+            shape: components["schemas"]["Drawing"];
+            answer: components["schemas"]["DeriveAnswer"] | null;
+            /** Problem */
+            problem: string | null;
+        };
+        /**
+         * WallAnswer
+         * @description The shell's wall: thinnest and the least that the wanted pressure asks for, m; loss m/s; time left, s.
+         */
+        WallAnswer: {
+            /** Thinnest */
+            thinnest: number;
+            /** Least */
+            least: number | null;
+            /** Loss */
+            loss: number | null;
+            /** Left */
+            left: number | null;
+        };
+        /**
+         * Water
+         * @description The vessel full of water: masses kg, times s, area m².
+         */
+        Water: {
+            /** Mass */
+            mass: number | null;
+            /** Empty Mass */
+            empty_mass: number | null;
+            /** Full Mass */
+            full_mass: number | null;
+            /** Inside Area */
+            inside_area: number | null;
+            /** Fill Time */
+            fill_time: number | null;
+            /** Drain Time */
+            drain_time: number | null;
+        };
+        /**
+         * VesselIn
+         * @description A vessel as a person enters it; the sheet is in the open format.
+         */
+        VesselIn: {
+            /** Name */
+            name: string;
+            /** Sheet */
+            sheet: {
+                [key: string]: unknown;
+            };
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /**
+             * Version
+             * @default 1
+             */
+            version: number;
+        };
+        /**
+         * Looked
+         * @description What a sheet would give, or what is wrong with it.
+         */
+        Looked: {
+            shape: components["schemas"]["Drawing"] | null;
+            answer: components["schemas"]["DeriveAnswer"] | null;
+            /** Says */
+            says: string | null;
+            /** Field */
+            field: string | null;
+        };
+        /**
+         * SheetIn
+         * @description A sheet in the open format.
+         */
+        SheetIn: {
+            /** Sheet */
+            sheet: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * KitOut
+         * @description A piece of kit: its particulars in the open format; until when its calibration holds, where it has one.
+         */
+        KitOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Sheet */
+            sheet: {
+                [key: string]: unknown;
+            };
+            /** Notes */
+            notes: string;
+            /** Version */
+            version: number;
+            /** Taken Down */
+            taken_down: boolean;
+            /** Calibrated Until */
+            calibrated_until: string | null;
+            /** Out Of Date */
+            out_of_date: boolean;
+        };
+        /**
+         * KitIn
+         * @description A piece of kit as a person enters it.
+         */
+        KitIn: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Sheet */
+            sheet: {
+                [key: string]: unknown;
+            };
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /**
+             * Version
+             * @default 1
+             */
+            version: number;
+        };
+        /**
+         * Hung
+         * @description Whether it is taken down.
+         */
+        Hung: {
+            /** Taken Down */
+            taken_down: boolean;
+        };
+        /**
+         * DecisionOut
+         * @description What was decided. Pressure Pa.
+         */
+        DecisionOut: {
+            /** Fitness */
+            fitness: string;
+            /** Pressure */
+            pressure: number | null;
+            /** Reason */
+            reason: string;
+            /** Less Cautious */
+            less_cautious: boolean;
+            /** Next Proof */
+            next_proof: string | null;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * State
+         * @description Where a trial stands.
+         * @enum {string}
+         */
+        State: "planned" | "ready" | "running" | "held" | "judged" | "closed" | "aborted";
+        /**
+         * TrialRow
+         * @description A trial in a list. Pressures Pa.
+         */
+        TrialRow: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Vessel Id
+             * Format: uuid
+             */
+            vessel_id: string;
+            /** Vessel */
+            vessel: string;
+            /** Kind */
+            kind: string;
+            /** Number */
+            number: number;
+            state: components["schemas"]["State"];
+            /** Basis */
+            basis: string | null;
+            /** Basis Name */
+            basis_name: string;
+            /** Test Pressure */
+            test_pressure: number | null;
+            /**
+             * Planned At
+             * Format: date-time
+             */
+            planned_at: string;
+            /** Started At */
+            started_at: string | null;
+            /** Latest Pressure */
+            latest_pressure: number | null;
+            decision: components["schemas"]["DecisionOut"] | null;
+        };
+        /**
+         * Difference
+         * @description A field, what stood there and what stands there now; null where nothing did.
+         */
+        Difference: {
+            /** Field */
+            field: string;
+            /** Was */
+            was: string | null;
+            /** Now */
+            now: string | null;
+        };
+        /**
+         * Missing
+         * @description What is still to be entered, and where.
+         */
+        Missing: {
+            /** Field */
+            field: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * PlanOut
+         * @description A plan as it stands.
+         */
+        PlanOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Vessel Id
+             * Format: uuid
+             */
+            vessel_id: string;
+            /** Vessel */
+            vessel: string;
+            /** Number */
+            number: number;
+            state: components["schemas"]["State"];
+            /** Version */
+            version: number;
+            /** Sheet */
+            sheet: {
+                [key: string]: unknown;
+            };
+            answer: components["schemas"]["DeriveAnswer"];
+            shape: components["schemas"]["Drawing"];
+            /** Missing */
+            missing: components["schemas"]["Missing"][];
+            /** Copied From */
+            copied_from: number | null;
+            /** Changed */
+            changed: components["schemas"]["Difference"][];
+            /**
+             * Planned At
+             * Format: date-time
+             */
+            planned_at: string;
+            /** Planned By */
+            planned_by: string;
+            /** Started At */
+            started_at: string | null;
+        };
+        /**
+         * CopyOf
+         * @description Whose plan to begin with; the vessel's last trial's where none is named.
+         */
+        CopyOf: {
+            /** Trial */
+            trial?: string | null;
+        };
+        /**
+         * Suit
+         * @description A piece of kit from the board, whether it will do for this plan, and why.
+         */
+        Suit: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Sheet */
+            sheet: {
+                [key: string]: unknown;
+            };
+            /** Suited */
+            suited: boolean;
+            /** Best */
+            best: boolean;
+            /** Says */
+            says: string;
+        };
+        /**
+         * PlanIn
+         * @description A changed plan and the version it was changed from.
+         */
+        PlanIn: {
+            /** Sheet */
+            sheet: {
+                [key: string]: unknown;
+            };
+            /** Version */
+            version: number;
+        };
+        /**
+         * BenchOut
+         * @description Everything the bench shows: the frozen plan and the drawing too.
+         */
+        BenchOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Vessel */
+            vessel: string;
+            /** Number */
+            number: number;
+            state: components["schemas"]["State"];
+            source: components["schemas"]["Source"];
+            clock: components["schemas"]["Clock"];
+            /** Started At */
+            started_at: string | null;
+            /** Phase */
+            phase: string;
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
+            /** Until */
+            until: string | null;
+            /** Reached */
+            reached: number;
+            /** Round */
+            round: number;
+            /** Strokes */
+            strokes: number;
+            pumped: components["schemas"]["StrokesAnswer"] | null;
+            hold: components["schemas"]["HoldOut"] | null;
+            /** Guards */
+            guards: components["schemas"]["GuardOut"][];
+            /** Leaks */
+            leaks: components["schemas"]["LeakOut"][];
+            hand: components["schemas"]["HandOut"];
+            now: components["schemas"]["Now"];
+            latest: components["schemas"]["Latest"] | null;
+            /** Readings */
+            readings: number;
+            /** Log */
+            log: components["schemas"]["LogLine"][];
+            rig: components["schemas"]["RigOut"] | null;
+            /** Openings */
+            openings: components["schemas"]["OpeningTick"][];
+            answer: components["schemas"]["DeriveAnswer"];
+            shape: components["schemas"]["Drawing"];
+        };
+        /**
+         * Clock
+         * @description The trial's time is trial_anchor + (now − wall_anchor) × speed; server_now sets a browser's clock right.
+         */
+        Clock: {
+            /**
+             * Server Now
+             * Format: date-time
+             */
+            server_now: string;
+            /** Wall Anchor */
+            wall_anchor: string | null;
+            /** Trial Anchor */
+            trial_anchor: string | null;
+            /** Speed */
+            speed: number;
+        };
+        /**
+         * Estimate
+         * @description An estimate and its 95 % band.
+         */
+        Estimate: {
+            /** Estimate */
+            estimate: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /**
+         * GuardOut
+         * @description A guard that tripped and was not answered.
+         */
+        GuardOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Code */
+            code: string;
+            /** Does */
+            does: string;
+            /** Says */
+            says: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * HandOut
+         * @description Whose hand the run is in, and whether that is this browser's.
+         */
+        HandOut: {
+            /** Mine */
+            mine: boolean;
+            /** Name */
+            name: string;
+        };
+        /**
+         * HoldOut
+         * @description The hold as it goes: asked for so many s; Pa since shut-in, and what the temperature explains of it; the judge's view so far.
+         */
+        HoldOut: {
+            /**
+             * Began
+             * Format: date-time
+             */
+            began: string;
+            /** Ended */
+            ended: string | null;
+            /** Asked */
+            asked: number;
+            /** Shut In */
+            shut_in: number;
+            /** Drop */
+            drop: number | null;
+            /** Drop From Temperature */
+            drop_from_temperature: number | null;
+            /** Says */
+            says: string | null;
+        };
+        /**
+         * Latest
+         * @description The last reading, and who read it.
+         */
+        Latest: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Pressure */
+            pressure: number;
+            /** Temperature */
+            temperature: number | null;
+            source: components["schemas"]["Source"];
+            /** Name */
+            name: string;
+        };
+        /**
+         * LeakOut
+         * @description A leak that was found, where its pin is on the vessel (m along and across), and what was done about it.
+         */
+        LeakOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Owner */
+            owner: string;
+            /** Where */
+            where: string;
+            /** Shows */
+            shows: string;
+            /** Pin */
+            pin: {
+                [key: string]: number;
+            } | null;
+            /** Mend */
+            mend: string | null;
+        };
+        /**
+         * LogLine
+         * @description A line of the log.
+         */
+        LogLine: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Kind */
+            kind: string;
+            /** Says */
+            says: string;
+            /** By */
+            by: string;
+        };
+        /**
+         * Now
+         * @description The now card: one line, a detail, and the step that comes next (its kind and its name on the key).
+         */
+        Now: {
+            /** Says */
+            says: string;
+            /** Detail */
+            detail: string;
+            /** Step */
+            step: string | null;
+            /** Label */
+            label: string | null;
+            /** Zone */
+            zone: string;
+        };
+        /**
+         * Onset
+         * @description Where the curve bends over: Pa; how much softer it is at the top than the straight part says.
+         */
+        Onset: {
+            /** Pressure */
+            pressure: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Softer */
+            softer: number;
+        };
+        /**
+         * OpeningTick
+         * @description An opening: what to do with it, is it done, is it undone again after.
+         */
+        OpeningTick: {
+            /** Name */
+            name: string;
+            /** Do */
+            do: string;
+            /** Ready */
+            ready: boolean;
+            /** Undone */
+            undone: boolean;
+        };
+        /**
+         * Pumped
+         * @description A point of the curve: volume pumped in, m³, and the pressure it stands at, Pa.
+         */
+        Pumped: {
+            /** Pumped */
+            pumped: number;
+            /** Pressure */
+            pressure: number;
+        };
+        /**
+         * RigOut
+         * @description The simulated rig's valves and strokes, and what is seen of it.
+         */
+        RigOut: {
+            /** To Go */
+            to_go: number;
+            /** Shut In */
+            shut_in: boolean;
+            /** Vent Open */
+            vent_open: boolean;
+            /** Burst */
+            burst: boolean;
+            /** Lifted */
+            lifted: boolean;
+            /** Sights */
+            sights: components["schemas"]["SightOut"][];
+        };
+        /**
+         * SightOut
+         * @description What is seen on looking at the simulated rig: which leak, whose, where, how it shows, and drops a minute.
+         */
+        SightOut: {
+            /** Number */
+            number: number;
+            /** Owner */
+            owner: string;
+            /** Where */
+            where: string;
+            /** How */
+            how: string;
+            /** Drops */
+            drops: number;
+        };
+        /**
+         * Source
+         * @description Where readings come from.
+         * @enum {string}
+         */
+        Source: "dial" | "rig" | "device" | "file";
+        /**
+         * StrokesAnswer
+         * @description What pumped volume against pressure tells. Volumes m³, compliances m³/Pa; null where too little was pumped to tell.
+         *
+         *     air         left in, at atmosphere; `air_part` of the vessel's volume, `air_limit` what is let pass
+         *     compliance  of water and wall, without the air; `expected_compliance` as computed from the sheet
+         *     ratio       strokes per bar at the top over what the straight part says of there
+         *     onset       of yielding
+         */
+        StrokesAnswer: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "too-few" | "straight" | "air" | "yielding";
+            air: components["schemas"]["Estimate"] | null;
+            /** Air Part */
+            air_part: number | null;
+            /** Air Limit */
+            air_limit: number | null;
+            compliance: components["schemas"]["Estimate"] | null;
+            /** Expected Air */
+            expected_air: number | null;
+            /** Expected Compliance */
+            expected_compliance: number | null;
+            /** Ratio */
+            ratio: number | null;
+            /**
+             * Ratio Sure
+             * @default false
+             */
+            ratio_sure: boolean;
+            onset: components["schemas"]["Onset"] | null;
+            /** Strokes Per Bar */
+            strokes_per_bar: number | null;
+            /** Points */
+            points: components["schemas"]["Pumped"][];
+            /** Fit */
+            fit: components["schemas"]["Pumped"][];
+            /** Expected */
+            expected: components["schemas"]["Pumped"][];
+            /** Says */
+            says: string;
+            /** Settle It */
+            settle_it: string[];
+            /** Lines */
+            lines: components["schemas"]["Line"][];
+        };
+        /**
+         * BenchLive
+         * @description What changes on the bench as the run goes.
+         */
+        BenchLive: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Vessel */
+            vessel: string;
+            /** Number */
+            number: number;
+            state: components["schemas"]["State"];
+            source: components["schemas"]["Source"];
+            clock: components["schemas"]["Clock"];
+            /** Started At */
+            started_at: string | null;
+            /** Phase */
+            phase: string;
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
+            /** Until */
+            until: string | null;
+            /** Reached */
+            reached: number;
+            /** Round */
+            round: number;
+            /** Strokes */
+            strokes: number;
+            pumped: components["schemas"]["StrokesAnswer"] | null;
+            hold: components["schemas"]["HoldOut"] | null;
+            /** Guards */
+            guards: components["schemas"]["GuardOut"][];
+            /** Leaks */
+            leaks: components["schemas"]["LeakOut"][];
+            hand: components["schemas"]["HandOut"];
+            now: components["schemas"]["Now"];
+            latest: components["schemas"]["Latest"] | null;
+            /** Readings */
+            readings: number;
+            /** Log */
+            log: components["schemas"]["LogLine"][];
+            rig: components["schemas"]["RigOut"] | null;
+            /** Openings */
+            openings: components["schemas"]["OpeningTick"][];
+        };
+        /**
+         * StartIn
+         * @description How to run: on the real rig, or on the simulated one in a situation, written as quantities.
+         */
+        StartIn: {
+            /** @default dial */
+            source: components["schemas"]["Source"];
+            /**
+             * Speed
+             * @default 1
+             */
+            speed: number;
+            /** Leak */
+            leak?: string | null;
+            /**
+             * Owner
+             * @default boundary
+             * @enum {string}
+             */
+            owner: "boundary" | "rig";
+            /**
+             * Where
+             * @default the lower seam
+             */
+            where: string;
+            /**
+             * Eased
+             * @default 1
+             */
+            eased: number;
+            /** Air */
+            air?: string | null;
+            /**
+             * Drift
+             * @description of the room, kelvin per hour, such as “-0.5 delta_degC”
+             */
+            drift?: string | null;
+            /**
+             * Washer
+             * @description a washer's maximum, such as “120 bar”
+             */
+            washer?: string | null;
+            /** Yields At */
+            yields_at?: string | null;
+            /** Bursts At */
+            bursts_at?: string | null;
+            /** Relief At */
+            relief_at?: string | null;
+            /** Sticking */
+            sticking?: string | null;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Hand Name
+             * @default
+             */
+            hand_name: string;
+        };
+        /**
+         * Series
+         * @description The readings of one source: s from the start of the run, Pa, K.
+         */
+        Series: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Time */
+            time: number[];
+            /** Pressure */
+            pressure: number[];
+            /** Temperature */
+            temperature: (number | null)[];
+        };
+        /**
+         * Trace
+         * @description Readings to draw, each source by itself; with `cursor` only those stored since are asked for.
+         */
+        Trace: {
+            /** Cursor */
+            cursor: string;
+            /** Series */
+            series: components["schemas"]["Series"][];
+        };
+        /**
+         * HandIn
+         * @description Who takes the run over: what the hand is called, such as “phone”.
+         */
+        HandIn: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        };
+        /**
+         * ReadingsTaken
+         * @description The ids that are now on the disk.
+         */
+        ReadingsTaken: {
+            /** Stored */
+            stored: string[];
+        };
+        /**
+         * ReadingIn
+         * @description A reading. The id comes from whoever read it, so that sending twice stores once.
+         */
+        ReadingIn: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Pressure */
+            pressure: string;
+            /** Temperature */
+            temperature?: string | null;
+            /** At */
+            at?: string | null;
+        };
+        /**
+         * StepIn
+         * @description A step of the run; its id makes sending it twice the same as once. `at` where it could not be sent at once.
+         */
+        StepIn: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /**
+             * Data
+             * @default {}
+             */
+            data: {
+                [key: string]: unknown;
+            };
+            /** At */
+            at?: string | null;
+        };
+        /**
+         * RigIn
+         * @description A hand on the simulated rig.
+         */
+        RigIn: {
+            /**
+             * Action
+             * @enum {string}
+             */
+            action: "pump" | "stop" | "shut" | "open" | "tighten";
+            /**
+             * Strokes
+             * @default 0
+             */
+            strokes: number;
+            /**
+             * Which
+             * @default 0
+             */
+            which: number;
+        };
+        /**
+         * BadRow
+         * @description A row that was left out, and why.
+         */
+        BadRow: {
+            /** Line */
+            line: number;
+            /** Says */
+            says: string;
+        };
+        /**
+         * Column
+         * @description A column that is taken: where, as what, in which unit (none for moments and counts).
+         */
+        Column: {
+            /** Index */
+            index: number;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "time" | "date" | "elapsed" | "pressure" | "temperature" | "strokes";
+            /** Unit */
+            unit?: string | null;
+        };
+        /**
+         * LoggedRow
+         * @description A reading from the file: its line; a moment, or s since the first row; Pa, K, strokes.
+         */
+        LoggedRow: {
+            /** Line */
+            line: number;
+            /** At */
+            at: string | null;
+            /** Elapsed */
+            elapsed: number | null;
+            /** Pressure */
+            pressure: number;
+            /** Temperature */
+            temperature: number | null;
+            /** Strokes */
+            strokes: number | null;
+        };
+        /**
+         * PreviewOut
+         * @description What a file holds: its first rows, how many in all, those left out, and what is still to be said.
+         */
+        PreviewOut: {
+            recipe: components["schemas"]["Recipe"];
+            /** Titles */
+            titles: string[];
+            /** Missing */
+            missing: string[];
+            /** Rows */
+            rows: components["schemas"]["LoggedRow"][];
+            /** Rows In All */
+            rows_in_all: number;
+            /** Bad */
+            bad: components["schemas"]["BadRow"][];
+            /** Bad In All */
+            bad_in_all: number;
+            /** First */
+            first: string | null;
+            /** Last */
+            last: string | null;
+            /** Seconds */
+            seconds: number | null;
+        };
+        /**
+         * Recipe
+         * @description How a file is read. header: its line, from 1. time_format: as strptime takes it, “iso”, or “elapsed”; zone: of times without one.
+         */
+        Recipe: {
+            /**
+             * Delimiter
+             * @enum {string}
+             */
+            delimiter: "," | ";" | "\t";
+            /**
+             * Decimal
+             * @enum {string}
+             */
+            decimal: "." | ",";
+            /** Header */
+            header: number;
+            /** Columns */
+            columns: components["schemas"]["Column"][];
+            /** Time Format */
+            time_format?: string | null;
+            /**
+             * Zone
+             * @default UTC
+             */
+            zone: string;
+        };
+        /**
+         * PreviewIn
+         * @description A file's text, the person's time zone, and how to read it where that was put right by hand.
+         */
+        PreviewIn: {
+            /** Text */
+            text: string;
+            /**
+             * Zone
+             * @default UTC
+             */
+            zone: string;
+            /** Recipe */
+            recipe?: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /**
+         * ImportIn
+         * @description A file to take in, as it was previewed. begins: when a file that counts seconds began.
+         */
+        ImportIn: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+            /** Recipe */
+            recipe: {
+                [key: string]: unknown;
+            };
+            /** Begins */
+            begins?: string | null;
+        };
+        /**
+         * DeviceOut
+         * @description A logger. Its last reading Pa, wherever it was sent to.
+         */
+        DeviceOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Trial */
+            trial: string | null;
+            /** Seen At */
+            seen_at: string | null;
+            /** Seen Pressure */
+            seen_pressure: number | null;
+        };
+        /**
+         * NewDevice
+         * @description A logger that was just made; the token is shown this once.
+         */
+        NewDevice: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Trial */
+            trial: string | null;
+            /** Seen At */
+            seen_at: string | null;
+            /** Seen Pressure */
+            seen_pressure: number | null;
+            /** Token */
+            token: string;
+        };
+        /**
+         * DeviceIn
+         * @description What a new logger is called.
+         */
+        DeviceIn: {
+            /** Name */
+            name: string;
+        };
+        /**
+         * ListenIn
+         * @description Read for this run, or no longer.
+         */
+        ListenIn: {
+            /** On */
+            on: boolean;
+        };
+        /**
+         * TakenOut
+         * @description Ids stored by this call, ids that were stored before, and by how many s the clock was put right.
+         */
+        TakenOut: {
+            /** Stored */
+            stored: string[];
+            /** Known */
+            known: string[];
+            /** Clock Off */
+            clock_off: number;
+        };
+        /**
+         * BatchIn
+         * @description A batch; `sent` is the device's own time, by which a clock that is off is put right.
+         */
+        BatchIn: {
+            /** Readings */
+            readings: components["schemas"]["SentIn"][];
+            /** Sent */
+            sent?: string | null;
+        };
+        /**
+         * SentIn
+         * @description A reading of a device; quantities with their units, as everywhere. `id` is any text that the device never uses twice.
+         */
+        SentIn: {
+            /** Id */
+            id: string;
+            /** Pressure */
+            pressure: string;
+            /** Temperature */
+            temperature?: string | null;
+            /** At */
+            at?: string | null;
+            /**
+             * Ago
+             * @description such as “2.5 s”, for a device without a clock
+             */
+            ago?: string | null;
+            /** Strokes */
+            strokes?: number | null;
+        };
+        /**
+         * Evidence
+         * @description One line of the ledger, and what it rests on.
+         */
+        Evidence: {
+            /** Name */
+            name: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "met" | "not met" | "not known";
+            /** Says */
+            says: string;
+        };
+        /**
+         * FitnessAnswer
+         * @description What the evidence adds up to; pressures Pa.
+         */
+        FitnessAnswer: {
+            /**
+             * Answer
+             * @enum {string}
+             */
+            answer: "fit" | "limited" | "not fit" | "not proven";
+            /** Pressure */
+            pressure: number | null;
+            /** Says */
+            says: string;
+            /** Evidence */
+            evidence: components["schemas"]["Evidence"][];
+            /** Relief At Most */
+            relief_at_most: number | null;
+            /** Next Proof */
+            next_proof: string | null;
+            /** Lines */
+            lines: components["schemas"]["Line"][];
+        };
+        /**
+         * HoldPoint
+         * @description A reading (or an average of neighbours) of the hold: s, Pa as read, Pa with the temperature taken out, K.
+         */
+        HoldPoint: {
+            /** Time */
+            time: number;
+            /** Pressure */
+            pressure: number;
+            /** Corrected */
+            corrected: number | null;
+            /** Fit */
+            fit: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Temperature */
+            temperature: number | null;
+        };
+        /**
+         * JudgeAnswer
+         * @description What a hold proves. Leaks m³/s, pressures Pa, times s.
+         */
+        JudgeAnswer: {
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "tight" | "leaking" | "cannot-tell";
+            leak: components["schemas"]["LeakEstimate"];
+            /** Limit */
+            limit: number;
+            school: components["schemas"]["School"];
+            /** Drop */
+            drop: number;
+            /** Drop From Temperature */
+            drop_from_temperature: number | null;
+            /** Hold */
+            hold: number;
+            /** Smallest Leak To Tell */
+            smallest_leak_to_tell: number;
+            /** More Hold Needed */
+            more_hold_needed: number | null;
+            /**
+             * Signature
+             * @enum {string}
+             */
+            signature: "steady" | "settling" | "thermal" | "step" | "none";
+            /** Steps */
+            steps: number[];
+            /** Excluded Until */
+            excluded_until: number;
+            /** Compliance */
+            compliance: number;
+            /** Pressure Rate */
+            pressure_rate: number;
+            /** Temperature Rate To Explain */
+            temperature_rate_to_explain: number | null;
+            /** Readings */
+            readings: number;
+            /** Says */
+            says: string;
+            /** Settle It */
+            settle_it: string[];
+            /** Lines */
+            lines: components["schemas"]["Line"][];
+        };
+        /**
+         * JudgeOut
+         * @description The judge's room: the verdict, the hold to draw, the evidence and the decision.
+         */
+        JudgeOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Vessel */
+            vessel: string;
+            /** Number */
+            number: number;
+            state: components["schemas"]["State"];
+            plan: components["schemas"]["DeriveAnswer"];
+            /** Held Pressure */
+            held_pressure: number | null;
+            verdict: components["schemas"]["JudgeAnswer"] | null;
+            /** Points */
+            points: components["schemas"]["HoldPoint"][];
+            advice: components["schemas"]["FitnessAnswer"];
+            decision: components["schemas"]["DecisionOut"] | null;
+            /** Acceptance */
+            acceptance: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * LeakEstimate
+         * @description A leak and its 95 % band, m³/s.
+         */
+        LeakEstimate: {
+            /** Estimate */
+            estimate: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /**
+         * School
+         * @description The chosen acceptance and its own plain answer; null where it cannot be worked out.
+         */
+        School: {
+            /** Acceptance */
+            acceptance: string;
+            /** Met */
+            met: boolean | null;
+        };
+        /**
+         * DecisionIn
+         * @description A person's decision; the pressure is written as a quantity.
+         */
+        DecisionIn: {
+            /**
+             * Fitness
+             * @enum {string}
+             */
+            fitness: "fit" | "limited" | "not fit" | "not proven";
+            /** Pressure */
+            pressure?: string | null;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
+         * Point
+         * @description A reading. Pressure Pa, temperature K.
+         */
+        Point: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Pressure */
+            pressure: number;
+            /** Temperature */
+            temperature: number | null;
+        };
+        /**
+         * RecordOut
+         * @description A trial as the page that prints.
+         */
+        RecordOut: {
+            judge: components["schemas"]["JudgeOut"];
+            /** Kind */
+            kind: string;
+            /** Sheet */
+            sheet: {
+                [key: string]: unknown;
+            };
+            shape: components["schemas"]["Drawing"];
+            /** Core */
+            core: string;
+            /** Planned By */
+            planned_by: string;
+            /**
+             * Planned At
+             * Format: date-time
+             */
+            planned_at: string;
+            /** Started At */
+            started_at: string | null;
+            /** Trace */
+            trace: components["schemas"]["Point"][];
+            /** Log */
+            log: components["schemas"]["LogLine"][];
+        };
+    };
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
-export type $defs = Record<string, never>
+export type $defs = Record<string, never>;
 export interface operations {
-  toadbell_site_api_me: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["Me"]
-        }
-      }
-    }
-  }
-  toadbell_site_api_set_habits: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Habits"]
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["Me"]
-        }
-      }
-    }
-  }
-  toadbell_site_api_read_quantity: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Written"]
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["ReadBack"]
-        }
-      }
-    }
-  }
-  toadbell_shed_api_vessels: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["VesselOut"][]
-        }
-      }
-    }
-  }
-  toadbell_shed_api_hang_up: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["VesselIn"]
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["VesselOut"]
-        }
-      }
-    }
-  }
-  toadbell_shed_api_look: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SheetIn"]
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["Looked"]
-        }
-      }
-    }
-  }
-  toadbell_shed_api_vessel: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        vessel_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["VesselOut"]
-        }
-      }
-    }
-  }
-  toadbell_shed_api_change: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        vessel_id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["VesselIn"]
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["VesselOut"]
-        }
-      }
-    }
-  }
-  toadbell_shed_kit_api_kit: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["KitOut"][]
-        }
-      }
-    }
-  }
-  toadbell_shed_kit_api_hang_up_kit: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["KitIn"]
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["KitOut"]
-        }
-      }
-    }
-  }
-  toadbell_shed_kit_api_change_kit: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        kit_id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["KitIn"]
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["KitOut"]
-        }
-      }
-    }
-  }
-  toadbell_shed_kit_api_hang_kit: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        kit_id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Hung"]
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["KitOut"]
-        }
-      }
-    }
-  }
-  toadbell_trials_api_trials: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["TrialRow"][]
-        }
-      }
-    }
-  }
-  toadbell_trials_api_plan: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        vessel_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: {
-      content: {
-        "application/json": components["schemas"]["CopyOf"] | null
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["PlanOut"]
-        }
-      }
-    }
-  }
-  toadbell_trials_api_suited_kit: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        trial_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["Suit"][]
-        }
-      }
-    }
-  }
-  toadbell_trials_api_get_plan: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        trial_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["PlanOut"]
-        }
-      }
-    }
-  }
-  toadbell_trials_api_change_plan: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        trial_id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["PlanIn"]
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["PlanOut"]
-        }
-      }
-    }
-  }
-  toadbell_trials_api_freeze: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        trial_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["PlanOut"]
-        }
-      }
-    }
-  }
-  toadbell_trials_api_thaw: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        trial_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["PlanOut"]
-        }
-      }
-    }
-  }
-  toadbell_trials_bench_api_get_bench: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        trial_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["BenchOut"]
-        }
-      }
-    }
-  }
-  toadbell_trials_bench_api_get_live: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        trial_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["BenchLive"]
-        }
-      }
-    }
-  }
-  toadbell_trials_bench_api_start: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        trial_id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["StartIn"]
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["BenchOut"]
-        }
-      }
-    }
-  }
-  toadbell_trials_bench_api_get_trace: {
-    parameters: {
-      query?: {
-        after?: string | null
-      }
-      header?: never
-      path: {
-        trial_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["Trace"]
-        }
-      }
-    }
-  }
-  toadbell_trials_bench_api_take_over: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        trial_id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["HandIn"]
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["BenchOut"]
-        }
-      }
-    }
-  }
-  toadbell_trials_bench_api_set_speed: {
-    parameters: {
-      query: {
-        speed: number
-      }
-      header?: never
-      path: {
-        trial_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["BenchOut"]
-        }
-      }
-    }
-  }
-  toadbell_trials_bench_api_take_readings: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        trial_id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ReadingIn"][]
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["ReadingsTaken"]
-        }
-      }
-    }
-  }
-  toadbell_trials_bench_api_step: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        trial_id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["StepIn"]
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["BenchOut"]
-        }
-      }
-    }
-  }
-  toadbell_trials_bench_api_rig: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        trial_id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["RigIn"]
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["BenchOut"]
-        }
-      }
-    }
-  }
-  toadbell_trials_bench_files_api_preview: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        trial_id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["PreviewIn"]
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["PreviewOut"]
-        }
-      }
-    }
-  }
-  toadbell_trials_bench_files_api_take_in: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        trial_id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ImportIn"]
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["BenchOut"]
-        }
-      }
-    }
-  }
-  toadbell_trials_bench_files_api_keep_photo: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        trial_id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        "multipart/form-data": {
-          /**
-           * Id
-           * Format: uuid
-           */
-          id: string
-          /**
-           * Text
-           * @default
-           */
-          text?: string
-          /** At */
-          at?: string | null
-          /**
-           * Photo
-           * Format: binary
-           */
-          photo: string
-        }
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["BenchOut"]
-        }
-      }
-    }
-  }
-  toadbell_trials_device_api_devices: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["DeviceOut"][]
-        }
-      }
-    }
-  }
-  toadbell_trials_device_api_new_device: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["DeviceIn"]
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["NewDevice"]
-        }
-      }
-    }
-  }
-  toadbell_trials_device_api_take_device_away: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        device_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["DeviceOut"][]
-        }
-      }
-    }
-  }
-  toadbell_trials_device_api_choose_device: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        trial_id: string
-        device_id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ListenIn"]
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["DeviceOut"][]
-        }
-      }
-    }
-  }
-  toadbell_trials_device_api_take_in: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["BatchIn"]
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["TakenOut"]
-        }
-      }
-    }
-  }
-  toadbell_trials_judge_api_get_judge: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        trial_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["JudgeOut"]
-        }
-      }
-    }
-  }
-  toadbell_trials_judge_api_judge_it: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        trial_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["JudgeOut"]
-        }
-      }
-    }
-  }
-  toadbell_trials_judge_api_decide: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        trial_id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["DecisionIn"]
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["JudgeOut"]
-        }
-      }
-    }
-  }
-  toadbell_records_api_record: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        trial_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          "application/json": components["schemas"]["RecordOut"]
-        }
-      }
-    }
-  }
+    toadbell_site_api_me: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+        };
+    };
+    toadbell_site_api_set_habits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Habits"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+        };
+    };
+    toadbell_site_api_read_quantity: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Written"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadBack"];
+                };
+            };
+        };
+    };
+    toadbell_shed_api_vessels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VesselOut"][];
+                };
+            };
+        };
+    };
+    toadbell_shed_api_hang_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VesselIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VesselOut"];
+                };
+            };
+        };
+    };
+    toadbell_shed_api_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Looked"];
+                };
+            };
+        };
+    };
+    toadbell_shed_api_vessel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vessel_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VesselOut"];
+                };
+            };
+        };
+    };
+    toadbell_shed_api_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vessel_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VesselIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VesselOut"];
+                };
+            };
+        };
+    };
+    toadbell_shed_kit_api_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitOut"][];
+                };
+            };
+        };
+    };
+    toadbell_shed_kit_api_hang_up_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KitIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitOut"];
+                };
+            };
+        };
+    };
+    toadbell_shed_kit_api_change_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KitIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitOut"];
+                };
+            };
+        };
+    };
+    toadbell_shed_kit_api_hang_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Hung"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitOut"];
+                };
+            };
+        };
+    };
+    toadbell_trials_api_trials: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialRow"][];
+                };
+            };
+        };
+    };
+    toadbell_trials_api_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vessel_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["CopyOf"] | null;
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+        };
+    };
+    toadbell_trials_api_suited_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Suit"][];
+                };
+            };
+        };
+    };
+    toadbell_trials_api_get_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+        };
+    };
+    toadbell_trials_api_change_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+        };
+    };
+    toadbell_trials_api_freeze: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+        };
+    };
+    toadbell_trials_api_thaw: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+        };
+    };
+    toadbell_trials_bench_api_get_bench: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+        };
+    };
+    toadbell_trials_bench_api_get_live: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchLive"];
+                };
+            };
+        };
+    };
+    toadbell_trials_bench_api_start: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+        };
+    };
+    toadbell_trials_bench_api_get_trace: {
+        parameters: {
+            query?: {
+                after?: string | null;
+            };
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trace"];
+                };
+            };
+        };
+    };
+    toadbell_trials_bench_api_take_over: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+        };
+    };
+    toadbell_trials_bench_api_set_speed: {
+        parameters: {
+            query: {
+                speed: number;
+            };
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+        };
+    };
+    toadbell_trials_bench_api_take_readings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingIn"][];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingsTaken"];
+                };
+            };
+        };
+    };
+    toadbell_trials_bench_api_step: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+        };
+    };
+    toadbell_trials_bench_api_rig: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RigIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+        };
+    };
+    toadbell_trials_bench_files_api_preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreviewIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewOut"];
+                };
+            };
+        };
+    };
+    toadbell_trials_bench_files_api_take_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+        };
+    };
+    toadbell_trials_bench_files_api_keep_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * Id
+                     * Format: uuid
+                     */
+                    id: string;
+                    /**
+                     * Text
+                     * @default
+                     */
+                    text?: string;
+                    /** At */
+                    at?: string | null;
+                    /**
+                     * Photo
+                     * Format: binary
+                     */
+                    photo: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+        };
+    };
+    toadbell_trials_device_api_devices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceOut"][];
+                };
+            };
+        };
+    };
+    toadbell_trials_device_api_new_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeviceIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewDevice"];
+                };
+            };
+        };
+    };
+    toadbell_trials_device_api_take_device_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceOut"][];
+                };
+            };
+        };
+    };
+    toadbell_trials_device_api_choose_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+                device_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListenIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceOut"][];
+                };
+            };
+        };
+    };
+    toadbell_trials_device_api_take_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenOut"];
+                };
+            };
+        };
+    };
+    toadbell_trials_judge_api_get_judge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgeOut"];
+                };
+            };
+        };
+    };
+    toadbell_trials_judge_api_judge_it: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgeOut"];
+                };
+            };
+        };
+    };
+    toadbell_trials_judge_api_decide: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecisionIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgeOut"];
+                };
+            };
+        };
+    };
+    toadbell_records_api_record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordOut"];
+                };
+            };
+        };
+    };
 }

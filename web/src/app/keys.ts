@@ -54,7 +54,8 @@ export function listen(go: (letter: string) => boolean): () => void {
     }
     const onControl = event.target instanceof HTMLElement && ["BUTTON", "A", "SUMMARY"].includes(event.target.tagName)
     if (onControl && (event.key === "Enter" || event.key === " ")) return
-    const found = present.flat().findLast((key) => !key.disabled && (key.key === event.key || key.key.toLowerCase() === event.key.toLowerCase()))
+    const keys = present.flat().filter((key) => !key.disabled)
+    const found = keys.findLast((key) => key.key === event.key) ?? keys.findLast((key) => key.key.toLowerCase() === event.key.toLowerCase())
     if (!found) return
     event.preventDefault()
     found.act()

@@ -69,8 +69,9 @@ function Plot(props: TraceChartProps) {
   }, [zone])
 
   useEffect(() => {
-    if (!host.current || width === 0) return
-    const colour = (name: string) => getComputedStyle(host.current!).getPropertyValue(name).trim()
+    const element = host.current
+    if (!element || width === 0) return
+    const colour = (name: string) => getComputedStyle(element).getPropertyValue(name).trim()
     const font = `12px ${colour("--font-mono") || "monospace"}`
     const axis = { stroke: colour("--quiet"), font, grid: { stroke: colour("--color-rule"), width: 1 }, ticks: { show: false } }
     const made = new uPlot(
@@ -114,7 +115,7 @@ function Plot(props: TraceChartProps) {
         },
       },
       data,
-      host.current,
+      element,
     )
     plot.current = made
     return () => {
