@@ -206,6 +206,21 @@ def test_overshoot_is_said_where_it_cannot_be_missed(shop: Page, frozen: str) ->
     expect(shop.get_by_test_id("log").get_by_text("gone on after the guard (overshoot): let down again, all dry")).to_be_visible()
 
 
+def test_strokes_are_tapped_or_typed_before_the_key(shop: Page, frozen: str) -> None:
+    begin(shop, frozen)
+    expect(shop.get_by_test_id("now")).to_have_text(re.compile("Raise to"))
+    for key in "12s":
+        shop.keyboard.press(key)
+    expect(shop.get_by_test_id("strokes")).to_have_text("12")
+    shop.keyboard.press("s")
+    sheet = shop.get_by_role("dialog")
+    for _ in range(2):
+        sheet.get_by_role("button", name="One stroke").click()
+    shop.keyboard.press("Escape")
+    expect(shop.get_by_test_id("strokes")).to_have_text("14")
+    expect(shop.get_by_test_id("log").get_by_text("14 strokes")).to_be_visible()
+
+
 def test_dump_by_one_key_and_taken_back_as_a_record(shop: Page, frozen: str) -> None:
     begin(shop, frozen)
     expect(shop.get_by_test_id("now")).to_have_text(re.compile("Raise to"))

@@ -1,4 +1,4 @@
-import { useState } from "react"
+import { useEffect, useRef, useState } from "react"
 import { useNavigate } from "react-router"
 import { useKeys, type Key } from "../app/keys"
 import type { Habit } from "../parts/units"
@@ -55,9 +55,15 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
     { key: "q", does: bell ? "bell off" : "bell on", act: turnBell },
     { key: "c", does: calls ? "call-outs off" : "call out aloud", act: turnCalls },
   ]
+  const typed = useTypedNumber()
+  const strokes = () => {
+    const count = typed.take()
+    if (count) step("strokes", { count }, `${count} strokes`)
+    else setOpen("strokes")
+  }
   useKeys([
     { key: "r", does: "log a reading", act: () => setOpen("reading"), disabled: !on || !dial },
-    { key: "s", does: "log strokes", act: () => setOpen("strokes"), disabled: !running || !dial },
+    { key: "s", does: "log strokes; or a number, then S", act: strokes, disabled: !running || !dial },
     { key: "Enter", does: bench.now.label ?? "next step", act: next, disabled: open !== null || !mayNext },
     { key: "h", does: "shut in and hold", act: () => step("shut-in", {}, "shut in"), disabled: !mayHold },
     { key: "n", does: "write a note", act: () => setOpen("note"), disabled: !on },
@@ -170,6 +176,30 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
       )}
     </div>
   )
+}
+
+const TYPED_FOR = 3000
+
+/** A number typed on the bare bench, ready to be taken for a moment. */
+function useTypedNumber() {
+  const typed = useRef({ digits: "", at: 0 })
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const busy = event.target instanceof HTMLInputElement || document.querySelector("dialog[open]") !== null
+      if (busy || !/^\d$/.test(event.key)) return
+      const fresh = Date.now() - typed.current.at > TYPED_FOR
+      typed.current = { digits: ((fresh ? "" : typed.current.digits) + event.key).slice(0, 4), at: Date.now() }
+    }
+    addEventListener("keydown", onKey)
+    return () => removeEventListener("keydown", onKey)
+  }, [])
+  return {
+    take: () => {
+      const { digits, at } = typed.current
+      typed.current = { digits: "", at: 0 }
+      return Date.now() - at > TYPED_FOR ? 0 : Number(digits)
+    },
+  }
 }
 
 function Kbd({ k }: { k: string }) {

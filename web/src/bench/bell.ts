@@ -70,11 +70,13 @@ export function useCallouts(bench: BenchState, habit: Habit) {
     const before = said.current
     const guard = bench.guards.length > before.guards ? bench.guards.at(-1)!.says : null
     const now = bench.now.says !== before.now ? bench.now.says : null
-    const fresh = bench.latest && bench.latest.at !== before.at && Date.now() - before.when > QUIET
-    const pressure = fresh ? inWords(bench.latest!.pressure, habit) : null
+    const fresh = bench.latest !== null && bench.latest.at !== before.at
+    const waits = fresh && Date.now() - before.when <= QUIET // the next look calls it out, or a newer one
+    const pressure = fresh && !waits ? inWords(bench.latest!.pressure, habit) : null
     const text = guard ?? ([now, pressure].filter(Boolean).join(" ") || null)
     if (on && text) speak(text)
-    said.current = { now: bench.now.says, at: bench.latest?.at, guards: bench.guards.length, when: text ? Date.now() : before.when }
+    const at = on && waits ? before.at : bench.latest?.at
+    said.current = { now: bench.now.says, at, guards: bench.guards.length, when: on && text ? Date.now() : before.when }
   }, [bench, habit, on])
 }
 
