@@ -115,6 +115,7 @@ def test_bell_and_call_outs_are_switched_and_stay_so(shop: Page, frozen: str) ->
     shop.wait_for_function("() => window.said.some((text) => text.includes('3.2 bar'))")
     shop.keyboard.press("q")
     shop.reload()
+    expect(shop.get_by_test_id("pressure")).to_have_text("3.20")
     shop.keyboard.press("m")
     expect(shop.get_by_role("button", name="Bell on")).to_be_visible()
     expect(shop.get_by_role("button", name="Call-outs off")).to_be_visible()
