@@ -145,7 +145,7 @@ def log_of(events: list[Event], maker: Maker) -> list[LogLine]:
 
 def trace(trial: Trial) -> list[Point]:
     """The readings for drawing: all of them, or evenly picked where there are very many; always the last."""
-    rows = list(trial.readings.order_by("at").values_list("at", "pressure", "temperature"))
+    rows = list(trial.readings.filter(imported=None).order_by("at").values_list("at", "pressure", "temperature"))
     every = max(1, len(rows) // TRACE_POINTS)
     picked = rows[::every] + (rows[-1:] if len(rows) % every != 1 and every > 1 else [])
     return [Point(at=at, pressure=pressure, temperature=temperature) for at, pressure, temperature in picked]

@@ -50,7 +50,7 @@ def _by_height(trial: Trial, answer: DeriveAnswer, before: Reading | None, live:
     was = rules.over_limit(answer.guards, before.pressure) if before else None
     for reading in live:
         now = rules.over_limit(answer.guards, reading.pressure)
-        if now is not None and (was is None or was.code != now.code):
+        if now is not None and (was is None or (now.limit or 0.0) > (was.limit or 0.0)):
             trip(trial, now, reading)
         was = now
 

@@ -4,6 +4,7 @@ import uuid
 from typing import Any
 
 import numpy as np
+from django.db.models import Max, Min
 
 from toadbell.core.answers import JudgeAnswer
 from toadbell.core.bench.stroke_answers import StrokesAnswer
@@ -15,7 +16,6 @@ from toadbell.trials.hold import judgement
 from toadbell.trials.models import Event, Trial
 from toadbell.trials.standing import Standing
 
-MOST_ROWS = 1500
 _told: dict[uuid.UUID, tuple[tuple[object, ...], StrokesAnswer | None]] = {}
 _held: dict[uuid.UUID, tuple[tuple[object, ...], JudgeAnswer | None]] = {}
 
@@ -42,10 +42,13 @@ def strokes_answer(trial: Trial, stands: Standing, unit: str = "bar") -> Strokes
     rows = trial.readings.filter(at__gte=since, strokes__isnull=False, imported=None)
     if until is not None:
         rows = rows.filter(at__lte=until)
-    table = list(rows.order_by("at").values_list("at", "pressure", "temperature", "strokes")[:MOST_ROWS])
-    key = (len(table), table[-1] if table else None, unit)
+    key = (stands.counted, rows.count(), unit)
     if trial.pk in _told and _told[trial.pk][0] == key:
         return _told[trial.pk][1]
+    # The first and the last reading at each count tell all there is, however often a logger reads.
+    ends = rows.order_by().values("strokes").annotate(first=Min("at"), last=Max("at"))
+    moments = {at for one in ends for at in (one["first"], one["last"])}
+    table = list(rows.filter(at__in=moments).order_by("at").values_list("at", "pressure", "temperature", "strokes"))
     answer = None
     if len(table) >= 2 and (table[-1][3] or 0) > before:
         answer = _judged(table, before, sheet.pump.stroke, sheet, unit)
