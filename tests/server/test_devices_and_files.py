@@ -66,6 +66,25 @@ def test_what_a_logger_reads_is_the_benchs_reading_and_the_guards(workshop: Work
     assert [series["name"] for series in workshop.get(f"/trials/{trial}/trace")["series"]] == ["tank logger"]
 
 
+def test_a_loggers_counter_and_strokes_counted_by_hand_tell_of_air_alike(workshop: Workshop) -> None:
+    for by_hand in (True, False):
+        trial = running(workshop)
+        logger = Logger(workshop, trial, "by hand" if by_hand else "with a counter")
+        workshop.step(trial, "vent-shut")
+        logger.send([{"id": "start", "pressure": "0 bar"} | ({} if by_hand else {"strokes": 500})])
+        for n in range(1, 9):
+            pumped, pressure = 12.0 * n, 0.0
+            while 9.7 * pressure + 60 * pressure / (pressure + 1.01325) < pumped:
+                pressure += 0.002
+            if by_hand:
+                workshop.step(trial, "strokes", count=1)
+            logger.send([{"id": str(n), "pressure": f"{pressure:.3f} bar"} | ({} if by_hand else {"strokes": 500 + n})])
+        bench = workshop.get(f"/trials/{trial}/bench")
+        assert bench["strokes"] == 8
+        assert bench["pumped"]["air"]["estimate"] == pytest.approx(6e-5, rel=0.2)
+        assert bench["guards"] == []
+
+
 def test_a_wrong_or_withdrawn_token_opens_nothing(workshop: Workshop) -> None:
     logger = Logger(workshop, running(workshop))
     assert "not known here" in logger.send([{"id": "1", "pressure": "3 bar"}], 401, token="tb_wrong")["says"]

@@ -2,7 +2,6 @@
 
 import dataclasses
 import datetime
-from collections.abc import Callable
 from uuid import UUID
 
 from django.http import HttpRequest
@@ -41,7 +40,7 @@ from toadbell.trials.bench_shapes import (
 )
 from toadbell.trials.frozen import plan_of
 from toadbell.trials.models import Event, Reading, Source, State, Trial
-from toadbell.trials.pumped import hold_so_far, strokes_answer, strokes_made
+from toadbell.trials.pumped import hold_so_far, strokes_answer, strokes_by, strokes_made
 from toadbell.trials.readings import latest, take
 from toadbell.trials.rig import catch_up, rig_and_state, work_rig
 from toadbell.trials.sources import Device
@@ -227,7 +226,7 @@ def take_readings(request: HttpRequest, trial_id: UUID, batch: list[ReadingIn]) 
     trial, maker = _find(trial_id), maker_of(request)
     if trial.source == Source.RIG:
         raise NotNow("The simulated rig's logger reads by itself.")
-    now, strokes = trial.now(), _strokes_then(trial)
+    now, strokes = trial.now(), strokes_by(trial)
     readings = [
         Reading(
             id=r.id, trial=trial, at=min(r.at or now, now), source=Source.DIAL, strokes=strokes(r.at or now),
@@ -240,12 +239,6 @@ def take_readings(request: HttpRequest, trial_id: UUID, batch: list[ReadingIn]) 
         raise QuantityError("a gauge shows no less than zero here")
     take(trial, readings)
     return Status(201, ReadingsTaken(stored=[reading.id for reading in readings]))
-
-
-def _strokes_then(trial: Trial) -> Callable[[datetime.datetime], int]:
-    """How many strokes were made in the run by a moment, by those that were logged."""
-    made = [(e.at, e.data["count"]) for e in trial.effective_events() if e.kind == "strokes"]
-    return lambda moment: sum(count for at, count in made if at <= moment)
 
 
 @router.post("/trials/{trial_id}/steps", response={201: BenchOut})

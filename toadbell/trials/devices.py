@@ -12,6 +12,7 @@ from toadbell.core.sheets import SheetError
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
 from toadbell.trials.models import Reading, Source, Trial
+from toadbell.trials.pumped import strokes_by
 from toadbell.trials.readings import ON_THE_BENCH, take
 from toadbell.trials.sources import Device
 
@@ -77,11 +78,13 @@ def hand_in(device: Device, batch: list[Sent], sent: datetime.datetime | None) -
             )
         _seen(device, now, last)
         ids = [_id(device, one.id) for one in batch]
+        _count_strokes(trial, device, list(zip(ids, moments, batch, strict=True)))
+        strokes = strokes_by(trial)
         known = take(
             trial,
             [
-                Reading(id=i, trial=trial, at=at, pressure=p, temperature=t, strokes=one.strokes, source=Source.DEVICE, device=device)
-                for i, at, p, t, one in zip(ids, moments, pressures, warm, batch, strict=True)
+                Reading(id=i, trial=trial, at=at, pressure=p, temperature=t, strokes=strokes(at), source=Source.DEVICE, device=device)
+                for i, at, p, t in zip(ids, moments, pressures, warm, strict=True)
             ],
         )
     return Taken(
@@ -94,6 +97,20 @@ def hand_in(device: Device, batch: list[Sent], sent: datetime.datetime | None) -
 def _seen(device: Device, now: datetime.datetime, pressure: float | None) -> None:
     """The bench shows that a logger is alive, and what it reads, whoever listens."""
     Device.objects.filter(pk=device.pk).update(seen_at=now, seen_pressure=pressure)
+
+
+def _count_strokes(trial: Trial, device: Device, batch: list[tuple[uuid.UUID, datetime.datetime, Sent]]) -> None:
+    """What a device's own counter went on by is logged as strokes, as if somebody had counted them; a counter begun anew counts from nothing."""
+    stood = device.seen_strokes
+    for reading, at, one in sorted(batch, key=lambda row: row[1]):
+        if one.strokes is None:
+            continue
+        made = 0 if stood is None else one.strokes - stood if one.strokes >= stood else one.strokes
+        if made and not Reading.objects.filter(pk=reading).exists():
+            trial.log("strokes", trial.planned_by, at=at, event_id=uuid.uuid5(reading, "strokes"), count=made)
+        stood = one.strokes
+    if stood != device.seen_strokes:
+        Device.objects.filter(pk=device.pk).update(seen_strokes=stood)
 
 
 def _id(device: Device, text: str) -> uuid.UUID:

@@ -1,6 +1,8 @@
 """What was pumped, and what the hold shows so far: the core's instruments on a run as it goes."""
 
+import datetime
 import uuid
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -31,6 +33,12 @@ def strokes_in_all(trial: Trial, events: list[Event] | None = None) -> int:
         return int(trial.rig["state"]["strokes"])
     logged = trial.effective_events() if events is None else events
     return sum(event.data["count"] for event in logged if event.kind == "strokes")
+
+
+def strokes_by(trial: Trial) -> Callable[[datetime.datetime], int]:
+    """How many strokes were logged in the run by a moment."""
+    made = [(event.at, event.data["count"]) for event in trial.effective_events() if event.kind == "strokes"]
+    return lambda moment: sum(count for at, count in made if at <= moment)
 
 
 def strokes_answer(trial: Trial, stands: Standing, unit: str = "bar") -> StrokesAnswer | None:

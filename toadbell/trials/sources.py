@@ -26,6 +26,7 @@ class Device(models.Model):
     taken_away_at = models.DateTimeField(null=True)
     seen_at = models.DateTimeField(null=True)
     seen_pressure = models.FloatField(null=True, help_text="Pa gauge")
+    seen_strokes = models.PositiveIntegerField(null=True, help_text="where its own counter stood")
 
     class Meta:
         ordering = ["made_at"]

@@ -59,6 +59,7 @@ class Migration(migrations.Migration):
                 ('taken_away_at', models.DateTimeField(null=True)),
                 ('seen_at', models.DateTimeField(null=True)),
                 ('seen_pressure', models.FloatField(help_text='Pa gauge', null=True)),
+                ('seen_strokes', models.PositiveIntegerField(help_text='where its own counter stood', null=True)),
                 ('made_by', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='+', to=settings.AUTH_USER_MODEL)),
                 ('trial', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='devices', to='trials.trial')),
             ],
