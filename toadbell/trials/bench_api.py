@@ -93,7 +93,7 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
         round=stands.round,
         strokes=strokes,
         pumped=strokes_answer(trial, stands, maker.pressure_unit),
-        hold=_hold_out(trial, stands),
+        hold=_hold_out(trial, stands, seen),
         guards=[GuardOut(id=g.id, at=g.at, **{key: g.data[key] for key in ("code", "does", "says")}) for g in stands.guards],
         leaks=[LeakOut(**{"shows": "weep", "pin": None, **leak}) for leak in findings(events)],
         hand=HandOut(mine=trial.hand in ("", _hand(request)), name=trial.hand_name),
@@ -119,12 +119,12 @@ def source_name(reading: Reading) -> str:
     return _SOURCES[reading.source]
 
 
-def _hold_out(trial: Trial, stands: Standing) -> HoldOut | None:
+def _hold_out(trial: Trial, stands: Standing, seen: Reading | None) -> HoldOut | None:
     if stands.hold is None or stands.shut_in is None:
         return None
     judged = hold_so_far(trial, stands)
     return HoldOut(
-        began=stands.hold[0], ended=stands.hold[1], asked=stands.hold_for, shut_in=stands.shut_in, drop=judged.drop if judged else None,
+        began=stands.hold[0], ended=stands.hold[1], asked=stands.hold_for, shut_in=stands.shut_in, drop=stands.shut_in - seen.pressure if seen else None,
         drop_from_temperature=judged.drop_from_temperature if judged else None, says=judged.says if judged else None,
     )  # fmt: skip
 

@@ -93,7 +93,7 @@ class LeakOut(Schema):
 
 
 class HoldOut(Schema):
-    """The hold as it goes: asked for so many s; Pa since shut-in, and what the temperature explains of it; the judge's view so far."""
+    """The hold as it goes: asked for so many s; down by so many Pa since shut-in, and what the temperature explains of it; the judge's view so far."""
 
     began: datetime.datetime
     ended: datetime.datetime | None

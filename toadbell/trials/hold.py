@@ -3,7 +3,7 @@
 import csv
 import datetime
 import io
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 
@@ -14,7 +14,7 @@ from toadbell.core.sheets import read_hold_sheet
 from toadbell.core.vessel.openings import vent_of
 from toadbell.shed.errors import NotNow
 from toadbell.trials.frozen import plan_of
-from toadbell.trials.models import Reading, Trial
+from toadbell.trials.models import Trial
 from toadbell.trials.standing import Standing, standing
 
 
@@ -37,15 +37,24 @@ def hold_span(trial: Trial, stands: Standing | None = None) -> tuple[datetime.da
     return None if stands.hold is None else (stands.hold[0], stands.hold[1] or trial.now())
 
 
-def hold_readings(trial: Trial, stands: Standing | None = None) -> list[Reading]:
+class Held(NamedTuple):
+    """A reading of the hold: when, Pa, K, and who read it."""
+
+    at: datetime.datetime
+    pressure: float
+    temperature: float | None
+    source: tuple[Any, ...]
+
+
+def hold_readings(trial: Trial, stands: Standing | None = None) -> list[Held]:
     """The readings of the hold, of the source that read it most often; the one that was shut in on opens it."""
     span = hold_span(trial, stands)
     if span is None:
         return []
     rows = trial.readings.filter(at__gte=span[0] - datetime.timedelta(seconds=60), at__lte=span[1]).order_by("at")
-    by_source: dict[tuple[str, Any, Any], list[Reading]] = {}
-    for reading in rows:
-        by_source.setdefault((reading.source, reading.device_id, reading.imported_id), []).append(reading)
+    by_source: dict[tuple[Any, ...], list[Held]] = {}
+    for at, pressure, warm, *source in rows.values_list("at", "pressure", "temperature", "source", "device_id", "imported_id"):
+        by_source.setdefault(tuple(source), []).append(Held(at, pressure, warm, tuple(source)))
     if not by_source:
         return []
     most = max(by_source.values(), key=lambda readings: sum(r.at >= span[0] for r in readings))
@@ -54,7 +63,7 @@ def hold_readings(trial: Trial, stands: Standing | None = None) -> list[Reading]
     return [before[-1], *inside] if before and len(inside) < 30 else inside
 
 
-def hold_log(readings: list[Reading]) -> Log:
+def hold_log(readings: list[Held]) -> Log:
     """Readings as the judge takes them."""
     if len(readings) < 2:
         raise NotNow("A hold needs two readings at the least: one at shut-in and one at its end.")

@@ -19,7 +19,9 @@ from toadbell.trials.models import Event, Trial
 from toadbell.trials.standing import Standing
 
 _told: dict[uuid.UUID, tuple[tuple[object, ...], StrokesAnswer | None]] = {}
-_held: dict[uuid.UUID, tuple[tuple[object, ...], JudgeAnswer | None]] = {}
+_held: dict[uuid.UUID, tuple[object, int, JudgeAnswer | None]] = {}
+LOOK_AGAIN = 1.02
+"""A running hold is judged anew when its readings have grown by so much: each of a few, each fiftieth of many."""
 
 
 def strokes_made(trial: Trial, stands: Standing, events: list[Event]) -> int:
@@ -82,12 +84,13 @@ def hold_so_far(trial: Trial, stands: Standing) -> JudgeAnswer | None:
     """The judge's answer on the hold as it stands; None where there is none, or too little of it."""
     if stands.hold is None:
         return None
-    key = (stands.hold, trial.readings.filter(at__gte=stands.hold[0]).count())
-    if trial.pk in _held and _held[trial.pk][0] == key:
-        return _held[trial.pk][1]
+    count = trial.readings.filter(at__gte=stands.hold[0]).count()
+    kept = _held.get(trial.pk)
+    if kept and kept[0] == stands.hold and kept[1] <= count <= kept[1] * LOOK_AGAIN:
+        return kept[2]
     try:
         answer = judgement(trial, stands).answer
     except (NotNow, SheetError):
         answer = None
-    _held[trial.pk] = (key, answer)
+    _held[trial.pk] = (stands.hold, count, answer)
     return answer

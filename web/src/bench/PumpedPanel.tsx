@@ -1,4 +1,4 @@
-import { digits, inUnit, show, unitOf, type Habit } from "../parts/units"
+import { digits, show, type Habit } from "../parts/units"
 import { PumpedChart } from "./PumpedChart"
 import type { BenchState } from "./queries"
 
@@ -37,17 +37,12 @@ export function PumpedPanel({ bench, habit }: { bench: BenchState; habit: Habit 
           </p>
           {pumped.compliance && pumped.expected_compliance != null && (
             <p className="text-[13.5px] text-quiet">
-              Water and wall take <span className="figure text-ink">{perBar(pumped.compliance.estimate, habit)}</span>, expected{" "}
-              <span className="figure">{perBar(pumped.expected_compliance, habit)}</span>.
+              Water and wall take <span className="figure text-ink">{show(pumped.compliance.estimate, "compliance", habit)}</span>, expected{" "}
+              <span className="figure">{show(pumped.expected_compliance, "compliance", habit)}</span>.
             </p>
           )}
         </>
       )}
     </section>
   )
-}
-
-/** A compliance as the volume for one unit of pressure: 9.7 mL/bar. */
-function perBar(compliance: number, habit: Habit): string {
-  return `${digits((compliance / inUnit(1, "pressure", habit)) * 1e6, 3)} mL/${unitOf("pressure", habit)}`
 }

@@ -54,9 +54,9 @@ export function Readout({ bench, now, left, due, habit }: ReadoutProps) {
 
 /** The drop since shut-in, and how much of it the temperature explains. */
 function HoldSoFar({ bench, habit }: { bench: BenchState; habit: Habit }) {
-  const { hold, latest } = bench
-  if (!hold || !latest) return null
-  const drop = hold.shut_in - latest.pressure
+  const { hold } = bench
+  if (hold?.drop == null) return null
+  const drop = hold.drop
   const figure = (pressure: number) => digits(Math.abs(inUnit(pressure, "pressure", habit)), 2)
   const warm = hold.drop_from_temperature
   return (

@@ -13,6 +13,7 @@ const UNITS = {
   small: { metric: { name: "mL", size: 1e-6 }, imperial: { name: "mL", size: 1e-6 } },
   mass: { metric: { name: "kg", size: 1 }, imperial: { name: "lb", size: 0.45359237 } },
   leak: { metric: { name: "mL/h", size: 1e-6 / 3600 }, imperial: { name: "mL/h", size: 1e-6 / 3600 } },
+  compliance: { metric: { name: "mL/bar", size: 1e-11 }, imperial: { name: "mL/psi", size: 1e-6 / 6894.757293168 } },
   temperature: { metric: { name: "°C", size: 1, offset: 273.15 }, imperial: { name: "°F", size: 5 / 9, offset: 459.67 * (5 / 9) } },
 } satisfies Record<string, Record<Units, Unit>>
 
