@@ -1,5 +1,7 @@
 """What the log and the bench say, in the person's units."""
 
+import math
+
 from pydantic import BaseModel
 
 from toadbell.core import units
@@ -11,13 +13,14 @@ from toadbell.trials.steps import next_stage, show
 
 
 class Now(BaseModel):
-    """The now card: one line, a detail, and the step that comes next (its kind and its name on the key)."""
+    """The now card: one line, a detail, the step that comes next (its kind and its name on the key), whole strokes to the next stage."""
 
     says: str
     detail: str
     step: str | None
     label: str | None
     zone: str
+    to_go: int | None = None
 
 
 def log_lines(events: list[Event], maker: Maker) -> list[tuple[Event, str]]:
@@ -103,7 +106,8 @@ def now_card(trial: Trial, stands: Standing, answer: DeriveAnswer, maker: Maker,
 def _raising(stands: Standing, answer: DeriveAnswer, maker: Maker, strokes: int) -> Now:
     stage = answer.stages[stands.reached]
     target, line = show(stage.target, maker, 3), stage.zone == "line"
-    to_go = "" if stage.strokes is None else f"{max(0, round(stage.strokes) - strokes)} strokes to go"
+    left = None if stage.strokes is None else max(0, math.floor(stage.strokes) - strokes)
+    to_go = "" if left is None else f"{left} strokes to go"
     where = "Everybody behind the line." if line else "Near is allowed."
     of = f"stage {stands.reached + 1} of {len(answer.stages)}"
     if stands.phase == "pausing":
@@ -111,7 +115,7 @@ def _raising(stands: Standing, answer: DeriveAnswer, maker: Maker, strokes: int)
         return Now(
             says="Wait here, look from the line." if seen.zone == "line" else "Wait here, look and listen.",
             detail=f"{seen.look_at} Then {of}: {target}.",
-            step="stage-reached", label="Reached", zone=seen.zone,
+            step="stage-reached", label="Reached", zone=seen.zone, to_go=left,
         )  # fmt: skip
     return Now(
         says=f"Raise to {target}.",
@@ -119,6 +123,7 @@ def _raising(stands: Standing, answer: DeriveAnswer, maker: Maker, strokes: int)
         step="stage-reached",
         label="Reached",
         zone=stage.zone,
+        to_go=left,
     )
 
 

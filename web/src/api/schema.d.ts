@@ -1827,7 +1827,7 @@ export interface components {
         };
         /**
          * HoldOut
-         * @description The hold as it goes: asked for so many s; Pa since shut-in, and what the temperature explains of it; the judge's view so far.
+         * @description The hold as it goes: asked for so many s; down by so many Pa since shut-in, and what the temperature explains of it; the judge's view so far.
          */
         HoldOut: {
             /**
@@ -1918,7 +1918,7 @@ export interface components {
         };
         /**
          * Now
-         * @description The now card: one line, a detail, and the step that comes next (its kind and its name on the key).
+         * @description The now card: one line, a detail, the step that comes next (its kind and its name on the key), whole strokes to the next stage.
          */
         Now: {
             /** Says */
@@ -1931,6 +1931,8 @@ export interface components {
             label: string | null;
             /** Zone */
             zone: string;
+            /** To Go */
+            to_go?: number | null;
         };
         /**
          * Onset

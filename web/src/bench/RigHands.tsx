@@ -4,8 +4,7 @@ import type { BenchState, Hands } from "./queries"
 /** Hands on the simulated rig: its pump and its valve, what is seen of it, and how fast its clock goes. */
 export function RigHands({ bench, hands }: { bench: BenchState; hands: Hands }) {
   const rig = bench.rig!
-  const next = bench.answer.stages[bench.reached]
-  const toGo = next?.strokes != null ? Math.max(1, Math.floor(next.strokes) - bench.strokes - rig.to_go) : 1
+  const toGo = Math.max(1, (bench.now.to_go ?? 0) - rig.to_go)
   const mine = bench.hand.mine
   const pump = (strokes: number) => hands.rig.mutate({ action: "pump", strokes })
   const may = mine && !rig.vent_open && !rig.shut_in && bench.state === "running"
@@ -22,7 +21,7 @@ export function RigHands({ bench, hands }: { bench: BenchState; hands: Hands }) 
         <button className={small} disabled={!may} onClick={() => pump(1)}>
           1 stroke <kbd className="key">P</kbd>
         </button>
-        <button className={small} disabled={!may || next === undefined} onClick={() => pump(toGo)}>
+        <button className={small} disabled={!may || bench.now.to_go == null} onClick={() => pump(toGo)}>
           Pump {toGo} <kbd className="key">⇧P</kbd>
         </button>
         <button className={small} disabled={!mine || rig.to_go === 0} onClick={() => hands.rig.mutate({ action: "stop" })}>
