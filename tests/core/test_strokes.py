@@ -154,10 +154,12 @@ def test_the_figures_are_those_the_log_was_made_of() -> None:
     assert answer.compliance is not None
     assert answer.air.estimate == pytest.approx(8e-5, rel=0.03)
     assert answer.compliance.estimate == pytest.approx(1e-10, rel=0.03)
-    assert answer.strokes_per_bar == pytest.approx(1e-10 * 1e5 / 12e-6, rel=0.05)
     assert answer.state == "straight"
     assert answer.says.startswith("Air left in 8")
-    assert {line.figure for line in answer.lines} == {"air", "compliance", "ratio"}
+    assert {line.figure for line in answer.lines} == {"air", "compliance", "ratio", "air_limit", "expected_compliance"}
+    psi = judge_strokes(plain_log(8e-5), read_vessel_sheet(RECEIVER), "psi")
+    assert [line.value for line in psi.lines] == [line.value for line in answer.lines]
+    assert psi.lines[1].shown.endswith("mL/psi")
 
 
 def test_air_over_the_limit_is_said_with_what_to_do() -> None:
@@ -174,6 +176,7 @@ def test_twice_the_strokes_a_bar_at_the_top_is_yielding_whatever_the_fit_says() 
     assert answer.state == "yielding"
     assert answer.ratio is not None
     assert failed(answer)
+    assert answer.onset is None or answer.onset.pressure in [line.value for line in answer.lines if line.figure == "onset"]
     assert "yielding" in answer.says or "giving way" in answer.says
 
 

@@ -54,7 +54,6 @@ class StrokesAnswer(_Answer):
     ratio: float | None
     ratio_sure: bool = False
     onset: Onset | None
-    strokes_per_bar: float | None
     points: list[Pumped]
     fit: list[Pumped]
     expected: list[Pumped]

@@ -47,10 +47,11 @@ def with_band(value: Estimate, unit: str) -> str:
     return f"{number:.0f} ± {half:.0f} {unit}" if number >= 10 or half >= 1 else f"{number:.1f} ± {half:.1f} {unit}"
 
 
-def lines_of(answer: StrokesAnswer, readings: int) -> list[Line]:
-    """The lines of what was found."""
+def lines_of(answer: StrokesAnswer, volume: float, readings: int, pressure_unit: str) -> list[Line]:
+    """The lines of what was found. volume of the vessel, m³; pressure_unit in which they speak."""
+    per = f"mL/{pressure_unit}"
     rows: list[Line] = []
-    for figure, symbol, kind, unit, si in (("air", "V_a", "volume", "mL", "m³"), ("compliance", "S", "compliance", "mL/bar", "m³/Pa")):
+    for figure, symbol, kind, unit, si in (("air", "V_a", "volume", "mL", "m³"), ("compliance", "S", "compliance", per, "m³/Pa")):
         found: Estimate | None = getattr(answer, figure)
         if found is None:
             continue
@@ -60,9 +61,29 @@ def lines_of(answer: StrokesAnswer, readings: int) -> list[Line]:
         rows += line_of(
             figure, symbol, "fit of V_0 + S P + V_a P/(P + P_atm) to what was pumped", numbers, found.estimate, si, shown, SOURCE
         )
+    if answer.air_limit is not None:
+        litres, part = units.write(volume, "volume", "L"), answer.air_limit / volume
+        shown = units.write(answer.air_limit, "volume", "mL", figures=3)
+        rows += line_of(
+            "air_limit", "V_a,max", f"{part:g} V", f"{part:g} × {litres}", answer.air_limit, "m³", shown, "the guard of the plan"
+        )
+    if answer.expected_compliance is not None:
+        shown = units.write(answer.expected_compliance, "compliance", per, figures=3)
+        rows += line_of(
+            "expected_compliance", "S_plan", "V (κ_w + ε), or as it was measured", units.write(volume, "volume", "L"), answer.expected_compliance,
+            "m³/Pa", shown, "IAPWS-95 through CoolProp; thin-shell membrane theory",
+        )  # fmt: skip
     if answer.ratio is not None:
         rows += line_of(
             "ratio", "r", "strokes for the last part ÷ strokes that the part below 65 % says it needs", f"{answer.ratio:.2f}", answer.ratio, "1",
             f"{answer.ratio:.2f}", "Handbook of the job: stop over 1.5, failed over 2",
+        )  # fmt: skip
+    if answer.onset is not None:
+        low, high, at = (
+            units.write(v, "pressure", pressure_unit, figures=3) for v in (answer.onset.low, answer.onset.high, answer.onset.pressure)
+        )
+        rows += line_of(
+            "onset", "P_y", "from where (P − P_y)²/2P_y fits beyond air, leak and warming", f"95 % between {low} and {high}", answer.onset.pressure,
+            "Pa", at, SOURCE,
         )  # fmt: skip
     return rows

@@ -90,7 +90,7 @@ def judge_strokes(log: StrokeLog, sheet: VesselSheet, pressure_unit: str = "bar"
     volume = setup.content.volume
     limit = next(guard.limit for guard in plan.guards if guard.code == "air")
     if len(np.unique(log.pumped)) < FEWEST or log.pressure.max() < 4 * setup.step:
-        return _too_few(log, setup, expected, limit)
+        return _too_few(log, setup, expected, limit, pressure_unit)
     basis = _basis(log, setup, log.pressure)
     root = _whitening(log, setup)
     plain = _solve(log, setup, basis, root)
@@ -111,7 +111,6 @@ def judge_strokes(log: StrokeLog, sheet: VesselSheet, pressure_unit: str = "bar"
         ratio=ratio,
         ratio_sure=sure,
         onset=onset,
-        strokes_per_bar=float(_compliance(fit.values, log.pressure).min()) * 1e5 / setup.stroke,
         points=[Pumped(pumped=float(v), pressure=float(p)) for v, p in zip(log.pumped, log.pressure, strict=True)],
         fit=_curve(fit, float(log.pressure.max())),
         expected=expected,
@@ -120,7 +119,9 @@ def judge_strokes(log: StrokeLog, sheet: VesselSheet, pressure_unit: str = "bar"
         lines=[],
     )
     words, settle = says(answer, pressure_unit)
-    return answer.model_copy(update={"says": words, "settle_it": settle, "lines": lines_of(answer, len(log.pressure))})
+    return answer.model_copy(
+        update={"says": words, "settle_it": settle, "lines": lines_of(answer, volume, len(log.pressure), pressure_unit)}
+    )
 
 
 def _setup(log: StrokeLog, sheet: VesselSheet) -> _Setup:
@@ -300,13 +301,13 @@ def _curve(fit: _Fit, top: float) -> list[Pumped]:
     return [Pumped(pumped=max(0.0, basis_at(fit.values, p)), pressure=float(p)) for p in np.linspace(0, top, 25)]
 
 
-def _too_few(log: StrokeLog, setup: _Setup, expected: list[Pumped], limit: float | None) -> StrokesAnswer:
+def _too_few(log: StrokeLog, setup: _Setup, expected: list[Pumped], limit: float | None, unit: str) -> StrokesAnswer:
     top = float(log.pressure.max()) if len(log.pressure) else 0.0
     return StrokesAnswer(
         state="too-few", air=None, air_part=None, air_limit=limit, compliance=None,
-        expected_air=setup.content.trapped_air, expected_compliance=setup.content.stiff_part(top / 2), ratio=None, onset=None, strokes_per_bar=None,
+        expected_air=setup.content.trapped_air, expected_compliance=setup.content.stiff_part(top / 2), ratio=None, onset=None,
         points=[Pumped(pumped=float(v), pressure=float(p)) for v, p in zip(log.pumped, log.pressure, strict=True)], fit=[], expected=expected,
         says="Too few strokes yet to tell air, stiffness or yielding.",
-        settle_it=[f"Read the gauge after each stroke: {FEWEST} readings that differ, above {units.write(4 * setup.step, 'pressure', 'bar')}, are the least."],
+        settle_it=[f"Read the gauge after each stroke: {FEWEST} readings that differ, above {units.write(4 * setup.step, 'pressure', unit, figures=3)}, are the least."],
         lines=[],
     )  # fmt: skip

@@ -2045,8 +2045,6 @@ export interface components {
              */
             ratio_sure: boolean;
             onset: components["schemas"]["Onset"] | null;
-            /** Strokes Per Bar */
-            strokes_per_bar: number | null;
             /** Points */
             points: components["schemas"]["Pumped"][];
             /** Fit */

@@ -1,3 +1,4 @@
+import { Why } from "../parts/Lines"
 import { digits, show, type Habit } from "../parts/units"
 import { PumpedChart } from "./PumpedChart"
 import type { BenchState } from "./queries"
@@ -35,12 +36,18 @@ export function PumpedPanel({ bench, habit }: { bench: BenchState; habit: Habit 
             </span>
             {pumped.says}
           </p>
+          {pumped.settle_it.map((what) => (
+            <p key={what} className="text-[13.5px] text-quiet">
+              {what}
+            </p>
+          ))}
           {pumped.compliance && pumped.expected_compliance != null && (
             <p className="text-[13.5px] text-quiet">
               Water and wall take <span className="figure text-ink">{show(pumped.compliance.estimate, "compliance", habit)}</span>, expected{" "}
               <span className="figure">{show(pumped.expected_compliance, "compliance", habit)}</span>.
             </p>
           )}
+          <Why lines={pumped.lines} figures={["air", "air_limit", "compliance", "expected_compliance", "ratio", "onset"]} />
         </>
       )}
     </section>

@@ -75,7 +75,7 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }
         <section className="flex flex-col border-[1.5px] border-rule bg-paper p-5">
           <h3 className="text-xl">On the real rig</h3>
           <p className="my-2 text-quiet">
-            You type what the dial shows, or a logger reads (choose it with J once the run has begun). Everything is kept as you go.
+            You type what the dial shows, or a logger reads (choose it under More once the run has begun). Everything is kept as you go.
           </p>
           <dl className="mb-4 grid grid-cols-[auto_1fr] items-center gap-x-3 gap-y-1.5 text-[15px]">
             {KEYS.map(([key, does]) => (
