@@ -1,5 +1,6 @@
 import { scaleLinear } from "d3-scale"
 import type { Schema } from "../api/client"
+import { Ruled } from "../parts/Ruled"
 import { digits, inUnit, unitOf, type Habit } from "../parts/units"
 import { useSize } from "../parts/useSize"
 
@@ -35,14 +36,7 @@ function Drawing({ pumped, habit, width, height }: { pumped: Strokes; habit: Hab
       role="img"
       aria-label={`Pumped volume against pressure: ${last ? `${digits(last.pumped * 1e6, 3)} mL at ${digits(inUnit(last.pressure, "pressure", habit), 3)} ${unitOf("pressure", habit)}` : "nothing yet"}`}
     >
-      {y.ticks(3).map((tick) => (
-        <g key={tick}>
-          <line x1={left} x2={right} y1={y(tick)} y2={y(tick)} stroke="var(--color-rule)" />
-          <text x={left - 6} y={y(tick) + 4} textAnchor="end" fontSize="12" className="figure" fill="var(--quiet)">
-            {digits(tick, 3)}
-          </text>
-        </g>
-      ))}
+      <Ruled y={y} left={left} right={right} ticks={3} figures={3} />
       {x.ticks(3).map((tick, i, ticks) => (
         <text
           key={tick}

@@ -1,5 +1,6 @@
 import { scaleLinear } from "d3-scale"
 import type { Schema } from "../api/client"
+import { Ruled } from "../parts/Ruled"
 import { digits, inUnit, unitOf, type Habit } from "../parts/units"
 import { useSize } from "../parts/useSize"
 
@@ -62,14 +63,7 @@ function Drawing({ points, verdict, habit, width, height }: HoldChartProps & { w
       <clipPath id={clip}>
         <rect x={left} y={top - 4} width={right - left} height={bottom - top + 4} />
       </clipPath>
-      {y.ticks(5).map((tick) => (
-        <g key={tick}>
-          <line x1={left} x2={right} y1={y(tick)} y2={y(tick)} stroke="var(--color-rule)" />
-          <text x={left - 8} y={y(tick) + 4} textAnchor="end" fontSize="12.5" className="figure" fill="var(--quiet)">
-            {digits(tick, 5)}
-          </text>
-        </g>
-      ))}
+      <Ruled y={y} left={left} right={right} ticks={5} figures={5} />
       <text x={left - 8} y={top - 5} textAnchor="end" fontSize="12" fill="var(--quiet)">
         {unitOf("pressure", habit)}
       </text>

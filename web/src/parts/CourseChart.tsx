@@ -1,6 +1,7 @@
 import { scaleLinear } from "d3-scale"
 import type { ReactNode } from "react"
 import type { Schema } from "../api/client"
+import { Ruled } from "./Ruled"
 import { digits, inUnit, unitOf, type Habit } from "./units"
 import { useSize } from "./useSize"
 
@@ -71,14 +72,7 @@ function Drawing({ answer, habit, trace, named, shift = 0, over, width, height }
       {zone && (
         <rect x={zone[0]} y={top - (named ? 14 : 0)} width={Math.max(0, zone[1] - zone[0])} height={bottom - top + (named ? 14 : 0)} fill="var(--brass-soft)" />
       )}
-      {y.ticks(4).map((tick) => (
-        <g key={tick}>
-          <line x1={left} x2={right} y1={y(tick)} y2={y(tick)} stroke="var(--color-rule)" />
-          <text x={left - 8} y={y(tick) + 4} textAnchor="end" fontSize="12.5" className="figure" fill="var(--quiet)">
-            {digits(tick, 4)}
-          </text>
-        </g>
-      ))}
+      <Ruled y={y} left={left} right={right} ticks={4} figures={4} />
       {x.ticks(7).map((tick) => (
         <text key={tick} x={x(tick)} y={bottom + 17} textAnchor="middle" fontSize="12.5" className="figure" fill="var(--quiet)">
           {digits(tick, 4)}
