@@ -176,6 +176,7 @@ def test_twice_the_strokes_a_bar_at_the_top_is_yielding_whatever_the_fit_says() 
     assert answer.state == "yielding"
     assert answer.ratio is not None
     assert failed(answer)
+    assert "this trial has failed" in answer.says
     assert answer.onset is None or answer.onset.pressure in [line.value for line in answer.lines if line.figure == "onset"]
     assert "yielding" in answer.says or "giving way" in answer.says
 

@@ -1,6 +1,7 @@
 """What the strokes tell, in words, with the lines of working."""
 
 from toadbell.core import units
+from toadbell.core.bench.guard import failed
 from toadbell.core.bench.stroke_answers import Estimate, StrokesAnswer
 from toadbell.core.lines import Line, line_of
 
@@ -29,14 +30,13 @@ def says(answer: StrokesAnswer, pressure_unit: str) -> tuple[str, list[str]]:
 
 def _yielding(answer: StrokesAnswer, unit: str) -> tuple[str, list[str]]:
     do = ["Stop pumping, dump, and look for a bulge before anything else. The wall may have grown for good: measure its girth."]
+    lost = " That is over twice the strokes: this trial has failed." if failed(answer) else ""
     if answer.onset is None:
-        return f"The last strokes raise the pressure {answer.ratio:.1f} times less than the straight part says: it is giving way.", do
+        return f"The last strokes raise the pressure {answer.ratio:.1f} times less than the straight part says: it is giving way.{lost}", do
     softer = f"{(answer.onset.softer - 1):.0%}"
     at = units.write(answer.onset.pressure, "pressure", unit, figures=3)
-    return (
-        f"The curve bends over from about {at}: {softer} more strokes a bar at the top than water, wall and air need. It is yielding.",
-        do,
-    )
+    bends = f"The curve bends over from about {at}: {softer} more strokes a bar at the top than water, wall and air need."
+    return f"{bends} It is yielding.{lost}", do
 
 
 def with_band(value: Estimate, unit: str) -> str:
