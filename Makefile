@@ -1,6 +1,6 @@
 # Toad Bell. `make` alone lists what there is.
 .DEFAULT_GOAL := help
-.PHONY: help demo run test lint types client client-check core server browser vitest shots bench lock chromium clean backup
+.PHONY: help demo run test lint types client client-check core server browser vitest shots bench study lock chromium clean backup
 PYTHON ?= python3
 PORT ?= 8000
 DATA ?= $(CURDIR)/data
@@ -21,7 +21,7 @@ run: $(ENV) $(DIST) ## the same with your own database, which is kept (DATA=./da
 	@TOADBELL_DATA=$(DATA) $(PY) manage.py serve --port $(PORT)
 
 test: $(ENV) $(DIST) chromium lint types client-check vitest ## set everything up and run every check and test
-	TOADBELL_DATA=$(CURDIR)/data/test $(PY) -m pytest -n 2 tests
+	TOADBELL_DATA=$(CURDIR)/data/test $(PY) -m pytest -n 2 --dist loadgroup tests
 
 lint: $(ENV) $(MODULES) ## ruff, import contracts, eslint
 	$(PY) -m ruff check toadbell tests tools
@@ -34,13 +34,13 @@ types: $(ENV) $(MODULES) ## mypy and tsc
 	cd web && npm run --silent types
 
 core: $(ENV) ## tests of the core alone
-	TOADBELL_DATA=$(CURDIR)/data/test $(PY) -m pytest -n 2 tests/core
+	TOADBELL_DATA=$(CURDIR)/data/test $(PY) -m pytest -n 2 --dist loadgroup tests/core
 
 server: $(ENV) ## tests of the server alone
-	TOADBELL_DATA=$(CURDIR)/data/test $(PY) -m pytest -n 2 tests/server
+	TOADBELL_DATA=$(CURDIR)/data/test $(PY) -m pytest -n 2 --dist loadgroup tests/server
 
 browser: $(ENV) $(DIST) chromium ## tests in the browser alone
-	TOADBELL_DATA=$(CURDIR)/data/test $(PY) -m pytest -n 2 tests/browser
+	TOADBELL_DATA=$(CURDIR)/data/test $(PY) -m pytest -n 2 --dist loadgroup tests/browser
 
 vitest: $(MODULES) ## tests of the browser's own small modules
 	cd web && npm run --silent test
@@ -56,6 +56,9 @@ shots: $(ENV) $(DIST) chromium ## write docs/screenshots from the demo workshop
 
 bench: $(ENV) $(DIST) chromium ## print speeds
 	TOADBELL_DATA=$(CURDIR)/data/test $(PY) tools/bench.py
+
+study: $(ENV) ## judge thousands of random holds, and write docs/judge-study.md (half an hour)
+	OPENBLAS_NUM_THREADS=1 $(PY) tools/study_judge.py 2000
 
 lock: $(ENV) ## lock Python's and npm's packages anew, naming no host
 	.venv/bin/uv pip compile --python-version 3.11 --no-emit-index-url --generate-hashes -q requirements/dev.in -o requirements/dev.txt

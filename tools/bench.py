@@ -53,7 +53,8 @@ def core_speeds() -> None:
     from toadbell.core.bench import rig as simulated
     from toadbell.core.bench.rig_parts import Dial
     from toadbell.core.bench.strokes import judge_strokes
-    from toadbell.core.judge.hold import judge
+    from toadbell.core.judge.hold import judge, judged_by, weighed_hold
+    from toadbell.core.judge.taken import Asked
     from toadbell.core.plan.derive import derive
     from toadbell.core.sheets import read_vessel_sheet
 
@@ -64,6 +65,9 @@ def core_speeds() -> None:
     assert len(long.time) == 28_801
     measure("judge a hold of 6 readings", lambda: judge(short, wanted))
     measure("judge a hold of 28,801 readings", lambda: judge(long, wanted), 8)
+    measure("the same while it runs, at a look", lambda: judge(long, wanted, asked=Asked(so_far=True)), 8)
+    weighed = weighed_hold(long, wanted, Asked())
+    measure("what if the limit were another", lambda: judged_by(weighed, wanted, Asked()), 8)
     what = rig(gauge=Dial(1e3, 1e3))
     state = raised(what)
     fill = random_fill(3)

@@ -18,13 +18,15 @@ DEMO = Path(__file__).parents[1] / "demo"
 
 
 def main() -> None:
-    """Both finished trials of the receiver."""
+    """Every finished trial: the receiver's two, and the loop's, whose leak the sun hid, and which was held without a thermometer."""
     write_readings("wharf-receiver", 1, seed=11, drift_per_hour=0.0, leak=60e-6 / 3600)
     write_readings("wharf-receiver", 2, seed=12, drift_per_hour=-0.42, leak=0.1e-6 / 3600)
+    write_readings("glasshouse-loop", 1, seed=13, drift_per_hour=1.25, leak=0.45e-6 / 3600, lag=750.0)
+    write_readings("glasshouse-loop", 2, seed=14, drift_per_hour=-0.3, leak=0.05e-6 / 3600, lag=750.0)
 
 
-def write_readings(vessel: str, number: int, seed: int, drift_per_hour: float, leak: float) -> None:
-    """Play a trial's events on the rig and write what the dial showed. leak m³/s; drift of the room K/h."""
+def write_readings(vessel: str, number: int, seed: int, drift_per_hour: float, leak: float, lag: float = 5000.0) -> None:
+    """Play a trial's events on the rig and write what the dial showed. leak m³/s; drift of the room K/h; lag of the water behind it s."""
     folder = DEMO / vessel
     trial = json.loads((folder / f"trial-{number}.json").read_text())
     sheet = read_vessel_sheet({**json.loads((folder / "vessel.json").read_text())["sheet"], **trial["plan"]})
@@ -36,7 +38,7 @@ def write_readings(vessel: str, number: int, seed: int, drift_per_hour: float, l
     step = sheet.gauge.readable or 1e4
     rig = simulated.rig_for(
         content, answer.test_pressure, source=Source(12e-6, 6e6), leaks=(Leak(leak, answer.test_pressure),), water=sheet.water_temperature,
-        room=Room(sheet.water_temperature, drift_per_hour / 3600), gauge=Dial(step, step / 5),
+        room=Room(sheet.water_temperature, drift_per_hour / 3600), gauge=Dial(step, step / 5), lag=lag,
         probe=Probe(sheet.thermometer.resolution) if sheet.thermometer else None, seed=seed,
     )  # fmt: skip
     with (folder / f"trial-{number}.csv").open("w", newline="") as file:

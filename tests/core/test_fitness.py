@@ -7,7 +7,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from toadbell.core.judge.fitness import ORDER, Seen, add_months, fitness, less_cautious
+from toadbell.core.judge.evidence import Seen
+from toadbell.core.judge.fitness import ORDER, add_months, fitness, less_cautious
 
 SEEN = Seen(
     kind="receiver", wanted=8.5e5, plate=14e5, allowable=9.4e5, allowable_known=True, wall_measured=True, ceiling=26e5, reached=12.75e5,
@@ -67,7 +68,7 @@ def test_what_is_not_known_is_neither_met_nor_failed() -> None:
     ledger = {line.name: line.state for line in fitness(replace(SEEN, plate=None, wall_measured=False, relief_set=None)).evidence}
     assert ledger["Within the plate"] == "not known"
     assert ledger["Wall bears the wanted pressure"] == "not known"
-    assert ledger["Relief set within"] == "not known"
+    assert ledger["Relief proven, set within"] == "not known"
     assert ledger["Looked inside"] == "not known"
 
 
@@ -105,3 +106,64 @@ def test_anything_beyond_not_proven_goes_further_than_a_failed_hold(chosen: str)
 )
 def test_next_dates_fall_on_the_same_day(day: datetime.date, months: int, then: datetime.date) -> None:
     assert add_months(day, months) == then
+
+
+def test_an_overshoot_is_one_beyond_what_the_gauge_can_tell() -> None:
+    at = {"band": (12.75e5, 13.39e5), "slack": 0.05e5}
+    states = [
+        next(line.state for line in fitness(replace(SEEN, highest=highest, **at)).evidence if line.name == "Not overshot")
+        for highest in (13.39e5, 13.43e5, 13.5e5)
+    ]
+    assert states == ["met", "met", "not met"]
+
+
+@pytest.mark.parametrize(
+    ("changes", "name", "state", "word"),
+    [
+        ({"kit": ()}, "Kit suited and calibrated", "met", "nothing speaks against"),
+        ({"kit": ("The gauge is too coarse.",)}, "Kit suited and calibrated", "not met", "too coarse"),
+        ({"air": (2e-5, 1e-4)}, "Air out", "met", "20 mL"),
+        ({"air": (2e-4, 1e-4)}, "Air out", "not met", "200 mL"),
+        ({"temperature": (278.15, 289.15)}, "Warm enough, not too warm", "not met", "5 °C"),
+        ({"temperature": (288.15, 289.15)}, "Warm enough, not too warm", "met", "15 °C"),
+        ({"looked_inside": (datetime.date(2026, 6, 1), "clean")}, "Looked inside", "met", "clean"),
+        ({"looked_inside": (datetime.date(2024, 6, 1), "")}, "Looked inside", "not met", "2024"),
+        ({"relief_set": 9e5}, "Relief proven, set within", "not met", "over"),
+        ({"relief_proven": 8.4e5}, "Relief proven, set within", "met", "8.4 bar"),
+        ({"rig_leak": "the hose"}, "No open mend", "not met", "the hose"),
+    ],
+)
+def test_a_line_of_the_evidence_says_its_state_and_what_it_rests_on(changes: dict, name: str, state: str, word: str) -> None:
+    line = next(line for line in fitness(replace(SEEN, **changes)).evidence if line.name == name)
+    assert line.state == state
+    assert word in line.says
+
+
+def test_the_weakest_part_that_stays_on_caps_what_is_proven() -> None:
+    found = fitness(replace(SEEN, weakest=("sight glass", 6e5)))
+    assert (found.answer, found.pressure) == ("limited", 6e5)
+    assert "sight glass 6 bar" in found.lines[0].numbers
+
+
+def test_yielding_and_an_unproven_mend_speak_against_it() -> None:
+    assert fitness(replace(SEEN, yielding="The wall gave from 11 bar on.")).answer == "not fit"
+    assert fitness(replace(SEEN, mended="the lower seam, brazed over")).answer == "not proven"
+
+
+@pytest.mark.parametrize(
+    ("kind", "dates"),
+    [
+        ("receiver", [("look inside", datetime.date(2027, 11, 24)), ("proof", datetime.date(2029, 11, 24))]),
+        ("boiler", [("steam trial", datetime.date(2027, 11, 24)), ("proof", datetime.date(2030, 11, 24))]),
+        ("digester", [("proof", datetime.date(2027, 11, 24))]),
+        ("chamber", [("proof", None), ("proof", datetime.date(2028, 11, 24))]),
+    ],
+)
+def test_next_dates_are_the_kinds_own(kind: str, dates: list) -> None:
+    assert [(due.what, due.on) for due in fitness(replace(SEEN, kind=kind)).next_dates] == dates
+
+
+def test_no_proof_is_due_after_it_is_taken_out_of_service() -> None:
+    found = fitness(replace(SEEN, retire=2027))
+    assert found.next_proof == datetime.date(2027, 12, 31)
+    assert ("out of service", datetime.date(2027, 12, 31)) in [(due.what, due.on) for due in found.next_dates]

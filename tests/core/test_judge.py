@@ -6,9 +6,8 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from toadbell.core.answers import JudgeAnswer
 from toadbell.core.bench.compliance import Content, water_expansion
-from toadbell.core.judge.estimate import Kit, leak_sd, thin
+from toadbell.core.judge.answers import JudgeAnswer
 from toadbell.core.judge.hold import judge, judge_with_points
 from toadbell.core.judge.log import Log, parse_log
 from toadbell.core.judge.verdict import decide
@@ -79,11 +78,16 @@ def test_without_a_thermometer_a_small_drop_on_a_stiff_vessel_cannot_be_told() -
     found = judge(hold(leak_ml_h=1.5, seen=False), sheet({"max_leak": "2 mL/h"}, thermometer=False))
     assert found.verdict == "cannot-tell"
     assert found.drop_from_temperature is None
-    assert any("temperature" in way for way in found.settle_it)
+    assert any("thermometer" in way for way in found.settle_it)
 
 
 def test_without_a_thermometer_a_large_leak_is_still_told() -> None:
-    assert judge(hold(leak_ml_h=200, seen=False), sheet({"max_leak": "2 mL/h"}, thermometer=False)).verdict == "leaking"
+    time = np.arange(0, 3601, 60.0)
+    falling = Log(time, np.round(1.275e6 * np.exp(-time / 3600) / 2000) * 2000)  # 127 mL/h at first, as the pressure falls less
+    found = judge(falling, sheet({"max_leak": "2 mL/h"}, thermometer=False))
+    assert found.verdict == "leaking"
+    assert found.leak.low < 127.5e-6 / 3600 * (1 - np.exp(-1)) < found.leak.high
+    assert found.at_start.estimate > found.leak.estimate
 
 
 def test_too_short_a_hold_says_how_much_longer() -> None:
@@ -150,12 +154,6 @@ def test_many_readings_are_thinned_without_losing_the_leak() -> None:
     assert found.answer.leak.estimate == pytest.approx(10e-6 / 3600, rel=0.1)
 
 
-def test_thinning_keeps_means_and_counts() -> None:
-    time, values, counts = thin(np.arange(1000.0), np.arange(1000.0) * 2)
-    assert counts.sum() == 1000
-    assert (values == 2 * time).all()
-
-
 def test_the_same_log_gives_the_same_answer_to_the_last_byte() -> None:
     one, other = (answer(hold(leak_ml_h=2)).model_dump_json() for _ in range(2))
     assert one == other
@@ -168,15 +166,9 @@ def test_the_points_show_what_was_read_and_what_the_temperature_explains() -> No
     assert points[-1].low < points[-1].fit < points[-1].high
 
 
-@pytest.mark.parametrize(("q", "verdict"), [(0.0, "tight"), (4.0, "leaking"), (1.5, "cannot-tell"), (2.5, "cannot-tell")])
-def test_the_verdict_asks_for_ninety_seven_and_a_half_per_cent(q: float, verdict: str) -> None:
-    assert decide(q, 0.5, 2.0) == verdict
-
-
-def test_what_can_be_told_gets_smaller_with_time() -> None:
-    kit = Kit(gauge=C * 2000, thermometer=0.01, swelling=1.2e-5)
-    sds = [leak_sd(60.0 * minutes, 60.0, kit) for minutes in (15, 30, 60, 240)]
-    assert sds == sorted(sds, reverse=True)
+@pytest.mark.parametrize(("below", "verdict"), [(0.981, "tight"), (0.97, "cannot-tell"), (0.03, "cannot-tell"), (0.019, "leaking")])
+def test_the_verdict_asks_for_ninety_eight_per_cent_on_either_side(below: float, verdict: str) -> None:
+    assert decide(below) == verdict
 
 
 def test_the_content_of_a_sheet_without_a_compliance_is_that_of_its_shell() -> None:

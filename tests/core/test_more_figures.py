@@ -225,9 +225,10 @@ def test_under_air_the_pump_gives_free_air_and_warmth_follows_gay_lussac() -> No
 
 
 def test_under_air_too_the_smallest_leak_that_can_be_told_is_worked_out() -> None:
-    # without a thermometer an unseen kelvin an hour leaves 2.8 × V P_abs/(P_atm T) an hour untold, whatever the gauge
+    # without a thermometer the room may be a kelvin away, and half of it at the least shows within the hold, whatever the gauge
     answer = derived(**AIR, hold={"minimum": "8 h"})
-    assert answer.hold.smallest_leak == pytest.approx(2.8 * 9e-3 * 111_325 / 101_325 / 293.15 / 3600, rel=0.02)
+    a_kelvin = 9e-3 * 111_325 / 101_325 / 293.15
+    assert 2.8 * a_kelvin / 2 / 28_800 < answer.hold.smallest_leak < 2.8 * a_kelvin * 3 / 28_800
     assert derived(**AIR, thermometer={"resolution": "0.1 °C"}).hold.smallest_leak < derived(**AIR).hold.smallest_leak
     drop = derived(**AIR, acceptance={"max_drop": "5 mbar", "over": "30 min"}).hold.accepted_leak
     assert drop == pytest.approx(9e-3 * 500 / 101_325 / 1800)

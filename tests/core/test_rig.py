@@ -11,7 +11,7 @@ from tests.core.sheets import RECEIVER
 from toadbell.core.bench import rig as simulated
 from toadbell.core.bench.compliance import Content
 from toadbell.core.bench.rig import Rig, RigState, volume_at
-from toadbell.core.bench.rig_parts import Dial, Leak, Probe, Relief, Room, Source, Wall
+from toadbell.core.bench.rig_parts import Dial, Leak, Probe, Relief, Room, Settling, Source, Wall
 from toadbell.core.bench.situations import Situation, look, rig_from, shows_as
 from toadbell.core.plan.derive import derive
 from toadbell.core.sheets import SheetError, read_vessel_sheet
@@ -342,3 +342,25 @@ def test_a_leak_shows_in_the_words_people_use(flow: float, word: str) -> None:
     assert shows_as(flow) == word
     seen = look(what, raised(what))
     assert [sight.where for sight in seen] == ([] if word == "damp" else ["seam"])
+
+
+def test_a_slow_thermometer_lags_behind_the_water() -> None:
+    quick, slow = (rig(room=Room(299.15), probe=Probe(0.01, lag=lag)) for lag in (0.0, 300.0))
+    warmed = [simulated.read_thermometer(one, simulated.advance(one, simulated.at_start(one), 1800)) for one in (quick, slow)]
+    assert warmed[0] is not None
+    assert warmed[1] is not None
+    rate = (299.15 - warmed[0]) / quick.lag
+    assert warmed[0] - warmed[1] == pytest.approx(rate * 300, rel=0.15)
+
+
+def test_a_vessel_that_was_shut_in_settles_and_then_stands() -> None:
+    still, settles = rig(), rig(settling=Settling(2e-7, 120.0))
+    state = simulated.set_shut_off(raised(still), True)
+    fallen = [
+        simulated.pressure(still, simulated.advance(still, state, state.time + t))
+        - simulated.pressure(settles, simulated.advance(settles, state, state.time + t))
+        for t in (0.0, 120.0, 1200.0, 1800.0)
+    ]
+    assert fallen[0] == pytest.approx(0.0, abs=1.0)
+    assert fallen[1] == pytest.approx(fallen[3] * (1 - 1 / 2.718), rel=0.02)
+    assert fallen[2] == pytest.approx(fallen[3], rel=0.01)

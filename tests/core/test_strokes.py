@@ -17,6 +17,8 @@ from toadbell.core.bench.strokes import StrokeLog, judge_strokes
 from toadbell.core.cli import main
 from toadbell.core.sheets import SheetError, VesselSheet, read_vessel_sheet
 
+pytestmark = pytest.mark.xdist_group("random fills")  # made once, by one worker
+
 TEST = 1.275e6
 FILLS = 200
 

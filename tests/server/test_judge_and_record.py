@@ -1,22 +1,30 @@
 """From a finished hold to a verdict, a decision and a record that carries it all."""
 
 import datetime
+import importlib
 import json
 import uuid
 from pathlib import Path
 
 import pytest
+from django.apps import apps
 
-from tests.server.conftest import FINE_PUMP, Workshop, pump_up, rewind
+import toadbell
+from tests.server.conftest import FINE_PUMP, KIT, Workshop, pump_up, rewind
 from toadbell.core.cli import main
 from toadbell.core.sheets import read_hold_sheet
-from toadbell.trials.hold import hold_sheet
+from toadbell.trials.hold import hold_sheet, judgement
 from toadbell.trials.models import Decision, State, Trial, Verdict
 
 
 def held(workshop: Workshop, drop: float = 0.0, to: int = 5, minutes: int = 30, **plan: object) -> str:
     """A dial run raised, held for so many minutes and ended; the needle falls by so many bar."""
     trial = workshop.ready(**plan)
+    return run(workshop, trial, drop, to, minutes)
+
+
+def run(workshop: Workshop, trial: str, drop: float = 0.0, to: int = 5, minutes: int = 30) -> str:
+    """The run of it."""
     workshop.raised(trial, to)
     shut_in = workshop.step(trial, "shut-in")
     began = datetime.datetime.fromisoformat(shut_in["since"])
@@ -222,3 +230,148 @@ def test_the_air_that_stays_above_the_vent_softens_the_hold_that_is_judged(works
     stays = workshop.get(f"/trials/{trial}/plan")["answer"]["vent"]["air"]
     assert stays > 1e-3
     assert read_hold_sheet(hold_sheet(Trial.objects.get(pk=trial))).trapped_air == pytest.approx(stays, rel=1e-4)
+
+
+def test_what_if_answers_and_leaves_the_record_as_it_is(workshop: Workshop) -> None:
+    trial = held(workshop)
+    kept = workshop.post(f"/trials/{trial}/judge")
+    before = Verdict.objects.get(trial=trial)
+    harder = workshop.post(f"/trials/{trial}/judge/what-if", {"acceptance": {"max_leak": "0.001 mL/h"}})["verdict"]
+    assert harder["limit"] == pytest.approx(0.001e-6 / 3600)
+    assert harder["verdict"] != "tight"
+    assert harder["leak"] == kept["verdict"]["leak"]
+    blind = workshop.post(f"/trials/{trial}/judge/what-if", {"thermometer": False})["verdict"]
+    assert blind["drop_from_temperature"] is None
+    assert blind["leak"]["high"] > kept["verdict"]["leak"]["high"]
+    later = workshop.post(f"/trials/{trial}/judge/what-if", {"ignore": 600})
+    assert later["verdict"]["hold"] == pytest.approx(1200)
+    after = Verdict.objects.get(trial=trial)
+    assert (after.answer, after.asked, after.at) == (before.answer, before.asked, before.at)
+    assert workshop.get(f"/trials/{trial}/judge")["verdict"] == kept["verdict"]
+
+
+def test_what_if_with_nonsense_is_refused_in_words(workshop: Workshop) -> None:
+    trial = held(workshop)
+    assert workshop.post(f"/trials/{trial}/judge/what-if", {"acceptance": {"max_leak": "two"}}, 422)["says"]
+    assert "Fewer than two" in workshop.post(f"/trials/{trial}/judge/what-if", {"ignore": 3600}, 422)["says"]
+    running = workshop.ready()
+    assert "finished" in workshop.post(f"/trials/{running}/judge/what-if", {}, 409)["says"]
+
+
+def knocked(workshop: Workshop) -> str:
+    """A hold in which somebody touched the valve after a quarter of an hour: half a bar at once."""
+    trial = held(workshop)
+    for reading in Trial.objects.get(pk=trial).readings.order_by("at").filter(at__gte=_shut_in(trial) + datetime.timedelta(minutes=15)):
+        reading.pressure -= 0.5e5
+        reading.save()
+    return trial
+
+
+def _shut_in(trial: str) -> datetime.datetime:
+    return Trial.objects.get(pk=trial).events.get(kind="shut-in").at
+
+
+def test_a_step_is_cut_out_in_the_open_and_put_back_by_hand(workshop: Workshop) -> None:
+    trial = knocked(workshop)
+    judged = workshop.post(f"/trials/{trial}/judge")["verdict"]
+    (step,) = judged["steps"]
+    assert "fell" in step["says"]
+    assert judged["verdict"] == "tight"
+    again = workshop.post(f"/trials/{trial}/judge", {"put_back": [step["time"]]})
+    assert again["verdict"]["steps"][0]["put_back"] is True
+    assert again["verdict"]["verdict"] != "tight"
+    assert again["asked"]["put_back"] == [step["time"]]
+    assert Verdict.objects.get(trial=trial).asked == {"ignore": 0.0, "put_back": [step["time"]]}
+    events = Trial.objects.get(pk=trial).events.filter(kind="judged").order_by("at", "pk")
+    assert sorted(event.data.get("put_back", 0) for event in events) == [0, 1]
+
+
+def test_the_verdict_is_kept_with_its_core_and_is_worked_out_again_to_the_byte(workshop: Workshop) -> None:
+    trial = held(workshop)
+    kept = [json.dumps(workshop.post(f"/trials/{trial}/judge")["verdict"]) for _ in range(2)]
+    assert kept[0] == kept[1]
+    verdict = Verdict.objects.get(trial=trial)
+    assert verdict.core == toadbell.__version__
+    assert judge_again(verdict) == verdict.answer
+
+
+def judge_again(verdict: Verdict) -> dict:
+    return judgement(verdict.trial).answer.model_dump(mode="json")
+
+
+def test_strokes_that_know_the_compliance_better_are_judged_by(workshop: Workshop) -> None:
+    trial = workshop.ready(**FINE_PUMP, hold={"minimum": "10 min"})
+    workshop.post(f"/trials/{trial}/start", {"source": "rig", "rig": {"leak": "0 mL/h"}})
+    pump_up(workshop, trial)
+    workshop.step(trial, "shut-in")
+    rewind(trial, 660)
+    workshop.get(f"/trials/{trial}/bench")
+    workshop.step(trial, "hold-ended")
+    judged = workshop.post(f"/trials/{trial}/judge")
+    assert judged["verdict"]["compliance_from"] == "measured"
+    assert any("strokes measured" in note for note in judged["verdict"]["notes"])
+    assert judged["verdict"]["compliance"] == pytest.approx(judged["plan"]["compliance"], rel=0.1)
+    ledger = {line["name"]: line for line in judged["advice"]["evidence"]}
+    assert ledger["Air out"]["state"] == "met"
+    assert ledger["Air out"]["lines"][0]["shown"].endswith("mL")
+
+
+def test_each_line_of_the_evidence_says_where_it_is_to_be_seen(workshop: Workshop) -> None:
+    trial = held(workshop)
+    ledger = {line["name"]: line for line in workshop.post(f"/trials/{trial}/judge")["advice"]["evidence"]}
+    assert {name: ledger[name]["rests_on"] for name in ("Within the plate", "Kit suited and calibrated", "Reached", "Hold judged tight")} == {
+        "Within the plate": "vessel", "Kit suited and calibrated": "kit", "Reached": "bench", "Hold judged tight": "hold",
+    }  # fmt: skip
+    assert ledger["Kit suited and calibrated"]["state"] == "not met"  # nobody said when the gauge was calibrated
+    assert ledger["Warm enough, not too warm"]["state"] == "met"
+    assert ledger["Not overshot"]["state"] == "met"
+    assert ledger["Reached"]["lines"]
+
+
+def test_a_mend_of_the_vessel_voids_the_hold_that_went_before_it(workshop: Workshop) -> None:
+    trial = held(workshop)
+    bench = workshop.step(trial, "leak", owner="boundary", where="the lower seam")
+    workshop.step(trial, "came-down")
+    workshop.step(trial, "looked")
+    workshop.step(trial, "released")
+    workshop.step(trial, "mended", leak=bench["leaks"][0]["id"], did="brazed over")
+    advice = workshop.post(f"/trials/{trial}/judge")["advice"]
+    assert advice["answer"] == "not proven"
+    assert "voids" in advice["says"]
+
+
+def test_a_hold_is_held_against_an_earlier_one(workshop: Workshop) -> None:
+    first = held(workshop, drop=0.4)
+    base = workshop.post(f"/trials/{first}/judge")["verdict"]["leak"]["estimate"]
+    vessel = Trial.objects.get(pk=first).vessel_id
+    plan = workshop.post(f"/vessels/{vessel}/trials")
+    sheet = {**plan["sheet"], **KIT, "acceptance": {"baseline": first, "times": 3}}
+    workshop.put(f"/trials/{plan['id']}/plan", {"sheet": sheet, "version": plan["version"]})
+    second = str(workshop.post(f"/trials/{plan['id']}/freeze")["id"])
+    run(workshop, second)
+    judged = workshop.post(f"/trials/{second}/judge")
+    assert judged["verdict"]["school"]["acceptance"] == "baseline"
+    assert judged["verdict"]["limit"] == pytest.approx(3 * base)
+    (other,) = judged["others"]
+    assert (other["number"], other["baseline"]) == (1, True)
+    assert other["drops"][0] == 0.0
+    assert other["drops"][-1] == pytest.approx(0.4e5, rel=0.2)
+    assert workshop.client.get(f"/api/trials/{second}/hold.json").json()["acceptance"]["baseline"] == "baseline.csv"
+    assert workshop.client.get(f"/api/trials/{second}/baseline.csv").content.startswith(b"elapsed [s]")
+
+
+def test_a_verdict_of_an_earlier_core_keeps_what_it_said(workshop: Workshop) -> None:
+    trial = held(workshop)
+    workshop.post(f"/trials/{trial}/judge")
+    verdict = Verdict.objects.get(trial=trial)
+    new = {"at_start", "confidence", "compliance_from", "drops_a_minute", "kelvin_to_explain", "school_says", "notes"}
+    verdict.answer = {k: v for k, v in verdict.answer.items() if k not in new} | {
+        "temperature_rate_to_explain": 1e-5,
+        "says": "Tight, it said.",
+    }
+    verdict.points = [{k: v for k, v in point.items() if k not in ("limit", "cut")} for point in verdict.points]
+    verdict.save()
+    importlib.import_module("toadbell.trials.migrations.0004_verdict_asked").with_what_is_new(apps, None)
+    seen = workshop.get(f"/trials/{trial}/judge")
+    assert seen["verdict"]["says"] == "Tight, it said."
+    assert seen["verdict"]["kelvin_to_explain"] == pytest.approx(1e-5 * seen["verdict"]["hold"])

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import datetime
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
@@ -11,7 +10,9 @@ from toadbell.core.bench.guard import Guard
 from toadbell.core.lines import Line
 
 
-class _Answer(BaseModel):
+class Answer(BaseModel):
+    """What leaves the core; nothing changes it afterwards."""
+
     model_config = ConfigDict(frozen=True)
 
 
@@ -68,21 +69,21 @@ CautionCode = Literal[
 ]
 
 
-class Stop(_Answer):
+class Stop(Answer):
     """What forbids a test until it is answered: a stable code, and a sentence that says what to do."""
 
     code: StopCode
     says: str
 
 
-class Caution(_Answer):
+class Caution(Answer):
     """What must be read before a test: a stable code, and a sentence that says what to do."""
 
     code: CautionCode
     says: str
 
 
-class Limit(_Answer):
+class Limit(Answer):
     """A limiting pressure, Pa; `known` is false where something that could set it lower is not known."""
 
     pressure: float | None
@@ -90,7 +91,7 @@ class Limit(_Answer):
     known: bool
 
 
-class BasisAnswer(_Answer):
+class BasisAnswer(Answer):
     """What one school of practice would ask of this vessel. Pressures in Pa."""
 
     id: str
@@ -106,7 +107,7 @@ class BasisAnswer(_Answer):
     source: str
 
 
-class PartLimit(_Answer):
+class PartLimit(Answer):
     """A part of the vessel: the pressure it may work at, and the highest test it can bear, Pa."""
 
     name: str
@@ -114,14 +115,14 @@ class PartLimit(_Answer):
     test_limit: float | None
 
 
-class StandOff(_Answer):
+class StandOff(Answer):
     """The least distance, m, at which the blast of the air at test pressure has no worse effect than this one."""
 
     effect: str
     distance: float
 
 
-class Energies(_Answer):
+class Energies(Answer):
     """Stored energy, J; TNT equivalent, kg; distance at which a burst under air does no harm, m."""
 
     water: float | None
@@ -134,7 +135,7 @@ class Energies(_Answer):
     stand_offs: list[StandOff] = []
 
 
-class EndForce(_Answer):
+class EndForce(Answer):
     """Force with which the test pressure throws out a plug, or pushes an end off its shell (a closure), N."""
 
     name: str
@@ -142,14 +143,14 @@ class EndForce(_Answer):
     closure: bool = False
 
 
-class Pumping(_Answer):
+class Pumping(Answer):
     """Volume to pump in from zero to the test pressure, m³, and the strokes it takes."""
 
     volume: float | None
     strokes: float | None
 
 
-class StageAnswer(_Answer):
+class StageAnswer(Answer):
     """A step of the raising. Target Pa on the gauge, pause s, pumped m³ from zero."""
 
     name: str
@@ -162,21 +163,21 @@ class StageAnswer(_Answer):
     look_at: str
 
 
-class ProfilePoint(_Answer):
+class ProfilePoint(Answer):
     """A corner of the planned course: minutes are for people, this is s and Pa."""
 
     time: float
     pressure: float
 
 
-class Detectable(_Answer):
+class Detectable(Answer):
     """The smallest leak that the kit can tell in a hold of so long: s, m³/s."""
 
     time: float
     leak: float
 
 
-class Water(_Answer):
+class Water(Answer):
     """The vessel full of water: masses kg, times s, area m²."""
 
     mass: float | None
@@ -187,7 +188,7 @@ class Water(_Answer):
     drain_time: float | None
 
 
-class OpeningAnswer(_Answer):
+class OpeningAnswer(Answer):
     """An opening: height above the lowest point, m; the choice made for the test and the usual one; what that asks for; is it done."""
 
     name: str
@@ -198,14 +199,14 @@ class OpeningAnswer(_Answer):
     ready: bool
 
 
-class Gather(_Answer):
+class Gather(Answer):
     """Something to bring to the bench, and for which opening."""
 
     what: str
     use: str
 
 
-class Attitude(_Answer):
+class Attitude(Answer):
     """A way to lie: tilt and roll, rad; the air that stays then, m³."""
 
     tilt: float
@@ -213,7 +214,7 @@ class Attitude(_Answer):
     air: float
 
 
-class VentAnswer(_Answer):
+class VentAnswer(Answer):
     """The opening that vents and its height, m; the air that stays above it, m³; a turn that frees it, where one does."""
 
     name: str
@@ -222,7 +223,7 @@ class VentAnswer(_Answer):
     remedy: Attitude | None
 
 
-class WallAnswer(_Answer):
+class WallAnswer(Answer):
     """The shell's wall: thinnest and the least that the wanted pressure asks for, m; loss m/s; time left, s."""
 
     thinnest: float
@@ -231,13 +232,13 @@ class WallAnswer(_Answer):
     left: float | None
 
 
-class Growth(_Answer):
+class Growth(Answer):
     """How the hoop stress compares with a proven design's at its pressure: +0.1 is a tenth more."""
 
     hoop_stress: float | None
 
 
-class HoldAnswer(_Answer):
+class HoldAnswer(Answer):
     """How long to hold and how often to read, s; where to look afterwards, Pa; leaks m³/s."""
 
     minimum: float
@@ -249,7 +250,7 @@ class HoldAnswer(_Answer):
     detect: list[Detectable]
 
 
-class DeriveAnswer(_Answer):
+class DeriveAnswer(Answer):
     """What a plan needs. Pressures Pa gauge; volumes m³; compliance m³/Pa; what is not known is null."""
 
     kind: str
@@ -295,75 +296,4 @@ class DeriveAnswer(_Answer):
     hold: HoldAnswer
     stops: list[Stop]
     cautions: list[Caution]
-    lines: list[Line]
-
-
-class LeakEstimate(_Answer):
-    """A leak and its 95 % band, m³/s."""
-
-    estimate: float
-    low: float
-    high: float
-
-
-class School(_Answer):
-    """The chosen acceptance and its own plain answer; null where it cannot be worked out."""
-
-    acceptance: str
-    met: bool | None
-
-
-class HoldPoint(_Answer):
-    """A reading (or an average of neighbours) of the hold: s, Pa as read, Pa with the temperature taken out, K."""
-
-    time: float
-    pressure: float
-    corrected: float | None
-    fit: float | None
-    low: float | None
-    high: float | None
-    temperature: float | None
-
-
-class JudgeAnswer(_Answer):
-    """What a hold proves. Leaks m³/s, pressures Pa, times s."""
-
-    verdict: Literal["tight", "leaking", "cannot-tell"]
-    leak: LeakEstimate
-    limit: float
-    school: School
-    drop: float
-    drop_from_temperature: float | None
-    hold: float
-    smallest_leak_to_tell: float
-    more_hold_needed: float | None
-    signature: Literal["steady", "settling", "thermal", "step", "none"]
-    steps: list[float]
-    excluded_until: float
-    compliance: float
-    pressure_rate: float
-    temperature_rate_to_explain: float | None
-    readings: int
-    says: str
-    settle_it: list[str]
-    lines: list[Line]
-
-
-class Evidence(_Answer):
-    """One line of the ledger, and what it rests on."""
-
-    name: str
-    state: Literal["met", "not met", "not known"]
-    says: str
-
-
-class FitnessAnswer(_Answer):
-    """What the evidence adds up to; pressures Pa."""
-
-    answer: Literal["fit", "limited", "not fit", "not proven"]
-    pressure: float | None
-    says: str
-    evidence: list[Evidence]
-    relief_at_most: float | None
-    next_proof: datetime.date | None
     lines: list[Line]

@@ -14,7 +14,8 @@ from pydantic import BaseModel
 
 from toadbell import __version__
 from toadbell.core import units
-from toadbell.core.answers import DeriveAnswer, JudgeAnswer
+from toadbell.core.answers import DeriveAnswer
+from toadbell.core.judge.answers import JudgeAnswer
 from toadbell.core.sheets import SheetError, load, read_hold_sheet, read_vessel_sheet
 
 

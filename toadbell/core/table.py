@@ -3,12 +3,14 @@
 import csv
 import datetime
 import io
+import itertools
 import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
+from numpy.typing import NDArray
 
 from toadbell.core import units
 from toadbell.core.sheets import SheetError
@@ -36,9 +38,12 @@ class Table:
 
 @dataclass(frozen=True)
 class _Column:
+    """Where a column stands, its kind of quantity, and how a number of its unit becomes SI: times `scale`, plus `zero`."""
+
     index: int
     kind: str
-    unit: str
+    scale: float = 1.0
+    zero: float = 0.0
 
 
 def read_text(path: Path) -> str:
@@ -61,7 +66,8 @@ def read_table(text: str, kinds: dict[str, str], needed: dict[str, str]) -> Tabl
 
     Raises SheetError naming the line or the column that is wrong.
     """
-    rows = csv.reader(io.StringIO(text))
+    first = text.split("\n", 1)[0]
+    rows = csv.reader(io.StringIO(text), delimiter=max(",;\t", key=first.count))
     header = next(rows, None)
     if not header:
         raise SheetError(f"the log is empty: a header row such as “{','.join(needed.values())}” is needed")
@@ -74,9 +80,43 @@ def read_table(text: str, kinds: dict[str, str], needed: dict[str, str]) -> Tabl
     def each() -> Iterator[Row]:
         for row in rows:
             if any(cell.strip() for cell in row):
+                if any(cell.strip() for cell in row[len(header) :]):
+                    raise SheetError(
+                        f"line {rows.line_num} has {len(row)} cells under {len(header)} titles: with decimal commas, put “;” between the columns"
+                    )
                 yield Row(rows.line_num, {name: _value(row, name, columns[name], name in must, rows.line_num) for name in columns})
 
     return Table(set(columns), each())
+
+
+CHUNK = 100_000
+
+
+def read_numbers(text: str, kinds: dict[str, str], needed: dict[str, str]) -> dict[str, NDArray[np.float64]] | None:
+    """The columns at once where all is plain numbers, as a long logger file is; None where a row has to be looked at by itself.
+
+    Arguments and errors are those of `read_table`, which says what is wrong with a row.
+    """
+    first = text.split("\n", 1)[0]
+    rows = csv.reader(io.StringIO(text), delimiter=max(",;\t", key=first.count))
+    header = next(rows, [])
+    columns = _columns(header, kinds)
+    must = {other for name in needed for other in name.split("|")}
+    if any(column.kind == "instant" for column in columns.values()) or not all(set(name.split("|")) & set(columns) for name in needed):
+        return None
+    found: dict[str, list[NDArray[np.float64]]] = {name: [] for name in columns}
+    while chunk := list(itertools.islice(rows, CHUNK)):
+        if any(len(row) > len(header) for row in chunk):
+            return None
+        for name, column in columns.items():
+            try:
+                values = np.array([row[column.index] or "nan" for row in chunk], dtype=np.float64)
+            except (ValueError, IndexError):
+                return None
+            if not (np.isfinite(values).all() or (name not in must and not np.isinf(values).any())):
+                return None
+            found[name].append(values * column.scale + column.zero)
+    return {name: np.concatenate(parts) if parts else np.empty(0) for name, parts in found.items()}
 
 
 def _columns(header: list[str], kinds: dict[str, str]) -> dict[str, _Column]:
@@ -90,14 +130,17 @@ def _columns(header: list[str], kinds: dict[str, str]) -> dict[str, _Column]:
         if kind not in ("instant", "count"):
             if not match["unit"]:
                 raise SheetError(f"column “{title}” has no unit: write it like “{name} [{_EXAMPLE[kind]}]”")
-            _check_unit(title, match["unit"], kind)
-        found[name] = _Column(index, kind, match["unit"] or "")
+            found[name] = _Column(index, kind, *_to_si(title, match["unit"], kind))
+        else:
+            found[name] = _Column(index, kind)
     return found
 
 
-def _check_unit(title: str, unit: str, kind: str) -> None:
+def _to_si(title: str, unit: str, kind: str) -> tuple[float, float]:
+    """What a number in a column's unit is multiplied with, and what is added, to be SI."""
     try:
-        units.to_si(1.0, unit, kind)
+        zero = units.to_si(0.0, unit, kind)
+        return (units.to_si(1000.0, unit, kind) - zero) / 1000.0, zero
     except units.QuantityError:
         raise SheetError(f"column “{title}”: “{unit}” is no unit of {kind}; write it like [{_EXAMPLE[kind]}]") from None
 
@@ -111,7 +154,7 @@ def _value(row: list[str], name: str, column: _Column, must: bool, line: int) ->
             moment = datetime.datetime.fromisoformat(cell)
             return moment.replace(tzinfo=moment.tzinfo or datetime.UTC).timestamp()
         number = float(cell.replace(",", "."))
-        si = number if column.kind == "count" else units.to_si(number, column.unit, column.kind)
+        si = number * column.scale + column.zero
     except ValueError:
         si = float("nan")
     if not np.isfinite(si):

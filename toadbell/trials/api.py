@@ -49,6 +49,7 @@ class TrialRow(Schema):
     planned_at: datetime.datetime
     started_at: datetime.datetime | None
     latest_pressure: float | None
+    verdict: str | None
     decision: DecisionOut | None
 
 
@@ -140,6 +141,7 @@ def trial_row(trial: Trial) -> TrialRow:
         planned_at=trial.planned_at,
         started_at=trial.started_at,
         latest_pressure=seen.pressure if seen else None,
+        verdict=trial.verdict.answer["verdict"] if hasattr(trial, "verdict") else None,
         decision=decision_out(trial),
     )
 
@@ -168,7 +170,7 @@ def plan_out(trial: Trial, maker: Maker) -> PlanOut:
 @router.get("/trials", response=list[TrialRow])
 def trials(request: HttpRequest) -> list[TrialRow]:
     """Every trial, the newest first."""
-    return [trial_row(trial) for trial in Trial.objects.select_related("vessel", "decision__by")]
+    return [trial_row(trial) for trial in Trial.objects.select_related("vessel", "verdict", "decision__by")]
 
 
 @router.post("/vessels/{vessel_id}/trials", response={201: PlanOut})

@@ -39,8 +39,9 @@ from toadbell.trials.bench_shapes import (
     Trace,
 )
 from toadbell.trials.frozen import plan_of
+from toadbell.trials.hold import hold_so_far
 from toadbell.trials.models import Event, Reading, Source, State, Trial
-from toadbell.trials.pumped import hold_so_far, strokes_answer, strokes_by, strokes_made
+from toadbell.trials.pumped import strokes_answer, strokes_by, strokes_made
 from toadbell.trials.readings import latest, take
 from toadbell.trials.rig import catch_up, rig_and_state, work_rig
 from toadbell.trials.sources import Device
@@ -125,7 +126,8 @@ def _hold_out(trial: Trial, stands: Standing, seen: Reading | None) -> HoldOut |
     judged = hold_so_far(trial, stands)
     return HoldOut(
         began=stands.hold[0], ended=stands.hold[1], asked=stands.hold_for, shut_in=stands.shut_in, drop=stands.shut_in - seen.pressure if seen else None,
-        drop_from_temperature=judged.drop_from_temperature if judged else None, says=judged.says if judged else None,
+        drop_from_temperature=judged.drop_from_temperature if judged else None, verdict=judged.verdict if judged else None,
+        more=(judged.more_hold_needed or None) if judged else None, says=judged.says if judged else None,
     )  # fmt: skip
 
 

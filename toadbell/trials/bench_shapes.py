@@ -93,7 +93,10 @@ class LeakOut(Schema):
 
 
 class HoldOut(Schema):
-    """The hold as it goes: asked for so many s; down by so many Pa since shut-in, and what the temperature explains of it; the judge's view so far."""
+    """The hold as it goes: asked for so many s; down by so many Pa since shut-in, and what the temperature explains of it; the judge's view so far.
+
+    more  further s until it can be told; None where it can be now, or where no hold would
+    """
 
     began: datetime.datetime
     ended: datetime.datetime | None
@@ -101,6 +104,8 @@ class HoldOut(Schema):
     shut_in: float
     drop: float | None
     drop_from_temperature: float | None
+    verdict: Literal["tight", "leaking", "cannot-tell"] | None
+    more: float | None
     says: str | None
 
 

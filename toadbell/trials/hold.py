@@ -3,23 +3,33 @@
 import csv
 import datetime
 import io
+import uuid
+from dataclasses import replace
 from typing import Any, NamedTuple
 
 import numpy as np
 
-from toadbell.core.judge.hold import Judged, judge_with_points
+from toadbell.core.judge.answers import JudgeAnswer
+from toadbell.core.judge.hold import Asked, Judged, Weighed, judge_with_points, judged_by, weighed_hold
 from toadbell.core.judge.log import Log
 from toadbell.core.plan.derive import trapped_air
-from toadbell.core.sheets import read_hold_sheet
+from toadbell.core.sheets import SheetError, read_hold_sheet
 from toadbell.core.vessel.openings import vent_of
 from toadbell.shed.errors import NotNow
 from toadbell.trials.frozen import plan_of
 from toadbell.trials.models import Trial
+from toadbell.trials.pumped import strokes_answer
 from toadbell.trials.standing import Standing, standing
 
+BETTER_KNOWN = 0.05
+"""A compliance that the strokes know so well, half of its 95 % band as a part of it, is better than one reckoned from the vessel's figures."""
 
-def hold_sheet(trial: Trial) -> dict[str, Any]:
-    """The open-format sheet that `toadbell judge` reads for this trial's hold."""
+
+def hold_sheet(trial: Trial, stands: Standing | None = None) -> dict[str, Any]:
+    """The open-format sheet that `toadbell judge` reads for this trial's hold.
+
+    Its compliance, and the air left in, are what the strokes measured where they know it better than the vessel's figures do.
+    """
     plan, (whole, answer) = trial.frozen_sheet, plan_of(trial)
     sheet = {key: plan[key] for key in ("water_temperature", "shell", "gauge", "thermometer", "acceptance") if plan.get(key)}
     sheet["medium"] = whole.medium
@@ -28,7 +38,29 @@ def hold_sheet(trial: Trial) -> dict[str, Any]:
     air = trapped_air(whole, vent_of(whole))
     if air:
         sheet["trapped_air"] = plan.get("trapped_air") or f"{air * 1e6:.6g} mL"
+    told = strokes_answer(trial, stands or standing(trial)) if whole.medium == "water" else None
+    if told and told.compliance and told.air and told.state in ("straight", "air"):
+        measured = told.compliance
+        if measured.high - measured.low <= 2 * BETTER_KNOWN * measured.estimate:
+            sheet["compliance"] = f"{measured.estimate * 1e6 * 1e5:.6g} mL/bar"
+            sheet["trapped_air"] = f"{max(told.air.estimate, 0.0) * 1e6:.6g} mL"
+    if isinstance(plan["acceptance"], dict) and "baseline" in plan["acceptance"]:
+        sheet["acceptance"] = {**plan["acceptance"], "baseline": BASELINE_FILE}
     return sheet
+
+
+BASELINE_FILE = "baseline.csv"
+
+
+def baseline_of(trial: Trial) -> Trial | None:
+    """The trial whose hold this one is to be held against, by its plan; None where the plan asks for none."""
+    wanted = trial.frozen_sheet["acceptance"]
+    if not isinstance(wanted, dict) or "baseline" not in wanted:
+        return None
+    try:
+        return Trial.objects.filter(pk=uuid.UUID(wanted["baseline"]), verdict__isnull=False).first()
+    except ValueError:
+        return None
 
 
 def hold_span(trial: Trial, stands: Standing | None = None) -> tuple[datetime.datetime, datetime.datetime] | None:
@@ -87,6 +119,71 @@ def hold_csv(trial: Trial) -> str:
     return out.getvalue()
 
 
-def judgement(trial: Trial, stands: Standing | None = None) -> Judged:
-    """The judge's answer on the hold as it stands; nothing is stored."""
-    return judge_with_points(hold_log(hold_readings(trial, stands)), read_hold_sheet(hold_sheet(trial)))
+def judgement(trial: Trial, stands: Standing | None = None, asked: Asked | None = None) -> Judged:
+    """The judge's answer on the hold as it stands; nothing is stored. Raises NotNow, SheetError."""
+    asked = replace(asked or Asked(), baseline=_baseline_leak(trial))
+    return judge_with_points(hold_log(hold_readings(trial, stands)), read_hold_sheet(hold_sheet(trial, stands)), asked=asked)
+
+
+def what_if(trial: Trial, asked: Asked, acceptance: dict[str, Any] | None) -> Judged:
+    """The answer if it had been read, or accepted, otherwise. Nothing is stored; what was weighed is kept for the next question."""
+    sheet = hold_sheet(trial)
+    readings = hold_readings(trial)
+    asked = replace(asked, baseline=_baseline_leak(trial), quick=not _as_recorded(trial, asked))
+    key = (
+        trial.pk,
+        len(readings),
+        readings[-1].at if readings else None,
+        asked.ignore,
+        asked.thermometer,
+        asked.put_back,
+        sheet.get("compliance"),
+    )
+    read = read_hold_sheet(sheet if acceptance is None else {**sheet, "acceptance": acceptance})
+    if key not in _weighed:
+        while len(_weighed) >= MOST_WEIGHED:
+            _weighed.pop(next(iter(_weighed)))
+        _weighed[key] = weighed_hold(hold_log(readings), read, asked)
+    return judged_by(_weighed[key], read, asked)
+
+
+def _as_recorded(trial: Trial, asked: Asked) -> bool:
+    """Is the log to be read as it was for the verdict on record?"""
+    own = trial.verdict.asked if hasattr(trial, "verdict") else {}
+    return asked.thermometer and asked.ignore == own.get("ignore", 0.0) and list(asked.put_back) == own.get("put_back", [])
+
+
+_weighed: dict[tuple[Any, ...], Weighed] = {}
+MOST_WEIGHED = 64
+
+
+def _baseline_leak(trial: Trial) -> float | None:
+    """What the baseline leaked, m³/s; raises NotNow where the plan asks for one that is not there."""
+    wanted = trial.frozen_sheet["acceptance"]
+    if not isinstance(wanted, dict) or "baseline" not in wanted:
+        return None
+    known = baseline_of(trial)
+    if known is None:
+        raise NotNow("The hold that this one is to be held against is not judged. Judge it first.")
+    return float(known.verdict.answer["leak"]["estimate"])
+
+
+_held: dict[uuid.UUID, tuple[object, int, JudgeAnswer | None]] = {}
+LOOK_AGAIN = 1.02
+"""A running hold is judged anew when its readings have grown by so much: each of a few, each fiftieth of many."""
+
+
+def hold_so_far(trial: Trial, stands: Standing) -> JudgeAnswer | None:
+    """The judge's answer on the hold as it stands; None where there is none, or too little of it. Surer while the hold runs."""
+    if stands.hold is None:
+        return None
+    count = trial.readings.filter(at__gte=stands.hold[0]).count()
+    kept = _held.get(trial.pk)
+    if kept and kept[0] == stands.hold and kept[1] <= count <= kept[1] * LOOK_AGAIN:
+        return kept[2]
+    try:
+        answer = judgement(trial, stands, Asked(so_far=stands.hold[1] is None, quick=True)).answer
+    except (NotNow, SheetError):
+        answer = None
+    _held[trial.pk] = (stands.hold, count, answer)
+    return answer

@@ -1,36 +1,46 @@
 """From a run to a verdict and a decision."""
 
+from typing import Any
+
 from django.db import transaction
+from django.db.models import Max, Min
 from django.utils import timezone
 
 import toadbell
 from toadbell.core import units
-from toadbell.core.answers import FitnessAnswer, JudgeAnswer
 from toadbell.core.judge import fitness as fit
+from toadbell.core.judge.answers import FitnessAnswer
+from toadbell.core.judge.evidence import Seen
+from toadbell.core.judge.hold import Asked
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
 from toadbell.trials.frozen import plan_of
 from toadbell.trials.hold import hold_sheet, judgement
-from toadbell.trials.models import Decision, State, Trial, Verdict
-from toadbell.trials.standing import findings, standing
+from toadbell.trials.models import Decision, Event, State, Trial, Verdict
+from toadbell.trials.pumped import strokes_answer
+from toadbell.trials.standing import Standing, findings, standing
 from toadbell.trials.steps import reading_error
 
 
-def judge(trial: Trial, maker: Maker) -> None:
-    """Judge the finished hold and keep the verdict with what it was worked out from."""
+def judge(trial: Trial, maker: Maker, ignore: float = 0.0, put_back: tuple[float, ...] = ()) -> None:
+    """Judge the finished hold and keep the verdict with what it was worked out from, and by which core.
+
+    ignore, put_back  s at the beginning that are left out; times of steps, s, that a person says are none
+    """
     trial.must_be((State.HELD, State.JUDGED), "A hold must be finished before it is judged.")
-    judged = judgement(trial)
+    judged = judgement(trial, asked=Asked(ignore=ignore, put_back=put_back, unit=maker.pressure_unit))
     with transaction.atomic():
         Verdict.objects.update_or_create(
             trial=trial,
             defaults={
                 "sheet": hold_sheet(trial),
+                "asked": {"ignore": ignore, "put_back": list(put_back)},
                 "answer": judged.answer.model_dump(mode="json"),
                 "points": [point.model_dump(mode="json") for point in judged.points],
                 "core": toadbell.__version__,
             },
         )
-        trial.enter(State.JUDGED, "judged", maker, verdict=judged.answer.verdict)
+        trial.enter(State.JUDGED, "judged", maker, verdict=judged.answer.verdict, put_back=len(put_back))
 
 
 def advice(trial: Trial, maker: Maker) -> FitnessAnswer:
@@ -38,19 +48,17 @@ def advice(trial: Trial, maker: Maker) -> FitnessAnswer:
     return fit.fitness(_seen(trial), maker.pressure_unit)
 
 
-def _seen(trial: Trial) -> fit.Seen:
+def _seen(trial: Trial) -> Seen:
     sheet, answer = plan_of(trial)
     verdict = Verdict.objects.filter(trial=trial).first()
-    judged = JudgeAnswer.model_validate(verdict.answer) if verdict else None
     events = trial.effective_events()
     stands = standing(trial, events)
-    open_leaks = [leak for leak in findings(events) if leak["owner"] == "boundary" or leak["mend"] is None]
-    leaks = {owner: next((leak["where"] for leak in open_leaks if leak["owner"] == owner), None) for owner in ("boundary", "rig")}
-    reached = stands.shut_in if verdict else None
-    span = stands.hold
-    if reached is not None and abs(reached - answer.gauge_target) <= reading_error(sheet, answer):
+    reached, span = stands.shut_in if verdict else None, stands.hold
+    slack = reading_error(sheet, answer)
+    if reached is not None and abs(reached - answer.gauge_target) <= slack:
         reached = max(reached, answer.gauge_target)
-    return fit.Seen(
+    rated = [(fitting.name, fitting.rating) for fitting in sheet.fittings if fitting.stays_on and fitting.rating]
+    return Seen(
         kind=sheet.kind,
         wanted=sheet.working_pressure,
         plate=sheet.plate_pressure,
@@ -64,15 +72,61 @@ def _seen(trial: Trial) -> fit.Seen:
         factor=answer.factor,
         held=((span[1] or trial.now()) - span[0]).total_seconds() if span and verdict else 0.0,
         asked=answer.hold.minimum,
-        verdict=judged.verdict if judged else None,
-        verdict_says=judged.says if judged else "",
-        boundary_leak=leaks["boundary"],
-        rig_leak=leaks["rig"],
+        verdict=verdict.answer["verdict"] if verdict else None,
+        verdict_says=verdict.answer["says"] if verdict else "",
         relief_set=sheet.relief_set,
         retire=sheet.retire,
         on=trial.now().date(),
         void=trial.state == State.ABORTED or any(e.kind == "guard" and e.data["code"] in ("ceiling", "strokes") for e in events),
+        band=(answer.target_band[0], answer.target_band[1]),
+        weakest=min(rated, key=lambda one: one[1]) if rated else None,
+        kit=tuple(c.says for c in answer.cautions if c.code in SPEAKS_AGAINST_KIT) if sheet.gauge else None,
+        slack=slack,
+        **_leaks(events, stands),
+        **_under_pressure(trial, stands),
+        **_strokes(trial, stands),
     )
+
+
+SPEAKS_AGAINST_KIT = ("gauge-too-coarse", "gauge-class", "gauge-not-calibrated")
+
+
+def _leaks(events: list[Event], stands: Standing) -> dict[str, Any]:
+    """Leaks that stand, and a mend of the vessel itself that no hold followed."""
+    found = findings(events)
+    held_from = stands.hold[0] if stands.hold else None
+    unproven = [
+        leak for leak in found if leak["owner"] == "boundary" and leak["mend"] and (held_from is None or leak["mended_at"] >= held_from)
+    ]
+    standing_ = {
+        owner: next((leak["where"] for leak in found if leak["owner"] == owner and leak["mend"] is None), None)
+        for owner in ("boundary", "rig")
+    }
+    return {
+        "boundary_leak": standing_["boundary"],
+        "rig_leak": standing_["rig"],
+        "mended": f"{unproven[0]['where']}, {unproven[0]['mend']}" if unproven else None,
+    }
+
+
+def _under_pressure(trial: Trial, stands: Standing) -> dict[str, Any]:
+    """Highest pressure of the run, and between what temperatures the water was."""
+    rows = trial.readings.filter(at__gte=stands.counted[0]) if stands.counted else trial.readings.none()
+    told = rows.aggregate(high=Max("pressure"), cold=Min("temperature"), warm=Max("temperature"))
+    return {
+        "highest": told["high"],
+        "temperature": None if told["cold"] is None else (told["cold"], told["warm"]),
+    }
+
+
+def _strokes(trial: Trial, stands: Standing) -> dict[str, Any]:
+    told = strokes_answer(trial, stands)
+    if told is None:
+        return {}
+    return {
+        "air": (max(0.0, told.air.estimate), told.air_limit) if told.air and told.air_limit else None,
+        "yielding": told.says if told.state == "yielding" else None,
+    }
 
 
 def decide(trial: Trial, maker: Maker, chosen: fit.Fitness, pressure: str | None, reason: str) -> Decision:
@@ -87,11 +141,11 @@ def decide(trial: Trial, maker: Maker, chosen: fit.Fitness, pressure: str | None
     further = fit.less_cautious(chosen, limit, tool)
     if further and not reason.strip():
         raise NotNow(f"That goes further than the evidence: {tool.says} Write down why; the reason stays on the record.")
-    months = fit.add_months(trial.now().date(), fit.KINDS[trial.frozen_sheet["kind"]].proof_months) if limit else None
+    proof = next((due.on for due in fit.next_dates(_seen(trial)) if due.what == "proof" and due.on), None) if limit else None
     with transaction.atomic():
         decision = Decision.objects.create(
             trial=trial, fitness=chosen, pressure=limit, reason=reason.strip(), less_cautious=further, by=maker, at=min(trial.now(), timezone.now()),
-            advice=tool.model_dump(mode="json"), next_proof=months,
+            advice=tool.model_dump(mode="json"), next_proof=proof,
         )  # fmt: skip
         trial.enter(State.CLOSED, "decided", maker, fitness=chosen)
     return decision

@@ -1,12 +1,16 @@
 """The judge over the wire."""
 
+import datetime
 from typing import Any, Literal
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from ninja import Field, Router, Schema, Status
 
-from toadbell.core.answers import DeriveAnswer, FitnessAnswer, HoldPoint, JudgeAnswer
+from toadbell.core.answers import DeriveAnswer
+from toadbell.core.judge.answers import FitnessAnswer, HoldPoint, JudgeAnswer
+from toadbell.core.judge.hold import Asked
+from toadbell.shed.errors import NotNow
 from toadbell.trials import hold, judge
 from toadbell.trials.api import DecisionOut, decision_out, maker_of
 from toadbell.trials.frozen import plan_of
@@ -16,10 +20,52 @@ from toadbell.trials.standing import standing
 router = Router()
 
 
+class AskedOut(Schema):
+    """How the log was read when it was judged: s at the beginning left out, times of steps put back, s."""
+
+    ignore: float = 0.0
+    put_back: list[float] = []
+
+
+class OtherHold(Schema):
+    """An earlier hold of the same vessel, to lay over this one: s, and Pa below its first pressure, temperature taken out where it was read."""
+
+    id: UUID
+    number: int
+    on: datetime.date
+    verdict: str
+    leak: float
+    baseline: bool
+    times: list[float]
+    drops: list[float]
+
+
+class JudgeIn(Schema):
+    """How to read the log: s at the beginning to leave out, times of steps to put back, s."""
+
+    ignore: float = Field(default=0.0, ge=0, le=86_400)
+    put_back: list[float] = Field(default=[], max_length=20)
+
+
+class WhatIfIn(JudgeIn):
+    """What if: another acceptance, in the open format, the thermometer left out, minutes ignored."""
+
+    thermometer: bool = True
+    acceptance: dict[str, Any] | None = None
+
+
+class WhatIfOut(Schema):
+    """The answer to that. Nothing of it is kept."""
+
+    verdict: JudgeAnswer
+    points: list[HoldPoint]
+
+
 class JudgeOut(Schema):
     """The judge's room: the verdict, the hold to draw, the evidence and the decision."""
 
     id: UUID
+    vessel_id: UUID
     vessel: str
     number: int
     state: State
@@ -30,6 +76,9 @@ class JudgeOut(Schema):
     advice: FitnessAnswer
     decision: DecisionOut | None
     acceptance: dict[str, Any]
+    asked: AskedOut | None
+    core: str | None
+    others: list[OtherHold]
 
 
 class DecisionIn(Schema):
@@ -46,19 +95,42 @@ def judge_out(trial: Trial, request: HttpRequest) -> JudgeOut:
     verdict = Verdict.objects.filter(trial=trial).first()
     decision = getattr(trial, "decision", None)
     advice = FitnessAnswer.model_validate(decision.advice) if decision else judge.advice(trial, maker_of(request))
+    stands = standing(trial)
     return JudgeOut(
         id=trial.id,
+        vessel_id=trial.vessel_id,
         vessel=trial.vessel.name,
         number=trial.number,
         state=State(trial.state),
         plan=plan,
-        held_pressure=standing(trial).shut_in,
+        held_pressure=stands.shut_in,
         verdict=JudgeAnswer.model_validate(verdict.answer) if verdict else None,
         points=[HoldPoint.model_validate(point) for point in verdict.points] if verdict else [],
         advice=advice,
         decision=decision_out(trial),
         acceptance=trial.frozen_sheet["acceptance"],
+        asked=AskedOut(**verdict.asked) if verdict else None,
+        core=verdict.core if verdict else None,
+        others=_others(trial),
     )
+
+
+def _others(trial: Trial) -> list[OtherHold]:
+    """Holds of the same vessel that were judged before, the latest first."""
+    known = hold.baseline_of(trial)
+    earlier = (
+        Verdict.objects.filter(trial__vessel=trial.vessel).exclude(trial=trial).select_related("trial").order_by("-trial__number")[:12]
+    )
+    return [_other(verdict, verdict.trial == known) for verdict in earlier]
+
+
+def _other(verdict: Verdict, baseline: bool) -> OtherHold:
+    points = [p for p in verdict.points if not p.get("cut")]
+    values = [p["pressure"] if p["corrected"] is None else p["corrected"] for p in points]
+    return OtherHold(
+        id=verdict.trial.pk, number=verdict.trial.number, on=(verdict.trial.started_at or verdict.at).date(), verdict=verdict.answer["verdict"],
+        leak=verdict.answer["leak"]["estimate"], baseline=baseline, times=[p["time"] for p in points], drops=[values[0] - v for v in values],
+    )  # fmt: skip
 
 
 def _find(trial_id: UUID) -> Trial:
@@ -72,11 +144,23 @@ def get_judge(request: HttpRequest, trial_id: UUID) -> JudgeOut:
 
 
 @router.post("/trials/{trial_id}/judge", response=JudgeOut)
-def judge_it(request: HttpRequest, trial_id: UUID) -> JudgeOut:
-    """Judge the finished hold."""
+def judge_it(request: HttpRequest, trial_id: UUID, data: JudgeIn | None = None) -> JudgeOut:
+    """Judge the finished hold; again where it was read wrongly."""
+    asked = data or JudgeIn()
     with Trial.hands_on(trial_id) as trial:
-        judge.judge(trial, maker_of(request))
+        judge.judge(trial, maker_of(request), asked.ignore, tuple(asked.put_back))
     return judge_out(_find(trial_id), request)
+
+
+@router.post("/trials/{trial_id}/judge/what-if", response=WhatIfOut)
+def what_if(request: HttpRequest, trial_id: UUID, data: WhatIfIn) -> WhatIfOut:
+    """What the answer would be; the record stays as it is."""
+    trial = _find(trial_id)
+    trial.must_be((State.HELD, State.JUDGED, State.CLOSED), "A hold must be finished before one can ask what if.")
+    unit = maker_of(request).pressure_unit
+    asked = Asked(ignore=data.ignore, thermometer=data.thermometer, put_back=tuple(data.put_back), unit=unit)
+    found = hold.what_if(trial, asked, data.acceptance)
+    return WhatIfOut(verdict=found.answer, points=found.points)
 
 
 @router.post("/trials/{trial_id}/decision", response={201: JudgeOut})
@@ -97,3 +181,12 @@ def hold_csv(request: HttpRequest, trial_id: UUID) -> HttpResponse:
 def hold_json(request: HttpRequest, trial_id: UUID) -> HttpResponse:
     """The hold's sheet, as `toadbell judge` reads it."""
     return JsonResponse(hold.hold_sheet(_find(trial_id)), json_dumps_params={"indent": 1, "ensure_ascii": False})
+
+
+@router.get("/trials/{trial_id}/baseline.csv", include_in_schema=False)
+def baseline_csv(request: HttpRequest, trial_id: UUID) -> HttpResponse:
+    """The hold that this one is held against, by the name its sheet gives it."""
+    known = hold.baseline_of(_find(trial_id))
+    if known is None:
+        raise NotNow("The plan asks for no baseline.")
+    return HttpResponse(hold.hold_csv(known), content_type="text/csv; charset=utf-8")

@@ -252,6 +252,7 @@ class Verdict(models.Model):
 
     trial = models.OneToOneField(Trial, on_delete=models.PROTECT, related_name="verdict")
     sheet = models.JSONField()
+    asked = models.JSONField(default=dict, help_text="how the log was read: ignore, s; put_back, s")
     answer = models.JSONField()
     points = models.JSONField()
     core = models.CharField(max_length=20)

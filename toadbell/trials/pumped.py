@@ -1,4 +1,4 @@
-"""What was pumped, and what the hold shows so far: the core's instruments on a run as it goes."""
+"""What was pumped: the core's instrument of strokes on a run as it goes."""
 
 import datetime
 import uuid
@@ -8,20 +8,14 @@ from typing import Any
 import numpy as np
 from django.db.models import Max, Min
 
-from toadbell.core.answers import JudgeAnswer
 from toadbell.core.bench.stroke_answers import StrokesAnswer
 from toadbell.core.bench.strokes import StrokeLog, judge_strokes
 from toadbell.core.sheets import SheetError, VesselSheet
-from toadbell.shed.errors import NotNow
 from toadbell.trials.frozen import plan_of
-from toadbell.trials.hold import judgement
 from toadbell.trials.models import Event, Trial
 from toadbell.trials.standing import Standing
 
 _told: dict[uuid.UUID, tuple[tuple[object, ...], StrokesAnswer | None]] = {}
-_held: dict[uuid.UUID, tuple[object, int, JudgeAnswer | None]] = {}
-LOOK_AGAIN = 1.02
-"""A running hold is judged anew when its readings have grown by so much: each of a few, each fiftieth of many."""
 
 
 def strokes_made(trial: Trial, stands: Standing, events: list[Event]) -> int:
@@ -78,19 +72,3 @@ def _judged(table: list[Any], before: int, stroke: float, sheet: VesselSheet, un
         return judge_strokes(log, sheet, unit)
     except SheetError:
         return None
-
-
-def hold_so_far(trial: Trial, stands: Standing) -> JudgeAnswer | None:
-    """The judge's answer on the hold as it stands; None where there is none, or too little of it."""
-    if stands.hold is None:
-        return None
-    count = trial.readings.filter(at__gte=stands.hold[0]).count()
-    kept = _held.get(trial.pk)
-    if kept and kept[0] == stands.hold and kept[1] <= count <= kept[1] * LOOK_AGAIN:
-        return kept[2]
-    try:
-        answer = judgement(trial, stands).answer
-    except (NotNow, SheetError):
-        answer = None
-    _held[trial.pk] = (stands.hold, count, answer)
-    return answer

@@ -80,7 +80,7 @@ def event_in_words(event: Event, maker: Maker) -> str:
         "imported": lambda: f"file taken in: {data['name']}, {data['rows']} readings",
         "listening": lambda: f"{data['name']} {'reads for this run' if data['on'] else 'no longer reads for this run'}",
         "corrected": lambda: f"correction: {data['says']}",
-        "judged": lambda: "judged",
+        "judged": lambda: "judged anew, with steps put back" if data.get("put_back") else "judged",
         "decided": lambda: f"decided: {data['fitness']}",
     }.get(event.kind, lambda: event.kind)()
 

@@ -11,7 +11,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from toadbell.core.bench.compliance import AirContent, Content
-from toadbell.core.bench.rig_parts import Dial, Leak, Probe, Relief, Room, Source, Wall
+from toadbell.core.bench.rig_parts import Dial, Leak, Probe, Relief, Room, Settling, Source, Wall
 from toadbell.core.units import ATMOSPHERE
 
 STEP = 1.0
@@ -49,6 +49,7 @@ class Rig:
     leaks: tuple[Leak, ...] = ()
     relief: Relief | None = None
     probe: Probe | None = None
+    settling: Settling = field(default_factory=Settling)
     seed: int = 1
 
 
@@ -59,6 +60,8 @@ class RigState:
     peak       highest pressure seen, Pa: beyond yield the wall does not come back from it
     needle     where the sticking needle stands, Pa
     tightened  how often each leak was tightened
+    shut_at    when it was first shut in, s: from then on it settles
+    probe      where the thermometer is that follows the water slowly, K; None before it is put in
     pumped, leaked, relieved, let_out  volumes since the vent was shut, m³: pumped = net + leaked + relieved + let_out
     """
 
@@ -74,6 +77,8 @@ class RigState:
     lifted: bool = False
     burst: bool = False
     tightened: tuple[int, ...] = ()
+    shut_at: float | None = None
+    probe: float | None = None
     pumped: float = 0.0
     leaked: float = 0.0
     relieved: float = 0.0
@@ -105,10 +110,14 @@ def at_start(rig: Rig) -> RigState:
 
 
 def grown(rig: Rig, state: RigState) -> float:
-    """Volume by which the water outgrew the wall since the start, m³. The wall is a little nearer to the room than the water."""
+    """Volume by which the water outgrew the wall since the start, less what settling took up, m³.
+
+    The wall is a little nearer to the room than the water.
+    """
     warmed = state.temperature - rig.water
     wall_ahead = WALL_SHARE * (room_at(rig, state.time) - state.temperature)
-    return rig.swelling * warmed + rig.swelling_slope * warmed**2 / 2 - rig.wall_swelling * wall_ahead
+    settled = 0.0 if state.shut_at is None else -math.expm1(-(state.time - state.shut_at) / rig.settling.time)
+    return rig.swelling * warmed + rig.swelling_slope * warmed**2 / 2 - rig.wall_swelling * wall_ahead - rig.settling.volume * settled
 
 
 def room_at(rig: Rig, time: float) -> float:
@@ -182,6 +191,8 @@ def _march(rig: Rig, state: RigState, until: float, step: float) -> RigState:
 def _step(rig: Rig, state: RigState, step: float) -> RigState:
     """One step of the grid: warmth, leaks and valves, strokes; then the needle."""
     temperature = state.temperature + (room_at(rig, state.time) - state.temperature) * -math.expm1(-step / rig.lag)
+    if rig.probe is not None and rig.probe.lag:
+        state = replace(state, probe=_followed(rig, state, step))
     before = pressure(rig, state)
     made = min(state.to_go, max(0, _strokes_by(rig, state.time + step) - _strokes_by(rig, state.time))) if state.to_go else 0
     if state.open_to_air:
@@ -259,7 +270,8 @@ def close_vent(state: RigState) -> RigState:
 
 def set_shut_off(state: RigState, shut: bool) -> RigState:
     """Shut the valve between pump and vessel, or open it."""
-    return replace(state, shut_in=shut, to_go=0 if shut else state.to_go)
+    shut_at = state.time if shut and state.shut_at is None else state.shut_at
+    return replace(state, shut_in=shut, to_go=0 if shut else state.to_go, shut_at=shut_at)
 
 
 def dump(rig: Rig, state: RigState) -> RigState:
@@ -304,8 +316,21 @@ def read_thermometer(rig: Rig, state: RigState) -> float | None:
     probe = rig.probe
     if probe is None:
         return None
-    there = state.temperature + probe.on_the_wall * (room_at(rig, state.time) - state.temperature) + probe.bias
+    there = (_there(rig, state) if state.probe is None else state.probe) + probe.bias
     return round((there - 273.15) / probe.resolution) * probe.resolution + 273.15
+
+
+def _there(rig: Rig, state: RigState) -> float:
+    """Temperature where the thermometer sits, K."""
+    assert rig.probe is not None
+    return state.temperature + rig.probe.on_the_wall * (room_at(rig, state.time) - state.temperature)
+
+
+def _followed(rig: Rig, state: RigState, step: float) -> float:
+    """Where a slow thermometer is after a step, K."""
+    assert rig.probe is not None
+    there = _there(rig, state)
+    return there if state.probe is None else state.probe + (there - state.probe) * -math.expm1(-step / rig.probe.lag)
 
 
 def _chance(rig: Rig, number: int, what: int) -> float:

@@ -85,11 +85,20 @@ class Dial:
 
 @dataclass(frozen=True)
 class Probe:
-    """A thermometer. resolution and bias K; on_the_wall: how far it sits from the water towards the room, 0 to 1."""
+    """A thermometer. resolution and bias K; on_the_wall: how far it sits from the water towards the room, 0 to 1; lag: how it follows, s."""
 
     resolution: float
     bias: float = 0.0
     on_the_wall: float = 0.0
+    lag: float = 0.0
+
+
+@dataclass(frozen=True)
+class Settling:
+    """What creeping wall and seals, and air going into solution, take up once the vessel is shut in: m³ in the end, and the time it takes, s."""
+
+    volume: float = 0.0
+    time: float = 180.0
 
 
 @dataclass(frozen=True)

@@ -1,25 +1,29 @@
 """The judgement on a hold: tight, leaking, or cannot tell, and by how much."""
 
-import dataclasses
-import math
+from dataclasses import dataclass
 from pathlib import Path
+from typing import Literal
 
 import numpy as np
 
-from toadbell.core.answers import HoldPoint, JudgeAnswer, LeakEstimate, School
-from toadbell.core.bench.compliance import AirContent, Content, content_of, mean_compressibility, water_expansion
-from toadbell.core.judge import estimate, verdict
-from toadbell.core.judge.log import Array, Log, read_log
-from toadbell.core.plan.detect import TELL
+from toadbell.core import units
+from toadbell.core.judge import held as hd
+from toadbell.core.judge import tell, verdict
+from toadbell.core.judge.answers import HoldPoint, JudgeAnswer, LeakEstimate, School, StepFound
+from toadbell.core.judge.log import Log, read_log
+from toadbell.core.judge.model import Observed, scaled
+from toadbell.core.judge.posterior import Posterior, posterior
+from toadbell.core.judge.settle import settle_it
+from toadbell.core.judge.steps import Found
+from toadbell.core.judge.taken import EMPTY, Asked, Readings, observed, read
 from toadbell.core.sheets import AgainstBaseline, HoldSheet, MaxDrop, MaxLeak, SheetError
 
-ROOM = 293.15
-BAND = 1.96
-"""Standard deviations on each side of a 95 % band."""
-LONGEST = 48 * 3600.0
+STATED, COMPUTED, BARE = 0.02, 0.03, 0.15
+"""1 σ of a compliance as a part of it: measured by the strokes, worked out from the vessel's figures, or from its volume alone."""
+DRAWN = 240
 
 
-@dataclasses.dataclass(frozen=True)
+@dataclass(frozen=True)
 class Judged:
     """A judgement and what is needed to draw it."""
 
@@ -27,122 +31,131 @@ class Judged:
     points: list[HoldPoint]
 
 
-def judge(log: Log, sheet: HoldSheet, *, baseline_folder: Path | None = None) -> JudgeAnswer:
+@dataclass(frozen=True)
+class Weighed:
+    """A log as it was read, and the leak by it: to be judged by one acceptance or another."""
+
+    readings: Readings
+    medium: hd.Medium
+    seen: Observed
+    found: Posterior
+
+
+def judge(log: Log, sheet: HoldSheet, *, baseline_folder: Path | None = None, asked: Asked | None = None) -> JudgeAnswer:
     """What the log of a hold proves against the sheet's acceptance.
 
     baseline_folder  where a baseline log named in the sheet is looked for
     Raises SheetError where the log or the sheet cannot be used.
     """
-    return judge_with_points(log, sheet, baseline_folder=baseline_folder).answer
+    return judge_with_points(log, sheet, baseline_folder=baseline_folder, asked=asked).answer
 
 
-def judge_with_points(log: Log, sheet: HoldSheet, *, baseline_folder: Path | None = None) -> Judged:
+def judge_with_points(log: Log, sheet: HoldSheet, *, baseline_folder: Path | None = None, asked: Asked | None = None) -> Judged:
     """The same, with the corrected pressure and the fit at each reading."""
-    span = float(log.time[-1])
-    content = _content(log, sheet)
-    pressure = float(np.median(log.pressure[: max(1, len(log.pressure) // 10)]))
-    gauge_step = _gauge_step(log, sheet)
-    temperature = log.water_temperature
-    seen = temperature is not None and np.isfinite(temperature).sum() >= 2 and sheet.medium == "water"
-    warmth = _warmth(content, log, pressure) if seen and isinstance(content, Content) else np.zeros_like(log.time)
-    held = _content_at(content, log.pressure)
-    time, inside, taken_out, counts = estimate.thin(log.time, held - warmth, warmth)
-    swelling = content.swelling(pressure)
-    thermometer = sheet.thermometer.resolution if sheet.thermometer else 0.1
-    kit = estimate.Kit(content.compliance(pressure) * gauge_step, thermometer if seen else None, swelling)
-    fit, wandering = estimate.fit_leak(time, inside, counts, kit, taken_out if seen else None)
-    limit = _limit(sheet, content, pressure, gauge_step, span, baseline_folder)
-    every = span / max(1, len(log.time) - 1)
-    warmth_rate = float(taken_out[-1] / span) if seen else 0.0
-    needed = _more_hold(fit, limit, span, every, kit, wandering, warmth_rate)
-    drop = float(log.pressure[0] - log.pressure[-1])
-    C = content.compliance(pressure)
+    asked = asked or Asked()
+    return judged_by(weighed_hold(log, sheet, asked), sheet, asked, baseline_folder=baseline_folder)
+
+
+def weighed_hold(log: Log, sheet: HoldSheet, asked: Asked) -> Weighed:
+    """What the log says of the leak, whatever would be accepted; raises SheetError where it cannot be used."""
+    r = read(log, sheet, asked)
+    medium = hd.medium_of(r.content, r.start, sheet.shell.inside_diameter if sheet.shell else None, barometer=log.barometer is not None)
+    quick = asked.quick or asked.so_far
+    seen = observed(r, medium, hd.FEW_POINTS if quick else hd.MOST_POINTS)
+    known = STATED if sheet.compliance else COMPUTED if sheet.shell or sheet.medium == "air" else BARE
+    return Weighed(r, medium, seen, posterior(seen, known, quick=quick))
+
+
+def judged_by(weighed: Weighed, sheet: HoldSheet, asked: Asked, *, baseline_folder: Path | None = None) -> Judged:
+    """The judgement on what was weighed by the sheet's acceptance, which may be another than it was weighed with."""
+    return _answer(weighed.readings, weighed.seen, weighed.found, sheet, asked, weighed.medium, baseline_folder)
+
+
+# -- the answer --------------------------------------------------------------------------------------------------------
+
+
+def _answer(
+    r: Readings, seen: Observed, found: Posterior, sheet: HoldSheet, asked: Asked, medium: hd.Medium, folder: Path | None
+) -> Judged:  # fmt: skip
+    span = float(r.log.time[r.kept[-1]] - r.log.time[r.kept[0]])
+    C = medium.compliance
+    drop = float(r.pressure[r.kept[0]] - r.pressure[r.kept[-1]]) + sum(s.by for s in r.steps if s.kind == "jump")
+    limit, limit_from = _limit(sheet, r, C, span, folder, asked)
+    below = found.first_below(limit)
+    leak, at_start = LeakEstimate(**found.band()), LeakEstimate(**found.first_band())
+    said = verdict.decide(below, verdict.SO_FAR if asked.so_far else verdict.CONFIDENCE)
+    guess = found.weights @ found.guesses
+    every = span / max(1, len(r.kept) - 1)
+    kit = tell.Kit(r.gauge, r.probe if r.warm is not None else None, medium)
+    more = 0.0 if said != "cannot-tell" else tell.more_hold(abs(limit - at_start.estimate), found.sd, span, every, kit, guess)
+    if said == "cannot-tell" and more == 0.0:
+        more = 60.0 * np.ceil(max(60.0, span * 0.15) / 60)
+    warm_drop = None if r.warm is None else -float((r.warm[r.kept[-1]] - r.warm[r.kept[0]]) / C)
+    swelling = r.content.swelling(r.start)
     answer = JudgeAnswer(
-        verdict=verdict.decide(fit.q, fit.sd, limit),
-        leak=LeakEstimate(estimate=fit.q, low=fit.q - BAND * fit.sd, high=fit.q + BAND * fit.sd),
+        verdict=said,
+        leak=leak,
+        at_start=at_start,
         limit=limit,
-        school=School(acceptance=next(iter(type(sheet.acceptance).model_fields)), met=_school_met(sheet, drop, span, C, gauge_step, limit)),
+        confidence=below,
+        school=School(acceptance=next(iter(type(sheet.acceptance).model_fields)), met=_school_met(sheet, drop, span, C, r.gauge, limit)),
         drop=drop,
-        drop_from_temperature=-float(warmth[-1] / C) if seen else None,
+        drop_from_temperature=warm_drop,
         hold=span,
-        smallest_leak_to_tell=TELL * fit.sd,
-        more_hold_needed=needed,
-        signature=_signature(fit, warmth, C, drop, gauge_step, seen),
-        steps=[],
-        excluded_until=0.0,
+        smallest_leak_to_tell=tell.TELL * found.sd,
+        more_hold_needed=more,
+        signature=_signature(r, leak, drop, warm_drop),
+        steps=[_step(s, asked.unit, False) for s in r.steps] + [_step(s, asked.unit, True) for s in r.put_back],
+        excluded_until=max(asked.ignore, r.settled),
         compliance=C,
-        pressure_rate=fit.q / C,
-        temperature_rate_to_explain=fit.q / swelling if swelling else None,
-        readings=len(log.time),
-        says="",
+        compliance_from="measured" if sheet.compliance else "computed",
+        pressure_rate=verdict.as_said(said, leak) / C,
+        drops_a_minute=verdict.as_said(said, leak) * 20e6 * 60,
+        kelvin_to_explain=drop * C / swelling if abs(swelling) > 1e-3 * medium.swelling else None,
+        readings=len(r.log.time),
+        says=verdict.sentence(said, leak if said == "leaking" and leak.low > limit else at_start, limit),
+        school_says=None,
         settle_it=[],
+        notes=_notes(r, sheet, asked),
         lines=[],
     )
-    words = verdict.in_words(answer, thermometer=seen)
-    answer = answer.model_copy(update=words)
-    return Judged(answer, _points(log, warmth, C, time, inside, fit, seen))
+    answer = answer.model_copy(
+        update={
+            "school_says": verdict.school_sentence(answer, r.warm is not None, asked.unit),
+            "settle_it": settle_it(answer, found.sd, every, kit, guess),
+            "lines": verdict.lines(answer, limit_from, asked.unit),
+        }
+    )
+    return Judged(answer, _points(r, seen, found, answer))
 
 
-def _content(log: Log, sheet: HoldSheet) -> Content | AirContent:
-    temperature = sheet.water_temperature
-    if temperature is None and log.water_temperature is not None:
-        temperature = float(np.nanmedian(log.water_temperature))
-    if sheet.medium == "air":
-        if sheet.volume is None:
-            raise SheetError("an air hold needs the volume of the vessel", "volume")
-        return AirContent(sheet.volume, temperature or ROOM)
-    volume = sheet.volume if sheet.volume is not None else (sheet.compliance or 0.0) / (mean_compressibility(temperature or ROOM, 0.0))
-    return content_of(volume, sheet.shell, sheet.trapped_air, temperature or ROOM, sheet.compliance)
-
-
-def _gauge_step(log: Log, sheet: HoldSheet) -> float:
-    """Smallest step told apart, Pa: stated, else the smallest step seen in the log, else 0.5 % of the pressure."""
-    stated = sheet.gauge.readable if sheet.gauge else None
-    if stated:
-        return stated
-    steps = np.abs(np.diff(np.unique(log.pressure)))
-    return float(steps.min()) if len(steps) else 0.005 * float(np.abs(log.pressure).max() or 1.0)
-
-
-def _content_at(content: Content | AirContent, pressure: Array) -> Array:
-    """Volume pumped in to stand at each pressure, m³, by interpolation between exact points."""
-    low, high = max(0.0, float(pressure.min())), max(1.0, float(pressure.max()))
-    grid = np.linspace(low, high * (1 + 1e-12), 33) if high > low else np.array([low, low + 1.0])
-    return np.interp(pressure, grid, [content.pumped(p) for p in grid])
-
-
-def _warmth(content: Content, log: Log, pressure: float) -> Array:
-    """Volume by which the water outgrew the wall since the first reading, m³, integrated along the logged temperatures.
-
-    The sign is that of the pressure: warming fills the vessel.
-    """
-    assert log.water_temperature is not None
-    known = np.isfinite(log.water_temperature)
-    water = np.interp(log.time, log.time[known], log.water_temperature[known])
-    low, high = float(water.min()), float(water.max())
-    grid = np.linspace(low - 0.01, high + 0.01, 41)
-    rate = np.array([water_expansion(t, pressure) - 3 * content.expansion for t in grid]) * content.volume
-    grown = np.concatenate([[0.0], np.cumsum((rate[1:] + rate[:-1]) / 2 * np.diff(grid))])
-    at = np.interp(water, grid, grown)
-    return np.asarray(at - at[0])
-
-
-def _limit(sheet: HoldSheet, content: Content | AirContent, pressure: float, step: float, span: float, folder: Path | None) -> float:
-    """The acceptance as a leak, m³/s."""
-    wanted = sheet.acceptance
+def _limit(sheet: HoldSheet, r: Readings, C: float, span: float, folder: Path | None, asked: Asked) -> tuple[float, tuple[str, str]]:
+    """The acceptance as a leak, m³/s; formula and numbers of it."""
+    wanted, content, unit = sheet.acceptance, r.content, asked.unit
+    one_step = C * r.gauge / span
     if isinstance(wanted, MaxLeak):
-        return wanted.max_leak
+        return wanted.max_leak, ("as asked", verdict.show_leak(wanted.max_leak))
     if isinstance(wanted, MaxDrop):
-        if wanted.max_drop >= pressure:
+        if wanted.max_drop >= r.start:
             raise SheetError("a drop of that size would empty the vessel: allow less than the pressure held", "acceptance.max_drop")
-        return (content.pumped(pressure) - content.pumped(pressure - wanted.max_drop)) / wanted.over
+        lost = content.pumped(r.start) - content.pumped(r.start - wanted.max_drop)
+        numbers = f"{units.write(wanted.max_drop, 'pressure', unit)} over {units.write(wanted.over, 'time', 'min', figures=3)}"
+        return lost / wanted.over, ("∫C dP / t", numbers)
     if isinstance(wanted, AgainstBaseline):
-        if folder is None or Path(wanted.baseline).name != wanted.baseline:
-            raise SheetError("the baseline must be a file beside the sheet", "acceptance.baseline")
-        plain = sheet.model_copy(update={"acceptance": MaxLeak.model_construct(max_leak=1.0)})
-        known = judge(read_log(folder / wanted.baseline), plain)
-        return max(wanted.times * known.leak.estimate, content.compliance(pressure) * step / span)
-    return content.compliance(pressure) * step / span
+        known = asked.baseline if asked.baseline is not None else _baseline(sheet, wanted, folder)
+        limit = max(wanted.times * known, one_step)
+        return limit, ("k × q_baseline, one step of the gauge at the least", f"{wanted.times:g} × {verdict.show_leak(known)}")
+    return one_step, (
+        "C × one step of the gauge / t",
+        f"{units.write(r.gauge, 'pressure', unit)} in {units.write(span, 'time', 'min', figures=3)}",
+    )
+
+
+def _baseline(sheet: HoldSheet, wanted: AgainstBaseline, folder: Path | None) -> float:
+    if folder is None or Path(wanted.baseline).name != wanted.baseline:
+        raise SheetError("the baseline must be a file beside the sheet", "acceptance.baseline")
+    plain = sheet.model_copy(update={"acceptance": MaxLeak.model_construct(max_leak=1.0)})
+    return judge(read_log(folder / wanted.baseline), plain).leak.estimate
 
 
 def _school_met(sheet: HoldSheet, drop: float, span: float, C: float, step: float, limit: float) -> bool | None:
@@ -154,45 +167,78 @@ def _school_met(sheet: HoldSheet, drop: float, span: float, C: float, step: floa
     return bool(drop < step)
 
 
-def _more_hold(
-    fit: estimate.Fit, limit: float, span: float, every: float, kit: estimate.Kit, wandering: float, warmth: float
-) -> float | None:
-    """Further s of hold until the same leak could be told from the limit; 0 when it can be now; None when never."""
-    away = abs(limit - fit.q)
-    if away >= BAND * fit.sd:
-        return 0.0
-    scale = fit.sd / estimate.leak_sd(span, every, kit, wandering, warmth)
-    length = span * 1.25
-    while length <= max(LONGEST, 2 * span):
-        if BAND * scale * estimate.leak_sd(length, every, kit, wandering, warmth) <= away:
-            return math.ceil((length - span) / 60) * 60.0
-        length *= 1.25
-    return None
-
-
-def _signature(fit: estimate.Fit, warmth: Array, C: float, drop: float, step: float, seen: bool):  # type: ignore[no-untyped-def]
-    if seen and abs(warmth[-1] / C) > max(step, abs(drop) / 2):
+def _signature(
+    r: Readings, leak: LeakEstimate, drop: float, warm_drop: float | None
+) -> Literal["steady", "settling", "thermal", "step", "none"]:  # fmt: skip
+    if r.steps:
+        return "step"
+    if warm_drop is not None and abs(warm_drop) > max(r.gauge, abs(drop) / 2):
         return "thermal"
-    if abs(fit.q) > BAND * fit.sd:
+    if drop < -2 * r.gauge:
+        return "thermal"  # nothing but warmth raises the pressure of a vessel that is shut in
+    if leak.low > 0:
         return "steady"
-    return "none"
+    return "settling" if r.settled else "none"
 
 
-def _points(log: Log, warmth: Array, C: float, time: Array, inside: Array, fit: estimate.Fit, seen: bool) -> list[HoldPoint]:
-    thinned = estimate.thin(log.time, log.pressure, warmth if log.water_temperature is None else log.water_temperature)
-    pressures, temperatures = thinned[1], thinned[2]
-    start = float(log.pressure[0])
-    base = fit.line[0]
-    corrected = pressures - np.interp(time, log.time, warmth) / C
+def _step(step: Found, unit: str, put_back: bool) -> StepFound:
+    by, when = units.write(abs(step.by), "pressure", unit, figures=2), units.write(step.time, "time", "min", figures=3)
+    if step.kind == "reading":
+        says = f"One reading at {when} stands {by} {'above' if step.by > 0 else 'below'} its neighbours: mistyped, or a knock."
+    elif step.by > 0:
+        says = f"At {when} it rose {by} at once: somebody pumped, or the gauge was touched or changed."
+    else:
+        says = f"At {when} it fell {by} at once: something slipped, or a valve was touched. No leak that goes on does that."
+    return StepFound(kind=step.kind, time=step.time, by=step.by, says=says, put_back=put_back)
+
+
+def _notes(r: Readings, sheet: HoldSheet, asked: Asked) -> list[str]:
+    """What a reader has to know of how the log was taken."""
+    notes = []
+    if r.steps:
+        notes.append(
+            f"{len(r.steps)} step{'' if len(r.steps) == 1 else 's'} cut out of the log; see each, and put it back where it is none."
+        )
+    if r.settled:
+        notes.append(f"It settled for {units.write(r.settled, 'time', 'min', figures=2)} after shut-in; those minutes are left out.")
+    if r.kept[-1] < len(r.log.time) - 1 and r.pressure[-1] < EMPTY * r.start:
+        notes.append("The vessel all but emptied; only the time before that is judged.")
+    if sheet.compliance:
+        notes.append("The compliance is the one the strokes measured.")
+    if r.warm is None and sheet.medium == "air" and r.log.barometer is None and r.start < 20e3:
+        notes.append("At so little pressure the barometer matters: read it along with the gauge.")
+    return notes
+
+
+def _points(r: Readings, seen: Observed, found: Posterior, answer: JudgeAnswer) -> list[HoldPoint]:
+    """At most DRAWN points of the whole log."""
+    n = len(r.log.time)
+    edges = np.arange(n) if n <= DRAWN else np.unique(np.linspace(0, n, DRAWN + 1).astype(int)[:-1])
+    time, pressure = hd.averaged(r.log.time, edges), hd.averaged(r.pressure, edges)
+    felt = None if r.temperature is None else hd.averaged(r.temperature, edges)
+    cut = hd.averaged(~np.isin(np.arange(n), r.kept), edges) > 0.5
+    corrected = None
+    if r.warm is not None:
+        share = scaled((found.weights @ found.guesses)[None, :], seen).share.item()
+        jumped = np.array([sum(s.by for s in r.steps if s.kind == "jump" and time_ >= s.time) for time_ in time])
+        corrected = pressure - jumped - hd.averaged(r.warm - r.warm[r.kept[0]], edges) / share / answer.compliance
+    begun = float(r.log.time[r.kept[0]])
+    start = float((pressure if corrected is None else corrected)[~cut][: max(1, len(time) // 20)].mean())
+
+    def lost(leak: float, at: float) -> float:
+        return start - leak * (at - begun) / answer.compliance
+
     return [
         HoldPoint(
             time=float(time[i]),
-            pressure=float(pressures[i]),
-            corrected=float(corrected[i]) if seen else None,
-            fit=start + float(fit.line[i] - base) / C,
-            low=start + float(-(fit.q + BAND * fit.sd) * time[i]) / C,
-            high=start + float(-(fit.q - BAND * fit.sd) * time[i]) / C,
-            temperature=float(temperatures[i]) if log.water_temperature is not None and np.isfinite(temperatures[i]) else None,
+            pressure=float(pressure[i]),
+            corrected=None if corrected is None else float(corrected[i]),
+            fit=lost(answer.leak.estimate, time[i]),
+            low=lost(answer.leak.high, time[i]),
+            high=lost(answer.leak.low, time[i]),
+            limit=lost(answer.limit, time[i]),
+            temperature=None if felt is None else float(felt[i]),
+            cut=bool(cut[i]),
         )
         for i in range(len(time))
     ]

@@ -7,24 +7,31 @@ import numpy as np
 from numpy.typing import NDArray
 
 from toadbell.core.sheets import SheetError
-from toadbell.core.table import read_table, read_text
+from toadbell.core.table import read_numbers, read_table, read_text
 
 _KINDS = {
     "elapsed": "time", "time": "instant", "pressure": "pressure", "water_temperature": "temperature", "air_temperature": "temperature",
+    "barometer": "pressure",
 }  # fmt: skip
 _NEEDED = {"elapsed|time": "elapsed [s]", "pressure": "pressure [bar]"}
 
 Array = NDArray[np.float64]
+Places = NDArray[np.int64]
+"""Places in a log, by index."""
 
 
 @dataclass(frozen=True)
 class Log:
-    """Readings in order of time. time s from the first; pressure Pa; temperatures K, NaN where not read, None without a column."""
+    """Readings in order of time. time s from the first; pressure Pa; temperatures K, NaN where not read, None without a column.
+
+    barometer  pressure of the outer air, Pa, absolute; between its readings along a straight line
+    """
 
     time: Array
     pressure: Array
     water_temperature: Array | None = None
     air_temperature: Array | None = None
+    barometer: Array | None = None
 
 
 def read_log(path: Path) -> Log:
@@ -37,16 +44,27 @@ def parse_log(text: str) -> Log:
 
     Raises SheetError naming the line or the column that is wrong.
     """
-    table = read_table(text, _KINDS, _NEEDED)
-    clock = "elapsed" if "elapsed" in table.columns else "time"
-    kept = {row.values[clock]: row.values for row in table.rows}
+    columns = read_numbers(text, _KINDS, _NEEDED)
+    if columns is None:
+        table = read_table(text, _KINDS, _NEEDED)
+        rows = [row.values for row in table.rows]
+        columns = {name: np.array([row[name] for row in rows]) for name in table.columns}
+    clock = columns["elapsed" if "elapsed" in columns else "time"]
+    order = np.argsort(clock, kind="stable")
+    last = np.append(np.diff(clock[order]) != 0, True) if len(order) else np.zeros(0, dtype=bool)
+    kept = order[last]
     if len(kept) < 2:
         raise SheetError(f"the log has {len(kept)} reading{'' if len(kept) == 1 else 's'}: a drop needs at least two")
-    times = sorted(kept)
+    times = clock[kept]
 
     def column(name: str) -> Array | None:
-        return np.array([kept[t][name] for t in times]) if name in table.columns else None
+        return columns[name][kept] if name in columns else None
 
-    pressure = column("pressure")
-    assert pressure is not None
-    return Log(np.array(times) - times[0], pressure, column("water_temperature"), column("air_temperature"))
+    pressure = columns["pressure"][kept]
+    return Log(times - times[0], pressure, column("water_temperature"), column("air_temperature"), _between(times, column("barometer")))
+
+
+def _between(times: Array, column: Array | None) -> Array | None:
+    """A column read less often than the pressure, filled along straight lines; None where it was read less than twice."""
+    known = np.isfinite(column) if column is not None else np.zeros(0, dtype=bool)
+    return None if column is None or known.sum() < 2 else np.interp(times, times[known], column[known])

@@ -5,13 +5,9 @@ A hold under air is reckoned like one under water, its volumes being of free air
 
 from toadbell.core.answers import Detectable
 from toadbell.core.bench.compliance import AirContent, Content
-from toadbell.core.judge.estimate import Kit, leak_sd
+from toadbell.core.judge.tell import LONGEST, TELL, kit_of, leak_sd
 from toadbell.core.plan.working import Working
 from toadbell.core.sheets import MaxDrop, MaxLeak, NoVisibleDrop, VesselSheet
-
-TELL = 2.8
-"""Standard deviations at which a leak is told from none with 97.5 % confidence four times in five."""
-LONGEST = 48 * 3600.0
 
 
 def accepted_drop(sheet: VesselSheet, w: Working) -> float | None:
@@ -53,7 +49,7 @@ def smallest_leak(sheet: VesselSheet, content: Content | AirContent, pressure: f
     if step is None:
         return None
     thermometer = sheet.thermometer.resolution if sheet.thermometer else None
-    kit = Kit(content.compliance(pressure) * step, thermometer, content.swelling(pressure))
+    kit = kit_of(content, pressure, step, thermometer, sheet.shell.inside_diameter if sheet.shell else None)
     return TELL * leak_sd(hold, reading_interval(sheet, hold), kit)
 
 

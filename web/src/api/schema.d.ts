@@ -643,9 +643,29 @@ export interface paths {
         put?: never;
         /**
          * Judge It
-         * @description Judge the finished hold.
+         * @description Judge the finished hold; again where it was read wrongly.
          */
         post: operations["toadbell_trials_judge_api_judge_it"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/judge/what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What If
+         * @description What the answer would be; the record stays as it is.
+         */
+        post: operations["toadbell_trials_judge_api_what_if"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1598,6 +1618,8 @@ export interface components {
             started_at: string | null;
             /** Latest Pressure */
             latest_pressure: number | null;
+            /** Verdict */
+            verdict: string | null;
             decision: components["schemas"]["DecisionOut"] | null;
         };
         /**
@@ -1828,6 +1850,8 @@ export interface components {
         /**
          * HoldOut
          * @description The hold as it goes: asked for so many s; down by so many Pa since shut-in, and what the temperature explains of it; the judge's view so far.
+         *
+         *     more  further s until it can be told; None where it can be now, or where no hold would
          */
         HoldOut: {
             /**
@@ -1845,6 +1869,10 @@ export interface components {
             drop: number | null;
             /** Drop From Temperature */
             drop_from_temperature: number | null;
+            /** Verdict */
+            verdict: ("tight" | "leaking" | "cannot-tell") | null;
+            /** More */
+            more: number | null;
             /** Says */
             says: string | null;
         };
@@ -2503,8 +2531,24 @@ export interface components {
             strokes?: number | null;
         };
         /**
+         * AskedOut
+         * @description How the log was read when it was judged: s at the beginning left out, times of steps put back, s.
+         */
+        AskedOut: {
+            /**
+             * Ignore
+             * @default 0
+             */
+            ignore: number;
+            /**
+             * Put Back
+             * @default []
+             */
+            put_back: number[];
+        };
+        /**
          * Evidence
-         * @description One line of the ledger, and what it rests on.
+         * @description One line of the ledger, what it rests on, where that is to be seen, and the lines of working where it is a sum.
          */
         Evidence: {
             /** Name */
@@ -2516,6 +2560,17 @@ export interface components {
             state: "met" | "not met" | "not known";
             /** Says */
             says: string;
+            /**
+             * Rests On
+             * @default plan
+             * @enum {string}
+             */
+            rests_on: "vessel" | "plan" | "kit" | "bench" | "hold";
+            /**
+             * Lines
+             * @default []
+             */
+            lines: components["schemas"]["Line"][];
         };
         /**
          * FitnessAnswer
@@ -2537,12 +2592,20 @@ export interface components {
             relief_at_most: number | null;
             /** Next Proof */
             next_proof: string | null;
+            /**
+             * Next Dates
+             * @default []
+             */
+            next_dates: components["schemas"]["NextDate"][];
             /** Lines */
             lines: components["schemas"]["Line"][];
         };
         /**
          * HoldPoint
-         * @description A reading (or an average of neighbours) of the hold: s, Pa as read, Pa with the temperature taken out, K.
+         * @description Readings of the hold, taken together where they are many: s; Pa as read; K.
+         *
+         *     corrected is Pa with the temperature taken out, null where none was read; fit, low and high are what the leak alone and
+         *     its 95 % band make of the first pressure; limit what the limit would; cut: the point was left out of the judgement.
          */
         HoldPoint: {
             /** Time */
@@ -2557,12 +2620,24 @@ export interface components {
             low: number | null;
             /** High */
             high: number | null;
+            /** Limit */
+            limit: number | null;
             /** Temperature */
             temperature: number | null;
+            /**
+             * Cut
+             * @default false
+             */
+            cut: boolean;
         };
         /**
          * JudgeAnswer
          * @description What a hold proves. Leaks m³/s, pressures Pa, times s.
+         *
+         *     leak        mean over the hold, with its 95 % band; `at_start` the same at shut-in, when the pressure was highest
+         *     confidence  probability that the leak at shut-in is no more than the limit
+         *     pressure_rate, drops_a_minute  of the mean leak where it leaks, else of the most that it may be; Pa/s, 1/min
+         *     kelvin_to_explain  change of the water's temperature that would make the same drop, cooling positive; null where unknown
          */
         JudgeAnswer: {
             /**
@@ -2571,8 +2646,11 @@ export interface components {
              */
             verdict: "tight" | "leaking" | "cannot-tell";
             leak: components["schemas"]["LeakEstimate"];
+            at_start: components["schemas"]["LeakEstimate"];
             /** Limit */
             limit: number;
+            /** Confidence */
+            confidence: number;
             school: components["schemas"]["School"];
             /** Drop */
             drop: number;
@@ -2590,21 +2668,32 @@ export interface components {
              */
             signature: "steady" | "settling" | "thermal" | "step" | "none";
             /** Steps */
-            steps: number[];
+            steps: components["schemas"]["StepFound"][];
             /** Excluded Until */
             excluded_until: number;
             /** Compliance */
             compliance: number;
+            /**
+             * Compliance From
+             * @enum {string}
+             */
+            compliance_from: "measured" | "computed";
             /** Pressure Rate */
             pressure_rate: number;
-            /** Temperature Rate To Explain */
-            temperature_rate_to_explain: number | null;
+            /** Drops A Minute */
+            drops_a_minute: number;
+            /** Kelvin To Explain */
+            kelvin_to_explain: number | null;
             /** Readings */
             readings: number;
             /** Says */
             says: string;
+            /** School Says */
+            school_says: string | null;
             /** Settle It */
             settle_it: string[];
+            /** Notes */
+            notes: string[];
             /** Lines */
             lines: components["schemas"]["Line"][];
         };
@@ -2618,6 +2707,11 @@ export interface components {
              * Format: uuid
              */
             id: string;
+            /**
+             * Vessel Id
+             * Format: uuid
+             */
+            vessel_id: string;
             /** Vessel */
             vessel: string;
             /** Number */
@@ -2635,6 +2729,11 @@ export interface components {
             acceptance: {
                 [key: string]: unknown;
             };
+            asked: components["schemas"]["AskedOut"] | null;
+            /** Core */
+            core: string | null;
+            /** Others */
+            others: components["schemas"]["OtherHold"][];
         };
         /**
          * LeakEstimate
@@ -2649,6 +2748,46 @@ export interface components {
             high: number;
         };
         /**
+         * NextDate
+         * @description What is due next and by when; `on` is null where it is not a date but an occasion, which `says` names.
+         */
+        NextDate: {
+            /** What */
+            what: string;
+            /** On */
+            on: string | null;
+            /** Says */
+            says: string;
+        };
+        /**
+         * OtherHold
+         * @description An earlier hold of the same vessel, to lay over this one: s, and Pa below its first pressure, temperature taken out where it was read.
+         */
+        OtherHold: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Number */
+            number: number;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Verdict */
+            verdict: string;
+            /** Leak */
+            leak: number;
+            /** Baseline */
+            baseline: boolean;
+            /** Times */
+            times: number[];
+            /** Drops */
+            drops: number[];
+        };
+        /**
          * School
          * @description The chosen acceptance and its own plain answer; null where it cannot be worked out.
          */
@@ -2657,6 +2796,81 @@ export interface components {
             acceptance: string;
             /** Met */
             met: boolean | null;
+        };
+        /**
+         * StepFound
+         * @description Something in the log that is no leak going on: s from its beginning, Pa, downwards negative.
+         *
+         *     kind  "jump": all later readings stand higher or lower; "reading": one stands apart
+         *     put_back  a person said that it is none, and it was judged with the rest
+         */
+        StepFound: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "jump" | "reading";
+            /** Time */
+            time: number;
+            /** By */
+            by: number;
+            /** Says */
+            says: string;
+            /**
+             * Put Back
+             * @default false
+             */
+            put_back: boolean;
+        };
+        /**
+         * JudgeIn
+         * @description How to read the log: s at the beginning to leave out, times of steps to put back, s.
+         */
+        JudgeIn: {
+            /**
+             * Ignore
+             * @default 0
+             */
+            ignore: number;
+            /**
+             * Put Back
+             * @default []
+             */
+            put_back: number[];
+        };
+        /**
+         * WhatIfOut
+         * @description The answer to that. Nothing of it is kept.
+         */
+        WhatIfOut: {
+            verdict: components["schemas"]["JudgeAnswer"];
+            /** Points */
+            points: components["schemas"]["HoldPoint"][];
+        };
+        /**
+         * WhatIfIn
+         * @description What if: another acceptance, in the open format, the thermometer left out, minutes ignored.
+         */
+        WhatIfIn: {
+            /**
+             * Ignore
+             * @default 0
+             */
+            ignore: number;
+            /**
+             * Put Back
+             * @default []
+             */
+            put_back: number[];
+            /**
+             * Thermometer
+             * @default true
+             */
+            thermometer: boolean;
+            /** Acceptance */
+            acceptance?: {
+                [key: string]: unknown;
+            } | null;
         };
         /**
          * DecisionIn
@@ -3635,7 +3849,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["JudgeIn"] | null;
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -3644,6 +3862,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JudgeOut"];
+                };
+            };
+        };
+    };
+    toadbell_trials_judge_api_what_if: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhatIfIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIfOut"];
                 };
             };
         };

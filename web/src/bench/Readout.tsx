@@ -52,6 +52,8 @@ export function Readout({ bench, now, left, due, habit }: ReadoutProps) {
   )
 }
 
+const SO_FAR = { tight: "tight", leaking: "leaking", "cannot-tell": "cannot tell" }
+
 /** The drop since shut-in, and how much of it the temperature explains. */
 function HoldSoFar({ bench, habit }: { bench: BenchState; habit: Habit }) {
   const { hold } = bench
@@ -67,6 +69,12 @@ function HoldSoFar({ bench, habit }: { bench: BenchState; habit: Habit }) {
       {warm != null && (
         <p className="text-quiet">
           temperature explains <span className="figure text-ink">{figure(warm)}</span> {unitOf("pressure", habit)} {warm >= 0 ? "down" : "up"}
+        </p>
+      )}
+      {hold.verdict && (
+        <p className="text-quiet" data-testid="so-far" title={hold.says ?? undefined}>
+          so far: <b className="text-ink">{SO_FAR[hold.verdict]}</b>
+          {hold.verdict === "cannot-tell" && (hold.more != null ? `, about ${clock(hold.more)} more` : ", and longer will not tell")}
         </p>
       )}
     </>

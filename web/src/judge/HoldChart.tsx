@@ -3,21 +3,26 @@ import type { Schema } from "../api/client"
 import { Ruled } from "../parts/Ruled"
 import { digits, inUnit, unitOf, type Habit } from "../parts/units"
 import { useSize } from "../parts/useSize"
+import { leak } from "./WhatIf"
 
 type Point = Schema["HoldPoint"]
-type HoldChartProps = { points: Point[]; verdict: Schema["JudgeAnswer"]; habit: Habit }
+type Other = Schema["OtherHold"]
+type HoldChartProps = { points: Point[]; verdict: Schema["JudgeAnswer"]; habit: Habit; over?: Other | null }
 
-/** The hold: pressure as read, with the temperature taken out, the fit and its band, the limit as a wedge; temperature beneath. */
+/**
+ * The hold: pressure as read, with the temperature taken out, the fit and its band, the limit as a wedge; temperature beneath.
+ * Steps that were cut out stand as numbered flags, readings left out are hollow; an earlier hold may lie over it.
+ */
 export function HoldChart(props: HoldChartProps) {
   const [ref, { width, height }] = useSize()
   return (
-    <div ref={ref} className="h-full min-h-72 w-full overflow-hidden">
+    <div ref={ref} className="h-full w-full overflow-hidden">
       {width > 0 && height > 0 && <Drawing {...props} width={width} height={height} />}
     </div>
   )
 }
 
-function Drawing({ points, verdict, habit, width, height }: HoldChartProps & { width: number; height: number }) {
+function Drawing({ points, verdict, habit, over, width, height }: HoldChartProps & { width: number; height: number }) {
   const warm = points.some((p) => p.temperature != null)
   const seen = points.some((p) => p.corrected != null)
   const [left, right, top] = [58, width - 14, 16]
@@ -25,16 +30,18 @@ function Drawing({ points, verdict, habit, width, height }: HoldChartProps & { w
   const bottom = height - 36 - lower
   const first = points[0]!
   const end = points.at(-1)!.time
-  const limit = first.pressure - (verdict.limit / verdict.compliance) * end
+  const begin = points.find((p) => !p.cut) ?? first
+  const limit = points.at(-1)!.limit ?? first.pressure - (verdict.limit / verdict.compliance) * end
   const unit = (p: number) => inUnit(p, "pressure", habit)
   const values = points.flatMap((p) => [p.pressure, p.corrected ?? p.pressure, p.high ?? p.pressure])
   const range = Math.max(...values) - Math.min(...values)
+  const start = begin.limit ?? first.pressure
   const low = Math.max(Math.min(...values, limit), Math.min(...values) - 2 * range - first.pressure * 0.002)
   const x = scaleLinear()
     .domain([0, end / 60])
     .range([left, right])
   const y = scaleLinear()
-    .domain([unit(low), unit(Math.max(...values))])
+    .domain([unit(low), unit(Math.max(...values) + (seen ? 0.09 * (Math.max(...values) - low) : 0))])
     .nice(5)
     .range([bottom, top])
   const px = (p: Point) => x(p.time / 60)
@@ -48,8 +55,10 @@ function Drawing({ points, verdict, habit, width, height }: HoldChartProps & { w
     .reverse()
     .map((p) => `L${px(p)} ${py(p.low ?? p.pressure)}`)
     .join(" ")} Z`
-  const last = points.at(-1)!
   const clip = "hold-area"
+  const slope = (py(limit) - py(start)) / Math.max(1, right - px(begin))
+  const limitAt = py(limit) + 20 < bottom ? py(limit) + 18 : Math.min(bottom - 8, py(limit) - 140 * slope - 8)
+  const above = Math.min(...points.filter((p) => px(p) > right - 230).map((p) => Math.min(py(p.corrected ?? p.pressure), py(p.high ?? p.pressure)) - 2))
   const under = Math.max(...points.filter((p) => px(p) < left + 190).map((p) => Math.max(py(p.pressure), py(p.low ?? p.pressure))))
   return (
     <svg
@@ -68,26 +77,61 @@ function Drawing({ points, verdict, habit, width, height }: HoldChartProps & { w
         {unitOf("pressure", habit)}
       </text>
       <g clipPath={`url(#${clip})`}>
-        <path d={`M${left} ${py(first.pressure)} H${right} L${right} ${py(limit)} Z`} fill="var(--vermilion-soft)" opacity="0.55" />
+        <path d={`M${px(begin)} ${py(start)} H${right} L${right} ${py(limit)} Z`} fill="var(--vermilion-soft)" opacity="0.55" />
         <path d={band} fill="var(--water-soft)" opacity="0.8" />
+        <path d={`M${px(begin)} ${py(start)} L${right} ${py(limit)}`} stroke="var(--color-vermilion)" strokeWidth="1.5" strokeDasharray="6 4" />
         <path d={line((p) => p.pressure)} fill="none" stroke={seen ? "var(--quiet)" : "var(--water)"} strokeWidth="2" strokeLinejoin="round" />
-        <path d={line((p) => p.fit)} fill="none" stroke="var(--water)" strokeWidth="2.6" />
+        {(seen || verdict.verdict === "leaking") && <path d={line((p) => p.fit)} fill="none" stroke="var(--water)" strokeWidth="2.6" />}
+        {over && (
+          <path
+            d={over.times.map((time, i) => `${i ? "L" : "M"}${x(time / 60)} ${py(start - over.drops[i]!)}`).join(" ")}
+            fill="none"
+            stroke="var(--brass)"
+            strokeWidth="2.2"
+            strokeDasharray="7 5"
+          />
+        )}
         {seen &&
           points.length <= 120 &&
-          points.map((p, i) => p.corrected != null && <circle key={i} cx={px(p)} cy={py(p.corrected)} r="3" fill="var(--water)" />)}
+          points.map(
+            (p, i) =>
+              p.corrected != null && (
+                <circle key={i} cx={px(p)} cy={py(p.corrected)} r="3" fill={p.cut ? "var(--ground)" : "var(--water)"} stroke="var(--water)" />
+              ),
+          )}
+        {!seen && points.map((p, i) => p.cut && <circle key={i} cx={px(p)} cy={py(p.pressure)} r="3" fill="var(--ground)" stroke="var(--water)" />)}
         {seen && points.length > 120 && <path d={line((p) => p.corrected)} fill="none" stroke="var(--water)" strokeWidth="1" opacity="0.7" />}
       </g>
+      {verdict.steps.map((step, index) => (
+        <g key={index} opacity={step.put_back ? 0.45 : 1}>
+          <line x1={x(step.time / 60)} x2={x(step.time / 60)} y1={top + 14} y2={bottom} stroke="var(--brass)" strokeWidth="1.5" strokeDasharray="3 4" />
+          <rect x={x(step.time / 60) - 9} y={top - 4} width="18" height="18" fill="var(--brass)" />
+          <text x={x(step.time / 60)} y={top + 9.5} textAnchor="middle" fontSize="13" fontWeight="700" fill="var(--color-paper)">
+            {index + 1}
+          </text>
+        </g>
+      ))}
       <g fontSize="13.5">
+        {over && (
+          <text x={(left + right) / 2} y={bottom - 8} textAnchor="middle" fill="var(--brass-ink)">
+            trial {over.number}, laid over
+          </text>
+        )}
         {seen && (
-          <text x={right} y={Math.max(top + 12, py(last.high ?? last.pressure) - 8)} textAnchor="end" fill="var(--water-ink)" fontWeight="600">
+          <text x={right} y={Math.max(top + 10, above - 9)} textAnchor="end" fill="var(--water-ink)" fontWeight="600">
             with the temperature taken out
           </text>
         )}
         <text x={left + 14} y={Math.min(bottom - 8, under + 22)} fill="var(--quiet)">
-          as read: {digits(unit(verdict.drop), 2)} {unitOf("pressure", habit)} {verdict.drop >= 0 ? "down" : "up"}
+          as read: {digits(Math.abs(unit(verdict.drop)), 2)} {unitOf("pressure", habit)} {verdict.drop >= 0 ? "down" : "up"}
         </text>
-        <text x={right - 4} y={Math.min(bottom - 8, py(limit) - 8)} textAnchor="end" fill="var(--vermilion-ink)">
-          the limit: {digits(inUnit(verdict.limit, "leak", habit), 2)} mL/h
+        {!seen && verdict.verdict !== "leaking" && (
+          <text x={right} y={top + 12} textAnchor="end" fill="var(--water-ink)">
+            shaded: what a leak alone may have done
+          </text>
+        )}
+        <text x={right - 4} y={limitAt} textAnchor="end" fill="var(--vermilion-ink)">
+          the limit: {leak(verdict.limit, habit)}
         </text>
       </g>
       {warm && <Temperature points={points} habit={habit} x={px} left={left} right={right} top={bottom + 22} bottom={height - 40} />}

@@ -1,4 +1,3 @@
-import { useState } from "react"
 import { Link, useParams } from "react-router"
 import { useMe } from "../api/me"
 import { useKeys } from "../app/keys"
@@ -7,14 +6,18 @@ import { useTheme } from "../app/theme"
 import { TrialHead } from "../app/TrialHead"
 import { CourseChart } from "../parts/CourseChart"
 import { Glass } from "../parts/Glass"
-import { Lines, Why } from "../parts/Lines"
+import { Lines } from "../parts/Lines"
 import { glassOf } from "../parts/marks"
-import { Tag, type Fitness } from "../parts/Tag"
-import { clock, day, digits, habitFor, inUnit, show, unitOf, type Habit } from "../parts/units"
+import { clock, digits, habitFor, inUnit, isMetric, unitOf, type Habit } from "../parts/units"
+import type { Schema } from "../api/client"
 import { useRecord } from "../records/queries"
-import { DecisionForm } from "./DecisionForm"
+import { Evidence } from "./Evidence"
+import { Found } from "./Found"
 import { HoldChart } from "./HoldChart"
 import { useJudge, useJudgeIt, type JudgeState } from "./queries"
+import { leak, useWhatIf, WhatIf } from "./WhatIf"
+
+type JudgeAnswer = Schema["JudgeAnswer"]
 
 /** The judge's room: the verdict as a sentence first, then what it rests on, then the decision. */
 export function Judge() {
@@ -55,94 +58,123 @@ function Room({ judge, habit }: { judge: JudgeState; habit: Habit }) {
 const TONES = { tight: "text-moss", leaking: "text-vermilion", "cannot-tell": "text-brass-ink" }
 
 function Verdict({ judge, habit }: { judge: JudgeState; habit: Habit }) {
-  const v = judge.verdict!
+  const whatIf = useWhatIf(judge)
+  const again = useJudgeIt(judge.id)
+  const v = whatIf.found?.verdict ?? judge.verdict!
+  const points = whatIf.found?.points ?? judge.points
   const [first, ...rest] = v.says.split(". ")
+  const open = judge.state === "judged"
   return (
     <>
-      <div>
-        <h2 className="text-[28px]" data-testid="verdict">
+      <div className={whatIf.found ? "border-[1.5px] border-dashed border-brass px-3 py-1" : ""}>
+        {whatIf.found && (
+          <p className="flex flex-wrap items-center justify-between gap-2 text-[13.5px] text-brass-ink">
+            <span>What if. The record says: {judge.verdict!.says.split(". ")[0]}.</span>
+            <button className="btn btn-outline btn-sm min-h-9 border-[1.5px]" onClick={whatIf.back}>
+              Back to the record <kbd className="key">⌫</kbd>
+            </button>
+          </p>
+        )}
+        <h2 className="text-[26px] leading-tight" data-testid="verdict" aria-live="polite">
           <span className={TONES[v.verdict]}>{first}.</span> <span className="font-[550]">{rest.join(". ")}</span>
         </h2>
-        <p className="mt-1 text-[15.5px] text-quiet">{byEye(judge, habit)}</p>
-        {v.settle_it.map((way) => (
-          <p key={way} className="strip mt-2">
-            {way}
+        <p className="mt-1 text-[15px] text-quiet">
+          {byEye(judge, v, habit)} {v.school_says}
+        </p>
+        {v.settle_it.length > 0 && (
+          <p className="strip mt-1.5" data-testid="settle">
+            <b>To settle it:</b> {v.settle_it.join(" Or: ")}
           </p>
-        ))}
+        )}
+        {(whatIf.error ?? again.error) && (
+          <p role="alert" className="strip mt-1.5 border-vermilion">
+            {(whatIf.error ?? again.error)!.message}
+          </p>
+        )}
       </div>
-      <div className="lg:min-h-0 lg:flex-1">
-        <HoldChart points={judge.points} verdict={v} habit={habit} />
+      <div className="h-80 lg:h-auto lg:min-h-60 lg:flex-1" id="hold">
+        <HoldChart points={points} verdict={v} habit={habit} over={judge.others.find((other) => other.id === whatIf.wanted.over)} />
       </div>
-      <dl className="grid grid-cols-2 gap-3 md:grid-cols-[1.35fr_1fr_1fr_1.15fr]">
-        {equivalents(judge, habit).map(([name, value]) => (
+      <Found
+        steps={v.steps}
+        notes={v.notes}
+        pending={again.isPending}
+        again={open && !whatIf.found ? (put_back) => again.mutate({ put_back, ignore: judge.asked?.ignore ?? 0 }) : null}
+      />
+      <WhatIf {...whatIf} judge={judge} habit={habit} />
+      <dl className="grid gap-3 sm:grid-cols-2 md:grid-cols-[auto_auto_auto_auto]">
+        {equivalents(v, habit).map(([name, value]) => (
           <div key={name} className="border-l-[3px] border-water pl-3">
             <dt className="text-[13.5px] text-quiet">{name}</dt>
-            <dd className="figure text-[15.5px] whitespace-nowrap">{value}</dd>
+            <dd className="figure text-[14.5px] whitespace-nowrap">{value}</dd>
           </div>
         ))}
       </dl>
       <details>
         <summary className="w-fit text-[13.5px] text-water-ink underline decoration-dotted underline-offset-3">how this was worked out</summary>
-        <div className="mt-2">
+        <div className="mt-2 columns-1 gap-8 md:columns-2">
           <Lines lines={v.lines} />
         </div>
+        <p className="mt-2 text-[13px] text-quiet">
+          {v.readings} readings, judged by core {judge.core}.{" "}
+          <a className="underline" href={`/api/trials/${judge.id}/hold.csv`}>
+            The hold as CSV
+          </a>{" "}
+          and{" "}
+          <a className="underline" href={`/api/trials/${judge.id}/hold.json`}>
+            its sheet
+          </a>
+          , as <code className="font-mono">toadbell judge</code> reads them.
+        </p>
       </details>
-      <p className="text-[13px] text-quiet">
-        {v.readings} readings.{" "}
-        <a className="underline" href={`/api/trials/${judge.id}/hold.csv`}>
-          The hold as CSV
-        </a>{" "}
-        and{" "}
-        <a className="underline" href={`/api/trials/${judge.id}/hold.json`}>
-          its sheet
-        </a>
-        , as <code className="font-mono">toadbell judge</code> reads them.
-      </p>
     </>
   )
 }
 
-/** What a person would say by the drop alone, and what the temperature explains of it. */
-function byEye(judge: JudgeState, habit: Habit): string {
-  const v = judge.verdict!
+/** What the needle did, and what the temperature explains of it. */
+function byEye(judge: JudgeState, v: JudgeAnswer, habit: Habit): string {
   const unit = unitOf("pressure", habit)
   const moved = v.drop >= 0 ? "fell" : "rose"
   const drop = `The needle ${moved} ${digits(Math.abs(inUnit(v.drop, "pressure", habit)), 2)} ${unit} in ${Math.round(v.hold / 60)} min.`
   const warm = v.drop_from_temperature
   const part =
     warm == null
-      ? " No temperature was read, so warming or cooling cannot be told from a leak."
+      ? " No temperature is known of it."
       : ` ${warm >= 0 ? "Cooling" : "Warming"} accounts for ${digits(Math.abs(inUnit(warm, "pressure", habit)), 2)} ${unit} of that${warm * v.drop < 0 ? ", the other way" : ""}.`
-  const rule = acceptance(judge)
-  const met = v.school.met == null ? "" : ` By the rule chosen (${rule}) the drop alone would ${v.school.met ? "pass" : "not pass"}.`
-  return drop + part + met
+  const agrees =
+    v.school_says || v.school.met == null ? "" : ` By the rule chosen (${acceptance(judge)}) the gauge alone would ${v.school.met ? "pass" : "not pass"}, too.`
+  return drop + part + agrees
 }
 
 export function acceptance(judge: JudgeState): string {
   const a = judge.acceptance as Record<string, unknown>
   if (a["max_drop"]) return `at most ${String(a["max_drop"])} over ${String(a["over"])}`
   if (a["max_leak"]) return `at most ${String(a["max_leak"])}`
+  if (a["baseline"]) return `at most ${String(a["times"] ?? 2)} × the baseline`
   return "no drop to be seen"
 }
 
-function equivalents(judge: JudgeState, habit: Habit): [string, string][] {
-  const v = judge.verdict!
-  const half = (v.leak.high - v.leak.low) / 2
-  const mlh = inUnit(v.leak.estimate, "leak", habit)
-  const drops = (mlh * 20) / 60
-  const leak = `${digits(mlh, 2)} ± ${digits(inUnit(half, "leak", habit), 2)} mL/h`
+/** The leak in a row of ways to say it; every figure is the core's, its lines below. Where none is shown, the most it may be. */
+function equivalents(v: JudgeAnswer, habit: Habit): [string, string][] {
+  const most = v.verdict === "leaking" ? "" : "at most "
+  const [low, high] = [v.leak.low < v.limit / 50 ? "none" : leak(v.leak.low, habit, false), leak(v.leak.high, habit)]
+  const drops = v.drops_a_minute
+  const K = v.kelvin_to_explain
   return [
-    ["leak, with its 95 % band", leak],
-    ["drops", mlh <= 0 ? "none" : drops >= 1 ? `${digits(drops, 2)} a minute` : `one in ${digits(1 / drops, 2)} min`],
-    ["pressure", `${digits(inUnit(v.pressure_rate * 3600, "pressure", habit), 2)} ${unitOf("pressure", habit)}/h`],
-    ["cooling that would do it", v.temperature_rate_to_explain == null ? "not known" : `${digits(v.temperature_rate_to_explain * 3600, 2)} °C/h`],
+    ["leak, 95 % band", v.verdict === "leaking" ? `${leak(v.leak.estimate, habit, false)} (${low} to ${high})` : `${low} to ${high}`],
+    ["in drops", most + (drops >= 1 ? `${digits(drops, 2)} a minute` : `one in ${digits(1 / drops, 2)} min`)],
+    ["as pressure", `${most}${digits(inUnit(v.pressure_rate * 3600, "pressure", habit), 2)} ${unitOf("pressure", habit)}/h`],
+    [
+      K != null && K < 0 ? "as warming" : "as cooling",
+      K == null ? "not known" : `${digits(isMetric(habit) ? Math.abs(K) : Math.abs(K) * 1.8, 2)} ${unitOf("temperature", habit)}`,
+    ],
   ]
 }
 
 function NotJudged({ judge, habit }: { judge: JudgeState; habit: Habit }) {
   const judgeIt = useJudgeIt(judge.id)
   const may = judge.state === "held"
-  useKeys([{ key: "Enter", does: "judge the hold", act: () => judgeIt.mutate(), disabled: !may || judgeIt.isPending }])
+  useKeys([{ key: "Enter", does: "judge the hold", act: () => judgeIt.mutate({ ignore: 0, put_back: [] }), disabled: !may || judgeIt.isPending }])
   if (judge.state === "aborted" || judge.state === "closed") return <Dumped judge={judge} habit={habit} />
   return (
     <>
@@ -150,7 +182,7 @@ function NotJudged({ judge, habit }: { judge: JudgeState; habit: Habit }) {
       {may ? (
         <>
           <p className="text-[15.5px] text-quiet">The readings are taken as they were logged; nothing is changed by judging.</p>
-          <button className="btn btn-primary h-12 w-fit px-8" onClick={() => judgeIt.mutate()} disabled={judgeIt.isPending}>
+          <button className="btn btn-primary h-12 w-fit px-8" onClick={() => judgeIt.mutate({ ignore: 0, put_back: [] })} disabled={judgeIt.isPending}>
             Judge the hold <kbd className="key">⏎</kbd>
           </button>
           {judgeIt.error && (
@@ -205,73 +237,5 @@ function Dumped({ judge, habit }: { judge: JudgeState; habit: Habit }) {
         </>
       )}
     </>
-  )
-}
-
-const SIGNS = { met: ["✓", "text-moss"], "not met": ["✗", "text-vermilion"], "not known": ["?", "text-brass-ink"] } as const
-
-function Evidence({ judge, habit }: { judge: JudgeState; habit: Habit }) {
-  const { advice, decision } = judge
-  const [deciding, setDeciding] = useState(false)
-  const may = judge.state === "judged" || judge.state === "aborted"
-  useKeys([{ key: "Enter", does: "write the decision", act: () => setDeciding(true), disabled: !may || deciding }])
-  const shown = decision ?? { fitness: advice.answer, pressure: advice.pressure ?? null }
-  return (
-    <aside className="flex flex-col border-t-[1.5px] border-rule lg:min-h-0 lg:border-t-0 lg:border-l-[1.5px]">
-      <div className="flex-1 px-4 py-4 lg:overflow-auto">
-        <Tag
-          fitness={shown.fitness as Fitness}
-          pressure={shown.pressure}
-          habit={habit}
-          large
-          date={decision?.at ?? null}
-          note={shown.fitness === "not proven" ? "no pressure" : ""}
-        />
-        <p className="mt-2 text-[15px]">
-          {decision ? (
-            <>
-              Decided by {decision.by}.{decision.reason && <> “{decision.reason}”</>}
-              {decision.less_cautious && <strong className="text-brass-ink"> Goes further than the evidence.</strong>}
-            </>
-          ) : (
-            <>As far as the evidence goes: {advice.says}</>
-          )}
-        </p>
-        {(decision?.next_proof ?? advice.next_proof) && (
-          <p className="text-[14px] text-quiet">
-            Relief valve at no more than {show(decision?.pressure ?? advice.relief_at_most, "pressure", habit)}. Next proof by{" "}
-            {day(decision?.next_proof ?? advice.next_proof)}, earlier after any knock, mend or change.
-          </p>
-        )}
-        <Why lines={advice.lines} figures={["pressure"]} />
-        <h2 className="mt-3 mb-1 text-[17px]">What this rests on</h2>
-        <ul>
-          {advice.evidence.map((line) => (
-            <li key={line.name} className="grid grid-cols-[20px_1fr] border-b border-rule py-[3.5px]">
-              <span className={`font-bold ${SIGNS[line.state][1]}`} role="img" aria-label={line.state}>
-                {SIGNS[line.state][0]}
-              </span>
-              <span>
-                <span className="text-[14.5px] leading-tight font-semibold">{line.name}</span>
-                <span className="block text-[13px] leading-tight text-quiet">{line.says}</span>
-              </span>
-            </li>
-          ))}
-        </ul>
-      </div>
-      <div className="border-t-[1.5px] border-rule px-4 py-3">
-        {decision ? (
-          <Link to={`/records/${judge.id}`} className="btn btn-primary h-11 w-full">
-            To the record
-          </Link>
-        ) : (
-          <button className="btn btn-primary h-11 w-full" disabled={!may} onClick={() => setDeciding(true)}>
-            Write the decision <kbd className="key">⏎</kbd>
-          </button>
-        )}
-        <p className="mt-1.5 text-center text-[12.5px] text-quiet">Own-use record. Not a certificate.</p>
-      </div>
-      {deciding && <DecisionForm judge={judge} habit={habit} close={() => setDeciding(false)} />}
-    </aside>
   )
 }

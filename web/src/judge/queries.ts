@@ -20,7 +20,10 @@ function useKeep(id: string) {
 }
 
 export function useJudgeIt(id: string) {
-  return useMutation({ mutationFn: () => asked(api.POST("/api/trials/{trial_id}/judge", path(id))), onSuccess: useKeep(id) })
+  return useMutation({
+    mutationFn: (body: Schema["JudgeIn"]) => asked(api.POST("/api/trials/{trial_id}/judge", { ...path(id), body })),
+    onSuccess: useKeep(id),
+  })
 }
 
 export function useDecide(id: string) {

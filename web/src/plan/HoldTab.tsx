@@ -1,4 +1,5 @@
 import { withAt } from "../parts/path"
+import { useTrials } from "../shed/queries"
 import { show, unitOf } from "../parts/units"
 import type { FieldsProps } from "./Bases"
 import { useField } from "./KitTab"
@@ -7,10 +8,11 @@ const ACCEPTANCES = [
   ["max_drop", "a drop"],
   ["max_leak", "a leak rate"],
   ["no_visible_drop", "no drop seen"],
+  ["baseline", "k × an earlier hold"],
 ] as const
 
 /** How long to hold, how often to read, and what is accepted of it. */
-export function HoldTab(props: FieldsProps) {
+export function HoldTab(props: FieldsProps & { vessel: string; number: number }) {
   const { draft, change, disabled, habit, answer } = props
   const field = useField(props)
   const pressure = unitOf("pressure", habit)
@@ -21,6 +23,9 @@ export function HoldTab(props: FieldsProps) {
     max_leak: { max_leak: "5 mL/h" },
     no_visible_drop: { no_visible_drop: true },
   }
+  const { data: trials } = useTrials()
+  const earlier = (trials ?? []).filter((trial) => trial.vessel_id === props.vessel && trial.number < props.number && trial.verdict)
+  if (earlier[0]) starts["baseline"] = { baseline: earlier[0].id, times: 2 }
   const { hold } = answer
   const tooLittle = hold.accepted_leak != null && hold.smallest_leak != null && hold.smallest_leak > hold.accepted_leak
   return (
@@ -38,7 +43,7 @@ export function HoldTab(props: FieldsProps) {
             onChange={(event) => change({ ...draft, acceptance: starts[event.target.value] })}
           >
             {ACCEPTANCES.map(([key, name]) => (
-              <option key={key} value={key}>
+              <option key={key} value={key} disabled={key === "baseline" && !earlier.length}>
                 {name}
               </option>
             ))}
@@ -46,6 +51,38 @@ export function HoldTab(props: FieldsProps) {
         </label>
         {school === "max_drop" && field("acceptance.max_drop", "Drop at most", "pressure", pressure)}
         {school === "max_drop" && field("acceptance.over", "over", "time", "min")}
+        {school === "baseline" && (
+          <>
+            <label className="block">
+              <span className="mb-0.5 block text-[13px] text-quiet">The hold known tight</span>
+              <select
+                className="select h-8 w-full bg-paper px-2 text-[14px]"
+                value={String(acceptance["baseline"])}
+                disabled={disabled}
+                onChange={(event) => change(withAt(draft, "acceptance.baseline", event.target.value))}
+              >
+                {earlier.map((trial) => (
+                  <option key={trial.id} value={trial.id}>
+                    trial {trial.number}: {trial.verdict}
+                  </option>
+                ))}
+              </select>
+            </label>
+            <label className="block">
+              <span className="mb-0.5 block text-[13px] text-quiet">Leak at most so many times its</span>
+              <input
+                type="number"
+                className="input figure h-8 w-full bg-paper px-2 text-[14px]"
+                min={1}
+                max={10}
+                step={0.5}
+                value={Number(acceptance["times"] ?? 2)}
+                disabled={disabled}
+                onChange={(event) => change({ ...draft, acceptance: { ...acceptance, times: Number(event.target.value) || 2 } })}
+              />
+            </label>
+          </>
+        )}
         {school === "max_leak" && field("acceptance.max_leak", "Leak at most", "leak", "mL/h")}
       </div>
       <p className="text-[14px]">

@@ -198,6 +198,12 @@ function Hold({ record, habit }: { record: RecordOut; habit: Habit }) {
   return (
     <Part title="The hold">
       <p className="text-[15px] font-semibold">{verdict.says}</p>
+      {verdict.school_says && <p className="text-[13px]">{verdict.school_says}</p>}
+      {[...verdict.steps.map((step) => `${step.says} ${step.put_back ? "Put back by hand." : "Cut out."}`), ...verdict.notes].map((note) => (
+        <p key={note} className="text-[13px] text-quiet">
+          {note}
+        </p>
+      ))}
       <div className="h-72 break-inside-avoid print:h-auto">
         <HoldChart points={points} verdict={verdict} habit={habit} />
       </div>

@@ -1,0 +1,121 @@
+"""What the judge answers: a hold's verdict, its points to draw, and fitness. SI numbers under keys that name no unit; not known is null."""
+
+import datetime
+from typing import Literal
+
+from toadbell.core.answers import Answer
+from toadbell.core.lines import Line
+
+
+class LeakEstimate(Answer):
+    """A leak and its 95 % band, m³/s."""
+
+    estimate: float
+    low: float
+    high: float
+
+
+class School(Answer):
+    """The chosen acceptance and its own plain answer; null where it cannot be worked out."""
+
+    acceptance: str
+    met: bool | None
+
+
+class HoldPoint(Answer):
+    """Readings of the hold, taken together where they are many: s; Pa as read; K.
+
+    corrected is Pa with the temperature taken out, null where none was read; fit, low and high are what the leak alone and
+    its 95 % band make of the first pressure; limit what the limit would; cut: the point was left out of the judgement.
+    """
+
+    time: float
+    pressure: float
+    corrected: float | None
+    fit: float | None
+    low: float | None
+    high: float | None
+    limit: float | None
+    temperature: float | None
+    cut: bool = False
+
+
+class StepFound(Answer):
+    """Something in the log that is no leak going on: s from its beginning, Pa, downwards negative.
+
+    kind  "jump": all later readings stand higher or lower; "reading": one stands apart
+    put_back  a person said that it is none, and it was judged with the rest
+    """
+
+    kind: Literal["jump", "reading"]
+    time: float
+    by: float
+    says: str
+    put_back: bool = False
+
+
+class JudgeAnswer(Answer):
+    """What a hold proves. Leaks m³/s, pressures Pa, times s.
+
+    leak        mean over the hold, with its 95 % band; `at_start` the same at shut-in, when the pressure was highest
+    confidence  probability that the leak at shut-in is no more than the limit
+    pressure_rate, drops_a_minute  of the mean leak where it leaks, else of the most that it may be; Pa/s, 1/min
+    kelvin_to_explain  change of the water's temperature that would make the same drop, cooling positive; null where unknown
+    """
+
+    verdict: Literal["tight", "leaking", "cannot-tell"]
+    leak: LeakEstimate
+    at_start: LeakEstimate
+    limit: float
+    confidence: float
+    school: School
+    drop: float
+    drop_from_temperature: float | None
+    hold: float
+    smallest_leak_to_tell: float
+    more_hold_needed: float | None
+    signature: Literal["steady", "settling", "thermal", "step", "none"]
+    steps: list[StepFound]
+    excluded_until: float
+    compliance: float
+    compliance_from: Literal["measured", "computed"]
+    pressure_rate: float
+    drops_a_minute: float
+    kelvin_to_explain: float | None
+    readings: int
+    says: str
+    school_says: str | None
+    settle_it: list[str]
+    notes: list[str]
+    lines: list[Line]
+
+
+class Evidence(Answer):
+    """One line of the ledger, what it rests on, where that is to be seen, and the lines of working where it is a sum."""
+
+    name: str
+    state: Literal["met", "not met", "not known"]
+    says: str
+    rests_on: Literal["vessel", "plan", "kit", "bench", "hold"] = "plan"
+    lines: list[Line] = []
+
+
+class NextDate(Answer):
+    """What is due next and by when; `on` is null where it is not a date but an occasion, which `says` names."""
+
+    what: str
+    on: datetime.date | None
+    says: str
+
+
+class FitnessAnswer(Answer):
+    """What the evidence adds up to; pressures Pa."""
+
+    answer: Literal["fit", "limited", "not fit", "not proven"]
+    pressure: float | None
+    says: str
+    evidence: list[Evidence]
+    relief_at_most: float | None
+    next_proof: datetime.date | None
+    next_dates: list[NextDate] = []
+    lines: list[Line]

@@ -1,0 +1,70 @@
+"""What a kit can tell: the spread of the leak after a hold that is only planned, or that goes on as it is."""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from toadbell.core.bench.compliance import AirContent, Content
+from toadbell.core.judge.held import MOST_POINTS, Medium, medium_of
+from toadbell.core.judge.log import Array
+from toadbell.core.judge.model import UNKNOWN, Observed, weigh
+
+TELL = 2.8
+"""Standard deviations at which a leak is told from none with 97.5 % confidence four times in five."""
+LONGEST = 48 * 3600.0
+CERTAIN = 1.96
+"""Standard deviations on one side of which lie 97.5 %."""
+
+
+@dataclass(frozen=True)
+class Kit:
+    """Gauge, thermometer and vessel, as they tell a leak.
+
+    gauge        what can be told apart on it, Pa
+    thermometer  the same, K; None without one
+    medium       in the vessel
+    """
+
+    gauge: float
+    thermometer: float | None
+    medium: Medium
+
+
+def kit_of(content: Content | AirContent, pressure: float, gauge: float, thermometer: float | None, diameter: float | None) -> Kit:
+    """A kit on a vessel at a pressure, Pa gauge; gauge Pa, thermometer K, diameter m."""
+    return Kit(gauge, thermometer, medium_of(content, pressure, diameter))
+
+
+def leak_sd(hold: float, every: float, kit: Kit, guess: Array | None = None) -> float:
+    """1 σ of the leak after a hold of so long, read every so often (s), m³/s.
+
+    guess  (unknowns,): what is not known, as far as a log has told it; as it usually is where there is none yet
+    """
+    readings = max(2.0, hold // every + 1)
+    n = int(min(MOST_POINTS, readings))
+    time, counts = np.linspace(0, hold, n), readings / n
+    seen = Observed(
+        time=time, content=np.zeros(n), error=np.full(n, kit.medium.compliance * kit.gauge / np.sqrt(counts)), slow=time, fast=time,
+        swelling=kit.medium.swelling, following=kit.medium.following, inside=kit.medium.inside, creep=kit.medium.creep,
+        uneven=kit.medium.uneven, drift=kit.medium.drift, offsets=np.empty((n, 0)),
+    )  # fmt: skip
+    if kit.thermometer is not None:
+        noise = np.full(n, kit.medium.swelling * kit.thermometer / np.sqrt(counts))
+        seen = replace(seen, warmth=np.zeros(n), warmth_error=noise)
+    return float(weigh(np.zeros((1, len(UNKNOWN))) if guess is None else guess[None, :], seen).sd[0])
+
+
+def more_hold(away: float, sd: float, span: float, every: float, kit: Kit, guess: Array) -> float | None:
+    """Further s of hold until a leak could be told from a limit that is `away` from it; 0 when it can be now; None when never.
+
+    away, sd  m³/s, sd as the hold so far leaves it; span, every  s
+    """
+    if away >= CERTAIN * sd:
+        return 0.0
+    scale = sd / leak_sd(span, every, kit, guess)
+    length = span * 1.15
+    while length <= max(LONGEST, 2 * span):
+        if CERTAIN * scale * leak_sd(length, every, kit, guess) <= away:
+            return float(np.ceil((length - span) / 60) * 60)
+        length *= 1.15
+    return None
