@@ -22,7 +22,7 @@ export function useDraft(plan: Plan) {
   const [live, setLive] = useState<Live | null>(null)
   const [problem, setProblem] = useState<Refusal | null>(null)
   const [elsewhere, setElsewhere] = useState(begun !== null && begun.version !== plan.version)
-  const [saving, setSaving] = useState(false)
+  const [saving, setSaving] = useState(begun !== null && begun.version === plan.version)
   const [past, setPast] = useState<Sheet[]>([])
   const [future, setFuture] = useState<Sheet[]>([])
   const version = useRef(plan.version)
