@@ -103,6 +103,60 @@ def pump_up(workshop: Workshop, trial: str) -> None:
         workshop.step(trial, "stage-reached")
 
 
+def held(workshop: Workshop, drop: float = 0.0, to: int = 5, minutes: int = 30, **plan: object) -> str:
+    """A dial run raised, held for so many minutes and ended; the needle falls by so many bar."""
+    trial = workshop.ready(**plan)
+    return run(workshop, trial, drop, to, minutes)
+
+
+def run(workshop: Workshop, trial: str, drop: float = 0.0, to: int = 5, minutes: int = 30) -> str:
+    """The run of it."""
+    workshop.raised(trial, to)
+    shut_in = workshop.step(trial, "shut-in")
+    began = datetime.datetime.fromisoformat(shut_in["since"])
+    rewind(trial, 60 * minutes)
+    top = shut_in["hold"]["shut_in"] / 1e5
+    readings = [
+        {
+            "id": str(uuid.uuid5(uuid.UUID(trial), str(minute))),
+            "pressure": f"{top - drop * minute / minutes:.2f} bar",
+            "temperature": "16.00",
+            "at": (began + datetime.timedelta(minutes=minute)).isoformat(),
+        }
+        for minute in range(0, minutes + 1, 2)
+    ]
+    workshop.post(f"/trials/{trial}/readings", readings)
+    workshop.step(trial, "hold-ended", reason="" if minutes >= 30 else "rain")
+    return trial
+
+
+def running(workshop: Workshop) -> str:
+    """A run on the real rig."""
+    trial = workshop.ready()
+    workshop.post(f"/trials/{trial}/start", {"source": "dial"})
+    return trial
+
+
+class Logger:
+    """A device with its token, as it posts."""
+
+    def __init__(self, workshop: Workshop, trial: str | None, name: str = "tank logger"):
+        made = workshop.post("/devices", {"name": name})
+        self.id, self.token = made["id"], made["token"]
+        if trial:
+            workshop.post(f"/trials/{trial}/devices/{self.id}", {"on": True})
+
+    def send(self, readings: list[dict[str, Any]], status: int = 201, token: str | None = None, **more: Any) -> Any:
+        answer = Client().post(
+            "/api/devices/readings",
+            json.dumps({"readings": readings, **more}),
+            content_type="application/json",
+            headers={"authorization": f"Bearer {token or self.token}"},
+        )
+        assert answer.status_code == status, answer.content
+        return answer.json()
+
+
 FINE_PUMP = {"pump": {"stroke": "2 mL", "maximum": "40 bar"}, "pause": "1 s"}
 
 

@@ -1,45 +1,12 @@
-"""Loggers at their own door, a logger's file taken in, and photos: stored once, said clearly, nothing of it lost."""
+"""Loggers at their own door, and a logger's file taken in: stored once, said clearly, nothing of it lost."""
 
 import datetime
-import io
-import json
-import uuid
-from typing import Any
 
 import pytest
 from django.test import Client
-from PIL import Image
 
-from tests.server.conftest import Workshop
-from toadbell.trials.models import Event, Reading, Trial
-from toadbell.trials.sources import Photo
-
-
-def running(workshop: Workshop) -> str:
-    """A run on the real rig."""
-    trial = workshop.ready()
-    workshop.post(f"/trials/{trial}/start", {"source": "dial"})
-    return trial
-
-
-class Logger:
-    """A device with its token, as it posts."""
-
-    def __init__(self, workshop: Workshop, trial: str | None, name: str = "tank logger"):
-        made = workshop.post("/devices", {"name": name})
-        self.id, self.token = made["id"], made["token"]
-        if trial:
-            workshop.post(f"/trials/{trial}/devices/{self.id}", {"on": True})
-
-    def send(self, readings: list[dict[str, Any]], status: int = 201, token: str | None = None, **more: Any) -> Any:
-        answer = Client().post(
-            "/api/devices/readings",
-            json.dumps({"readings": readings, **more}),
-            content_type="application/json",
-            headers={"authorization": f"Bearer {token or self.token}"},
-        )
-        assert answer.status_code == status, answer.content
-        return answer.json()
+from tests.server.conftest import Logger, Workshop, running
+from toadbell.trials.models import Reading, Trial
 
 
 def test_a_batch_is_stored_once_however_often_it_is_sent(workshop: Workshop) -> None:
@@ -215,45 +182,6 @@ def test_a_file_that_cannot_be_taken_in_says_why(workshop: Workshop, text: str, 
     assert workshop.post(f"/trials/{trial}/imports", {"name": "x", "text": text, "recipe": {"delimiter": "#"}}, 422)["field"].startswith(
         "recipe"
     )
-
-
-# -- photos ------------------------------------------------------------------------------------------------------------
-
-
-def picture(size: tuple[int, int] = (2400, 1200), form: str = "JPEG") -> bytes:
-    """A picture that says where it was taken."""
-    exif = Image.Exif()
-    exif[0x010F] = "Maker of the camera"
-    out = io.BytesIO()
-    Image.new("RGB", size, "teal").save(out, form, exif=exif)
-    return out.getvalue()
-
-
-def post_photo(workshop: Workshop, trial: str, data: bytes, photo: str, status: int = 201) -> Any:
-    file = io.BytesIO(data)
-    file.name = "seam.jpg"
-    answer = workshop.client.post(f"/api/trials/{trial}/photos", {"id": photo, "text": "lower seam", "photo": file})
-    assert answer.status_code == status, answer.content
-    return answer.json()
-
-
-def test_a_photo_is_kept_once_smaller_and_without_what_it_tells_of_its_maker(workshop: Workshop, tmp_path: Any, monkeypatch: Any) -> None:
-    monkeypatch.setattr(Photo, "FOLDER", tmp_path)
-    trial, photo = running(workshop), str(uuid.uuid4())
-    for _ in range(2):
-        bench = post_photo(workshop, trial, picture(), photo)
-    assert bench["log"][0]["says"] == "photo: lower seam"
-    assert Event.objects.filter(kind="photo").count() == Photo.objects.count() == 1
-    answer = workshop.client.get(f"/api/photos/{photo}")
-    kept = Image.open(io.BytesIO(b"".join(answer.streaming_content)))  # type: ignore[attr-defined]
-    assert kept.size == (1600, 800)
-    assert not kept.getexif()
-
-
-def test_what_is_no_picture_is_refused(workshop: Workshop) -> None:
-    trial = running(workshop)
-    assert "no picture" in post_photo(workshop, trial, b"<svg onload='alert(1)'/>", str(uuid.uuid4()), 422)["says"]
-    assert Photo.objects.count() == 0
 
 
 def test_the_file_and_the_logger_are_no_business_of_the_simulated_rig(workshop: Workshop) -> None:

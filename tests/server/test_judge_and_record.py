@@ -3,45 +3,17 @@
 import datetime
 import importlib
 import json
-import uuid
 from pathlib import Path
 
 import pytest
 from django.apps import apps
 
 import toadbell
-from tests.server.conftest import FINE_PUMP, KIT, Workshop, pump_up, rewind
+from tests.server.conftest import FINE_PUMP, KIT, Workshop, held, pump_up, rewind, run
 from toadbell.core.cli import main
 from toadbell.core.sheets import read_hold_sheet
 from toadbell.trials.hold import hold_sheet, judgement
 from toadbell.trials.models import Decision, State, Trial, Verdict
-
-
-def held(workshop: Workshop, drop: float = 0.0, to: int = 5, minutes: int = 30, **plan: object) -> str:
-    """A dial run raised, held for so many minutes and ended; the needle falls by so many bar."""
-    trial = workshop.ready(**plan)
-    return run(workshop, trial, drop, to, minutes)
-
-
-def run(workshop: Workshop, trial: str, drop: float = 0.0, to: int = 5, minutes: int = 30) -> str:
-    """The run of it."""
-    workshop.raised(trial, to)
-    shut_in = workshop.step(trial, "shut-in")
-    began = datetime.datetime.fromisoformat(shut_in["since"])
-    rewind(trial, 60 * minutes)
-    top = shut_in["hold"]["shut_in"] / 1e5
-    readings = [
-        {
-            "id": str(uuid.uuid5(uuid.UUID(trial), str(minute))),
-            "pressure": f"{top - drop * minute / minutes:.2f} bar",
-            "temperature": "16.00",
-            "at": (began + datetime.timedelta(minutes=minute)).isoformat(),
-        }
-        for minute in range(0, minutes + 1, 2)
-    ]
-    workshop.post(f"/trials/{trial}/readings", readings)
-    workshop.step(trial, "hold-ended", reason="" if minutes >= 30 else "rain")
-    return trial
 
 
 def test_a_tight_hold_is_judged_and_decided_fit(workshop: Workshop) -> None:

@@ -7,6 +7,7 @@ from typing import Any
 
 from django.contrib.auth.models import AbstractUser
 from django.db import models
+from django.utils import timezone
 
 from toadbell.core.kit_sheet import KIT
 from toadbell.core.sheets import VesselSheet, read_kit, read_vessel_sheet
@@ -23,6 +24,7 @@ class Maker(AbstractUser):
     """Somebody who uses the workshop, with their habits."""
 
     units = models.CharField(max_length=10, choices=Units.choices, default=Units.METRIC)
+    uid = models.UUIDField(unique=True, default=uuid.uuid4, editable=False, help_text="the same person in every workshop")
 
     @classmethod
     def local_owner(cls) -> Maker:
@@ -64,7 +66,7 @@ class Vessel(models.Model):
     sheet = models.JSONField()
     notes = models.TextField(blank=True)
     version = models.PositiveIntegerField(default=1)
-    hung_up = models.DateTimeField(auto_now_add=True)
+    hung_up = models.DateTimeField(default=timezone.now)
     hung_up_by = models.ForeignKey(Maker, on_delete=models.PROTECT, related_name="vessels")
 
     class Meta:
@@ -100,7 +102,7 @@ class Kit(models.Model):
     notes = models.TextField(blank=True)
     version = models.PositiveIntegerField(default=1)
     taken_down = models.BooleanField(default=False)
-    hung_up = models.DateTimeField(auto_now_add=True)
+    hung_up = models.DateTimeField(default=timezone.now)
 
     class Meta:
         ordering = ["kind", "hung_up"]

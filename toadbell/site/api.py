@@ -13,6 +13,8 @@ from toadbell.core.vessel.kinds import KINDS
 from toadbell.core.vessel.materials import MATERIALS
 from toadbell.core.vessel_sheet import FITTED, FOR_TEST
 from toadbell.records.api import router as records
+from toadbell.records.attachments_api import router as attachments
+from toadbell.records.package_api import router as packages
 from toadbell.shed.api import router as shed
 from toadbell.shed.kit_api import router as kit
 from toadbell.shed.models import Units
@@ -33,6 +35,8 @@ api.add_router("", bench_files, tags=["bench"])
 api.add_router("", devices, tags=["devices"])
 api.add_router("", judge, tags=["judge"])
 api.add_router("", records, tags=["records"])
+api.add_router("", attachments, tags=["attachments"])
+api.add_router("", packages, tags=["records"])
 
 
 class Choice(Schema):

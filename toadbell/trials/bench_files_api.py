@@ -1,19 +1,18 @@
-"""Files at the bench over the wire: a logger's file taken in, photos."""
+"""A logger's file at the bench, over the wire."""
 
 import datetime
 from typing import Any
 from uuid import UUID
 
-from django.http import FileResponse, HttpRequest
-from ninja import Field, File, Form, Router, Schema, Status, UploadedFile
+from django.http import HttpRequest
+from ninja import Field, Router, Schema, Status
 
 from toadbell.core.bench.logger_file import BadRow, Logged, LoggedRow, Recipe, recipe_from
-from toadbell.trials import imports, photos
+from toadbell.trials import imports
 from toadbell.trials.api import maker_of
 from toadbell.trials.bench_api import bench_out
 from toadbell.trials.bench_shapes import BenchOut
 from toadbell.trials.models import Trial
-from toadbell.trials.sources import Photo
 
 router = Router()
 SHOWN_ROWS = 8
@@ -75,27 +74,3 @@ def take_in(request: HttpRequest, trial_id: UUID, data: ImportIn) -> Status[Benc
     with Trial.hands_on(trial_id) as trial:
         imports.take_in(trial, maker_of(request), data.name, data.text, recipe_from(data.recipe), data.begins)
     return Status(201, bench_out(trial, request))
-
-
-@router.post("/trials/{trial_id}/photos", response={201: BenchOut})
-def keep_photo(
-    request: HttpRequest,
-    trial_id: UUID,
-    id: Form[UUID],
-    text: Form[str] = "",
-    at: Form[datetime.datetime | None] = None,
-    photo: UploadedFile = File(...),  # noqa: B008
-) -> Status[BenchOut]:
-    """Keep a picture with the run."""
-    trial = Trial.objects.select_related("vessel").get(pk=trial_id)
-    photos.keep_photo(trial, maker_of(request), id, photo.read(), text, at)
-    return Status(201, bench_out(trial, request))
-
-
-@router.get("/photos/{photo_id}", include_in_schema=False)
-def photo(request: HttpRequest, photo_id: UUID) -> FileResponse:
-    """A picture."""
-    found = Photo.objects.get(pk=photo_id)
-    response = FileResponse(found.path.open("rb"), content_type="image/jpeg")
-    response["Cache-Control"] = "private, max-age=31536000, immutable"
-    return response

@@ -224,7 +224,7 @@ class Reading(models.Model):
     source = models.CharField(max_length=10, choices=Source.choices)
     device = models.ForeignKey(Device, on_delete=models.PROTECT, null=True, related_name="readings")
     imported = models.ForeignKey(ImportedFile, on_delete=models.PROTECT, null=True, related_name="readings")
-    stored_at = models.DateTimeField(auto_now_add=True)
+    stored_at = models.DateTimeField(default=timezone.now)
 
     class Meta:
         ordering = ["at"]
@@ -240,7 +240,7 @@ class Event(models.Model):
     kind = models.CharField(max_length=20)
     by = models.ForeignKey(Maker, on_delete=models.PROTECT, related_name="+")
     data = models.JSONField(default=dict)
-    stored_at = models.DateTimeField(auto_now_add=True)
+    stored_at = models.DateTimeField(default=timezone.now)
 
     class Meta:
         ordering = ["at", "stored_at"]
@@ -256,7 +256,7 @@ class Verdict(models.Model):
     answer = models.JSONField()
     points = models.JSONField()
     core = models.CharField(max_length=20)
-    at = models.DateTimeField(auto_now_add=True)
+    at = models.DateTimeField(default=timezone.now)
 
 
 class Decision(models.Model):

@@ -1,4 +1,4 @@
-"""Where readings come from beside the dial: loggers with a token, and files of loggers; and the pictures taken on the way."""
+"""Where readings come from beside the dial: loggers with a token, and files of loggers."""
 
 from __future__ import annotations
 
@@ -6,7 +6,6 @@ import hashlib
 import secrets
 import uuid
 
-from django.conf import settings
 from django.db import models
 from django.utils import timezone
 
@@ -70,21 +69,3 @@ class ImportedFile(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["trial", "sha256"], name="a_file_once_a_trial")]
-
-
-class Photo(models.Model):
-    """A picture taken on the way, re-made without where and with what it was taken; it lies beside the database."""
-
-    id = models.UUIDField(primary_key=True)
-    trial = models.ForeignKey("trials.Trial", on_delete=models.PROTECT, related_name="photos")
-    wide = models.PositiveIntegerField()
-    tall = models.PositiveIntegerField()
-    at = models.DateTimeField()
-    by = models.ForeignKey(Maker, on_delete=models.PROTECT, related_name="+")
-
-    FOLDER = settings.DATA_DIR / "photos"
-
-    @property
-    def path(self):  # type: ignore[no-untyped-def]
-        """Where the picture lies."""
-        return self.FOLDER / f"{self.id}.jpg"

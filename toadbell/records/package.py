@@ -1,0 +1,230 @@
+"""Records carried away: a zip that is a Data Package, which other programs read and this one takes in again. See docs/formats.md."""
+
+import csv
+import datetime
+import io
+import json
+import zipfile
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+from typing import IO, Any
+from uuid import UUID
+
+from django.db.models import QuerySet
+
+from toadbell.records.archive import digest
+from toadbell.records.models import Attachment, Care
+from toadbell.records.package_shapes import (
+    FORMAT,
+    TABLES,
+    DecisionPart,
+    DevicePart,
+    FrozenPart,
+    KitFile,
+    LoggedPart,
+    PackageList,
+    Resource,
+    TrialFile,
+    VerdictPart,
+    VesselFile,
+    as_json,
+)
+from toadbell.shed.models import Kit, Maker, Vessel
+from toadbell.trials.hold import BASELINE_FILE, baseline_of, hold_csv, hold_readings, hold_sheet
+from toadbell.trials.models import Event, Reading, Source, State, Trial
+from toadbell.trials.sources import Device
+from toadbell.trials.words import event_in_words
+
+LIST = "datapackage.json"
+MEDIA = {"json": "application/json", "csv": "text/csv", "jpg": "image/jpeg", "pdf": "application/pdf"}
+_EPOCH = (1980, 1, 1, 0, 0, 0)
+
+
+@dataclass(frozen=True)
+class Part:
+    """A file of the package: where, what, and by which columns where it is a table."""
+
+    path: str
+    data: bytes
+    table: str | None = None
+
+    def listed(self) -> Resource:
+        """How the package's list names it."""
+        ending = self.path.rpartition(".")[2]
+        text = ending in ("json", "csv")
+        return Resource(
+            name=self.path, path=self.path, format=ending,  # type: ignore[arg-type]
+            mediatype=MEDIA[ending], bytes=len(self.data), hash=digest(self.data),
+            type="table" if self.table else None, encoding="utf-8" if text else None,
+            schema={"fields": TABLES[self.table], "missingValues": [""]} if self.table else None,
+        )  # fmt: skip
+
+
+def write(to: IO[bytes], trial: Trial | None, at: datetime.datetime) -> None:
+    """Write the whole workshop, or one trial with its vessel and the hold it is held against. at  the time of the export."""
+    title = "All records" if trial is None else f"{trial.vessel.name}, trial {trial.number}"
+    listed = []
+    with zipfile.ZipFile(to, "w", zipfile.ZIP_DEFLATED, compresslevel=6) as out:
+        for part in _of_all() if trial is None else _of_one(trial):
+            listed.append(part.listed())
+            _put(out, part.path, part.data)
+        whole = PackageList(title=title, created=at, toadbell={"format": FORMAT}, resources=listed)
+        _put(out, LIST, as_json(whole.model_dump(mode="json", by_alias=True, exclude_none=True)))
+
+
+def _put(out: zipfile.ZipFile, path: str, data: bytes) -> None:
+    """The same bytes at every writing: no time of its own, no owner."""
+    entry = zipfile.ZipInfo(path, _EPOCH)
+    entry.compress_type = zipfile.ZIP_STORED if path.endswith(("jpg", "pdf")) else zipfile.ZIP_DEFLATED
+    entry.create_system, entry.external_attr = 3, 0o644 << 16
+    out.writestr(entry, data)
+
+
+def _of_all() -> Iterator[Part]:
+    yield from _parts(
+        Vessel.objects.order_by("hung_up", "id"), Trial.objects.all(), Attachment.objects.all(), Care.objects.all(), Kit.objects.all()
+    )
+
+
+def _of_one(trial: Trial) -> Iterator[Part]:
+    known = baseline_of(trial) if trial.frozen else None
+    wanted = [trial.pk, *([known.pk] if known else [])]
+    pictures = Attachment.objects.filter(vessel=trial.vessel, taken_down=False)
+    yield from _parts(
+        Vessel.objects.filter(pk=trial.vessel_id), Trial.objects.filter(pk__in=wanted),
+        pictures.filter(trial=None) | pictures.filter(trial__in=wanted), Care.objects.filter(vessel=trial.vessel), Kit.objects.none(),
+    )  # fmt: skip
+
+
+def _parts(
+    vessels: QuerySet[Vessel], trials: QuerySet[Trial], attachments: QuerySet[Attachment], cares: QuerySet[Care], kit: QuerySet[Kit]
+) -> Iterator[Part]:
+    people: set[Maker] = set()
+    carried = set(trials.values_list("pk", flat=True))
+    if kit:
+        yield Part("kit.json", as_json([kit_file(one).model_dump(mode="json") for one in kit.order_by("hung_up", "id")]))
+    for vessel in vessels.select_related("hung_up_by"):
+        people.add(vessel.hung_up_by)
+        yield Part(f"vessels/{vessel.id}/vessel.json", vessel_file(vessel).as_bytes())
+    for trial in trials.select_related("vessel", "planned_by", "verdict", "decision__by").order_by("planned_at", "id"):
+        events = list(trial.events.select_related("by").order_by("at", "stored_at", "id"))
+        people |= {trial.planned_by, *(event.by for event in events), *_others(trial)}
+        folder = f"trials/{trial.id}"
+        yield Part(f"{folder}/trial.json", trial_file(trial, carried).as_bytes())
+        yield Part(f"{folder}/readings.csv", readings_csv(trial), "readings")
+        yield Part(f"{folder}/events.csv", events_csv(events), "events")
+        yield from _hold(trial, folder)
+    shown = list(attachments.select_related("by", "vessel", "trial", "event").order_by("at", "id"))
+    held = list(cares.select_related("by", "vessel").order_by("on", "at", "id"))
+    people |= {one.by for one in shown} | {care.by for care in held}
+    if held:
+        yield Part("cares.csv", table("cares", ([c.id, c.vessel_id, c.what, c.on, c.text, c.by.uid, _z(c.at)] for c in held)), "cares")
+    if shown:
+        yield Part("attachments.csv", table("attachments", (_attachment_row(one) for one in shown)), "attachments")
+    for one in shown:
+        yield Part(f"attachments/{one.file_name}", one.path.read_bytes())
+    yield Part("people.csv", table("people", sorted([str(p.uid), p.shown_name] for p in people)), "people")
+
+
+def _others(trial: Trial) -> set[Maker]:
+    """Who decided, who made the loggers that read, who took files in."""
+    found = {device.made_by for device in _devices(trial)} | {file.by for file in trial.files.select_related("by")}
+    return found | ({trial.decision.by} if hasattr(trial, "decision") else set())
+
+
+def _devices(trial: Trial) -> QuerySet[Device]:
+    return Device.objects.filter(readings__trial=trial).distinct().select_related("made_by").order_by("made_at", "id")
+
+
+def vessel_file(vessel: Vessel) -> VesselFile:
+    """A vessel as it lies in a package."""
+    return VesselFile(
+        id=vessel.id, name=vessel.name, notes=vessel.notes, sheet=vessel.sheet, version=vessel.version, hung_up=vessel.hung_up,
+        by=vessel.hung_up_by.uid,
+    )  # fmt: skip
+
+
+def kit_file(kit: Kit) -> KitFile:
+    """A piece of kit as it lies in a package."""
+    return KitFile(
+        id=kit.id, kind=kit.kind, name=kit.name, notes=kit.notes, sheet=kit.sheet, version=kit.version, taken_down=kit.taken_down,
+        hung_up=kit.hung_up,
+    )  # fmt: skip
+
+
+def trial_file(trial: Trial, carried: set[UUID]) -> TrialFile:
+    """A trial as it lies in a package. carried  the trials that lie there too."""
+    verdict, decision = getattr(trial, "verdict", None), getattr(trial, "decision", None)
+    return TrialFile(
+        id=trial.id, vessel=trial.vessel_id, number=trial.number, state=State(trial.state), planned_at=trial.planned_at,
+        planned_by=trial.planned_by.uid, copied_from=trial.copied_from_id if trial.copied_from_id in carried else None, version=trial.version,
+        sheet=trial.sheet, frozen=FrozenPart(**trial.frozen) if trial.frozen else None, source=Source(trial.source),
+        started_at=trial.started_at, wall_anchor=trial.wall_anchor, trial_anchor=trial.trial_anchor, speed=trial.speed, rig=trial.rig,
+        devices=[DevicePart(id=d.id, name=d.name, made_at=d.made_at, by=d.made_by.uid) for d in _devices(trial)],
+        files=[
+            LoggedPart(id=f.id, name=f.name, sha256=f.sha256, recipe=f.recipe, rows=f.rows, refused=f.refused, at=f.at, by=f.by.uid)
+            for f in trial.files.select_related("by").order_by("at", "id")
+        ],
+        verdict=VerdictPart(
+            sheet=verdict.sheet, asked=verdict.asked, answer=verdict.answer, points=verdict.points, core=verdict.core, at=verdict.at
+        ) if verdict else None,
+        decision=DecisionPart(
+            fitness=decision.fitness, pressure=decision.pressure, reason=decision.reason, less_cautious=decision.less_cautious,
+            advice=decision.advice, next_proof=decision.next_proof, by=decision.by.uid, at=decision.at,
+        ) if decision else None,
+    )  # fmt: skip
+
+
+def readings_csv(trial: Trial) -> bytes:
+    """Every reading of a trial, as `toadbell judge` reads them too."""
+    rows = Reading.objects.filter(trial=trial).order_by("at", "id")
+    columns = ("id", "at", "pressure", "temperature", "strokes", "source", "device_id", "imported_id", "stored_at")
+    return table("readings", ([i, _z(at), *rest, _z(stored)] for i, at, *rest, stored in rows.values_list(*columns).iterator(5000)))
+
+
+def events_csv(events: Iterable[Event]) -> bytes:
+    """Everything that happened in a trial, in order."""
+    reader = Maker()
+    rows = (
+        [
+            e.id,
+            _z(e.at),
+            e.kind,
+            e.by.uid,
+            event_in_words(e, reader),
+            json.dumps(e.data, ensure_ascii=False, allow_nan=False),
+            _z(e.stored_at),
+        ]
+        for e in events
+    )
+    return table("events", rows)
+
+
+def _hold(trial: Trial, folder: str) -> Iterator[Part]:
+    """The hold's two files, as `toadbell judge` reads them, and the hold it is held against."""
+    if not trial.frozen or trial.state == State.READY or len(hold_readings(trial)) < 2:
+        return
+    yield Part(f"{folder}/hold.csv", hold_csv(trial).encode())
+    yield Part(f"{folder}/hold.json", as_json(hold_sheet(trial)))
+    known = baseline_of(trial)
+    if known:
+        yield Part(f"{folder}/{BASELINE_FILE}", hold_csv(known).encode())
+
+
+def _attachment_row(one: Attachment) -> list[Any]:
+    return [
+        one.id, one.kind, one.vessel_id, one.opening, one.trial_id, one.event_id, one.text, one.name, _z(one.at), one.by.uid,
+        "true" if one.taken_down else "false",
+    ]  # fmt: skip
+
+
+def table(name: str, rows: Iterable[Iterable[Any]]) -> bytes:
+    """A table of the package as CSV: RFC 4180, floats to the last digit, nothing where nothing is known."""
+    out = io.StringIO()
+    csv.writer(out).writerow([field["name"] for field in TABLES[name]])
+    csv.writer(out).writerows(rows)
+    return out.getvalue().encode()
+
+
+def _z(at: datetime.datetime) -> str:
+    return at.astimezone(datetime.UTC).isoformat(timespec="microseconds").replace("+00:00", "Z")
