@@ -1,6 +1,6 @@
 # Toad Bell. `make` alone lists what there is.
 .DEFAULT_GOAL := help
-.PHONY: help demo run test lint types client client-check core server browser vitest shots bench study lock chromium clean backup
+.PHONY: help demo run test lint types client client-check core server browser vitest shots bench study lock chromium clean backup restore
 PYTHON ?= python3
 PORT ?= 8000
 DATA ?= $(CURDIR)/data
@@ -59,6 +59,13 @@ bench: $(ENV) $(DIST) chromium ## print speeds
 
 study: $(ENV) ## judge thousands of random holds, and write docs/judge-study.md (half an hour)
 	OPENBLAS_NUM_THREADS=1 $(PY) tools/study_judge.py 2000
+
+backup: $(ENV) ## back everything up into one file (DATA=./data)
+	@TOADBELL_DATA=$(DATA) $(PY) manage.py backup
+
+restore: $(ENV) ## put everything back as it was in a backup (FILE=…, DATA=./data); how it is now is backed up first
+	@[ -n "$(FILE)" ] || { echo "Which backup? make restore FILE=$(DATA)/backups/toad-bell-….zip"; exit 1; }
+	@TOADBELL_DATA=$(DATA) $(PY) manage.py restore "$(FILE)"
 
 lock: $(ENV) ## lock Python's and npm's packages anew, naming no host
 	.venv/bin/uv pip compile --python-version 3.11 --no-emit-index-url --generate-hashes -q requirements/dev.in -o requirements/dev.txt

@@ -14,6 +14,7 @@ from toadbell.core.vessel.materials import MATERIALS
 from toadbell.core.vessel_sheet import FITTED, FOR_TEST
 from toadbell.records.api import router as records
 from toadbell.records.attachments_api import router as attachments
+from toadbell.records.backup_api import router as backups
 from toadbell.records.package_api import router as packages
 from toadbell.shed.api import router as shed
 from toadbell.shed.kit_api import router as kit
@@ -37,6 +38,7 @@ api.add_router("", judge, tags=["judge"])
 api.add_router("", records, tags=["records"])
 api.add_router("", attachments, tags=["attachments"])
 api.add_router("", packages, tags=["records"])
+api.add_router("", backups, tags=["records"])
 
 
 class Choice(Schema):

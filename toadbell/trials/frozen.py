@@ -18,3 +18,8 @@ def plan_of(trial: Trial) -> tuple[VesselSheet, DeriveAnswer]:
             _kept.clear()
         _kept[key] = sheet, DeriveAnswer.model_validate(trial.frozen["answer"])
     return _kept[key]
+
+
+def forget() -> None:
+    """Read every plan anew: the database under it was changed for another."""
+    _kept.clear()

@@ -187,3 +187,9 @@ def hold_so_far(trial: Trial, stands: Standing) -> JudgeAnswer | None:
         answer = None
     _held[trial.pk] = (stands.hold, count, answer)
     return answer
+
+
+def forget() -> None:
+    """Judge every hold anew: the database under it was changed for another."""
+    _held.clear()
+    _weighed.clear()

@@ -72,3 +72,8 @@ def _judged(table: list[Any], before: int, stroke: float, sheet: VesselSheet, un
         return judge_strokes(log, sheet, unit)
     except SheetError:
         return None
+
+
+def forget() -> None:
+    """Weigh every raising anew: the database under it was changed for another."""
+    _told.clear()

@@ -1,19 +1,15 @@
 """Prepare the database and serve the application on this machine alone."""
 
 import socket
-import sqlite3
 from argparse import ArgumentParser
-from pathlib import Path
 from typing import Any
 
 import uvicorn
 from django.conf import settings
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError
-from django.db import connection
-from django.db.migrations.executor import MigrationExecutor
 
-from toadbell.shed.models import Maker
+from toadbell.site.prepare import prepare
 
 
 class Command(BaseCommand):
@@ -42,22 +38,6 @@ class Command(BaseCommand):
             "toadbell.site.asgi:application", host="127.0.0.1", port=port, lifespan="off", log_level="warning",
             proxy_headers=False, server_header=False, timeout_graceful_shutdown=2,
         )  # fmt: skip
-
-
-def prepare() -> None:
-    """Bring the database up to date, after a backup where there is something to lose, and make the local owner."""
-    executor = MigrationExecutor(connection)
-    if executor.migration_plan(executor.loader.graph.leaf_nodes()):
-        if executor.loader.applied_migrations:
-            _back_up(settings.DATA_DIR / "toadbell.sqlite3")
-        call_command("migrate", verbosity=0)
-    Maker.local_owner()
-
-
-def _back_up(database: Path) -> None:
-    """One file beside the database, by SQLite's online backup."""
-    with sqlite3.connect(database) as source, sqlite3.connect(database.with_suffix(".before-migration.sqlite3")) as copy:
-        source.backup(copy)
 
 
 def _free(port: int) -> bool:

@@ -1,0 +1,167 @@
+"""Everything in one file and back, while the application runs; a backup of its own before each migration; nothing put back that is damaged."""
+
+import hashlib
+import http.client
+import io
+import json
+import os
+import signal
+import sqlite3
+import subprocess
+import sys
+import uuid
+import zipfile
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from django.conf import settings
+
+from tests.server.conftest import VESSEL
+from tests.server.test_attachments import picture
+from tests.server.test_durability import Caller, free_port, serve
+
+
+pytestmark = pytest.mark.xdist_group("backup")
+
+
+def manage(data: Path, *words: str) -> subprocess.CompletedProcess[str]:
+    """A command on a data folder."""
+    env = {**os.environ, "TOADBELL_DATA": str(data)}
+    return subprocess.run(
+        [sys.executable, "manage.py", *words], cwd=settings.BASE_DIR, env=env, capture_output=True, text=True, check=False
+    )
+
+
+@pytest.fixture(scope="module")
+def running(tmp_path_factory: Any) -> Iterator[tuple[Path, Caller, int]]:
+    """The application running on a folder of its own, for one test after another."""
+    folder, port = tmp_path_factory.mktemp("running"), free_port()
+    server = serve(folder, port)
+    yield folder, Caller(port), port
+    server.send_signal(signal.SIGKILL)
+    server.wait()
+
+
+def with_file(caller: Caller, port: int, path: str, data: bytes, **form: str) -> tuple[int, Any]:
+    """Send a form with a file."""
+    edge = uuid.uuid4().hex
+    parts = [f'--{edge}\r\nContent-Disposition: form-data; name="{key}"\r\n\r\n{value}\r\n'.encode() for key, value in form.items()]
+    parts += [
+        f'--{edge}\r\nContent-Disposition: form-data; name="file"; filename="f"\r\nContent-Type: application/octet-stream\r\n\r\n'.encode()
+    ]
+    line = http.client.HTTPConnection("127.0.0.1", port, timeout=30)
+    line.request(
+        "POST", path, b"".join(parts) + data + f"\r\n--{edge}--\r\n".encode(),
+        {
+            "Content-Type": f"multipart/form-data; boundary={edge}", "Cookie": "; ".join(f"{k}={v}" for k, v in caller.cookies.items()),
+            "X-CSRFToken": caller.cookies["toadbell_csrf"],
+        },
+    )  # fmt: skip
+    answer = line.getresponse()
+    return answer.status, json.loads(answer.read())
+
+
+def names(caller: Caller) -> list[str]:
+    return [vessel["name"] for vessel in caller.send("GET", "/api/vessels")]  # type: ignore[arg-type,index]
+
+
+def test_everything_is_put_back_from_the_page_pictures_too_and_how_it_was_before_is_kept(running: Any) -> None:
+    folder, caller, port = running
+    vessel = caller.send("POST", "/api/vessels", {"name": "Before", "sheet": VESSEL})
+    status, (kept,) = with_file(caller, port, f"/api/vessels/{vessel['id']}/attachments", picture((60, 40)), id=str(uuid.uuid4()))
+    assert status == 201
+    made = caller.send("POST", "/api/backups")["backups"][0]
+    assert made["why"] == "asked-for"
+    caller.send("POST", "/api/vessels", {"name": "After", "sheet": VESSEL})
+    lost = folder / "attachments" / f"{kept['id']}.jpg"
+    whole = lost.read_bytes()
+    lost.unlink()
+    told = caller.send("POST", f"/api/backups/{made['name']}/restore")
+    again = Caller(port)
+    assert "After" not in names(again)
+    assert lost.read_bytes() == whole
+    again.send("POST", f"/api/backups/{told['before']}/restore")
+    assert {"Before", "After"} <= set(names(Caller(port)))
+    with sqlite3.connect(folder / "toadbell.sqlite3") as database:
+        assert database.execute("PRAGMA journal_mode").fetchone() == ("wal",)
+
+
+def test_the_same_by_command_while_it_runs(running: Any) -> None:
+    folder, _, port = running
+    told = manage(folder, "backup").stdout
+    file = told.partition("make restore FILE=")[2].strip()
+    Caller(port).send("POST", "/api/vessels", {"name": "Later", "sheet": VESSEL})
+    assert manage(folder, "restore", file).returncode == 0
+    assert "Later" not in names(Caller(port))
+
+
+@pytest.mark.parametrize(
+    ("harm", "says"),
+    [
+        ("cut", "no zip"),
+        ("changed", "checksum"),
+        ("other", "no backup of Toad Bell"),
+        ("escape", "no name that belongs"),
+        ("garbage", "damaged, or not Toad Bell's"),
+        ("newer", "newer Toad Bell"),
+    ],
+)
+def test_what_is_no_backup_or_a_damaged_one_is_refused_and_changes_nothing(running: Any, harm: str, says: str) -> None:
+    folder, _, port = running
+    caller = Caller(port)
+    before = names(caller)
+    name = caller.send("POST", "/api/backups")["backups"][0]["name"]
+    good = (folder / "backups" / name).read_bytes()
+    status, told = with_file(caller, port, "/api/restore", harmed(good, harm, folder))
+    assert (status, says in told["says"]) == (422, True), told
+    assert told["says"].endswith("Everything is as it was.") or harm in ("cut", "escape")
+    assert names(caller) == before
+    assert caller.send("GET", "/api/backups")["backups"][0]["name"] == name
+
+
+def harmed(good: bytes, harm: str, folder: Path) -> bytes:
+    """A backup with something wrong."""
+    if harm == "cut":
+        return good[:-200]
+    source = zipfile.ZipFile(io.BytesIO(good))
+    files = {name: source.read(name) for name in source.namelist()}
+    if harm == "changed":
+        files["toadbell.sqlite3"] = files["toadbell.sqlite3"][:-1] + b"?"
+    if harm == "other":
+        del files["backup.json"]
+    if harm == "escape":
+        files["../../x"] = b""
+    if harm in ("garbage", "newer"):
+        path = folder / "other.sqlite3"
+        path.write_bytes(b"not a database at all" * 500 if harm == "garbage" else files["toadbell.sqlite3"])
+        if harm == "newer":
+            with sqlite3.connect(path) as database:
+                database.execute("INSERT INTO django_migrations (app, name, applied) VALUES ('trials', '9999_later', '2030-01-01')")
+        files["toadbell.sqlite3"] = path.read_bytes()
+        about = json.loads(files["backup.json"])
+        about["sha256"]["toadbell.sqlite3"] = f"sha256:{hashlib.sha256(files['toadbell.sqlite3']).hexdigest()}"
+        files["backup.json"] = json.dumps(about).encode()
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as to:
+        for name, data in files.items():
+            to.writestr(name, data)
+    return out.getvalue()
+
+
+def test_before_each_migration_it_is_backed_up_by_itself(tmp_path: Path) -> None:
+    for app, name in (("trials", "0004_verdict_asked"), ("sessions", "0001"), ("auth", "0012")):
+        assert manage(tmp_path, "migrate", app, name).returncode == 0
+    server = serve(tmp_path, free_port())
+    server.send_signal(signal.SIGKILL)
+    server.wait()
+    (made,) = (tmp_path / "backups").glob("*before-migration.zip")
+    assert zipfile.ZipFile(made).testzip() is None
+
+
+def test_a_file_that_is_not_there_is_said_by_the_command(tmp_path: Path) -> None:
+    told = manage(tmp_path, "restore", str(tmp_path / "none.zip"))
+    assert told.returncode == 1
+    assert "cannot be read" in told.stderr
+    assert "Traceback" not in told.stderr
