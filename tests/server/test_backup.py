@@ -22,7 +22,6 @@ from tests.server.conftest import VESSEL
 from tests.server.test_attachments import picture
 from tests.server.test_durability import Caller, free_port, serve
 
-
 pytestmark = pytest.mark.xdist_group("backup")
 
 

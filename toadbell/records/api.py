@@ -1,52 +1,145 @@
-"""Records over the wire."""
+"""Records over the wire: the logbook, a record, two trials side by side."""
 
 import datetime
-from typing import Any
 from uuid import UUID
 
 from django.http import HttpRequest
-from ninja import Router, Schema
+from django.utils import timezone
+from ninja import Query, Router, Schema
 
-from toadbell.core.vessel.drawing import Drawing
-from toadbell.shed.drawn import drawn
-from toadbell.trials.api import maker_of
-from toadbell.trials.bench_api import log_of, trace
-from toadbell.trials.bench_shapes import LogLine, Point
-from toadbell.trials.judge_api import JudgeOut, judge_out
+from toadbell.core.judge.answers import HoldPoint, JudgeAnswer
+from toadbell.core.judge.trend import TrendAnswer, trend
+from toadbell.core.vessel.kinds import KINDS
+from toadbell.records import comparing, logbook
+from toadbell.records.record import RecordOut, record_of
+from toadbell.trials.api import TrialRow, maker_of, trial_row
+from toadbell.trials.frozen import plan_of
 from toadbell.trials.models import Trial
+from toadbell.trials.standing import standing
 
 router = Router()
 
 
-class RecordOut(Schema):
-    """A trial as the page that prints."""
+class SoughtIn(Schema):
+    """What is looked for in the logbook."""
 
-    judge: JudgeOut
+    vessel: UUID | None = None
+    kind: str = ""
+    year: int | None = None
+    tag: str = ""
+    text: str = ""
+
+
+class LogbookRow(Schema):
+    """A trial that answers to it, and the line in which the words were found."""
+
+    trial: TrialRow
+    line: str
+
+
+class Choice(Schema):
+    """Something to look for, and how many trials have it."""
+
+    id: str
+    name: str
+    count: int
+
+
+class LogbookOut(Schema):
+    """The logbook, the newest first, how many trials there are in all, and what may be looked for."""
+
+    rows: list[LogbookRow]
+    in_all: int
+    vessels: list[Choice]
+    kinds: list[Choice]
+    years: list[Choice]
+    tags: list[Choice]
+
+
+class WallSeen(Schema):
+    """A wall reading with its place: m along the shell, rad round it, m thick."""
+
+    along: float
+    round: float
+    wall: float
+    date: datetime.date | None
+
+
+class ComparedSide(Schema):
+    """One of the two trials: s and Pa; wall readings as they were known on its day."""
+
+    id: UUID
+    number: int
+    on: datetime.date
+    verdict: JudgeAnswer | None
+    points: list[HoldPoint]
+    shut_in: float | None
+    walls: list[WallSeen]
+    fitness: str
+
+
+class CompareOut(Schema):
+    """Two trials of one vessel, the earlier first, and whether it is getting worse."""
+
+    vessel_id: UUID
+    vessel: str
     kind: str
-    sheet: dict[str, Any]
-    shape: Drawing
-    core: str
-    planned_by: str
-    planned_at: datetime.datetime
-    started_at: datetime.datetime | None
-    trace: list[Point]
-    log: list[LogLine]
+    before: ComparedSide
+    after: ComparedSide
+    trend: TrendAnswer
+    others: list[TrialRow]
+
+
+@router.get("/logbook", response=LogbookOut)
+def the_logbook(request: HttpRequest, sought: Query[SoughtIn]) -> LogbookOut:
+    """Trials that were started, found by what is remembered of them."""
+    trials, maker = logbook.begun(), maker_of(request)
+    vessels, kinds, years, tags = logbook.choices(trials)
+    rows = logbook.found(trials, logbook.Sought(**sought.dict()), maker)
+    counts = [trial.vessel_id for trial in trials]
+    return LogbookOut(
+        rows=[LogbookRow(trial=trial_row(trial), line=line) for trial, line in rows],
+        in_all=len(trials),
+        vessels=[Choice(id=str(key), name=name, count=counts.count(key)) for key, name in vessels.items()],
+        kinds=[Choice(id=key, name=KINDS[key].name, count=count) for key, count in sorted(kinds.items())],
+        years=[Choice(id=str(key), name=str(key), count=count) for key, count in sorted(years.items(), reverse=True)],
+        tags=[Choice(id=key, name=key, count=count) for key, count in sorted(tags.items())],
+    )
 
 
 @router.get("/records/{trial_id}", response=RecordOut)
 def record(request: HttpRequest, trial_id: UUID) -> RecordOut:
     """The record of a trial that was started."""
-    trial = Trial.objects.select_related("vessel", "planned_by").get(pk=trial_id)
-    maker = maker_of(request)
-    return RecordOut(
-        judge=judge_out(trial, request),
-        kind=trial.sheet["kind"],
-        sheet=trial.frozen_sheet,
-        shape=drawn(trial.sheet),
-        core=trial.frozen["core"] if trial.frozen else "",
-        planned_by=trial.planned_by.shown_name,
-        planned_at=trial.planned_at,
-        started_at=trial.started_at,
-        trace=trace(trial),
-        log=log_of(trial.effective_events(), maker),
+    return record_of(Trial.objects.select_related("vessel", "planned_by").get(pk=trial_id), request)
+
+
+@router.get("/compare", response=CompareOut)
+def compare(request: HttpRequest, one: UUID, other: UUID) -> CompareOut:
+    """Two trials of one vessel side by side."""
+    trials = Trial.objects.select_related("vessel", "verdict", "decision__by")
+    before, after = comparing.in_order(trials.get(pk=one), trials.get(pk=other))
+    rest = trials.filter(vessel=after.vessel, started_at__isnull=False).order_by("number")
+    return CompareOut(
+        vessel_id=after.vessel_id,
+        vessel=after.vessel.name,
+        kind=after.sheet["kind"],
+        before=_side(before),
+        after=_side(after),
+        trend=trend(comparing.side_of(before), comparing.side_of(after), maker_of(request).length_unit),
+        others=[trial_row(trial) for trial in rest],
+    )
+
+
+def _side(trial: Trial) -> ComparedSide:
+    sheet, _ = plan_of(trial)
+    day = (trial.started_at or timezone.now()).date()
+    return ComparedSide(
+        id=trial.id,
+        number=trial.number,
+        on=day,
+        verdict=JudgeAnswer.model_validate(trial.verdict.answer) if hasattr(trial, "verdict") else None,
+        points=comparing.points_of(trial),
+        shut_in=standing(trial).shut_in,
+        walls=[WallSeen(**wall) for wall in comparing.walls(sheet, day)],
+        fitness=logbook.tag_of(trial),
     )

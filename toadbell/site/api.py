@@ -15,6 +15,7 @@ from toadbell.core.vessel_sheet import FITTED, FOR_TEST
 from toadbell.records.api import router as records
 from toadbell.records.attachments_api import router as attachments
 from toadbell.records.backup_api import router as backups
+from toadbell.records.due_api import router as due
 from toadbell.records.package_api import router as packages
 from toadbell.shed.api import router as shed
 from toadbell.shed.kit_api import router as kit
@@ -39,6 +40,7 @@ api.add_router("", records, tags=["records"])
 api.add_router("", attachments, tags=["attachments"])
 api.add_router("", packages, tags=["records"])
 api.add_router("", backups, tags=["records"])
+api.add_router("", due, tags=["records"])
 
 
 class Choice(Schema):

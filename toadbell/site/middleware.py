@@ -11,6 +11,8 @@ from toadbell.shed.models import Maker
 Answer = Callable[[HttpRequest], HttpResponse]
 DEVICES = "/api/devices/readings"
 """Loggers come with a token of their own: no session is begun for them."""
+CALENDAR = "/api/calendar/"
+"""Calendars come with the secret of their address: no session is begun for them either."""
 _LOOPBACK = {"127.0.0.1", "::1"}
 
 
@@ -34,7 +36,7 @@ def local_owner(answer: Answer) -> Answer:
     """
 
     def sign_in(request: HttpRequest) -> HttpResponse:
-        if request.path == DEVICES:
+        if request.path == DEVICES or request.path.startswith(CALENDAR):
             return answer(request)
         if not request.user.is_authenticated and request.META.get("REMOTE_ADDR") in _LOOPBACK:
             request.get_host()

@@ -56,6 +56,11 @@ def next_dates(seen: Seen) -> list[NextDate]:
     return [*occasions, *sorted(found, key=lambda one: one.on or seen.on)]
 
 
+def months_until(kind: str, what: str) -> int | None:
+    """How many months after it was done something is due again on a kind of vessel; None where that is no matter of time."""
+    return {name: months for months, name in DATES.get(kind, ())}.get(what)
+
+
 def _proof_by(seen: Seen) -> datetime.date:
     usual = add_months(seen.on, KINDS[seen.kind].proof_months)
     return usual if seen.retire is None else min(usual, datetime.date(seen.retire, 12, 31))

@@ -524,26 +524,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/trials/{trial_id}/photos": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Keep Photo
-         * @description Keep a picture with the run.
-         */
-        post: operations["toadbell_trials_bench_files_api_keep_photo"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/devices": {
         parameters: {
             query?: never;
@@ -692,6 +672,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/logbook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The Logbook
+         * @description Trials that were started, found by what is remembered of them.
+         */
+        get: operations["toadbell_records_api_the_logbook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/records/{trial_id}": {
         parameters: {
             query?: never;
@@ -712,21 +712,289 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare
+         * @description Two trials of one vessel side by side.
+         */
+        get: operations["toadbell_records_api_compare"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vessels/{vessel_id}/attachments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Of Vessel
+         * @description Pictures and papers of a vessel, the oldest first.
+         */
+        get: operations["toadbell_records_attachments_api_of_vessel"];
+        put?: never;
+        /**
+         * Keep
+         * @description Keep a picture or a paper with a vessel, or with one of its openings.
+         */
+        post: operations["toadbell_records_attachments_api_keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Photo
+         * @description Keep a picture with the run.
+         */
+        post: operations["toadbell_records_attachments_api_keep_photo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/attachments/{attachment_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Say
+         * @description Say otherwise what it shows.
+         */
+        put: operations["toadbell_records_attachments_api_say"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/attachments/{attachment_id}/hang": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Hang
+         * @description Take it down, or hang it up again; what is part of a trial's record stays.
+         */
+        post: operations["toadbell_records_attachments_api_hang"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/package/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview
+         * @description Look what a package holds; nothing is kept.
+         */
+        post: operations["toadbell_records_package_api_preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/package": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Back
+         * @description Take a package in, whole or not at all.
+         */
+        post: operations["toadbell_records_package_api_bring_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/backups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Backups
+         * @description The backups that lie here.
+         */
+        get: operations["toadbell_records_backup_api_backups"];
+        put?: never;
+        /**
+         * Back Up
+         * @description Back everything up now.
+         */
+        post: operations["toadbell_records_backup_api_back_up"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore File
+         * @description Put everything back as it was in a backup from elsewhere.
+         */
+        post: operations["toadbell_records_backup_api_restore_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/backups/{name}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore
+         * @description Put everything back as it was in a backup that lies here.
+         */
+        post: operations["toadbell_records_backup_api_restore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/due": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What Is Due
+         * @description What is due on every vessel.
+         */
+        get: operations["toadbell_records_due_api_what_is_due"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vessels/{vessel_id}/cares": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Done
+         * @description Tick something off that was due.
+         */
+        post: operations["toadbell_records_due_api_done"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Renew
+         * @description A new address to subscribe to; the old one is worth nothing from now on.
+         */
+        post: operations["toadbell_records_due_api_renew"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
          * Choice
-         * @description Something to choose: its id in the open formats, and its name.
+         * @description Something to look for, and how many trials have it.
          */
         Choice: {
             /** Id */
             id: string;
             /** Name */
             name: string;
-            /** Notes */
-            notes: string;
+            /** Count */
+            count: number;
         };
         /**
          * KindChoice
@@ -2489,15 +2757,32 @@ export interface components {
         };
         /**
          * TakenOut
-         * @description Ids stored by this call, ids that were stored before, and by how many s the clock was put right.
+         * @description What a package holds and what of it is new; `kept` once it was taken in.
          */
         TakenOut: {
-            /** Stored */
-            stored: string[];
-            /** Known */
-            known: string[];
-            /** Clock Off */
-            clock_off: number;
+            /** Title */
+            title: string;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Items */
+            items: components["schemas"]["ItemOut"][];
+            /** Readings */
+            readings: number;
+            /** Events */
+            events: number;
+            /** Attachments */
+            attachments: number;
+            /** Cares */
+            cares: number;
+            /** Notes */
+            notes: string[];
+            /** Changes */
+            changes: boolean;
+            /** Kept */
+            kept: boolean;
         };
         /**
          * BatchIn
@@ -2891,6 +3176,96 @@ export interface components {
             reason: string;
         };
         /**
+         * SoughtIn
+         * @description What is looked for in the logbook.
+         */
+        SoughtIn: {
+            /** Vessel */
+            vessel?: string | null;
+            /**
+             * Kind
+             * @default
+             */
+            kind: string;
+            /** Year */
+            year?: number | null;
+            /**
+             * Tag
+             * @default
+             */
+            tag: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+        };
+        /**
+         * LogbookOut
+         * @description The logbook, the newest first, how many trials there are in all, and what may be looked for.
+         */
+        LogbookOut: {
+            /** Rows */
+            rows: components["schemas"]["LogbookRow"][];
+            /** In All */
+            in_all: number;
+            /** Vessels */
+            vessels: components["schemas"]["Choice"][];
+            /** Kinds */
+            kinds: components["schemas"]["Choice"][];
+            /** Years */
+            years: components["schemas"]["Choice"][];
+            /** Tags */
+            tags: components["schemas"]["Choice"][];
+        };
+        /**
+         * LogbookRow
+         * @description A trial that answers to it, and the line in which the words were found.
+         */
+        LogbookRow: {
+            trial: components["schemas"]["TrialRow"];
+            /** Line */
+            line: string;
+        };
+        /**
+         * AttachmentOut
+         * @description A picture or a paper, what it belongs to, and who kept it. `event` is the leak or the line of the log that it shows.
+         */
+        AttachmentOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Opening */
+            opening: string;
+            /** Trial */
+            trial: string | null;
+            /** Event */
+            event: string | null;
+            /** Text */
+            text: string;
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
+            /** Wide */
+            wide: number | null;
+            /** Tall */
+            tall: number | null;
+            /** Pages */
+            pages: number | null;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+        };
+        /**
          * Point
          * @description A reading. Pressure Pa, temperature K.
          */
@@ -2913,6 +3288,8 @@ export interface components {
             judge: components["schemas"]["JudgeOut"];
             /** Kind */
             kind: string;
+            /** Kind Name */
+            kind_name: string;
             /** Sheet */
             sheet: {
                 [key: string]: unknown;
@@ -2929,10 +3306,272 @@ export interface components {
             planned_at: string;
             /** Started At */
             started_at: string | null;
+            /** Ran By */
+            ran_by: string[];
+            /** Source */
+            source: string;
             /** Trace */
             trace: components["schemas"]["Point"][];
+            /** Readings */
+            readings: number;
+            /** Stages */
+            stages: components["schemas"]["StageReached"][];
             /** Log */
             log: components["schemas"]["LogLine"][];
+            /** Leaks */
+            leaks: components["schemas"]["LeakOut"][];
+            /** Attachments */
+            attachments: components["schemas"]["AttachmentOut"][];
+            /** Next Dates */
+            next_dates: components["schemas"]["NextDate"][];
+        };
+        /**
+         * StageReached
+         * @description A stage of the plan, and when and at what pressure it was reached; Pa. `at` is None where it was not.
+         */
+        StageReached: {
+            /** Name */
+            name: string;
+            /** Target */
+            target: number;
+            /** Pressure */
+            pressure: number | null;
+            /** At */
+            at: string | null;
+        };
+        /**
+         * Change
+         * @description How one figure went from the earlier trial to the later: SI; null is not known. `sure` is half of the difference's 95 % band.
+         */
+        Change: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "leak" | "wall" | "compliance";
+            /** Before */
+            before: number | null;
+            /** After */
+            after: number | null;
+            /** By */
+            by: number | null;
+            /** Sure */
+            sure: number | null;
+            /**
+             * Went
+             * @enum {string}
+             */
+            went: "worse" | "better" | "same" | "not known";
+            /** Says */
+            says: string;
+            /**
+             * Lines
+             * @default []
+             */
+            lines: components["schemas"]["Line"][];
+        };
+        /**
+         * CompareOut
+         * @description Two trials of one vessel, the earlier first, and whether it is getting worse.
+         */
+        CompareOut: {
+            /**
+             * Vessel Id
+             * Format: uuid
+             */
+            vessel_id: string;
+            /** Vessel */
+            vessel: string;
+            /** Kind */
+            kind: string;
+            before: components["schemas"]["ComparedSide"];
+            after: components["schemas"]["ComparedSide"];
+            trend: components["schemas"]["TrendAnswer"];
+            /** Others */
+            others: components["schemas"]["TrialRow"][];
+        };
+        /**
+         * ComparedSide
+         * @description One of the two trials: s and Pa; wall readings as they were known on its day.
+         */
+        ComparedSide: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Number */
+            number: number;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            verdict: components["schemas"]["JudgeAnswer"] | null;
+            /** Points */
+            points: components["schemas"]["HoldPoint"][];
+            /** Shut In */
+            shut_in: number | null;
+            /** Walls */
+            walls: components["schemas"]["WallSeen"][];
+            /** Fitness */
+            fitness: string;
+        };
+        /**
+         * TrendAnswer
+         * @description Is it getting worse? The answer in a sentence, and each figure for itself.
+         */
+        TrendAnswer: {
+            /**
+             * Went
+             * @enum {string}
+             */
+            went: "worse" | "better" | "same" | "not known";
+            /** Says */
+            says: string;
+            /** Changes */
+            changes: components["schemas"]["Change"][];
+        };
+        /**
+         * WallSeen
+         * @description A wall reading with its place: m along the shell, rad round it, m thick.
+         */
+        WallSeen: {
+            /** Along */
+            along: number;
+            /** Round */
+            round: number;
+            /** Wall */
+            wall: number;
+            /** Date */
+            date: string | null;
+        };
+        /**
+         * TextIn
+         * @description What a picture or paper shows.
+         */
+        TextIn: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * ItemOut
+         * @description A vessel, a trial or a piece of kit of the package, and whether it is new here.
+         */
+        ItemOut: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "vessel" | "trial" | "kit";
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "new" | "here" | "differs";
+            /** Says */
+            says: string;
+        };
+        /**
+         * BackupOut
+         * @description A backup that lies on this machine; bytes.
+         */
+        BackupOut: {
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Size */
+            size: number;
+        };
+        /**
+         * BackupsOut
+         * @description The backups, the latest first, in which folder they lie, and a trial that is on the bench now.
+         */
+        BackupsOut: {
+            /** Folder */
+            folder: string;
+            /** Backups */
+            backups: components["schemas"]["BackupOut"][];
+            /** Running */
+            running: string | null;
+        };
+        /**
+         * RestoredOut
+         * @description What was put back, and the backup of how it was before.
+         */
+        RestoredOut: {
+            /** Before */
+            before: string;
+        };
+        /**
+         * DueItem
+         * @description Something due on a vessel: a day, or an occasion where there is none; how many days off, below nought where overdue.
+         */
+        DueItem: {
+            /**
+             * Vessel Id
+             * Format: uuid
+             */
+            vessel_id: string;
+            /** Vessel */
+            vessel: string;
+            /** What */
+            what: string;
+            /** On */
+            on: string | null;
+            /** Days */
+            days: number | null;
+            /** Overdue */
+            overdue: boolean;
+            /** Says */
+            says: string;
+            /** By Hand */
+            by_hand: boolean;
+            /** Done */
+            done: string | null;
+            /** Trial */
+            trial: string | null;
+        };
+        /**
+         * DueOut
+         * @description All that is due, the soonest first, and where a calendar may subscribe.
+         */
+        DueOut: {
+            /** Items */
+            items: components["schemas"]["DueItem"][];
+            /** Calendar */
+            calendar: string;
+        };
+        /**
+         * CareIn
+         * @description Something due that was done, on which day, and what was found.
+         */
+        CareIn: {
+            /** What */
+            what: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
         };
     };
     responses: never;
@@ -3657,50 +4296,6 @@ export interface operations {
             };
         };
     };
-    toadbell_trials_bench_files_api_keep_photo: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                trial_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "multipart/form-data": {
-                    /**
-                     * Id
-                     * Format: uuid
-                     */
-                    id: string;
-                    /**
-                     * Text
-                     * @default
-                     */
-                    text?: string;
-                    /** At */
-                    at?: string | null;
-                    /**
-                     * Photo
-                     * Format: binary
-                     */
-                    photo: string;
-                };
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["BenchOut"];
-                };
-            };
-        };
-    };
     toadbell_trials_device_api_devices: {
         parameters: {
             query?: never;
@@ -3918,6 +4513,32 @@ export interface operations {
             };
         };
     };
+    toadbell_records_api_the_logbook: {
+        parameters: {
+            query?: {
+                vessel?: string | null;
+                kind?: string;
+                year?: number | null;
+                tag?: string;
+                text?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogbookOut"];
+                };
+            };
+        };
+    };
     toadbell_records_api_record: {
         parameters: {
             query?: never;
@@ -3936,6 +4557,412 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordOut"];
+                };
+            };
+        };
+    };
+    toadbell_records_api_compare: {
+        parameters: {
+            query: {
+                one: string;
+                other: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CompareOut"];
+                };
+            };
+        };
+    };
+    toadbell_records_attachments_api_of_vessel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vessel_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AttachmentOut"][];
+                };
+            };
+        };
+    };
+    toadbell_records_attachments_api_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vessel_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * Id
+                     * Format: uuid
+                     */
+                    id: string;
+                    /**
+                     * Text
+                     * @default
+                     */
+                    text?: string;
+                    /**
+                     * Opening
+                     * @default
+                     */
+                    opening?: string;
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AttachmentOut"][];
+                };
+            };
+        };
+    };
+    toadbell_records_attachments_api_keep_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * Id
+                     * Format: uuid
+                     */
+                    id: string;
+                    /**
+                     * Text
+                     * @default
+                     */
+                    text?: string;
+                    /** At */
+                    at?: string | null;
+                    /** Leak */
+                    leak?: string | null;
+                    /**
+                     * Photo
+                     * Format: binary
+                     */
+                    photo: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+        };
+    };
+    toadbell_records_attachments_api_say: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attachment_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AttachmentOut"];
+                };
+            };
+        };
+    };
+    toadbell_records_attachments_api_hang: {
+        parameters: {
+            query: {
+                taken_down: boolean;
+            };
+            header?: never;
+            path: {
+                attachment_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AttachmentOut"];
+                };
+            };
+        };
+    };
+    toadbell_records_package_api_preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenOut"];
+                };
+            };
+        };
+    };
+    toadbell_records_package_api_bring_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenOut"];
+                };
+            };
+        };
+    };
+    toadbell_records_backup_api_backups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BackupsOut"];
+                };
+            };
+        };
+    };
+    toadbell_records_backup_api_back_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BackupsOut"];
+                };
+            };
+        };
+    };
+    toadbell_records_backup_api_restore_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RestoredOut"];
+                };
+            };
+        };
+    };
+    toadbell_records_backup_api_restore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RestoredOut"];
+                };
+            };
+        };
+    };
+    toadbell_records_due_api_what_is_due: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DueOut"];
+                };
+            };
+        };
+    };
+    toadbell_records_due_api_done: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vessel_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CareIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DueOut"];
+                };
+            };
+        };
+    };
+    toadbell_records_due_api_renew: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DueOut"];
                 };
             };
         };
