@@ -11,7 +11,7 @@ from fontTools.ttLib import TTFont
 from fontTools.varLib import instancer
 
 ROOT = Path(__file__).parents[1]
-TO = ROOT / "toadbell" / "records" / "fonts"
+TO = ROOT / "toadbell" / "records" / "paper" / "fonts"
 FACES = {
     "text": ("atkinson-hyperlegible-next", 400),
     "bold": ("atkinson-hyperlegible-next", 700),

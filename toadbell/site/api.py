@@ -17,6 +17,7 @@ from toadbell.records.attachments_api import router as attachments
 from toadbell.records.backup_api import router as backups
 from toadbell.records.due_api import router as due
 from toadbell.records.package_api import router as packages
+from toadbell.records.report_api import router as reports
 from toadbell.shed.api import router as shed
 from toadbell.shed.kit_api import router as kit
 from toadbell.shed.models import Units
@@ -41,6 +42,7 @@ api.add_router("", attachments, tags=["attachments"])
 api.add_router("", packages, tags=["records"])
 api.add_router("", backups, tags=["records"])
 api.add_router("", due, tags=["records"])
+api.add_router("", reports, tags=["records"])
 
 
 class Choice(Schema):

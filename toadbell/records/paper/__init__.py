@@ -1,0 +1,1 @@
+"""The record as paper: type, charts, the vessel's drawing, and the report they make up."""

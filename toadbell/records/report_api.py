@@ -1,0 +1,47 @@
+"""The report and its charts, as files."""
+
+from typing import Literal
+from uuid import UUID
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router
+
+from toadbell.records.package_api import file_name
+from toadbell.records.paper.charts import course_chart, hold_chart, svg
+from toadbell.records.paper.report import report
+from toadbell.records.record import record_of
+from toadbell.shed.errors import NotNow
+from toadbell.trials.api import maker_of
+from toadbell.trials.models import Trial
+
+router = Router()
+CHART = (760.0, 320.0)
+
+
+@router.get("/records/{trial_id}/report.pdf", include_in_schema=False)
+def pdf(request: HttpRequest, trial_id: UUID, paper: Literal["A4", "Letter"] = "A4", full: bool = False) -> HttpResponse:
+    """The report: two pages, or all of it."""
+    trial = Trial.objects.select_related("vessel", "planned_by").get(pk=trial_id)
+    data = report(record_of(trial, request), maker_of(request), paper, full)
+    response = HttpResponse(data, content_type="application/pdf")
+    response["Content-Disposition"] = f'inline; filename="{file_name(trial)}{"-full" if full else ""}.pdf"'
+    return response
+
+
+@router.get("/records/{trial_id}/{chart}.svg", include_in_schema=False)
+def chart_svg(request: HttpRequest, trial_id: UUID, chart: Literal["run", "hold"]) -> HttpResponse:
+    """A chart of the record as a drawing for other programs."""
+    trial = Trial.objects.select_related("vessel", "planned_by").get(pk=trial_id)
+    record, unit = record_of(trial, request), maker_of(request).pressure_unit
+    verdict, began = record.judge.verdict, record.started_at
+    if began is None or (chart == "hold" and verdict is None):
+        raise NotNow("There is no such chart of this trial: it was not run, or its hold was not judged.")
+    if chart == "hold" and verdict is not None:
+        drawing = hold_chart(record.judge.points, verdict, unit, *CHART)
+    else:
+        shut = next((line.at for line in record.log if line.kind == "vent-shut"), began)
+        trace = [((point.at - began).total_seconds(), point.pressure) for point in record.trace]
+        drawing = course_chart(record.judge.plan, trace, (shut - began).total_seconds(), unit, *CHART)
+    response = HttpResponse(svg(drawing), content_type="image/svg+xml; charset=utf-8")
+    response["Content-Disposition"] = f'attachment; filename="{file_name(trial)}-{chart}.svg"'
+    return response
