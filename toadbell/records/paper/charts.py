@@ -51,16 +51,17 @@ class Axes:
         _, bottom, _, top = self.box
         return min(max(bottom + (value - self.up[0]) / ((self.up[1] - self.up[0]) or 1) * (top - bottom), bottom), top)
 
-    def ruled(self, unit: str, below: str, lines: int = 4) -> None:
-        """Level lines with their figures, the time's figures below, and both units."""
+    def ruled(self, unit: str, below: str, lines: int = 4, foot: float | None = None) -> None:
+        """Level lines with their figures, the time's figures under the frame (or at `foot`), and both units."""
         left, bottom, right, top = self.box
         for tick in ticks(*self.up, lines):
             self.drawing.add(Line(left, self.y(tick), right, self.y(tick), strokeColor=RULE, strokeWidth=0.6))
             self.text(left - 4, self.y(tick) - 2.5, f"{tick:.6g}", "end", face=FIGURES, colour=QUIET)
+        foot = bottom if foot is None else foot
         for tick in ticks(*self.across, 7):
-            self.text(self.x(tick), bottom - 10, f"{tick:.6g}", "middle", face=FIGURES, colour=QUIET)
+            self.text(self.x(tick), foot - 10, f"{tick:.6g}", "middle", face=FIGURES, colour=QUIET)
         self.text(left - 4, top + 3, unit, "end", colour=QUIET)
-        self.text(right, bottom - 19, below, "end", colour=QUIET)
+        self.text(right, foot - 19, below, "end", colour=QUIET)
 
     def text(self, x: float, y: float, says: str, anchor: str = "start", face: str = TEXT, colour: Color = INK, size: float = SIZE) -> None:
         """A word on the chart."""
@@ -135,7 +136,7 @@ def hold_chart(
     drawing = Drawing(width, height)
     warm = [(p.time / 60, p.temperature - 273.15) for p in points if p.temperature is not None]
     seen = any(p.corrected is not None for p in points)
-    foot = 52 if warm else 0
+    foot = 54 if warm else 0
     first, last = points[0], points[-1]
     values = [v for p in points for v in (p.pressure, p.corrected, p.high, p.low) if v is not None]
     limits = [(p.time / 60, shown(p.limit)) for p in points if p.limit is not None]
@@ -151,7 +152,7 @@ def hold_chart(
     band += [(p.time / 60, shown(p.low)) for p in reversed(points) if p.low is not None]
     if len(band) > 3:
         axes.area(band, WATER_SOFT)
-    axes.ruled(unit, "minutes since shut-in", 5)
+    axes.ruled(unit, "minutes since shut-in", 5, foot=26)
     axes.line(limits, VERMILION, 1.0, [5, 3])
     axes.line([(p.time / 60, shown(p.pressure)) for p in points], QUIET if seen else WATER, 1.4)
     axes.line([(p.time / 60, shown(p.fit)) for p in points if p.fit is not None], WATER, 1.6)
@@ -194,12 +195,12 @@ def _words(axes: Axes, verdict: JudgeAnswer, seen: bool) -> None:
 def _temperature(drawing: Drawing, warm: Points, width: float, end: float) -> None:
     low, high = min(t for _, t in warm), max(t for _, t in warm)
     half, middle = max(0.06, (high - low) / 2), (low + high) / 2
-    axes = Axes(drawing, (44, 28, width - 4, 58), (0.0, end), (middle - half, middle + half))
+    axes = Axes(drawing, (44, 30, width - 4, 60), (0.0, end), (middle - half, middle + half))
     for value in {round(low, 2), round(high, 2)} if high - low >= half else {round(high, 2)}:
         drawing.add(Line(axes.box[0], axes.y(value), axes.box[2], axes.y(value), strokeColor=RULE, strokeWidth=0.6))
         axes.text(axes.box[0] - 4, axes.y(value) - 2.5, f"{value:.2f}", "end", face=FIGURES, colour=QUIET)
     axes.line(warm, BRASS, 1.4)
-    axes.text(width - 4, 61, "water, °C", "end", colour=BRASS)
+    axes.text(width - 4, 65, "water, °C", "end", colour=BRASS)
 
 
 def svg(drawing: Drawing) -> str:

@@ -11,6 +11,8 @@ from toadbell.trials.bench_shapes import LeakOut
 
 ROOM = 26.0
 """Points left free round the vessel for openings and pins."""
+GROUND = 18.0
+"""How far over the ground the vessel stands, so that openings below find room."""
 
 
 def elevation(shape: drawn.Drawing, leaks: list[LeakOut], width: float, height: float) -> Drawing:
@@ -26,20 +28,20 @@ def elevation(shape: drawn.Drawing, leaks: list[LeakOut], width: float, height: 
     around = [turned(p.x, p.r) for p in shape.outline] + [turned(p.x, -p.r) for p in reversed(shape.outline)]
     left, right = min(x for x, _ in around), max(x for x, _ in around)
     low, high = min(z for _, z in around), max(z for _, z in around)
-    scale = min((width - 2 * ROOM) / (right - left), (height - ROOM - 34) / (high - low))
+    scale = min((width - 2 * ROOM) / (right - left), (height - ROOM - GROUND - 14) / (high - low))
     shift = (width - (right - left) * scale) / 2
 
     def at(x: float, v: float) -> tuple[float, float]:
         a, b = turned(x, v)
-        return shift + (a - left) * scale, 22 + (b - low) * scale
+        return shift + (a - left) * scale, GROUND + 12 + (b - low) * scale
 
-    sheet.add(Line(6, 12, width - 6, 12, strokeColor=INK, strokeWidth=1))
+    sheet.add(Line(6, 8, width - 6, 8, strokeColor=INK, strokeWidth=1))
     for hatch in range(8, int(width) - 8, 7):
-        sheet.add(Line(hatch, 12, hatch - 4, 8, strokeColor=RULE, strokeWidth=0.8))
+        sheet.add(Line(hatch, 8, hatch - 4, 4, strokeColor=RULE, strokeWidth=0.8))
     for part in (0.25, 0.75) if shape.form not in ("drum", "box") else ():
         foot = shift + (right - left) * scale * part
-        sheet.add(Line(foot, 12, foot, 22 + (high - low) * scale * 0.25, strokeColor=INK, strokeWidth=0.9))
-    flat = [c for x, z in around for c in (shift + (x - left) * scale, 22 + (z - low) * scale)]
+        sheet.add(Line(foot, 8, foot, GROUND + 12 + (high - low) * scale * 0.25, strokeColor=INK, strokeWidth=0.9))
+    flat = [c for x, z in around for c in (shift + (x - left) * scale, GROUND + 12 + (z - low) * scale)]
     sheet.add(Polygon(flat, fillColor=WATER_SOFT if shape.level else PAPER, strokeColor=INK, strokeWidth=1.5, strokeLineJoin=1))
     for number, opening in enumerate(shape.openings, 1):
         x, y = at(opening.x, opening.v)

@@ -7,6 +7,7 @@ from typing import Any, Literal
 from reportlab.graphics.shapes import Circle, Drawing, Line, Polygon, String
 from reportlab.lib.pagesizes import A4, LETTER
 from reportlab.lib.units import mm
+from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import Flowable, Image, KeepInFrame, KeepTogether, PageBreak, SimpleDocTemplate, Spacer, Table
 
@@ -30,6 +31,7 @@ from toadbell.records.paper.faces import (
     PART,
     QUIET,
     RIGHT,
+    RIGHT_FAINT,
     RULE,
     SMALL,
     TEXT,
@@ -58,12 +60,14 @@ def report(record: RecordOut, maker: Maker, paper: Literal["A4", "Letter"] = "A4
         title=f"{record.judge.vessel}, trial {record.judge.number}", author=record.judge.decision.by if record.judge.decision else record.planned_by,
         subject=FOOT, creator="Toad Bell", lang="en-GB",
     )  # fmt: skip
-    sheet = _Sheet(record, maker, document.width)
+    sheet = _Sheet(record, maker, document.width - 12)
     if full:
         story = [*sheet.first_page(), *sheet.working(), PageBreak(), *sheet.second_page(full=True), *sheet.appendix()]
     else:
         tall = document.height - 12
-        pages = [KeepInFrame(document.width, tall, page, mode="shrink") for page in (sheet.first_page(), sheet.second_page(full=False))]
+        pages = [
+            KeepInFrame(document.width - 12, tall, page, mode="shrink") for page in (sheet.first_page(), sheet.second_page(full=False))
+        ]
         story = [pages[0], PageBreak(), pages[1]]
     document.build(story, canvasmaker=_numbered(record))
     return out.getvalue()
@@ -99,7 +103,9 @@ def _numbered(record: RecordOut) -> Any:
             self.drawString(MARGIN, 9.2 * mm, FOOT)
             self.setFont(TEXT, 7.4)
             self.setFillColor(QUIET)
-            self.drawString(MARGIN + 128, 9.2 * mm, "Local codes, the club's inspector and the maker come first.")
+            self.drawString(
+                MARGIN + stringWidth(FOOT, BOLD, 8) + 6, 9.2 * mm, "Local codes, the club's inspector and the maker come first."
+            )
             self.drawString(MARGIN, 5.8 * mm, f"Worked out by Toad Bell's core {record.core}; trial {record.judge.id}")
             self.drawRightString(wide - MARGIN, 9.2 * mm, f"page {self._pageNumber} of {pages}")
             self.setFont(HEADING, 8.4)
@@ -129,7 +135,13 @@ class _Sheet:
     def second_page(self, full: bool) -> list[Flowable]:
         """The hold, the leaks, what it rests on, the decision, the next dates and pictures."""
         decided = self._decision()
-        return [*self._hold(), *self._leaks(), *self._evidence(full), *([KeepTogether(decided)] if full else decided), *self._pictures(None if full else 4)]
+        return [
+            *self._hold(),
+            *self._leaks(),
+            *self._evidence(full),
+            *([KeepTogether(decided)] if full else decided),
+            *self._pictures(None if full else 4),
+        ]
 
     def working(self) -> list[Flowable]:
         """The plan's lines and what was to be done with each opening."""
@@ -176,7 +188,7 @@ class _Sheet:
         facts = [
             ("Kind", self.record.kind_name),
             ("Wanted, plate", f"{sheet['working_pressure']}, {sheet.get('plate_pressure') or 'no plate'}"),
-            ("Made, out of service by", f"{sheet.get('made') or 'not known'}, {sheet.get('retire') or 'no year'}"),
+            ("Made, out of service by", f"{sheet.get('made') or 'not known'}, {sheet.get('retire') or 'no year set'}"),
             ("Inside", _size(sheet)),
             ("Wall", f"{shell.get('wall') or 'not known'}, {'measured' if shell.get('wall_measured') else 'assumed'}"),
             ("Thinnest reading", self.length(shape.thinnest)),
@@ -187,7 +199,7 @@ class _Sheet:
             ),
             ("Relief valve", str(sheet.get("relief_set") or "not known")),
         ]
-        drawing = elevation(shape, self.record.leaks, 0.46 * self.width, 118)
+        drawing = elevation(shape, self.record.leaks, 0.46 * self.width, 150)
         numbered = ", ".join(f"{n} {o.name}" for n, o in enumerate(shape.openings, 1))
         right: list[Flowable] = [drawing, *([para(f"Openings: {numbered}", FAINT)] if numbered else [])]
         return [
@@ -227,7 +239,7 @@ class _Sheet:
             else " The ceiling is not known."
         )
         hold = f" Hold of {plan.hold.minimum / 60:.4g} min; accepted: {_acceptance(self.judge.acceptance)}."
-        rows = [[para(text, FAINT) for text in ("stage", "planned", "reached", "at")]]
+        rows = [[para(text, FAINT if text == "stage" else RIGHT_FAINT) for text in ("stage", "planned", "reached", "at")]]
         for stage in self.record.stages:
             reached = self.pressure(stage.pressure) if stage.pressure is not None else "not reached"
             rows.append(
@@ -245,8 +257,8 @@ class _Sheet:
                 Table(
                     [
                         [
-                            _table(rows[: half + 1], [0.11 * self.width] + 3 * [0.12 * self.width]),
-                            _table([rows[0], *rows[half + 1 :]], [0.11 * self.width] + 3 * [0.12 * self.width]),
+                            _table(rows[: half + 1], [0.115 * self.width] + 3 * [0.126 * self.width]),
+                            _table([rows[0], *rows[half + 1 :]], [0.115 * self.width] + 3 * [0.126 * self.width]),
                         ]
                     ],
                     style=[("VALIGN", (0, 0), (-1, -1), "TOP"), *_NO_PADDING],
@@ -263,7 +275,7 @@ class _Sheet:
             return [*_part("The run"), para("It was not run.")]
         trace = [((point.at - began).total_seconds(), point.pressure) for point in record.trace]
         shut = next((line.at for line in record.log if line.kind == "vent-shut"), began)
-        chart = course_chart(self.plan, trace, (shut - began).total_seconds(), self.unit, self.width, 138)
+        chart = course_chart(self.plan, trace, (shut - began).total_seconds(), self.unit, self.width, 225)
         return [*_part("The run"), para(f"{record.readings} readings, {record.source}.", SMALL), chart]
 
     def _hold(self) -> list[Flowable]:
@@ -276,16 +288,16 @@ class _Sheet:
         rows = [
             ("Leak, mean over the hold", f"{show_leak(leak.estimate)} ({show_leak(leak.low)} to {show_leak(leak.high)}, 95 %)"),
             ("Limit", f"{show_leak(verdict.limit)}"),
-            ("Probability of no more than that", f"{100 * verdict.confidence:.3g} %"),
-            ("Shut in, and fell by", f"{self.pressure(self.judge.held_pressure)}, {self.pressure(verdict.drop)}"),
+            ("Probability of no more than that", _per_cent(verdict.confidence)),
+            ("Shut in, and fell by", f"{self.pressure(self.judge.held_pressure)}, {self.pressure(verdict.drop, 2)}"),
             (
                 "Of it by temperature",
-                self.pressure(verdict.drop_from_temperature) if verdict.drop_from_temperature is not None else "not known",
+                self.pressure(verdict.drop_from_temperature, 2) if verdict.drop_from_temperature is not None else "not known",
             ),
             ("Held, readings", f"{verdict.hold / 60:.3g} min, {verdict.readings}"),
             ("Gives", f"{units.write(verdict.compliance, 'compliance', figures=3)}, {verdict.compliance_from}"),
         ]
-        chart = hold_chart(self.judge.points, verdict, self.unit, self.width, 176)
+        chart = hold_chart(self.judge.points, verdict, self.unit, self.width, 245)
         return [*_part("The hold"), para(verdict.says, LEAD), *notes, Spacer(1, 3), _in_columns(rows, self.width), Spacer(1, 4), chart]
 
     def _leaks(self) -> list[Flowable]:
@@ -304,7 +316,7 @@ class _Sheet:
         cells: list[Any] = []
         for line in ledger:
             colour = tones[line.state].hexval().replace("0x", "#")
-            text = f'<font name="{BOLD}" color="{colour}">{line.state}</font>  {marked(line.name)}' + (
+            text = f'<font name="{BOLD}" color="{colour}">{line.state}</font>&nbsp; {marked(line.name)}' + (
                 f" – {marked(line.says)}" if full or line.state != "met" else ""
             )
             cells.append(type(para(""))(text, SMALL))
@@ -360,9 +372,9 @@ class _Sheet:
 
     # -- figures --------------------------------------------------------------------------------------------------------
 
-    def pressure(self, value: float | None) -> str:
+    def pressure(self, value: float | None, figures: int = 4) -> str:
         """A pressure in the person's unit."""
-        return "not known" if value is None else units.write(value, "pressure", self.unit)
+        return "not known" if value is None else units.write(value, "pressure", self.unit, figures=figures)
 
     def length(self, value: float | None) -> str:
         """A length in the person's unit."""
@@ -392,8 +404,6 @@ _TIGHT = [
 
 def _part(title: str) -> list[Flowable]:
     """A part's heading over its rule."""
-    rule = Drawing(1, 3)
-    rule.add(Line(0, 1.5, 10_000, 1.5, strokeColor=INK, strokeWidth=1))
     return [
         Table([[para(title, PART)]], ["100%"], style=[("LINEBELOW", (0, 0), (-1, -1), 1, INK), *_NO_PADDING], spaceBefore=5, spaceAfter=3)
     ]
@@ -459,6 +469,11 @@ def _acceptance(wanted: dict[str, Any]) -> str:
     if "max_drop" in wanted:
         return f"a fall of no more than {wanted['max_drop']} in {wanted['over']}"
     return "no fall that can be seen" if "no_visible_drop" in wanted else f"no more than {wanted.get('times', 1)} times its baseline's leak"
+
+
+def _per_cent(part: float) -> str:
+    """A probability, no surer than it can be."""
+    return "over 99.9 %" if part > 0.999 else "under 0.1 %" if part < 0.001 else f"{100 * part:.3g} %"
 
 
 def _day(at: datetime.datetime | datetime.date | str | None) -> str:
