@@ -1,5 +1,6 @@
 """The demo workshop, hung up from open-format files. Loading it again changes nothing."""
 
+import csv
 import datetime
 import json
 import uuid
@@ -11,6 +12,9 @@ from django.utils import timezone
 
 from toadbell.core.judge.log import read_log
 from toadbell.core.sheets import read_vessel_sheet
+from toadbell.records import attachments
+from toadbell.records.attachments import About
+from toadbell.records.models import Care
 from toadbell.shed.models import Kit, Maker, Vessel
 from toadbell.trials import judge
 from toadbell.trials.models import Event, Reading, Source, State, Trial
@@ -38,6 +42,7 @@ def load(folder: Path) -> int:
         )
         for number, trial in enumerate(sorted(path.parent.glob("trial-*.json")), 1):
             _trial(vessel, number, trial, makers)
+        _around(vessel, path.parent, data, makers)
         new += 1
     return new
 
@@ -63,15 +68,18 @@ def _trial(vessel: Vessel, number: int, path: Path, makers: dict[str, Maker]) ->
     maker = makers[data["by"]]
     day = timezone.localdate() - datetime.timedelta(days=data["days_ago"])
     start = datetime.datetime.combine(day, datetime.time.fromisoformat(data["at"]), tzinfo=datetime.UTC)
+    plan = data["plan"]
+    known = plan.get("acceptance", {}).get("baseline", "")
+    if known.startswith("@"):
+        plan = {**plan, "acceptance": {**plan["acceptance"], "baseline": str(_id_of(path.parent, known[1:]))}}
     trial = Trial.objects.create(
-        id=uuid.uuid5(_NAMES, f"{path.parent.name}/{path.stem}"), vessel=vessel, number=number, sheet={**vessel.sheet, **data["plan"]},
+        id=_id_of(path.parent, path.stem), vessel=vessel, number=number, sheet={**vessel.sheet, **plan},
         planned_at=start - datetime.timedelta(minutes=40), planned_by=maker,
     )  # fmt: skip
     if not data.get("frozen") and not data.get("events"):
         return
-    trial.sheet = {**trial.sheet, "date": day.isoformat()}
     trial.wall_anchor, trial.trial_anchor, trial.speed = timezone.now(), start - datetime.timedelta(minutes=5), 0.0
-    trial.freeze(maker)
+    trial.freeze(maker, day)
     if data.get("events"):
         _run(trial, maker, data, start, path)
     else:
@@ -79,14 +87,34 @@ def _trial(vessel: Vessel, number: int, path: Path, makers: dict[str, Maker]) ->
         trial.save()
 
 
+def _id_of(folder: Path, stem: str) -> uuid.UUID:
+    return uuid.uuid5(_NAMES, f"{folder.name}/{stem}")
+
+
+def _around(vessel: Vessel, folder: Path, data: dict[str, Any], makers: dict[str, Maker]) -> None:
+    """Pictures and papers that hang on the vessel itself, and what was done between its trials."""
+    today = timezone.now()
+    for one in data.get("photos", []):
+        at = today - datetime.timedelta(days=one["days_ago"])
+        photo_id = uuid.uuid5(vessel.id, one["file"])
+        attachments.keep(About(vessel), makers[one["by"]], photo_id, (folder / one["file"]).read_bytes(), one["text"], one["file"], at)
+    for one in data.get("cares", []):
+        on = timezone.localdate() - datetime.timedelta(days=one["days_ago"])
+        Care.objects.create(
+            id=uuid.uuid5(vessel.id, f"{one['what']} {on}"), vessel=vessel, what=one["what"], on=on, text=one["text"], by=makers[one["by"]]
+        )
+
+
 def _run(trial: Trial, maker: Maker, data: dict[str, Any], start: datetime.datetime, path: Path) -> None:
     """Lay the readings and the events of a past run into the trial, then judge and decide it."""
     log = read_log(path.parent / data["readings"])
     warm = log.water_temperature
+    with (path.parent / data["readings"]).open(newline="") as file:
+        strokes = {float(row["elapsed [s]"]): int(row["strokes"]) for row in csv.DictReader(file) if row.get("strokes")}
     trial.take(
         Reading(
             id=uuid.uuid5(trial.id, f"reading {i}"), trial=trial, at=start + datetime.timedelta(seconds=float(log.time[i])),
-            pressure=float(log.pressure[i]), source=Source.DIAL,
+            pressure=float(log.pressure[i]), source=Source.DIAL, strokes=strokes.get(float(log.time[i])),
             temperature=float(warm[i]) if warm is not None and warm[i] == warm[i] else None,
         )
         for i in range(len(log.time))
@@ -98,6 +126,8 @@ def _run(trial: Trial, maker: Maker, data: dict[str, Any], start: datetime.datet
         )
         for i, event in enumerate(data["events"])
     )  # fmt: skip
+    for photo in data.get("photos", []):
+        _photo(trial, maker, path.parent, photo)
     kinds = {event["kind"] for event in data["events"]}
     trial.started_at, trial.trial_anchor = start, start + datetime.timedelta(seconds=data["events"][-1]["elapsed"] + 600)
     trial.state = State.HELD if "hold-ended" in kinds else State.ABORTED
@@ -107,3 +137,12 @@ def _run(trial: Trial, maker: Maker, data: dict[str, Any], start: datetime.datet
     if "decision" in data:
         decision = data["decision"]
         judge.decide(trial, maker, decision["fitness"], decision.get("pressure"), decision["reason"])
+
+
+def _photo(trial: Trial, maker: Maker, folder: Path, photo: dict[str, str]) -> None:
+    """A picture of something that happened, and its line in the log a little after it."""
+    shown = Event.objects.get(pk=uuid.uuid5(trial.id, f"event {photo['event'].removeprefix('#')}"))
+    photo_id, at = uuid.uuid5(trial.id, photo["file"]), shown.at + datetime.timedelta(seconds=20)
+    Event.objects.create(id=photo_id, trial=trial, at=at, kind="photo", by=maker, data={"photo": str(photo_id), "text": photo["text"]})
+    about = About(trial.vessel, trial=trial, event=shown)
+    attachments.keep(about, maker, photo_id, (folder / photo["file"]).read_bytes(), photo["text"], photo["file"], at)

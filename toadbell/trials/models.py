@@ -130,13 +130,13 @@ class Trial(models.Model):
         needed = [(field, says) for field, says in _NEEDED if not (field == "water_temperature" and under_air)]
         return [{"field": field, "says": says} for field, says in needed if not (shaped if field == "shell" else self.sheet.get(field))]
 
-    def freeze(self, maker: Maker) -> None:
-        """Fix the plan with the kit as it is; raises NotNow with what still stands in the way."""
+    def freeze(self, maker: Maker, on: datetime.date | None = None) -> None:
+        """Fix the plan with the kit as it is, on the day of the test (today); raises NotNow with what still stands in the way."""
         self.must_be(State.PLANNED, "This plan is frozen already.")
         missing = self.missing()
         if missing:
             raise NotNow(missing[0]["says"])
-        sheet = {**self.with_board(self.sheet), "date": timezone.localdate().isoformat()}
+        sheet = {**self.with_board(self.sheet), "date": (on or timezone.localdate()).isoformat()}
         answer = derive(read_vessel_sheet(sheet), maker.pressure_unit, maker.length_unit)
         if answer.stops:
             raise NotNow(answer.stops[0].says)

@@ -1,0 +1,177 @@
+"""Write the demo workshop's past trials: the simulated rig with fixed seeds, worked and read by the hands its stories describe.
+
+usage: .venv/bin/python tools/demo_histories.py
+"""
+
+import csv
+import dataclasses
+import json
+import sys
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+TOP = Path(__file__).parents[1]
+sys.path.insert(0, str(TOP))
+from toadbell.core.answers import DeriveAnswer  # noqa: E402
+from toadbell.core.bench import rig as simulated  # noqa: E402
+from toadbell.core.bench.rig_parts import Leak, Room  # noqa: E402
+from toadbell.core.bench.situations import Situation, rig_from  # noqa: E402
+from toadbell.core.plan.derive import derive  # noqa: E402
+from toadbell.core.sheets import VesselSheet, read_vessel_sheet  # noqa: E402
+from tools.demo_stories import STORIES, Story  # noqa: E402
+
+DEMO = TOP / "demo"
+
+
+def main() -> None:
+    """Every story, written as a trial with its readings."""
+    for story in STORIES:
+        folder = DEMO / story.vessel
+        sheet = {**json.loads((folder / "vessel.json").read_text())["sheet"], **story.plan}
+        read = read_vessel_sheet({key: value for key, value in sheet.items() if key != "acceptance" or "baseline" not in value})
+        run = Run(story, read, derive(read))
+        run.play()
+        trial = {
+            "days_ago": story.days_ago, "at": story.at, "by": story.by, "readings": f"trial-{story.number}.csv", "plan": story.plan,
+            "events": run.events, "photos": run.photos, "decision": story.decision,
+        }  # fmt: skip
+        (folder / f"trial-{story.number}.json").write_text(_compact({key: value for key, value in trial.items() if value}))
+        with (folder / f"trial-{story.number}.csv").open("w", newline="") as file:
+            rows = csv.writer(file, lineterminator="\n")
+            rows.writerow(["elapsed [s]", "pressure [bar]", "water_temperature [degC]", "strokes"])
+            rows.writerows(run.rows)
+        print(f"{story.vessel} {story.number}: {len(run.rows)} readings, {len(run.events)} events")
+
+
+def _compact(trial: dict[str, Any]) -> str:
+    """JSON with an event to a line."""
+    events = ",\n  ".join(json.dumps(event, ensure_ascii=False) for event in trial["events"])
+    rest = {key: value for key, value in trial.items() if key != "events"}
+    text = json.dumps(rest, ensure_ascii=False, indent=1)
+    return f'{text[:-2]},\n "events": [\n  {events}\n ]\n}}\n'
+
+
+@dataclass
+class Run:
+    """A run on the simulated rig, and what was written down of it."""
+
+    story: Story
+    sheet: VesselSheet
+    answer: DeriveAnswer
+    events: list[dict[str, Any]] = field(default_factory=list)
+    photos: list[dict[str, Any]] = field(default_factory=list)
+    rows: list[list[str]] = field(default_factory=list)
+    strokes: int = 0
+
+    def play(self) -> None:
+        """From the fill to the end of the story."""
+        story, answer = self.story, self.answer
+        leaks = tuple(Leak(one.rate, answer.test_pressure, one.owner, one.where, opens_at=one.opens_at) for one in story.leaks)
+        drawn = rig_from(self.sheet, answer, Situation(seed=story.seed, drift=story.drift / 3600))
+        room = Room(drawn.water, story.drift / 3600, story.swing)
+        self.rig = dataclasses.replace(drawn, leaks=leaks, lag=story.lag, room=room)
+        self.state = simulated.at_start(self.rig)
+        self.log("started", source="dial")
+        self.wait(story.fill)
+        self.state = simulated.close_vent(self.state)
+        self.log("vent-shut", strokes=0)
+        self.read()
+        for index, stage in enumerate(answer.stages):
+            top = story.stops_at if story.stops_at and story.stops_at < stage.target else stage.target
+            self.raise_to(top)
+            if top < stage.target:
+                return self.give_up()
+            self.log("stage-reached", stage=index, name=stage.name, pressure=self.gauge())
+            if index == story.leak_seen_at:
+                return self.give_up()
+            if index < len(answer.stages) - 1:
+                self.wait(stage.pause + 20, every=60)
+        self.hold()
+
+    def raise_to(self, target: float) -> None:
+        """Pump until the dial shows it, reading the dial at every stroke, or every few where there are many."""
+        while self.gauge() < target:
+            left = self._strokes_left(target)
+            made = max(1, left // 6) if left > 8 else 1
+            self.state = simulated.pump(self.state, made)
+            self.strokes += made
+            self.log("strokes", count=made)
+            self.wait(3 + 2.5 * made)
+            assert self.strokes < 3000, self.story
+
+    def _strokes_left(self, target: float) -> int:
+        stage = next((s for s in self.answer.stages if s.target >= target - 1), None)
+        return 0 if stage is None or stage.strokes is None else int(stage.strokes) - self.strokes
+
+    def give_up(self) -> None:
+        """What was seen, and the pressure let go."""
+        story = self.story
+        self.wait(25)
+        self.found()
+        if story.note:
+            self.wait(60)
+            self.log("note", text=story.note)
+        self.state = simulated.dump(self.rig, self.state)
+        self.log("dumped")
+        self.wait(20)
+
+    def found(self) -> None:
+        """The leaks as they are found, each with its picture."""
+        for leak in self.story.leaks:
+            if leak.shows:
+                number = len(self.events)
+                self.log("leak", owner=leak.owner, where=leak.where, shows=leak.shows, **({"pin": leak.pin} if leak.pin else {}))
+                if leak.photo:
+                    self.photos.append({"file": leak.photo, "text": leak.where, "event": f"#{number}"})
+
+    def hold(self) -> None:
+        """Shut in, quiet, and everything after it."""
+        story = self.story
+        self.wait(30)
+        self.log("shut-in", pressure=self.gauge())
+        self.state = simulated.set_shut_off(self.state, True)
+        for minute, text in sorted(story.notes.items()):
+            self.wait(minute * 60 - story.held_so_far, every=story.every)
+            story.held_so_far = minute * 60
+            self.log("note", text=text)
+        self.wait(story.held - story.held_so_far, every=story.every)
+        self.log("hold-ended", reason="")
+        self.wait(90)
+        look = self.answer.hold.look_pressure
+        self.state = simulated.bleed_to(self.rig, self.state, look)
+        self.log("came-down", pressure=self.gauge())
+        self.wait(120)
+        self.found()
+        self.log("looked")
+        self.wait(60)
+        self.state = simulated.dump(self.rig, self.state)
+        for kind, after in (("released", 60), ("vent-open", 30), ("emptied", 600), ("dried", 60)):
+            self.log(kind)
+            self.wait(after)
+
+    def wait(self, seconds: float, every: float | None = None) -> None:
+        """Let time go by, reading the dial every so often, and at its end."""
+        until = round(self.state.time + seconds)
+        while self.state.time < until:
+            self.state = simulated.advance(self.rig, self.state, min(until, round(self.state.time + (every or seconds))))
+            self.read()
+
+    def gauge(self) -> float:
+        """What the dial shows."""
+        return simulated.read_gauge(self.rig, self.state)
+
+    def read(self) -> None:
+        """Write a reading down."""
+        warm = simulated.read_thermometer(self.rig, self.state)
+        told = "" if warm is None else f"{warm - 273.15:.2f}"
+        self.rows.append([f"{self.state.time:.0f}", f"{self.gauge() / 1e5:.5g}", told, str(self.strokes)])
+
+    def log(self, kind: str, **data: Any) -> None:
+        """Write an event down."""
+        rounded = {key: round(value) if key == "pressure" else value for key, value in data.items()}
+        self.events.append({"elapsed": round(self.state.time), "kind": kind, **({"data": rounded} if rounded else {})})
+
+
+if __name__ == "__main__":
+    main()
