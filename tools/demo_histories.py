@@ -73,6 +73,7 @@ class Run:
         self.rig = dataclasses.replace(drawn, leaks=leaks, lag=story.lag, room=room)
         self.state = simulated.at_start(self.rig)
         self.log("started", source="dial")
+        self.read()
         self.wait(story.fill)
         self.state = simulated.close_vent(self.state)
         self.log("vent-shut", strokes=0)

@@ -4,6 +4,7 @@ import datetime
 import uuid
 from dataclasses import dataclass, replace
 
+from django.utils import timezone
 from icalendar import Alarm, Calendar, Event
 
 from toadbell.core.judge.answers import FitnessAnswer, NextDate
@@ -14,6 +15,7 @@ from toadbell.records.models import Care
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker, Vessel
 from toadbell.trials.models import Decision
+from toadbell.trials.stands import standing_decisions
 
 FAR = 30 * 365.25 * 86_400
 """Times further off than this are no date, s."""
@@ -44,10 +46,8 @@ def due() -> list[Due]:
     cares: dict[tuple[uuid.UUID, str], Care] = {}
     for care in Care.objects.order_by("on", "at"):
         cares[care.vessel_id, care.what] = care
-    latest: dict[uuid.UUID, Decision] = {}
-    for decision in Decision.objects.select_related("trial").order_by("trial__number"):
-        latest[decision.trial.vessel_id] = decision
-    found = [one for vessel in Vessel.objects.all() for one in _of(vessel, latest.get(vessel.pk), cares)]
+    stand = standing_decisions(Decision.objects.select_related("trial__verdict"))
+    found = [one for vessel in Vessel.objects.all() for one in _of(vessel, stand.get(vessel.pk), cares)]
     return sorted(found, key=lambda one: (one.on is None, one.on or datetime.date.max, one.vessel.name))
 
 
@@ -56,10 +56,11 @@ def _of(vessel: Vessel, decision: Decision | None, cares: dict[tuple[uuid.UUID, 
         sheet = vessel.read()
     except SheetError:
         return []
-    found = [_after_care(one, cares.get((vessel.pk, one.what))) for one in _decided(vessel, decision)]
-    if sheet.retire is not None:
-        found = [one for one in found if one.what != "out of service"]
-        found.append(Due(vessel, "out of service", datetime.date(sheet.retire, 12, 31), "by its plate or its maker"))
+    retired = Due(vessel, "out of service", datetime.date(sheet.retire, 12, 31), "by its plate or its maker") if sheet.retire else None
+    if retired and retired.overdue(timezone.localdate()):
+        return [retired]
+    found = [_after_care(one, cares.get((vessel.pk, one.what))) for one in _decided(vessel, decision) if one.what != "out of service"]
+    found += [retired] if retired else []
     worn = _worn(sheet)
     if worn is not None:
         found.append(Due(vessel, "wall at its least", worn, "at the loss seen so far; measure it before then"))

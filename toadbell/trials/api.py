@@ -17,7 +17,8 @@ from toadbell.core.vessel.drawing import Drawing
 from toadbell.core.vessel.kinds import KINDS
 from toadbell.shed.drawn import drawn
 from toadbell.shed.models import Kit, Maker, Vessel
-from toadbell.trials.models import State, Trial
+from toadbell.trials.models import Decision, State, Trial
+from toadbell.trials.stands import standing_decisions
 
 router = Router()
 
@@ -35,7 +36,7 @@ class DecisionOut(Schema):
 
 
 class TrialRow(Schema):
-    """A trial in a list. Pressures Pa."""
+    """A trial in a list. Pressures Pa. `stands`: its decision is the one that counts for the vessel."""
 
     id: UUID
     vessel_id: UUID
@@ -51,6 +52,7 @@ class TrialRow(Schema):
     latest_pressure: float | None
     verdict: str | None
     decision: DecisionOut | None
+    stands: bool = False
 
 
 class Missing(Schema):
@@ -122,8 +124,8 @@ def decision_out(trial: Trial) -> DecisionOut | None:
     )  # fmt: skip
 
 
-def trial_row(trial: Trial) -> TrialRow:
-    """A trial as a row of a list."""
+def trial_row(trial: Trial, stand: dict[UUID, Decision] | None = None) -> TrialRow:
+    """A trial as a row of a list. stand  the decisions that stand, by vessel, where that is asked for."""
     answer = (trial.frozen or {}).get("answer", {})
     basis = answer.get("basis") or trial.sheet.get("basis") or KINDS[trial.sheet["kind"]].basis
     running = trial.state in (State.RUNNING, State.HELD)
@@ -143,6 +145,7 @@ def trial_row(trial: Trial) -> TrialRow:
         latest_pressure=seen.pressure if seen else None,
         verdict=trial.verdict.answer["verdict"] if hasattr(trial, "verdict") else None,
         decision=decision_out(trial),
+        stands=stand is not None and trial.vessel_id in stand and stand[trial.vessel_id].trial_id == trial.pk,
     )
 
 
@@ -170,7 +173,9 @@ def plan_out(trial: Trial, maker: Maker) -> PlanOut:
 @router.get("/trials", response=list[TrialRow])
 def trials(request: HttpRequest) -> list[TrialRow]:
     """Every trial, the newest first."""
-    return [trial_row(trial) for trial in Trial.objects.select_related("vessel", "verdict", "decision__by")]
+    found = list(Trial.objects.select_related("vessel", "verdict", "decision__by"))
+    stand = standing_decisions(trial.decision for trial in found if hasattr(trial, "decision"))
+    return [trial_row(trial, stand) for trial in found]
 
 
 @router.post("/vessels/{vessel_id}/trials", response={201: PlanOut})

@@ -1851,7 +1851,7 @@ export interface components {
         State: "planned" | "ready" | "running" | "held" | "judged" | "closed" | "aborted";
         /**
          * TrialRow
-         * @description A trial in a list. Pressures Pa.
+         * @description A trial in a list. Pressures Pa. `stands`: its decision is the one that counts for the vessel.
          */
         TrialRow: {
             /**
@@ -1889,6 +1889,11 @@ export interface components {
             /** Verdict */
             verdict: string | null;
             decision: components["schemas"]["DecisionOut"] | null;
+            /**
+             * Stands
+             * @default false
+             */
+            stands: boolean;
         };
         /**
          * Difference
