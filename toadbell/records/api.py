@@ -14,6 +14,7 @@ from toadbell.records import comparing, logbook
 from toadbell.records.record import RecordOut, record_of
 from toadbell.trials.api import TrialRow, maker_of, trial_row
 from toadbell.trials.frozen import plan_of
+from toadbell.trials.judge_api import OtherHold, other_hold
 from toadbell.trials.models import Trial
 from toadbell.trials.standing import standing
 
@@ -79,13 +80,14 @@ class ComparedSide(Schema):
 
 
 class CompareOut(Schema):
-    """Two trials of one vessel, the earlier first, and whether it is getting worse."""
+    """Two trials of one vessel, the earlier first, its hold as it is laid over the later one, and whether it is getting worse."""
 
     vessel_id: UUID
     vessel: str
     kind: str
     before: ComparedSide
     after: ComparedSide
+    laid: OtherHold | None
     trend: TrendAnswer
     others: list[TrialRow]
 
@@ -125,6 +127,7 @@ def compare(request: HttpRequest, one: UUID, other: UUID) -> CompareOut:
         kind=after.sheet["kind"],
         before=_side(before),
         after=_side(after),
+        laid=other_hold(before.verdict) if hasattr(before, "verdict") else None,
         trend=trend(comparing.side_of(before), comparing.side_of(after), maker_of(request).length_unit),
         others=[trial_row(trial) for trial in rest],
     )

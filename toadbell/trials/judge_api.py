@@ -121,10 +121,11 @@ def _others(trial: Trial) -> list[OtherHold]:
     earlier = (
         Verdict.objects.filter(trial__vessel=trial.vessel).exclude(trial=trial).select_related("trial").order_by("-trial__number")[:12]
     )
-    return [_other(verdict, verdict.trial == known) for verdict in earlier]
+    return [other_hold(verdict, verdict.trial == known) for verdict in earlier]
 
 
-def _other(verdict: Verdict, baseline: bool) -> OtherHold:
+def other_hold(verdict: Verdict, baseline: bool = False) -> OtherHold:
+    """A judged hold as it is laid over another."""
     points = [p for p in verdict.points if not p.get("cut")]
     values = [p["pressure"] if p["corrected"] is None else p["corrected"] for p in points]
     return OtherHold(

@@ -3377,7 +3377,7 @@ export interface components {
         };
         /**
          * CompareOut
-         * @description Two trials of one vessel, the earlier first, and whether it is getting worse.
+         * @description Two trials of one vessel, the earlier first, its hold as it is laid over the later one, and whether it is getting worse.
          */
         CompareOut: {
             /**
@@ -3391,6 +3391,7 @@ export interface components {
             kind: string;
             before: components["schemas"]["ComparedSide"];
             after: components["schemas"]["ComparedSide"];
+            laid: components["schemas"]["OtherHold"] | null;
             trend: components["schemas"]["TrendAnswer"];
             /** Others */
             others: components["schemas"]["TrialRow"][];

@@ -4,6 +4,9 @@ import { Kit } from "../kit/Kit"
 import { Judge } from "../judge/Judge"
 import { Gather } from "../plan/Gather"
 import { PlanBoard } from "../plan/PlanBoard"
+import { Compare } from "../records/Compare"
+import { Due } from "../records/Due"
+import { Keep } from "../records/Keep"
 import { Record } from "../records/Record"
 import { Records } from "../records/Records"
 import { Shed } from "../shed/Shed"
@@ -25,6 +28,9 @@ export const router = createBrowserRouter([
       { path: "/trials/:id/bench", element: <Bench /> },
       { path: "/trials/:id/judge", element: <Judge /> },
       { path: "/records", element: <Records /> },
+      { path: "/records/due", element: <Due /> },
+      { path: "/records/keep", element: <Keep /> },
+      { path: "/records/compare", element: <Compare /> },
       { path: "/records/:id", element: <Record /> },
       { path: "/kit", element: <Kit /> },
       { path: "/practice", element: <Soon /> },

@@ -147,7 +147,7 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
       {open === "leak" && <LeakSheet bench={bench} hands={hands} close={shut} />}
       {open === "odd" && <OddAsk hands={hands} close={shut} />}
       {open === "back" && <BackAsk bench={bench} hands={hands} close={shut} />}
-      {open === "photo" && <PhotoSheet hands={hands} close={shut} />}
+      {open === "photo" && <PhotoSheet hands={hands} leaks={bench.leaks} close={shut} />}
       {open === "import" && <ImportSheet bench={bench} hands={hands} habit={habit} close={shut} />}
       {open === "devices" && <DevicesSheet bench={bench} habit={habit} close={shut} />}
       {open === "more" && (

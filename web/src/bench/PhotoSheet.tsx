@@ -1,11 +1,14 @@
 import { useEffect, useMemo, useState } from "react"
-import type { Hands } from "./queries"
+import type { BenchState, Hands } from "./queries"
 import { Keep, Sheet } from "./Sheet"
 
+type Leak = BenchState["leaks"][number]
+
 /** A picture with a word to it. It waits here like everything else where the server is away. */
-export function PhotoSheet({ hands, close }: { hands: Hands; close: () => void }) {
+export function PhotoSheet({ hands, leaks, close }: { hands: Hands; leaks: Leak[]; close: () => void }) {
   const [picture, setPicture] = useState<File | null>(null)
   const [text, setText] = useState("")
+  const [leak, setLeak] = useState("")
   const [says, setSays] = useState<string | null>(null)
   const shown = useMemo(() => picture && URL.createObjectURL(picture), [picture])
   useEffect(() => () => void (shown && URL.revokeObjectURL(shown)), [shown])
@@ -14,7 +17,7 @@ export function PhotoSheet({ hands, close }: { hands: Hands; close: () => void }
       <form
         onSubmit={(event) => {
           event.preventDefault()
-          if (picture) hands.photo(picture, text).then(close, (problem: Error) => setSays(problem.message))
+          if (picture) hands.photo(picture, text, leak || null).then(close, (problem: Error) => setSays(problem.message))
         }}
       >
         <label className="block text-quiet">
@@ -32,6 +35,19 @@ export function PhotoSheet({ hands, close }: { hands: Hands; close: () => void }
           What it shows
           <input className="input h-14 w-full bg-ground text-lg text-ink" value={text} onChange={(event) => setText(event.target.value)} />
         </label>
+        {leaks.length > 0 && (
+          <label className="mb-3 block text-quiet">
+            Of
+            <select className="select h-14 w-full bg-ground text-lg text-ink" value={leak} onChange={(event) => setLeak(event.target.value)}>
+              <option value="">the run</option>
+              {leaks.map((one) => (
+                <option key={one.id} value={one.id}>
+                  leak: {one.where}
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
         {says && (
           <p role="alert" className="strip mb-3 border-vermilion">
             {says}

@@ -104,7 +104,7 @@ export function useHands(id: string, now: () => string) {
       /** Take a step of the run. `says` stands in the log until the server's own words do. */
       step: (kind: string, data: Record<string, unknown> = {}, says = kind) => add("step", says, { kind, data }),
       read: (pressure: string, temperature: string | null) => add("reading", `reading ${pressure}`, { pressure, temperature }),
-      photo: (picture: Blob, text: string) => add("photo", text || "photo", { text }, picture),
+      photo: (picture: Blob, text: string, leak: string | null) => add("photo", text || "photo", { text, leak }, picture),
       dismiss: (item: string) => outbox.remove(item),
     }),
     [add, outbox],
@@ -119,6 +119,7 @@ async function postPhoto(id: string, item: Item, late: boolean): Promise<{ data?
   const form = new FormData()
   form.set("id", item.id)
   form.set("text", String(item.body.text ?? ""))
+  if (item.body.leak) form.set("leak", String(item.body.leak))
   if (late) form.set("at", item.at)
   form.set("photo", item.photo, "photo.jpg")
   return api.POST("/api/trials/{trial_id}/photos", { ...path(id), body: form as never, bodySerializer: () => form })

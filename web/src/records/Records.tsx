@@ -1,81 +1,203 @@
-import { Link } from "react-router"
+import { useRef, useState } from "react"
+import { Link, useNavigate, useSearchParams } from "react-router"
+import type { Schema } from "../api/client"
 import { useMe } from "../api/me"
-import { Head } from "../app/Shell"
+import { useKeys } from "../app/keys"
 import { Failed, Loading } from "../app/states"
-import { useTheme } from "../app/theme"
 import { Tag, type Fitness } from "../parts/Tag"
-import { day, ordinal, show, type Habit } from "../parts/units"
-import { useTrials, type TrialRow } from "../shed/queries"
+import { day, habitFor, ordinal, show, type Units } from "../parts/units"
+import type { TrialRow } from "../shed/queries"
+import { RecordsRoom } from "./RecordsRoom"
+import { useLogbook, type Sought } from "./queries"
 
-/** The logbook: every trial that was started, the newest first. */
+type Found = Schema["LogbookOut"]
+const FIELDS = ["vessel", "kind", "year", "tag", "text"] as const
+
+/** The logbook: every trial that was started, found again by what is remembered of it. What is looked for stands in the address. */
 export function Records() {
-  useTheme("daylight")
-  const [trials, me] = [useTrials(), useMe()]
-  if (trials.error) return <Failed error={trials.error} retry={() => void trials.refetch()} />
-  if (!trials.data || !me.data) return <Loading what="the logbook" />
-  const begun = trials.data.filter((trial) => trial.started_at).sort((a, b) => b.started_at!.localeCompare(a.started_at!))
+  const [address, setAddress] = useSearchParams()
+  const sought = Object.fromEntries(FIELDS.map((name) => [name, address.get(name) ?? ""])) as Sought
+  const [found, me] = [useLogbook(sought), useMe()]
+  const [picked, setPicked] = useState<TrialRow[]>([])
+  const navigate = useNavigate()
+  const words = useRef<HTMLInputElement>(null)
+  const [cleared, setCleared] = useState(0)
+  const clear = () => {
+    setAddress({}, { replace: true })
+    setCleared(cleared + 1)
+  }
+  const pair = picked.length === 2 ? `/records/compare?one=${picked[0]!.id}&other=${picked[1]!.id}` : null
+  const seek = (name: string, value: string) =>
+    setAddress(
+      (before) => {
+        const next = new URLSearchParams(before)
+        if (value) next.set(name, value)
+        else next.delete(name)
+        return next
+      },
+      { replace: true },
+    )
+  useKeys([
+    { key: "/", does: "look for words", act: () => words.current?.focus() },
+    { key: "c", does: "compare the two that are ticked", act: () => pair && void navigate(pair), disabled: !pair },
+  ])
+  if (found.error) return <Failed error={found.error} retry={() => void found.refetch()} />
+  if (!found.data || !me.data) return <Loading what="the logbook" />
+  const pick = (trial: TrialRow) =>
+    setPicked((before) => (before.some((t) => t.id === trial.id) ? before.filter((t) => t.id !== trial.id) : [...before, trial].slice(-2)))
+  const beside = picked.length > 0 && (
+    <span className="flex items-center gap-3 text-[14px]">
+      {pair ? `${picked[0]!.vessel}: ${picked.map((t) => ordinal(t.number)).join(" and ")} trial` : "Tick another trial of this vessel"}
+      {pair && (
+        <Link className="btn btn-primary btn-sm min-h-9" to={pair}>
+          Compare <kbd className="key">C</kbd>
+        </Link>
+      )}
+      <button className="btn btn-ghost btn-sm min-h-9" onClick={() => setPicked([])}>
+        Untick
+      </button>
+    </span>
+  )
   return (
-    <>
-      <Head />
-      <main className="mx-auto w-full max-w-6xl flex-1 overflow-auto px-5 py-5">
-        <h1 className="mb-3 text-3xl">Logbook</h1>
-        {begun.length === 0 ? (
-          <p className="text-lg text-quiet">
-            No trial was started yet. A record begins when a plan is frozen and run.{" "}
-            <Link className="underline" to="/">
-              Back to the shed
-            </Link>
-          </p>
-        ) : (
-          <div className="overflow-x-auto">
-            <table className="w-full text-left">
-              <thead className="text-[13.5px] text-quiet">
-                <tr className="border-b-[1.5px] border-ink">
-                  <th className="py-2 pr-4 font-normal">Begun</th>
-                  <th className="pr-4 font-normal">Vessel</th>
-                  <th className="pr-4 font-normal">Trial</th>
-                  <th className="pr-4 text-right font-normal">Test pressure</th>
-                  <th className="pr-4 font-normal">Decision</th>
-                  <th className="font-normal">Why</th>
-                </tr>
-              </thead>
-              <tbody>
-                {begun.map((trial) => (
-                  <Row key={trial.id} trial={trial} habit={me.data.units} />
-                ))}
-              </tbody>
-            </table>
-          </div>
-        )}
-      </main>
-    </>
+    <RecordsRoom title="Logbook" beside={beside}>
+      {found.data.in_all === 0 ? (
+        <p className="text-lg text-quiet">
+          No trial was started yet. A record begins when a plan is frozen and run.{" "}
+          <Link className="underline" to="/">
+            Back to the shed
+          </Link>
+          , or{" "}
+          <Link className="underline" to="/records/keep">
+            bring records back
+          </Link>{" "}
+          from another machine.
+        </p>
+      ) : (
+        <>
+          <Sieve found={found.data} sought={sought} seek={seek} words={words} clear={clear} key={cleared} />
+          <ul className="mt-1" aria-label="Trials">
+            {found.data.rows.map((row) => (
+              <Row key={row.trial.id} row={row} habit={me.data.units} picked={picked} pick={pick} />
+            ))}
+          </ul>
+          {found.data.rows.length === 0 && (
+            <p className="py-6 text-lg text-quiet">
+              None of the {found.data.in_all} trials answers to all of that.{" "}
+              <button className="underline" onClick={clear}>
+                Show them all
+              </button>
+            </p>
+          )}
+        </>
+      )}
+    </RecordsRoom>
   )
 }
 
-function Row({ trial, habit }: { trial: TrialRow; habit: Habit }) {
-  const to = trial.state === "running" || trial.state === "held" ? `/trials/${trial.id}/bench` : `/records/${trial.id}`
+type SieveProps = {
+  found: Found
+  sought: Sought
+  seek: (name: string, value: string) => void
+  words: React.RefObject<HTMLInputElement | null>
+  clear: () => void
+}
+
+/** What may be looked for. */
+function Sieve({ found, sought, seek, words, clear }: SieveProps) {
+  const [text, setText] = useState(sought.text)
+  const choice = (name: keyof Sought, label: string, all: string, choices: Schema["Choice"][]) => (
+    <label className="flex min-w-32 flex-1 flex-col text-[13px] text-quiet">
+      {label}
+      <select className="select h-11 w-full bg-paper text-[15px] text-ink" value={sought[name]} onChange={(event) => seek(name, event.target.value)}>
+        <option value="">{all}</option>
+        {choices.map((one) => (
+          <option key={one.id} value={one.id}>
+            {one.name} ({one.count})
+          </option>
+        ))}
+      </select>
+    </label>
+  )
+  const narrowed = FIELDS.some((name) => sought[name])
   return (
-    <tr className="border-b border-rule hover:bg-paper">
-      <td className="py-2.5 pr-4 whitespace-nowrap">{day(trial.started_at)}</td>
-      <td className="pr-4">
+    <form role="search" className="flex flex-wrap items-end gap-3 border-b-[1.5px] border-ink pb-3" onSubmit={(event) => event.preventDefault()}>
+      <label className="flex min-w-52 flex-[1.6] flex-col text-[13px] text-quiet">
+        Words in the record
+        <input
+          ref={words}
+          type="search"
+          className="input h-11 w-full bg-paper text-[15px] text-ink"
+          placeholder="drain bush, Maren, weep …"
+          value={text}
+          onChange={(event) => {
+            setText(event.target.value)
+            seek("text", event.target.value)
+          }}
+        />
+      </label>
+      {choice("vessel", "Vessel", "every vessel", found.vessels)}
+      {choice("kind", "Kind", "every kind", found.kinds)}
+      {choice("year", "Year", "every year", found.years)}
+      {choice("tag", "Tag", "every tag", found.tags)}
+      <p className="min-w-24 pb-2.5 text-[14px] text-quiet" role="status">
+        {found.rows.length} of {found.in_all}
+        {narrowed && (
+          <button type="button" className="ml-2 underline decoration-dotted underline-offset-3" onClick={clear}>
+            all
+          </button>
+        )}
+      </p>
+    </form>
+  )
+}
+
+type RowProps = { row: Schema["LogbookRow"]; habit: Units; picked: TrialRow[]; pick: (trial: TrialRow) => void }
+
+function Row({ row: { trial, line }, habit, picked, pick }: RowProps) {
+  const to = trial.state === "running" || trial.state === "held" ? `/trials/${trial.id}/bench` : `/records/${trial.id}`
+  const on = picked.some((one) => one.id === trial.id)
+  const other = picked.length > 0 && picked[0]!.vessel_id !== trial.vessel_id
+  return (
+    <li className="grid grid-cols-[44px_1fr_auto] items-center gap-x-3 border-b border-rule py-1.5 hover:bg-paper md:grid-cols-[44px_104px_minmax(190px,1fr)_minmax(150px,0.8fr)_96px_150px_minmax(180px,1.4fr)]">
+      <label className="grid h-11 w-11 place-items-center" title={other ? "Two trials of one vessel are compared" : undefined}>
+        <input
+          type="checkbox"
+          className="checkbox checkbox-sm"
+          checked={on}
+          disabled={other && !on}
+          onChange={() => pick(trial)}
+          aria-label={`Compare ${trial.vessel}, ${ordinal(trial.number)} trial`}
+        />
+      </label>
+      <span className="hidden text-[14px] whitespace-nowrap text-quiet md:block">{day(trial.started_at)}</span>
+      <span>
         <Link className="font-semibold underline decoration-rule decoration-2 underline-offset-3 hover:decoration-ink" to={to}>
           {trial.vessel}
         </Link>
-        <span className="block text-[13px] text-quiet">{trial.kind}</span>
-      </td>
-      <td className="pr-4">
-        {ordinal(trial.number)}
+        <span className="block text-[13px] text-quiet">
+          {trial.kind}
+          <span className="md:hidden">
+            , {ordinal(trial.number)}, {day(trial.started_at)}
+          </span>
+        </span>
+      </span>
+      <span className="hidden md:block">
+        {ordinal(trial.number)} trial
         <span className="block text-[13px] text-quiet">{trial.basis_name}</span>
-      </td>
-      <td className="figure pr-4 text-right whitespace-nowrap">{show(trial.test_pressure, "pressure", habit, 4)}</td>
-      <td className="py-1.5 pr-4">
+      </span>
+      <span className="figure hidden text-right text-[14px] whitespace-nowrap md:block">
+        {show(trial.test_pressure, "pressure", habitFor(habit, trial.test_pressure), 4)}
+      </span>
+      <span>
         {trial.decision ? (
           <Tag fitness={trial.decision.fitness as Fitness} pressure={trial.decision.pressure} habit={habit} />
         ) : (
-          <span className="text-quiet">{trial.state === "aborted" ? "dumped, not decided" : trial.state}</span>
+          <span className="text-quiet">
+            {trial.state === "aborted" ? "dumped, not decided" : trial.state === "judged" ? "judged, not decided" : trial.state}
+          </span>
         )}
-      </td>
-      <td className="max-w-72 text-[14px] text-quiet">{trial.decision?.reason}</td>
-    </tr>
+      </span>
+      <span className="col-span-3 text-[14px] text-quiet md:col-span-1">{line && line !== trial.vessel ? `… ${line}` : trial.decision?.reason}</span>
+    </li>
   )
 }

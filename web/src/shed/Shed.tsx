@@ -9,6 +9,7 @@ import { Elevation } from "../parts/elevation/Elevation"
 import { extent } from "../parts/elevation/frame"
 import { Tag, type Fitness } from "../parts/Tag"
 import { day, habitFor, ordinal, reading, show, unitOf, type Units } from "../parts/units"
+import { useDue } from "../records/queries"
 import { onTheBench, useTrials, useVessels, type TrialRow, type VesselOut } from "./queries"
 
 /** The shed: every vessel to one scale, with its tag and what to do next. */
@@ -36,6 +37,7 @@ export function Shed() {
           {(trials.data ?? []).filter(onTheBench).map((trial) => (
             <Running key={trial.id} trial={trial} habit={habit} />
           ))}
+          <Overdue />
           <main className="flex flex-1 flex-col overflow-auto px-4 sm:px-9">
             <h1 className="sr-only">The shed</h1>
             <Shelf vessels={vessels.data} trials={trials.data ?? []} habit={habit} />
@@ -65,6 +67,25 @@ function Running({ trial, habit }: { trial: TrialRow; habit: Units }) {
   )
 }
 
+/** What is overdue, on top of everything but a run. */
+function Overdue() {
+  const late = (useDue().data?.items ?? []).filter((one) => one.overdue)
+  if (late.length === 0) return null
+  return (
+    <p className="flex flex-wrap items-baseline gap-x-5 border-l-8 border-vermilion bg-vermilion-soft px-4 py-2 text-ink" data-testid="overdue">
+      <strong>Overdue</strong>
+      {late.slice(0, 3).map((one) => (
+        <Link key={one.vessel_id + one.what} className="underline decoration-dotted underline-offset-3" to={`/vessels/${one.vessel_id}`}>
+          {one.vessel}: {one.what}, {day(one.on)}
+        </Link>
+      ))}
+      <Link className="ml-auto font-semibold" to="/records/due">
+        {late.length > 3 ? `all ${late.length} →` : "all that is due →"}
+      </Link>
+    </p>
+  )
+}
+
 /** Largest vessel on the shelf, px: one row has room for larger drawings. */
 const ROOM = { oneRow: { wide: 282, tall: 216 }, more: { wide: 236, tall: 170 } }
 
@@ -83,7 +104,7 @@ function Shelf({ vessels, trials, habit }: { vessels: VesselOut[]; trials: Trial
 }
 
 function Hung({ vessel, trials, scale, habit }: { vessel: VesselOut; trials: TrialRow[]; scale: number; habit: Units }) {
-  const decided = trials.filter((trial) => trial.decision).sort((a, b) => b.number - a.number)[0]
+  const decided = trials.find((trial) => trial.stands)
   const past = vessel.answer?.stops.some((stop) => stop.code === "past-retirement")
   const fitness = past ? "not fit" : ((decided?.decision?.fitness ?? "not proven") as Fitness)
   const next = whatNext(vessel, trials, past ?? false)
@@ -148,7 +169,7 @@ function whatNext(vessel: VesselOut, trials: TrialRow[], past: boolean): { says:
 function Lately({ trials, habit }: { trials: TrialRow[]; habit: Units }) {
   const todo = trials.filter((trial) => ["planned", "ready", "judged"].includes(trial.state))
   const done = trials.filter((trial) => trial.decision).slice(0, 4)
-  const due = trials.filter((trial) => trial.decision?.next_proof).sort((a, b) => a.decision!.next_proof!.localeCompare(b.decision!.next_proof!))
+  const next = (useDue().data?.items ?? []).find((one) => one.on && !one.overdue)
   return (
     <div className="mt-8 grid gap-x-12 gap-y-6 md:grid-cols-2">
       <section>
@@ -183,9 +204,12 @@ function Lately({ trials, habit }: { trials: TrialRow[]; habit: Units }) {
             </span>
           </Link>
         ))}
-        {due[0] && (
+        {next && (
           <p className="py-2 text-[14px] text-quiet">
-            Next proof due: {due[0].vessel}, by {day(due[0].decision!.next_proof)}.
+            Due next:{" "}
+            <Link className="underline decoration-dotted underline-offset-3" to="/records/due">
+              {next.vessel}, {next.what} by {day(next.on)}
+            </Link>
           </p>
         )}
       </section>
@@ -218,7 +242,11 @@ function FirstVisit() {
             Hang up a vessel <kbd className="key">N</kbd>
           </Link>
           <span className="text-quiet">
-            To look round first: <code className="font-mono">make demo</code> starts a made-up workshop.
+            To look round first: <code className="font-mono">make demo</code> starts a made-up workshop. Records from another machine?{" "}
+            <Link className="underline" to="/records/keep">
+              Bring them back
+            </Link>
+            .
           </span>
         </p>
       </div>

@@ -6,12 +6,15 @@ import { useKeys } from "../app/keys"
 import { Head } from "../app/Shell"
 import { Failed, Loading } from "../app/states"
 import { useTheme } from "../app/theme"
+import { DueLine } from "../records/Due"
+import { useDue } from "../records/queries"
 import { draftOf, readingsOf, sheetOf, thinnestWritten, type Draft } from "./draft"
 import { DrawnVessel } from "./DrawnVessel"
 import { Facts, History } from "./Facts"
 import { Figures } from "./Figures"
 import { useGoodLook, useSettled } from "./looking"
 import { ASIDE, BODY, LEFT } from "./page"
+import { Pictures } from "./Pictures"
 import { PartPanel, type Target } from "./PartPanel"
 import { usePlanTrial, useTrials, useVessel, type TrialRow, type VesselOut } from "./queries"
 import { useEdits } from "./useEdits"
@@ -122,8 +125,10 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
         </DrawnVessel>
         {good && problem && <p className="text-[14px] text-brass-ink">Drawn as it was before the mistake.</p>}
         {good?.answer && shape.form === "cylinder" && !draft && <WallStrip sheet={sheet} change={change} answer={good.answer} shape={shape} habit={habit} />}
+        {!draft && <DueHere vessel={vessel.id} />}
         <Figures answer={good?.answer ?? null} habit={habit} />
         <History trials={trials} habit={habit} />
+        <Pictures vessel={vessel.id} openings={shape.openings.map((one) => one.name)} />
       </section>
       <aside className={ASIDE}>
         {draft ? (
@@ -142,6 +147,23 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
         )}
       </aside>
     </main>
+  )
+}
+
+/** What is due on this vessel. */
+function DueHere({ vessel }: { vessel: string }) {
+  const due = useDue()
+  const items = (due.data?.items ?? []).filter((one) => one.vessel_id === vessel)
+  if (items.length === 0) return null
+  return (
+    <section aria-label="Due">
+      <h2 className="text-lg">Due</h2>
+      <ul className="border-t border-rule">
+        {items.map((one) => (
+          <DueLine key={one.what} item={one} named={false} />
+        ))}
+      </ul>
+    </section>
   )
 }
 

@@ -1,0 +1,160 @@
+import { useState } from "react"
+import { Link } from "react-router"
+import type { Schema } from "../api/client"
+import { Loading, Failed } from "../app/states"
+import { day } from "../parts/units"
+import { RecordsRoom } from "./RecordsRoom"
+import { useCareDone, useDue, useRenewCalendar } from "./queries"
+
+type Item = Schema["DueItem"]
+
+/** What is due, the soonest first, and the way into a calendar. */
+export function Due() {
+  const due = useDue()
+  if (due.error) return <Failed error={due.error} retry={() => void due.refetch()} />
+  if (!due.data) return <Loading what="what is due" />
+  const { items } = due.data
+  const late = items.filter((one) => one.overdue)
+  const dated = items.filter((one) => one.on && !one.overdue)
+  const undated = items.filter((one) => !one.on)
+  return (
+    <RecordsRoom title="Due">
+      <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[1.7fr_1fr]">
+        <div>
+          {items.length === 0 && (
+            <p className="text-lg text-quiet">Nothing is due. Dates come with a decision: fit, or limited, for a pressure and until its next proof.</p>
+          )}
+          <Part title="Overdue" items={late} />
+          <Part title="To come" items={dated} />
+          <Part title="When it happens" items={undated} />
+        </div>
+        <Calendar address={due.data.calendar} any={dated.length + late.length > 0} />
+      </div>
+    </RecordsRoom>
+  )
+}
+
+function Part({ title, items }: { title: string; items: Item[] }) {
+  if (items.length === 0) return null
+  return (
+    <section className="mb-6">
+      <h2 className="border-b-[1.5px] border-ink pb-1 text-[18px]">{title}</h2>
+      <ul>
+        {items.map((one) => (
+          <DueLine key={one.vessel_id + one.what} item={one} named />
+        ))}
+      </ul>
+    </section>
+  )
+}
+
+/** One thing that is due, with the way to tick it off. */
+export function DueLine({ item, named }: { item: Item; named: boolean }) {
+  const done = useCareDone()
+  const [open, setOpen] = useState(false)
+  const [on, setOn] = useState(() => new Date().toISOString().slice(0, 10))
+  const [text, setText] = useState("")
+  return (
+    <li className={`border-b border-rule py-2 ${item.overdue ? "border-l-4 border-l-vermilion pl-3" : ""}`}>
+      <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
+        <span className={`w-28 whitespace-nowrap ${item.overdue ? "font-semibold text-vermilion" : ""}`}>{item.on ? day(item.on) : item.says}</span>
+        <span className="font-semibold">
+          {named && (
+            <Link className="underline decoration-rule decoration-2 underline-offset-3 hover:decoration-ink" to={`/vessels/${item.vessel_id}`}>
+              {item.vessel}
+            </Link>
+          )}
+          {named ? ": " : ""}
+          {item.what}
+        </span>
+        <span className="text-[14px] text-quiet">
+          {item.on && `${item.says}${item.days != null ? `, ${howFar(item.days)}` : ""}`}
+          {item.done && `; last done ${day(item.done)}`}
+        </span>
+        {item.by_hand && (
+          <button className="btn btn-outline btn-sm ml-auto min-h-9 border-[1.5px] bg-ground" onClick={() => setOpen(!open)} aria-expanded={open}>
+            Done
+          </button>
+        )}
+        {item.what === "proof" && item.overdue && (
+          <Link className="ml-auto text-water-ink underline decoration-dotted underline-offset-3" to={`/vessels/${item.vessel_id}`}>
+            plan it
+          </Link>
+        )}
+      </div>
+      {open && (
+        <form
+          className="mt-2 flex flex-wrap items-end gap-3"
+          onSubmit={(event) => {
+            event.preventDefault()
+            done.mutate({ vessel: item.vessel_id, what: item.what, on, text }, { onSuccess: () => setOpen(false) })
+          }}
+        >
+          <label className="flex flex-col text-[13px] text-quiet">
+            On
+            <input type="date" className="input h-11 bg-paper text-ink" value={on} onChange={(event) => setOn(event.target.value)} required />
+          </label>
+          <label className="flex flex-1 flex-col text-[13px] text-quiet">
+            What was found
+            <input className="input h-11 w-full bg-paper text-ink" value={text} onChange={(event) => setText(event.target.value)} />
+          </label>
+          <button className="btn btn-primary h-11" disabled={done.isPending}>
+            Keep it
+          </button>
+          {done.error && (
+            <p role="alert" className="w-full text-vermilion">
+              {done.error.message}
+            </p>
+          )}
+        </form>
+      )}
+    </li>
+  )
+}
+
+function howFar(days: number): string {
+  const n = Math.abs(days)
+  const words = n < 60 ? `${n} ${n === 1 ? "day" : "days"}` : n < 730 ? `${Math.round(n / 30.44)} months` : `${Math.round(n / 365.25)} years`
+  return days < 0 ? `${words} ago` : days === 0 ? "today" : `in ${words}`
+}
+
+function Calendar({ address, any }: { address: string; any: boolean }) {
+  const renew = useRenewCalendar()
+  const [copied, setCopied] = useState(false)
+  return (
+    <aside className="h-fit border-[1.5px] border-rule bg-paper p-4 text-[15px]">
+      <h2 className="mb-1 text-[18px]">In a calendar</h2>
+      <p className="text-quiet">Each date with a reminder a fortnight before.</p>
+      <p className="my-2">
+        <a className={`btn btn-outline h-11 border-[1.5px] bg-ground ${any ? "" : "btn-disabled"}`} href="/api/due.ics" download>
+          Calendar file
+        </a>
+      </p>
+      <label className="block text-[13px] text-quiet">
+        Or subscribe to this address; whoever has it may read what is due
+        <input
+          className="input mt-1 h-11 w-full bg-ground font-mono text-[12.5px] text-ink"
+          readOnly
+          value={address}
+          onFocus={(event) => event.target.select()}
+        />
+      </label>
+      <p className="mt-2 flex flex-wrap gap-3">
+        <button
+          className="btn btn-outline btn-sm min-h-9 border-[1.5px] bg-ground"
+          onClick={() => void navigator.clipboard.writeText(address).then(() => setCopied(true))}
+        >
+          {copied ? "Copied" : "Copy"}
+        </button>
+        <button
+          className="btn btn-ghost btn-sm min-h-9"
+          onClick={() => renew.mutate(undefined, { onSuccess: () => setCopied(false) })}
+          disabled={renew.isPending}
+        >
+          New address; the old one ends
+        </button>
+      </p>
+      <p className="mt-2 text-[13px] text-quiet">Sooner than any date after a knock, a mend or a change. Your inspector's dates come first.</p>
+    </aside>
+  )
+}
