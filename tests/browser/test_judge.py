@@ -24,7 +24,7 @@ def demo(shop: Page, server: Server) -> dict[tuple[str, int], str]:
 
 
 def test_a_tight_hold_is_said_first_and_every_line_leads_to_what_it_rests_on(shop: Page, demo: dict[tuple[str, int], str]) -> None:
-    shop.goto(demo["Wharf receiver", 2])
+    shop.goto(demo["Wharf receiver", 3])
     expect(shop.get_by_test_id("verdict")).to_contain_text("Tight.")
     expect(shop.get_by_text("Cooling accounts for")).to_be_visible()
     expect(shop.get_by_text("fit", exact=True).first).to_be_visible()
@@ -63,7 +63,7 @@ def test_the_same_is_told_after_a_longer_hold(shop: Page, server: Server) -> Non
 
 
 def test_what_if_answers_at_once_by_keys_and_goes_back_to_the_record(shop: Page, demo: dict[tuple[str, int], str]) -> None:
-    shop.goto(demo["Wharf receiver", 2])
+    shop.goto(demo["Wharf receiver", 3])
     verdict = shop.get_by_test_id("verdict")
     expect(verdict).to_contain_text("Tight.")
     shop.keyboard.press("t")
@@ -77,7 +77,7 @@ def test_what_if_answers_at_once_by_keys_and_goes_back_to_the_record(shop: Page,
         shop.keyboard.press("ArrowLeft")
     expect(limit).to_have_attribute("aria-valuetext", "0.25 mL/h")
     expect(verdict).to_contain_text("the limit is 0.25 mL/h")
-    assert Verdict.objects.get(trial__vessel__name="Wharf receiver", trial__number=2).answer["verdict"] == "tight"
+    assert Verdict.objects.get(trial__vessel__name="Wharf receiver", trial__number=3).answer["verdict"] == "tight"
 
 
 def test_a_step_is_named_and_put_back_by_hand(shop: Page, server: Server) -> None:

@@ -33,6 +33,20 @@ def test_a_target_not_reached_proves_less_and_says_how_much() -> None:
     assert next(line for line in found.evidence if line.name == "Reached").state == "not met"
 
 
+@pytest.mark.parametrize(
+    ("changes", "state"),
+    [
+        ({}, "met"),
+        ({"reached": None}, "not known"),
+        ({"boundary_leak": "seam"}, "not met"),
+        ({"boundary_leak": "seam", "reached": None}, "not met"),
+    ],
+)
+def test_a_leak_of_the_vessels_own_is_told_even_where_no_hold_was(changes: dict[str, object], state: str) -> None:
+    found = fitness(replace(SEEN, **changes))  # type: ignore[arg-type]
+    assert next(line for line in found.evidence if line.name == "No leak of the vessel's own").state == state
+
+
 def test_the_gauges_own_head_is_not_proven_pressure() -> None:
     assert fitness(replace(SEEN, reached=10.5e5, head=0.3e5)).pressure == pytest.approx(10.2e5 / 1.5)
 

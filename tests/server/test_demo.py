@@ -1,20 +1,24 @@
 """The demo workshop: loaded from open-format files, twice without doubling anything."""
 
+import io
 import json
 from pathlib import Path
+from typing import Any
 
 import pytest
 from django.conf import settings
+from pypdf import PdfReader
 
 from tests.server.conftest import Workshop
 from toadbell.core.plan.derive import derive
 from toadbell.core.sheets import read_vessel_sheet
 from toadbell.records import demo
+from toadbell.records.models import Attachment
 from toadbell.shed.models import Kit, Maker, Vessel
 from toadbell.trials.models import Decision, Event, Reading, Trial, Verdict
 
 FOLDER = settings.BASE_DIR / "demo"
-TABLES = (Vessel, Kit, Trial, Reading, Event, Verdict, Decision, Maker)
+TABLES = (Vessel, Kit, Trial, Reading, Event, Verdict, Decision, Maker, Attachment)
 
 
 def test_loading_twice_doubles_nothing(workshop: Workshop) -> None:
@@ -30,27 +34,55 @@ def test_a_vessel_of_ones_own_stays_when_the_demo_is_loaded(workshop: Workshop) 
     assert workshop.get(f"/vessels/{own['id']}")["name"] == "My own"
 
 
-def test_the_receivers_story_is_there(workshop: Workshop) -> None:
+@pytest.fixture
+def wharf(workshop: Workshop, tmp_path: Any, monkeypatch: Any) -> Workshop:
+    """The demo workshop, its pictures in a folder of the test's own."""
+    monkeypatch.setattr(Attachment, "FOLDER", tmp_path / "attachments")
     demo.load(FOLDER)
-    first, second, third = Trial.objects.filter(vessel__name="Wharf receiver").order_by("number")
-    assert first.decision.fitness == "not proven"
-    assert "Drain bush" in first.decision.reason
-    assert second.verdict.answer["verdict"] == "tight"
-    explained = second.verdict.answer["drop_from_temperature"]
-    assert explained > 0.6 * second.verdict.answer["drop"]
-    assert second.decision.fitness == "fit"
-    assert second.decision.less_cautious is False
-    assert third.state == "planned"
+    return workshop
 
 
-def test_the_shelf_and_every_record_can_be_opened(workshop: Workshop) -> None:
-    demo.load(FOLDER)
-    assert len(workshop.get("/vessels")) == 10
-    assert len(workshop.get("/kit")) == 15
-    for row in workshop.get("/trials"):
-        workshop.get(f"/trials/{row['id']}/plan")
+def test_the_receivers_story_is_there(wharf: Workshop) -> None:
+    old, second, third, fourth = Trial.objects.filter(vessel__name="Wharf receiver").order_by("number")
+    assert (old.decision.fitness, old.started_at.year) == ("fit", 2023)
+    assert second.decision.fitness == "not proven"
+    assert "Drain bush" in second.decision.reason
+    assert third.verdict.answer["verdict"] == "tight"
+    explained = third.verdict.answer["drop_from_temperature"]
+    assert explained > 0.6 * third.verdict.answer["drop"]
+    assert (third.decision.fitness, third.decision.less_cautious) == ("fit", False)
+    assert fourth.state == "planned"
+
+
+def test_every_vessel_but_the_new_boiler_has_its_history_and_ends_as_its_story_says(wharf: Workshop) -> None:
+    shown = {row["vessel"]: row["decision"]["fitness"] for row in wharf.get("/trials") if row["stands"]}
+    assert shown == {
+        "Wharf receiver": "fit", "Perry tank": "fit", "Paint-shop bottle": "fit", "Cider keg": "not proven", "Skylark": "not fit",
+        "Orchard digester": "not fit", "Lamp-oil tank": "fit", "Glasshouse loop": "fit", "Vinegar cask": "not proven",
+    }  # fmt: skip
+    leaks = [event.data["where"] for event in Event.objects.filter(kind="leak")]
+    assert len(leaks) == 7
+    pictured = set(Attachment.objects.filter(event__kind="leak").values_list("event__data__where", flat=True))
+    assert len(pictured) == 6
+    assert all(attachment.path.exists() for attachment in Attachment.objects.all())
+
+
+def test_the_shelf_and_every_record_can_be_opened(wharf: Workshop) -> None:
+    assert len(wharf.get("/vessels")) == 10
+    assert len(wharf.get("/kit")) == 15
+    for row in wharf.get("/trials"):
+        wharf.get(f"/trials/{row['id']}/plan")
         if row["started_at"]:
-            workshop.get(f"/records/{row['id']}")
+            assert wharf.get(f"/records/{row['id']}")["readings"] > 5
+            assert len(PdfReader(io.BytesIO(wharf.client.get(f"/api/records/{row['id']}/report.pdf").content)).pages) == 2
+
+
+def test_what_is_due_is_what_the_stories_left_open(wharf: Workshop) -> None:
+    items = wharf.get("/due")["items"]
+    assert [(one["vessel"], one["what"]) for one in items if one["overdue"]] == [("Paint-shop bottle", "out of service")]
+    perry = next(one for one in items if one["vessel"] == "Perry tank" and one["what"] == "proof")
+    assert 15 <= perry["days"] <= 25
+    assert ("Perry tank", "relief valve") in [(one["vessel"], one["what"]) for one in items if one["on"] is None]
 
 
 def test_a_vessel_past_its_year_is_stopped(workshop: Workshop) -> None:

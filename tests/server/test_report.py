@@ -97,7 +97,7 @@ def test_its_type_is_in_it(workshop: Workshop) -> None:
     fonts = [font.get_object() for page in pdf.pages for font in page["/Resources"]["/Font"].values()]  # type: ignore[index,union-attr]
     used = {str(font["/BaseFont"]).split("+")[-1]: "/FontDescriptor" in font and "/FontFile2" in font["/FontDescriptor"] for font in fonts}
     assert len(used) >= 4
-    assert [name for name, embedded in used.items() if not embedded and name != "Helvetica"] == []
+    assert [name for name, embedded in used.items() if not embedded and name != "/Helvetica"] == []
 
 
 def test_its_figures_are_in_the_persons_units(workshop: Workshop) -> None:

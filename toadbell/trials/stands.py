@@ -12,7 +12,8 @@ def standing_decisions(decisions: Iterable[Decision]) -> dict[uuid.UUID, Decisio
     found: dict[uuid.UUID, Decision] = {}
     for decision in sorted(decisions, key=lambda one: one.trial.number):
         vessel = decision.trial.vessel_id
-        if vessel not in found or not proves_nothing(decision):
+        proven = vessel in found and found[vessel].fitness in ("fit", "limited")
+        if not (proven and proves_nothing(decision)):
             found[vessel] = decision
     return found
 

@@ -96,7 +96,7 @@ def ledger(seen: Seen, unit: str) -> list[Evidence]:
               [Line(figure="held", symbol="t", formula="t ≥ t_asked", numbers=f"{_minutes(seen.held)}, {_minutes(seen.asked)}", value=seen.held, unit="s",
                     shown=_minutes(seen.held), source="the plan's hold")]),
         _line("Hold judged tight", None if seen.verdict in (None, "cannot-tell") else seen.verdict == "tight", seen.verdict_says or "not judged", "hold"),
-        _line("No leak of the vessel's own", None if seen.reached is None else seen.boundary_leak is None, seen.boundary_leak or "none was logged", "bench"),
+        _line("No leak of the vessel's own", False if seen.boundary_leak else None if seen.reached is None else True, seen.boundary_leak or "none was logged", "bench"),
         _line("No permanent set", False if seen.yielding else None, seen.yielding or "girth or water given back not measured", "bench"),
         _line("No open mend", seen.mended is None and seen.rig_leak is None, _open(seen), "bench"),
         _relief(seen, show),

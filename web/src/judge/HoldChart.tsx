@@ -25,7 +25,7 @@ export function HoldChart(props: HoldChartProps) {
 function Drawing({ points, verdict, habit, over, width, height }: HoldChartProps & { width: number; height: number }) {
   const warm = points.some((p) => p.temperature != null)
   const seen = points.some((p) => p.corrected != null)
-  const [left, right, top] = [58, width - 14, 16]
+  const [left, right, top] = [58, width - 14, 24]
   const lower = warm ? 74 : 0
   const bottom = height - 36 - lower
   const first = points[0]!
@@ -73,7 +73,7 @@ function Drawing({ points, verdict, habit, over, width, height }: HoldChartProps
         <rect x={left} y={top - 4} width={right - left} height={bottom - top + 4} />
       </clipPath>
       <Ruled y={y} left={left} right={right} ticks={5} figures={5} />
-      <text x={left - 8} y={top - 5} textAnchor="end" fontSize="12" fill="var(--quiet)">
+      <text x={left - 8} y={11} textAnchor="end" fontSize="12" fill="var(--quiet)">
         {unitOf("pressure", habit)}
       </text>
       <g clipPath={`url(#${clip})`}>

@@ -56,28 +56,33 @@ export function DueLine({ item, named }: { item: Item; named: boolean }) {
   const [text, setText] = useState("")
   return (
     <li className={`border-b border-rule py-2 ${item.overdue ? "border-l-4 border-l-vermilion pl-3" : ""}`}>
-      <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
-        <span className={`w-28 whitespace-nowrap ${item.overdue ? "font-semibold text-vermilion" : ""}`}>{item.on ? day(item.on) : item.says}</span>
-        <span className="font-semibold">
-          {named && (
-            <Link className="underline decoration-rule decoration-2 underline-offset-3 hover:decoration-ink" to={`/vessels/${item.vessel_id}`}>
-              {item.vessel}
-            </Link>
+      <div className="grid grid-cols-[104px_1fr_auto] items-baseline gap-x-4">
+        <span className={`whitespace-nowrap ${item.overdue ? "font-semibold text-vermilion" : ""}`}>{item.on ? day(item.on) : item.says}</span>
+        <span>
+          <span className="font-semibold">
+            {named && (
+              <Link className="underline decoration-rule decoration-2 underline-offset-3 hover:decoration-ink" to={`/vessels/${item.vessel_id}`}>
+                {item.vessel}
+              </Link>
+            )}
+            {named ? ": " : ""}
+            {item.what}
+          </span>
+          {item.on && (
+            <span className="block text-[14px] text-quiet">
+              {item.days != null && `${howFar(item.days)}, `}
+              {item.says}
+              {item.done && `; last done ${day(item.done)}`}
+            </span>
           )}
-          {named ? ": " : ""}
-          {item.what}
-        </span>
-        <span className="text-[14px] text-quiet">
-          {item.on && `${item.says}${item.days != null ? `, ${howFar(item.days)}` : ""}`}
-          {item.done && `; last done ${day(item.done)}`}
         </span>
         {item.by_hand && (
-          <button className="btn btn-outline btn-sm ml-auto min-h-9 border-[1.5px] bg-ground" onClick={() => setOpen(!open)} aria-expanded={open}>
+          <button className="btn btn-outline btn-sm min-h-9 border-[1.5px] bg-ground" onClick={() => setOpen(!open)} aria-expanded={open}>
             Done
           </button>
         )}
-        {item.what === "proof" && item.overdue && (
-          <Link className="ml-auto text-water-ink underline decoration-dotted underline-offset-3" to={`/vessels/${item.vessel_id}`}>
+        {item.what === "proof" && (
+          <Link className="text-water-ink underline decoration-dotted underline-offset-3" to={`/vessels/${item.vessel_id}`}>
             plan it
           </Link>
         )}

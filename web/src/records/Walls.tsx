@@ -30,7 +30,7 @@ const seen = (side: Side) => (side.walls[0]?.date ? day(side.walls[0].date) : "n
 function Drawn({ before, after, habit, width, height }: WallsProps & { width: number; height: number }) {
   const all = [...before.walls, ...after.walls]
   const unit = (value: number) => inUnit(value, "length", habit)
-  const [left, right, top, bottom] = [58, width - 14, 12, height - 24]
+  const [left, right, top, bottom] = [58, width - 14, 26, height - 24]
   const x = scaleLinear()
     .domain([0, unit(Math.max(...all.map((one) => one.along))) * 1.08])
     .range([left, right])
@@ -71,7 +71,7 @@ function Drawn({ before, after, habit, width, height }: WallsProps & { width: nu
       <text x={right} y={bottom - 5} textAnchor="end" fontSize="12" fill="var(--quiet)">
         {unitOf("length", habit)} from the first seam
       </text>
-      <text x={left - 8} y={top - 2} textAnchor="end" fontSize="12" fill="var(--quiet)">
+      <text x={left - 8} y={11} textAnchor="end" fontSize="12" fill="var(--quiet)">
         {unitOf("length", habit)}
       </text>
     </svg>
