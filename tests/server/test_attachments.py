@@ -16,11 +16,6 @@ from toadbell.records.pictures import cleaned
 from toadbell.trials.models import Event
 
 
-@pytest.fixture(autouse=True)
-def _files_of_its_own(tmp_path: Any, monkeypatch: Any) -> None:
-    monkeypatch.setattr(Attachment, "FOLDER", tmp_path / "attachments")
-
-
 def picture(size: tuple[int, int] = (2400, 1200), form: str = "JPEG") -> bytes:
     """A picture that says where it was taken, and by what."""
     exif, out = Image.Exif(), io.BytesIO()

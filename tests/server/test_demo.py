@@ -3,7 +3,6 @@
 import io
 import json
 from pathlib import Path
-from typing import Any
 
 import pytest
 from django.conf import settings
@@ -35,9 +34,8 @@ def test_a_vessel_of_ones_own_stays_when_the_demo_is_loaded(workshop: Workshop) 
 
 
 @pytest.fixture
-def wharf(workshop: Workshop, tmp_path: Any, monkeypatch: Any) -> Workshop:
-    """The demo workshop, its pictures in a folder of the test's own."""
-    monkeypatch.setattr(Attachment, "FOLDER", tmp_path / "attachments")
+def wharf(workshop: Workshop) -> Workshop:
+    """The demo workshop."""
     demo.load(FOLDER)
     return workshop
 

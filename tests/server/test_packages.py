@@ -29,11 +29,6 @@ from toadbell.trials.sources import Device, ImportedFile
 LOGGED = "time,pressure (bar),temperature (degC)\n" + "".join(f"2026-05-01 10:00:{n:02d},{3 + n / 100},16.{n}\n" for n in range(20))
 
 
-@pytest.fixture(autouse=True)
-def _files_of_its_own(tmp_path: Any, monkeypatch: Any) -> None:
-    monkeypatch.setattr(Attachment, "FOLDER", tmp_path / "attachments")
-
-
 def carried(trial: str | None = None) -> dict[str, bytes]:
     """What a package holds, by path; the time of its export put aside."""
     out = io.BytesIO()

@@ -10,15 +10,9 @@ from pypdf import PdfReader
 
 from tests.server.conftest import Workshop, held, running
 from tests.server.test_attachments import paper, picture, post
-from toadbell.records.models import Attachment
 from toadbell.records.paper.charts import ticks
 from toadbell.records.paper.faces import SIGNS, marked
 from toadbell.trials.models import Trial
-
-
-@pytest.fixture(autouse=True)
-def _files_of_its_own(tmp_path: Any, monkeypatch: Any) -> None:
-    monkeypatch.setattr(Attachment, "FOLDER", tmp_path / "attachments")
 
 
 def printed(workshop: Workshop, trial: str, how: str = "") -> PdfReader:

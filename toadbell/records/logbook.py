@@ -63,12 +63,13 @@ def _line_with(trial: Trial, words: list[str], maker: Maker) -> str | None:
 
 
 def _lines(trial: Trial, maker: Maker) -> list[str]:
-    lines = [trial.vessel.name, KINDS[trial.sheet["kind"]].name, trial.vessel.notes, trial.planned_by.shown_name]
-    if hasattr(trial, "verdict"):
-        lines.append(trial.verdict.answer["says"])
+    """What the record tells, the trial's own words before those of its vessel."""
+    told = [event_in_words(event, maker) for event in trial.effective_events()] + [one.text for one in trial.attachments.all()]
     if hasattr(trial, "decision"):
-        lines += [trial.decision.reason, trial.decision.by.shown_name, trial.decision.fitness]
-    return lines + [event_in_words(event, maker) for event in trial.effective_events()] + [a.text for a in trial.attachments.all()]
+        told = [trial.decision.reason, *told, trial.decision.by.shown_name, trial.decision.fitness]
+    if hasattr(trial, "verdict"):
+        told.append(trial.verdict.answer["says"])
+    return [*told, trial.vessel.name, KINDS[trial.sheet["kind"]].name, trial.planned_by.shown_name, trial.vessel.notes]
 
 
 def choices(trials: list[Trial]) -> tuple[dict[UUID, str], Counter[str], Counter[int], Counter[str]]:
