@@ -1,10 +1,8 @@
 """The report of a trial as PDF, A4 or Letter: two pages, or all of it. It shows what the record holds and works nothing out."""
 
-import datetime
 import io
 from typing import Any, Literal
 
-from reportlab.graphics.shapes import Circle, Drawing, Line, Polygon, String
 from reportlab.lib.pagesizes import A4, LETTER
 from reportlab.lib.units import mm
 from reportlab.pdfbase.pdfmetrics import stringWidth
@@ -23,16 +21,13 @@ from toadbell.records.paper.faces import (
     BRASS,
     FAINT,
     FIGURE,
-    FIGURES,
     HEADING,
     INK,
     LEAD,
     MOSS,
-    PART,
     QUIET,
     RIGHT,
     RIGHT_FAINT,
-    RULE,
     SMALL,
     TEXT,
     TITLE,
@@ -40,13 +35,13 @@ from toadbell.records.paper.faces import (
     marked,
     para,
 )
+from toadbell.records.paper.pieces import NO_PADDING, TIGHT, acceptance, clock, day, facts, in_columns, part, per_cent, size, table, tag
 from toadbell.records.record import RecordOut
 from toadbell.shed.models import Maker
 
 SIZES = {"A4": A4, "Letter": LETTER}
 MARGIN = 15 * mm
 FOOT = "Own-use record. Not a certificate."
-TONES = {"fit": MOSS, "limited": BRASS, "not fit": VERMILION, "not proven": QUIET}
 LOW = 2e4
 """Plans to less than this are read in millibars by people who read bar, Pa."""
 PLAN_LINES = ("test_pressure", "gauge_target", "ceiling", "allowable", "volume", "compliance", "energy.water", "energy.air_at_test")
@@ -75,7 +70,7 @@ def report(record: RecordOut, maker: Maker, paper: Literal["A4", "Letter"] = "A4
 
 def _numbered(record: RecordOut) -> Any:
     """A canvas that writes head and foot on each page, with how many pages there are."""
-    head = f"{record.judge.vessel} · trial {record.judge.number} · {_day(record.started_at)}"
+    head = f"{record.judge.vessel} · trial {record.judge.number} · {day(record.started_at)}"
 
     class Numbered(Canvas):
         def __init__(self, *args: Any, **kwargs: Any) -> None:
@@ -148,21 +143,21 @@ class _Sheet:
         rows = [[para("opening", FAINT), para("for the test", FAINT), para("", FAINT)]]
         rows += [[para(o.name, SMALL), para(o.do, SMALL), para("done" if o.ready else "not ticked", SMALL)] for o in self.plan.openings]
         cautions = [para(caution.says, SMALL) for caution in self.plan.cautions]
-        found = [*_part("Lines of the plan"), *self._lines([line for line in self.plan.lines if line.figure in PLAN_LINES])]
+        found = [*part("Lines of the plan"), *self._lines([line for line in self.plan.lines if line.figure in PLAN_LINES])]
         if self.plan.openings:
-            found += [*_part("Openings"), _table(rows, [0.25 * self.width, 0.6 * self.width, 0.15 * self.width])]
-        return found + ([*_part("Cautions that were read"), *cautions] if cautions else [])
+            found += [*part("Openings"), table(rows, [0.25 * self.width, 0.6 * self.width, 0.15 * self.width])]
+        return found + ([*part("Cautions that were read"), *cautions] if cautions else [])
 
     def appendix(self) -> list[Flowable]:
         """The hold's lines and the whole log."""
         verdict, began = self.judge.verdict, self.record.started_at
         found: list[Flowable] = []
         if verdict:
-            found += [*_part("Lines of the hold"), *self._lines(verdict.lines)]
-        found += [*_part("Lines of the fitness"), *self._lines(self.judge.advice.lines)] if self.judge.advice.lines else []
-        rows = [[para(_clock(line.at, began), FIGURE), para(line.says, SMALL), para(line.by, FAINT)] for line in self.record.log]
+            found += [*part("Lines of the hold"), *self._lines(verdict.lines)]
+        found += [*part("Lines of the fitness"), *self._lines(self.judge.advice.lines)] if self.judge.advice.lines else []
+        rows = [[para(clock(line.at, began), FIGURE), para(line.says, SMALL), para(line.by, FAINT)] for line in self.record.log]
         if rows:
-            found += [*_part("The log"), _table(rows, [0.14 * self.width, 0.66 * self.width, 0.2 * self.width])]
+            found += [*part("The log"), table(rows, [0.14 * self.width, 0.66 * self.width, 0.2 * self.width])]
         return found
 
     # -- parts ----------------------------------------------------------------------------------------------------------
@@ -173,23 +168,21 @@ class _Sheet:
         left = [
             para("Record of a hydrostatic trial" if self.plan.medium == "water" else "Record of a trial under air", FAINT),
             para(self.judge.vessel, TITLE),
-            para(f"Trial {self.judge.number}, begun {_day(record.started_at)}. Planned by {record.planned_by}{by}."),
+            para(f"Trial {self.judge.number}, begun {day(record.started_at)}. Planned by {record.planned_by}{by}."),
         ]
-        tag = (
-            _tag(decision.fitness, self.pressure(decision.pressure), _day(decision.at))
-            if decision
-            else _tag("not proven", "not decided", "")
+        hung = (
+            tag(decision.fitness, self.pressure(decision.pressure), day(decision.at)) if decision else tag("not proven", "not decided", "")
         )
-        return [Table([[left, tag]], [self.width - 150, 150], style=[("VALIGN", (0, 0), (-1, -1), "TOP"), *_NO_PADDING])]
+        return [Table([[left, hung]], [self.width - 150, 150], style=[("VALIGN", (0, 0), (-1, -1), "TOP"), *NO_PADDING])]
 
     def _vessel(self) -> list[Flowable]:
         shape, sheet = self.record.shape, self.record.sheet
         shell = sheet.get("shell") or {}
-        facts = [
+        known = [
             ("Kind", self.record.kind_name),
             ("Wanted, plate", f"{sheet['working_pressure']}, {sheet.get('plate_pressure') or 'no plate'}"),
             ("Made, out of service by", f"{sheet.get('made') or 'not known'}, {sheet.get('retire') or 'no year set'}"),
-            ("Inside", _size(sheet)),
+            ("Inside", size(sheet)),
             ("Wall", f"{shell.get('wall') or 'not known'}, {'measured' if shell.get('wall_measured') else 'assumed'}"),
             ("Thinnest reading", self.length(shape.thinnest)),
             ("Material", str(shell.get("material") or "not known")),
@@ -203,11 +196,11 @@ class _Sheet:
         numbered = ", ".join(f"{n} {o.name}" for n, o in enumerate(shape.openings, 1))
         right: list[Flowable] = [drawing, *([para(f"Openings: {numbered}", FAINT)] if numbered else [])]
         return [
-            *_part("The vessel"),
+            *part("The vessel"),
             Table(
-                [[_facts(facts, 0.52 * self.width), right]],
+                [[facts(known, 0.52 * self.width), right]],
                 [0.53 * self.width, 0.47 * self.width],
-                style=[("VALIGN", (0, 0), (-1, -1), "TOP"), *_NO_PADDING],
+                style=[("VALIGN", (0, 0), (-1, -1), "TOP"), *NO_PADDING],
             ),
         ]
 
@@ -218,7 +211,7 @@ class _Sheet:
             if isinstance(one, dict):
                 rest = ", ".join(f"{name.replace('_', ' ')} {value}" for name, value in one.items() if name not in ("name", "calibrated"))
                 seen = (
-                    f"calibrated {_day(one['calibrated'])}"
+                    f"calibrated {day(one['calibrated'])}"
                     if one.get("calibrated")
                     else "no calibration on record"
                     if key == "gauge"
@@ -227,7 +220,7 @@ class _Sheet:
                 rows.append([para(key, FAINT), para(rest, SMALL, bold=str(one.get("name") or "")), para(seen, SMALL)])
             else:
                 rows.append([para(key, FAINT), para("none on record", SMALL), para("", SMALL)])
-        return [*_part("The kit"), _table(rows, [0.15 * self.width, 0.6 * self.width, 0.25 * self.width])]
+        return [*part("The kit"), table(rows, [0.15 * self.width, 0.6 * self.width, 0.25 * self.width])]
 
     def _plan(self) -> list[Flowable]:
         plan, began = self.plan, self.record.started_at
@@ -238,7 +231,7 @@ class _Sheet:
             if plan.ceiling.pressure
             else " The ceiling is not known."
         )
-        hold = f" Hold of {plan.hold.minimum / 60:.4g} min; accepted: {_acceptance(self.judge.acceptance)}."
+        hold = f" Hold of {plan.hold.minimum / 60:.4g} min; accepted: {acceptance(self.judge.acceptance)}."
         rows = [[para(text, FAINT if text == "stage" else RIGHT_FAINT) for text in ("stage", "planned", "reached", "at")]]
         for stage in self.record.stages:
             reached = self.pressure(stage.pressure) if stage.pressure is not None else "not reached"
@@ -247,7 +240,7 @@ class _Sheet:
                     para(stage.name, SMALL),
                     para(self.pressure(stage.target), RIGHT),
                     para(reached, RIGHT),
-                    para(_clock(stage.at, began), RIGHT),
+                    para(clock(stage.at, began), RIGHT),
                 ]
             )
         # Many stages stand in two columns, so that the page holds them.
@@ -257,38 +250,38 @@ class _Sheet:
                 Table(
                     [
                         [
-                            _table(rows[: half + 1], [0.115 * self.width] + 3 * [0.126 * self.width]),
-                            _table([rows[0], *rows[half + 1 :]], [0.115 * self.width] + 3 * [0.126 * self.width]),
+                            table(rows[: half + 1], [0.115 * self.width] + 3 * [0.126 * self.width]),
+                            table([rows[0], *rows[half + 1 :]], [0.115 * self.width] + 3 * [0.126 * self.width]),
                         ]
                     ],
-                    style=[("VALIGN", (0, 0), (-1, -1), "TOP"), *_NO_PADDING],
+                    style=[("VALIGN", (0, 0), (-1, -1), "TOP"), *NO_PADDING],
                 )
             ]
             if half > 2
-            else [_table(rows, [0.25 * self.width] * 4)]
+            else [table(rows, [0.25 * self.width] * 4)]
         )
-        return [*_part("The plan"), para(ceiling + hold, BODY, bold=lead), Spacer(1, 3), *both]
+        return [*part("The plan"), para(ceiling + hold, BODY, bold=lead), Spacer(1, 3), *both]
 
     def _run(self) -> list[Flowable]:
         record, began = self.record, self.record.started_at
         if began is None:
-            return [*_part("The run"), para("It was not run.")]
+            return [*part("The run"), para("It was not run.")]
         trace = [((point.at - began).total_seconds(), point.pressure) for point in record.trace]
         shut = next((line.at for line in record.log if line.kind == "vent-shut"), began)
         chart = course_chart(self.plan, trace, (shut - began).total_seconds(), self.unit, self.width, 225)
-        return [*_part("The run"), para(f"{record.readings} readings, {record.source}.", SMALL), chart]
+        return [*part("The run"), para(f"{record.readings} readings, {record.source}.", SMALL), chart]
 
     def _hold(self) -> list[Flowable]:
         verdict = self.judge.verdict
         if verdict is None:
-            return [*_part("The hold"), para("No hold was judged in this trial.")]
+            return [*part("The hold"), para("No hold was judged in this trial.")]
         steps = [f"{step.says} {'Put back by hand.' if step.put_back else 'Cut out.'}" for step in verdict.steps]
         notes = [para(text, SMALL) for text in ([verdict.school_says] if verdict.school_says else []) + steps + verdict.notes]
         leak = verdict.leak
         rows = [
             ("Leak, mean over the hold", f"{show_leak(leak.estimate)} ({show_leak(leak.low)} to {show_leak(leak.high)}, 95 %)"),
             ("Limit", f"{show_leak(verdict.limit)}"),
-            ("Probability of no more than that", _per_cent(verdict.confidence)),
+            ("Probability of no more than that", per_cent(verdict.confidence)),
             ("Shut in, and fell by", f"{self.pressure(self.judge.held_pressure)}, {self.pressure(verdict.drop, 2)}"),
             (
                 "Of it by temperature",
@@ -298,17 +291,17 @@ class _Sheet:
             ("Gives", f"{units.write(verdict.compliance, 'compliance', figures=3)}, {verdict.compliance_from}"),
         ]
         chart = hold_chart(self.judge.points, verdict, self.unit, self.width, 245)
-        return [*_part("The hold"), para(verdict.says, LEAD), *notes, Spacer(1, 3), _in_columns(rows, self.width), Spacer(1, 4), chart]
+        return [*part("The hold"), para(verdict.says, LEAD), *notes, Spacer(1, 3), in_columns(rows, self.width), Spacer(1, 4), chart]
 
     def _leaks(self) -> list[Flowable]:
         if not self.record.leaks:
-            return [*_part("Leaks and mends"), para("None was found.")]
+            return [*part("Leaks and mends"), para("None was found.")]
         owners = {"boundary": "the vessel's own", "rig": "the rig's"}
         lines = [
             para(f"{leak.where}, {owners[leak.owner]}, {leak.shows}. {'Mended: ' + leak.mend + '.' if leak.mend else 'Not mended in this trial.'}", BODY, bold=f"{number}")
             for number, leak in enumerate(self.record.leaks, 1)
         ]  # fmt: skip
-        return [*_part("Leaks and mends"), *lines]
+        return [*part("Leaks and mends"), *lines]
 
     def _evidence(self, full: bool) -> list[Flowable]:
         ledger = self.judge.advice.evidence
@@ -321,19 +314,19 @@ class _Sheet:
             )
             cells.append(type(para(""))(text, SMALL))
         if full:
-            return [*_part("What it rests on"), *cells]
+            return [*part("What it rests on"), *cells]
         half = -(-len(cells) // 2)
         rows = [[cells[i], cells[half + i] if half + i < len(cells) else ""] for i in range(half)]
-        return [*_part("What it rests on"), Table(rows, [0.5 * self.width] * 2, style=[("VALIGN", (0, 0), (-1, -1), "TOP"), *_TIGHT])]
+        return [*part("What it rests on"), Table(rows, [0.5 * self.width] * 2, style=[("VALIGN", (0, 0), (-1, -1), "TOP"), *TIGHT])]
 
     def _decision(self) -> list[Flowable]:
         decision, advice = self.judge.decision, self.judge.advice
         if decision is None:
-            return [*_part("Decision"), para(f"Not decided. As far as the evidence goes: {advice.answer}. {advice.says}")]
+            return [*part("Decision"), para(f"Not decided. As far as the evidence goes: {advice.answer}. {advice.says}")]
         allowed = decision.pressure is not None
         rows = [
             ("Decided", decision.fitness + (f", for no more than {self.pressure(decision.pressure)}" if allowed else "")),
-            ("By, on", f"{decision.by}, {_day(decision.at)}"),
+            ("By, on", f"{decision.by}, {day(decision.at)}"),
             ("Reason", decision.reason or "none written"),
             (
                 "The evidence said",
@@ -344,9 +337,9 @@ class _Sheet:
             rows.append(("Mark", "The decision goes further than the evidence."))
         if allowed:
             rows.append(("Relief valve, and switch", f"set at no more than {self.pressure(decision.pressure)}"))
-            dates = "; ".join(f"{due.what} {f'by {_day(due.on)}' if due.on else due.says}" for due in self.record.next_dates)
-            rows.append(("Next", f"{dates or f'proof by {_day(decision.next_proof)}'}. Sooner after any knock, mend or change."))
-        return [*_part("Decision"), _facts(rows, self.width, 0.24)]
+            dates = "; ".join(f"{due.what} {f'by {day(due.on)}' if due.on else due.says}" for due in self.record.next_dates)
+            rows.append(("Next", f"{dates or f'proof by {day(decision.next_proof)}'}. Sooner after any knock, mend or change."))
+        return [*part("Decision"), facts(rows, self.width, 0.24)]
 
     def _pictures(self, most: int | None) -> list[Flowable]:
         found = [
@@ -363,12 +356,12 @@ class _Sheet:
                 wide = min(high * one.wide / one.tall, self.width / 4 - 8)
                 cells.append([Image(path, wide, wide * one.tall / one.wide), para(one.text or one.name or "picture", FAINT)])
         rows = [cells[i : i + 4] for i in range(0, len(cells), 4)]
-        table = [
-            Table([row + [""] * (4 - len(row))], [self.width / 4] * 4, style=[("VALIGN", (0, 0), (-1, -1), "BOTTOM"), *_TIGHT])
+        shown = [
+            Table([row + [""] * (4 - len(row))], [self.width / 4] * 4, style=[("VALIGN", (0, 0), (-1, -1), "BOTTOM"), *TIGHT])
             for row in rows
         ]
         listed = [para(f"Papers kept with it: {', '.join(one.text or one.name for one in papers)}.", SMALL)] if papers else []
-        return [*_part("Pictures"), *table, *listed] if table or listed else []
+        return [*part("Pictures"), *shown, *listed] if shown or listed else []
 
     # -- figures --------------------------------------------------------------------------------------------------------
 
@@ -385,106 +378,4 @@ class _Sheet:
             [para(f"{line.symbol} = {line.shown}", FIGURE), [para(f"{line.formula}: {line.numbers}", SMALL), para(line.source, FAINT)]]
             for line in lines
         ]
-        return [_table(rows, [0.28 * self.width, 0.72 * self.width])] if rows else []
-
-
-_NO_PADDING = [
-    ("LEFTPADDING", (0, 0), (-1, -1), 0),
-    ("RIGHTPADDING", (0, 0), (-1, -1), 0),
-    ("TOPPADDING", (0, 0), (-1, -1), 0),
-    ("BOTTOMPADDING", (0, 0), (-1, -1), 0),
-]
-_TIGHT = [
-    ("LEFTPADDING", (0, 0), (-1, -1), 0),
-    ("RIGHTPADDING", (0, 0), (-1, -1), 8),
-    ("TOPPADDING", (0, 0), (-1, -1), 0.6),
-    ("BOTTOMPADDING", (0, 0), (-1, -1), 0.6),
-]
-
-
-def _part(title: str) -> list[Flowable]:
-    """A part's heading over its rule."""
-    return [
-        Table([[para(title, PART)]], ["100%"], style=[("LINEBELOW", (0, 0), (-1, -1), 1, INK), *_NO_PADDING], spaceBefore=5, spaceAfter=3)
-    ]
-
-
-def _facts(rows: list[tuple[str, str]], width: float, names: float = 0.38) -> Table:
-    return Table(
-        [[para(name, FAINT), para(value, BODY)] for name, value in rows],
-        [names * width, (1 - names) * width],
-        style=[("VALIGN", (0, 0), (-1, -1), "TOP"), *_TIGHT],
-    )
-
-
-def _in_columns(rows: list[tuple[str, str]], width: float) -> Table:
-    half = -(-len(rows) // 2)
-    return Table(
-        [[_facts(rows[:half], width / 2, 0.42), _facts(rows[half:], width / 2, 0.42)]],
-        [width / 2] * 2,
-        style=[("VALIGN", (0, 0), (-1, -1), "TOP"), *_NO_PADDING],
-    )
-
-
-def _table(rows: list[list[Any]], widths: list[float]) -> Table:
-    return Table(
-        rows, widths, style=[("VALIGN", (0, 0), (-1, -1), "TOP"), ("LINEBELOW", (0, 0), (-1, -1), 0.5, RULE), *_TIGHT], hAlign="LEFT"
-    )
-
-
-def _tag(fitness: str, figure: str, day: str) -> Drawing:
-    """The workshop tag: its shape says the same as its colour and its words."""
-    w, h, c, tone = 146.0, 54.0, 13.0, TONES[fitness]
-    tag = Drawing(w, h)
-    corners = {
-        "fit": [c, 1, w - 1, 1, w - 1, h - 1, c, h - 1, 1, h - c, 1, c],
-        "limited": [1, 1, w - 1, 1, w - 1, h - c, w - c, h - 1, 1, h - 1],
-    }.get(fitness, [1, 1, w - 1, 1, w - 1, h - 1, 1, h - 1])
-    tag.add(
-        Polygon(corners, fillColor=None, strokeColor=tone, strokeWidth=1.5, strokeDashArray=[4, 3] if fitness == "not proven" else None)
-    )
-    if fitness == "fit":
-        tag.add(Circle(13, h / 2, 4, fillColor=None, strokeColor=tone, strokeWidth=1.4))
-    if fitness == "not fit":
-        tag.add(Line(1, 1, w - 1, h - 1, strokeColor=tone, strokeWidth=0.8))
-    left = 26 if fitness == "fit" else 12
-    tag.add(String(left, h - 18, fitness, fontName=BOLD, fontSize=11, fillColor=tone))
-    tag.add(String(left, h - 33, figure if figure != "not known" else "", fontName=FIGURES, fontSize=11, fillColor=INK))
-    tag.add(String(left, h - 46, day, fontName=TEXT, fontSize=8, fillColor=QUIET))
-    return tag
-
-
-def _size(sheet: dict[str, Any]) -> str:
-    """How large it is inside, in the words of its sheet."""
-    shell, box, cask = (sheet.get(key) or {} for key in ("shell", "box", "cask"))
-    if shell:
-        return " × ".join(str(shell[key]) for key in ("inside_diameter", "length") if shell.get(key))
-    return " × ".join(str(value) for value in (box or cask).values()) or str(sheet.get("volume") or "not known")
-
-
-def _acceptance(wanted: dict[str, Any]) -> str:
-    """What is accepted, in words."""
-    if "max_leak" in wanted:
-        return f"a leak of no more than {wanted['max_leak']}"
-    if "max_drop" in wanted:
-        return f"a fall of no more than {wanted['max_drop']} in {wanted['over']}"
-    return "no fall that can be seen" if "no_visible_drop" in wanted else f"no more than {wanted.get('times', 1)} times its baseline's leak"
-
-
-def _per_cent(part: float) -> str:
-    """A probability, no surer than it can be."""
-    return "over 99.9 %" if part > 0.999 else "under 0.1 %" if part < 0.001 else f"{100 * part:.3g} %"
-
-
-def _day(at: datetime.datetime | datetime.date | str | None) -> str:
-    if at is None:
-        return "not begun"
-    day = datetime.date.fromisoformat(at) if isinstance(at, str) else at
-    return f"{day.day} {day.strftime('%B %Y')}"
-
-
-def _clock(at: datetime.datetime | None, began: datetime.datetime | None) -> str:
-    if at is None or began is None:
-        return "–"
-    seconds = int((at - began).total_seconds())
-    return f"{'−' if seconds < 0 else ''}{abs(seconds) // 3600}:{abs(seconds) % 3600 // 60:02d}:{abs(seconds) % 60:02d}"
+        return [table(rows, [0.28 * self.width, 0.72 * self.width])] if rows else []

@@ -21,10 +21,10 @@ export function Records() {
   const [picked, setPicked] = useState<TrialRow[]>([])
   const navigate = useNavigate()
   const words = useRef<HTMLInputElement>(null)
-  const [cleared, setCleared] = useState(0)
+  const [text, setText] = useState(sought.text)
   const clear = () => {
     setAddress({}, { replace: true })
-    setCleared(cleared + 1)
+    setText("")
   }
   const pair = picked.length === 2 ? `/records/compare?one=${picked[0]!.id}&other=${picked[1]!.id}` : null
   const seek = (name: string, value: string) =>
@@ -74,7 +74,7 @@ export function Records() {
         </p>
       ) : (
         <>
-          <Sieve found={found.data} sought={sought} seek={seek} words={words} clear={clear} key={cleared} />
+          <Sieve found={found.data} sought={sought} seek={seek} words={words} clear={clear} text={text} setText={setText} />
           <ul className="mt-1" aria-label="Trials">
             {found.data.rows.map((row) => (
               <Row key={row.trial.id} row={row} habit={me.data.units} picked={picked} pick={pick} />
@@ -103,8 +103,7 @@ type SieveProps = {
 }
 
 /** What may be looked for. */
-function Sieve({ found, sought, seek, words, clear }: SieveProps) {
-  const [text, setText] = useState(sought.text)
+function Sieve({ found, sought, seek, words, clear, text, setText }: SieveProps) {
   const choice = (name: keyof Sought, label: string, all: string, choices: Schema["Choice"][]) => (
     <label className="flex min-w-32 flex-1 flex-col text-[13px] text-quiet">
       {label}
