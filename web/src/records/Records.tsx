@@ -100,6 +100,8 @@ type SieveProps = {
   seek: (name: string, value: string) => void
   words: React.RefObject<HTMLInputElement | null>
   clear: () => void
+  text: string
+  setText: (text: string) => void
 }
 
 /** What may be looked for. */
