@@ -111,8 +111,42 @@ def server_speeds() -> None:
         batch = [{"id": str(uuid.uuid4()), "pressure": "3.2 bar"} for _ in range(500)]
         measure("POST 500 readings again, stored once", lambda: workshop.post(f"/trials/{trial}/readings", batch), 10)
         measure("GET the bench with 600 readings", lambda: workshop.get(f"/trials/{trial}/bench"), 30)
+        long = long_hold(workshop)
+        for how in ("", "?full=true"):
+            measure(
+                f"report of a hold of 28,800 readings{', all of it' if how else ''}",
+                lambda how=how: got(workshop, f"/records/{long}/report.pdf{how}"),
+                5,
+            )
+        measure("the same carried away as a zip", lambda: got(workshop, f"/trials/{long}/package.zip"), 5)
     finally:
         teardown_databases(kept, verbosity=0)
+
+
+def long_hold(workshop) -> str:  # type: ignore[no-untyped-def]
+    """A judged and decided hold of eight hours, read every second by its dial."""
+    from tests.server.conftest import held
+    from toadbell.trials.models import Reading, Trial
+
+    trial = Trial.objects.get(pk=held(workshop, minutes=480))
+    span = list(trial.readings.order_by("at").values_list("at", "pressure"))
+    first, last = trial.events.get(kind="shut-in").at, span[-1][0]
+    wave = np.random.default_rng(7).normal(0, 500, 28_800)
+    step = (last - first) / 28_800
+    Reading.objects.bulk_create(
+        Reading(id=uuid.uuid4(), trial=trial, at=first + (n + 0.5) * step, pressure=12.75e5 + wave[n], temperature=289.15, source="dial")
+        for n in range(28_800)
+    )
+    workshop.post(f"/trials/{trial.pk}/judge")
+    workshop.post(f"/trials/{trial.pk}/decision", {"fitness": "fit", "pressure": "8.5 bar", "reason": "read every second"})
+    return str(trial.pk)
+
+
+def got(workshop, path: str) -> None:  # type: ignore[no-untyped-def]
+    """Fetch a file to its end."""
+    answer = workshop.client.get(f"/api{path}")
+    assert answer.status_code == 200
+    assert answer.streaming is False or b"".join(answer.streaming_content)
 
 
 def change(workshop, trial: str, body: dict) -> None:  # type: ignore[no-untyped-def, type-arg]
@@ -138,7 +172,7 @@ def first_paint() -> None:
             page.goto(url, wait_until="networkidle")
             paints.append(paint(page))
         print(f"{'first paint of the shed':52s} {sorted(paints)[2]:9.0f} ms median {max(paints):9.0f} ms slowest of 5")
-        page.get_by_role("link", name="third trial planned").click()
+        page.get_by_role("link", name="fourth trial planned").click()
         wanted = page.get_by_role("slider", name="wanted:")
         wanted.wait_for()
         page.wait_for_load_state("networkidle")

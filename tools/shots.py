@@ -5,6 +5,7 @@ usage: .venv/bin/python tools/shots.py
 
 import re
 import sys
+import tempfile
 from pathlib import Path
 
 from playwright.sync_api import Page, expect, sync_playwright
@@ -43,7 +44,7 @@ def walk(page: Page) -> None:
     vessel(page, "Wharf receiver")
     page.mouse.move(5, 700)
     take(page, "vessel")
-    page.get_by_role("link", name="second trial").click()
+    page.get_by_role("link", name="third trial").click()
     expect(page.get_by_test_id("record")).to_be_visible()
     take(page, "record")
     page.get_by_role("link", name="Judge", exact=True).click()
@@ -59,8 +60,7 @@ def walk(page: Page) -> None:
             page.keyboard.press("o")
         take(page, name)
         home(page)
-    page.get_by_role("link", name="Records").click()
-    take(page, "records")
+    records(page)
     page.get_by_role("link", name="Kit").click()
     page.get_by_role("button", name=re.compile("Test gauge, 25")).click()
     take(page, "kit")
@@ -70,7 +70,7 @@ def walk(page: Page) -> None:
 
 def plans(page: Page) -> None:
     """The plan board for a receiver, a boiler and a digester, each with another of its tabs open."""
-    open_trial(page, "Wharf receiver", "third trial planned")
+    open_trial(page, "Wharf receiver", "fourth trial planned")
     expect(page.get_by_role("heading", name="Test pressure", exact=True)).to_be_visible()
     page.wait_for_load_state("networkidle")
     take(page, "plan")
@@ -82,14 +82,31 @@ def plans(page: Page) -> None:
     expect(page.get_by_role("heading", name="Test pressure", exact=True)).to_be_visible()
     page.get_by_role("tab", name="Stages").click()
     take(page, "plan-boiler")
-    home(page)
-    vessel(page, "Orchard digester")
-    page.get_by_role("button", name="Plan a trial").click()
-    expect(page.get_by_role("heading", name="Test pressure", exact=True)).to_be_visible()
-    page.get_by_label(re.compile("^Gauge(?! )")).select_option(label="★ Low-head gauge")
-    page.get_by_label(re.compile("^Thermometer(?! )")).select_option(label="✓ Wall probe")
-    expect(page.get_by_role("button", name="Freeze and go to the bench")).to_be_enabled()
-    take(page, "plan-digester")
+
+
+def records(page: Page) -> None:
+    """The logbook, two trials compared, what is due, and what is carried and kept."""
+    page.get_by_role("link", name="Records").click()
+    expect(page.get_by_role("list", name="Trials")).to_be_visible()
+    take(page, "logbook")
+    for trial in ("first", "third"):
+        page.get_by_label(f"Compare Wharf receiver, {trial} trial").check()
+    page.get_by_role("link", name="Compare").click()
+    expect(page.get_by_test_id("trend")).to_be_visible()
+    take(page, "compare")
+    page.get_by_role("link", name="Due").click()
+    expect(page.get_by_role("heading", name="Overdue")).to_be_visible()
+    page.get_by_role("link", name="Carry and keep").click()
+    with page.expect_download() as download:
+        page.get_by_role("link", name="All records as a zip").click()
+    page.get_by_role("button", name="Back up now").click()
+    expect(page.get_by_text("asked for")).to_be_visible()
+    with tempfile.TemporaryDirectory() as folder:
+        file = Path(folder) / "records.zip"
+        download.value.save_as(file)
+        page.get_by_label("File to bring back").set_input_files(file)
+        expect(page.get_by_test_id("package")).to_be_visible()
+        take(page, "keep")
 
 
 def vessel(page: Page, name: str) -> None:
@@ -133,7 +150,7 @@ def open_trial(page: Page, vessel: str, trial: str) -> None:
 def bench(page: Page) -> None:
     """A run on the simulated rig: raising, holding, a guard that tripped, after the hold, on a phone; then the shed while it runs."""
     home(page)
-    open_trial(page, "Perry tank", "first trial ready")
+    open_trial(page, "Perry tank", "third trial ready")
     expect(page.get_by_role("heading", name="Before you begin")).to_be_visible()
     take(page, "bench-before")
     page.get_by_label("What is to be met").select_option("hidden")
@@ -166,7 +183,6 @@ def bench(page: Page) -> None:
     page.keyboard.press("o")
     page.get_by_role("button", name="A noise").click()
     expect(page.get_by_role("alert")).to_contain_text("A noise under pressure")
-    take(page, "bench-guard")
     page.keyboard.press("a")
     answer(page, "What was seen", "the shelf settled, nothing at the tank")
     page.keyboard.press("Enter")
