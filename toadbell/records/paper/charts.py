@@ -125,10 +125,8 @@ def course_chart(answer: DeriveAnswer, trace: Points, shift: float, unit: str, w
     return drawing
 
 
-def hold_chart(
-    points: list[HoldPoint], verdict: JudgeAnswer, unit: str, width: float, height: float, over: list[HoldPoint] | None = None
-) -> Drawing:
-    """The hold: as read, with the temperature taken out, fit and band, the limit as a wedge, temperature beneath; another laid over it."""
+def hold_chart(points: list[HoldPoint], verdict: JudgeAnswer, unit: str, width: float, height: float) -> Drawing:
+    """The hold: as read, with the temperature taken out, fit and band, the limit as a wedge, temperature beneath."""
 
     def shown(pressure: float) -> float:
         return units.from_si(pressure, unit, "pressure")
@@ -156,12 +154,6 @@ def hold_chart(
     axes.line(limits, VERMILION, 1.0, [5, 3])
     axes.line([(p.time / 60, shown(p.pressure)) for p in points], QUIET if seen else WATER, 1.4)
     axes.line([(p.time / 60, shown(p.fit)) for p in points if p.fit is not None], WATER, 1.6)
-    if over:
-        begin = next((p.corrected if p.corrected is not None else p.pressure for p in over if not p.cut), over[0].pressure)
-        moved = [
-            (p.time / 60, shown(first.pressure - begin + (p.pressure if p.corrected is None else p.corrected))) for p in over if not p.cut
-        ]
-        axes.line([point for point in moved if point[0] <= last.time / 60], BRASS, 1.4, [5, 4])
     if seen and len(points) <= 120:
         for p in points:
             if p.corrected is not None:

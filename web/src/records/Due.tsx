@@ -3,6 +3,7 @@ import { Link } from "react-router"
 import type { Schema } from "../api/client"
 import { Loading, Failed } from "../app/states"
 import { day } from "../parts/units"
+import { howFar } from "./written"
 import { RecordsRoom } from "./RecordsRoom"
 import { useCareDone, useDue, useRenewCalendar } from "./queries"
 
@@ -115,12 +116,6 @@ export function DueLine({ item, named }: { item: Item; named: boolean }) {
       )}
     </li>
   )
-}
-
-function howFar(days: number): string {
-  const n = Math.abs(days)
-  const words = n < 60 ? `${n} ${n === 1 ? "day" : "days"}` : n < 730 ? `${Math.round(n / 30.44)} months` : `${Math.round(n / 365.25)} years`
-  return days < 0 ? `${words} ago` : days === 0 ? "today" : `in ${words}`
 }
 
 function Calendar({ address, any }: { address: string; any: boolean }) {

@@ -4,6 +4,7 @@ import type { Refusal, Schema } from "../api/client"
 import { useKeys } from "../app/keys"
 import { day, digits } from "../parts/units"
 import { useKeepVessel } from "../shed/queries"
+import { readSheet, type WrittenSheet } from "./written"
 import { RecordsRoom } from "./RecordsRoom"
 import { useBackups, usePackage } from "./queries"
 
@@ -46,7 +47,7 @@ function CarryAway() {
 /** A file taken in, looked at first: a package of records, or a vessel's sheet. */
 function BringBack() {
   const [file, setFile] = useState<File | null>(null)
-  const [sheet, setSheet] = useState<Sheet | null>(null)
+  const [sheet, setSheet] = useState<WrittenSheet | null>(null)
   const [says, setSays] = useState<string | null>(null)
   const [over, setOver] = useState(false)
   const input = useRef<HTMLInputElement>(null)
@@ -147,23 +148,7 @@ function Looked({ taken, takeIn, busy }: { taken: Taken; takeIn: () => void; bus
   )
 }
 
-type Sheet = { name: string; notes: string; sheet: Record<string, unknown> }
-
-/** A vessel's sheet, bare or with a name and notes. */
-async function readSheet(file: File): Promise<Sheet> {
-  let found: unknown
-  try {
-    found = JSON.parse(await file.text())
-  } catch {
-    throw new Error("That is no sheet: it cannot be read as JSON.")
-  }
-  const whole = found as Partial<Sheet> & Record<string, unknown>
-  const sheet = whole.sheet ?? whole
-  if (typeof sheet !== "object" || sheet === null || !("kind" in sheet)) throw new Error("That is no vessel's sheet: it says no kind.")
-  return { name: String(whole.name ?? file.name.replace(/\.json$/i, "")).slice(0, 120), notes: String(whole.notes ?? ""), sheet }
-}
-
-function NewVessel({ sheet }: { sheet: Sheet }) {
+function NewVessel({ sheet }: { sheet: WrittenSheet }) {
   const keep = useKeepVessel(null)
   const navigate = useNavigate()
   const [name, setName] = useState(sheet.name)

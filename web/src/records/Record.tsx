@@ -68,7 +68,7 @@ function Page({ record, habit }: { record: RecordOut; habit: Habit }) {
           </span>
         </div>
         <article
-          className={`mx-auto my-4 border-[1.5px] border-rule bg-paper p-[12mm] text-[13.5px] print:m-0 print:border-0 print:bg-white print:p-0 paper-${paper.toLowerCase()}`}
+          className={`mx-auto my-4 border-[1.5px] border-rule bg-paper p-4 text-[13.5px] sm:p-[12mm] print:m-0 print:border-0 print:bg-white print:p-0 paper-${paper.toLowerCase()}`}
           style={{ width: PAPERS[paper], maxWidth: "100%" }}
           data-testid="record"
         >

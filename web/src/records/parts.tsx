@@ -40,7 +40,7 @@ function Rows({ rows }: { rows: [string, ReactNode][] }) {
 export function Title({ record, habit }: { record: RecordOut; habit: Habit }) {
   const { judge } = record
   return (
-    <div className="flex items-start justify-between gap-4">
+    <div className="flex flex-wrap items-start justify-between gap-4 sm:flex-nowrap">
       <div>
         <p className="text-quiet">
           {record.sheet["medium"] === "air" || record.judge.plan.medium === "air" ? "Record of a trial under air" : "Record of a hydrostatic trial"}
@@ -70,7 +70,7 @@ export function Vessel({ record, habit }: { record: RecordOut; habit: Habit }) {
   const text = (value: unknown) => (value == null ? "not known" : String(value))
   return (
     <Part title="The vessel">
-      <div className="grid grid-cols-[1fr_auto] gap-6">
+      <div className="grid gap-6 sm:grid-cols-[1fr_auto] print:grid-cols-[1fr_auto]">
         <Rows
           rows={[
             ["Kind", record.kind_name],
