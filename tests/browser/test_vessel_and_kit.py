@@ -169,6 +169,7 @@ def test_nothing_serious_stands_in_the_way_of_those_who_see_or_hear_otherwise(sh
     owner = Maker.local_owner()
     vessel = Vessel.objects.get(name="Wharf receiver")
     trial = Trial.objects.get(vessel=vessel, state="planned")
+    past = Trial.objects.filter(vessel=vessel, started_at__isnull=False).order_by("number")
     low = Trial.plan_for(Vessel.objects.get(name="Orchard digester"), owner)
     screens = [
         "/",
@@ -178,6 +179,11 @@ def test_nothing_serious_stands_in_the_way_of_those_who_see_or_hear_otherwise(sh
         f"/trials/{trial.id}/plan",
         f"/trials/{low.id}/plan",
         f"/trials/{trial.id}/gather",
+        "/records",
+        "/records/due",
+        "/records/keep",
+        f"/records/{past[1].id}",
+        f"/records/compare?one={past[0].id}&other={past[2].id}",
     ]
     shop.evaluate("theme => localStorage.setItem('toadbell-theme', theme)", theme)
     faults = []

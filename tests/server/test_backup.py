@@ -21,6 +21,7 @@ from django.conf import settings
 from tests.server.conftest import VESSEL
 from tests.server.test_attachments import picture
 from tests.server.test_durability import Caller, free_port, serve
+from toadbell.records.pictures import cleaned
 
 pytestmark = pytest.mark.xdist_group("backup")
 
@@ -149,12 +150,42 @@ def harmed(good: bytes, harm: str, folder: Path) -> bytes:
     return out.getvalue()
 
 
-def test_before_each_migration_it_is_backed_up_by_itself(tmp_path: Path) -> None:
+def test_an_older_workshop_is_backed_up_by_itself_and_its_pictures_come_along(tmp_path: Path) -> None:
     for app, name in (("trials", "0004_verdict_asked"), ("sessions", "0001"), ("auth", "0012")):
         assert manage(tmp_path, "migrate", app, name).returncode == 0
-    server = serve(tmp_path, free_port())
-    server.send_signal(signal.SIGKILL)
-    server.wait()
+    maker, vessel, trial, photo = 1, uuid.uuid4().hex, uuid.uuid4().hex, uuid.uuid4()
+    now = "2026-11-01 10:00:00"
+    rows: dict[str, dict[str, Any]] = {
+        "shed_maker": {
+            "id": maker, "password": "!", "is_superuser": 0, "username": "owner", "first_name": "Maren Oddy", "last_name": "", "email": "",
+            "is_staff": 0, "is_active": 1, "date_joined": now, "units": "metric",
+        },
+        "shed_vessel": {
+            "id": vessel, "name": "Old tank", "sheet": json.dumps(VESSEL), "notes": "", "version": 1, "hung_up": now, "hung_up_by_id": maker
+        },
+        "trials_trial": {
+            "id": trial, "number": 1, "state": "planned", "sheet": json.dumps(VESSEL), "version": 1, "planned_at": now, "source": "dial",
+            "speed": 1.0, "planned_by_id": maker, "vessel_id": vessel, "hand": "", "hand_name": "",
+        },
+        "trials_photo": {"id": photo.hex, "wide": 60, "tall": 40, "at": now, "by_id": maker, "trial_id": trial},
+    }  # fmt: skip
+    with sqlite3.connect(tmp_path / "toadbell.sqlite3") as database:
+        for table, row in rows.items():
+            database.execute(f"INSERT INTO {table} ({', '.join(row)}) VALUES ({', '.join('?' * len(row))})", list(row.values()))
+    database.close()
+    (tmp_path / "photos").mkdir()
+    (tmp_path / "photos" / f"{photo}.jpg").write_bytes(cleaned(picture((60, 40))).data)
+    port = free_port()
+    server = serve(tmp_path, port)
+    try:
+        caller = Caller(port)
+        assert caller.send("GET", "/api/me")["name"] == "Maren Oddy"
+        (kept,) = caller.send("GET", f"/api/vessels/{uuid.UUID(vessel)}/attachments")
+        assert (kept["id"], kept["by"], kept["trial"]) == (str(photo), "Maren Oddy", str(uuid.UUID(trial)))
+    finally:
+        server.send_signal(signal.SIGKILL)
+        server.wait()
+    assert (tmp_path / "attachments" / f"{photo}.jpg").exists()
     (made,) = (tmp_path / "backups").glob("*before-migration.zip")
     assert zipfile.ZipFile(made).testzip() is None
 
