@@ -1,8 +1,10 @@
 """Can what was brought in be shown at all? Asked before it is kept."""
 
 import logging
+from typing import Any
 
-from toadbell.core.sheets import SheetError
+from toadbell.core.plan.derive import derive
+from toadbell.core.sheets import SheetError, read_vessel_sheet
 from toadbell.shed.drawn import drawn
 from toadbell.shed.models import Maker
 from toadbell.trials import judge
@@ -16,6 +18,18 @@ from toadbell.trials.standing import findings, standing
 from toadbell.trials.steps import ticked
 
 _log = logging.getLogger("django")
+
+
+def can_be_hung(name: str, sheet: dict[str, Any]) -> None:
+    """Draw and work out a vessel as the shelf does. Raises SheetError, naming it, where its sheet cannot be."""
+    try:
+        drawn(sheet)
+        derive(read_vessel_sheet(sheet))
+    except SheetError as wrong:
+        raise SheetError(f"the vessel “{name}”: {wrong}. Nothing was taken in", "file") from None
+    except Exception as problem:  # whatever a sheet can hold
+        _log.info("a vessel brought in cannot be shown", exc_info=problem)
+        raise SheetError(f"the vessel “{name}” cannot be drawn or worked out. Nothing was taken in", "file") from None
 
 
 def can_be_shown(trial: Trial) -> None:

@@ -23,7 +23,7 @@ from toadbell.records.models import Attachment, Care
 from toadbell.records.package_reader import PackageReader, count, first, maybe, moment, number, of, uuid_of, wrong
 from toadbell.records.package_shapes import DecisionPart, KitFile, TrialFile, VerdictPart, VesselFile
 from toadbell.records.pictures import cleaned
-from toadbell.records.proof import can_be_shown
+from toadbell.records.proof import can_be_hung, can_be_shown
 from toadbell.shed.models import Kit, Maker, Vessel
 from toadbell.trials.models import Decision, Event, Reading, Source, State, Trial, Verdict
 from toadbell.trials.sources import Device, ImportedFile
@@ -125,8 +125,7 @@ class _Unpack:
         one = self.package.shape(path, VesselFile)
         here = Vessel.objects.select_related("hung_up_by").filter(pk=one.id).first()
         if here is None:
-            with of(f"the vessel “{one.name}”"):
-                read_vessel_sheet(one.sheet)
+            can_be_hung(one.name, one.sheet)
             Vessel.objects.create(
                 id=one.id,
                 name=one.name,
