@@ -132,4 +132,4 @@ def read_the_record(page: Page) -> None:
     page.get_by_role("link", name="Toad Bell, the shed").click()
     expect(page.get_by_test_id("tag")).to_contain_text("fit")
     page.get_by_role("link", name="Records").click()
-    expect(page.get_by_role("row", name=re.compile("Boathouse tank"))).to_contain_text("fit")
+    expect(page.get_by_role("listitem").filter(has_text="Boathouse tank")).to_contain_text("fit")

@@ -22,57 +22,76 @@ class Archive:
 
     zip: zipfile.ZipFile
     sizes: dict[str, int]
+    so: str
 
     def read(self, name: str) -> bytes:
         """A file's content; raises SheetError where it is not there, is cut short, or is not what its list says."""
         if name not in self.sizes:
-            raise _wrong(f"“{name}” is named in its list and is not there")
+            raise self._wrong(f"“{name}” is named in its list and is not there")
         most = self.sizes[name]
         try:
             with self.zip.open(name) as file:
                 data = file.read(most + 1)
         except (zipfile.BadZipFile, OSError, EOFError, NotImplementedError, RuntimeError, ValueError, zipfile.zlib.error):  # type: ignore[attr-defined]
-            raise _wrong(f"“{name}” is damaged or cut short") from None
+            raise self._wrong(f"“{name}” is damaged or cut short") from None
         if len(data) != most:
-            raise _wrong(f"“{name}” is not as long as the zip says")
+            raise self._wrong(f"“{name}” is not as long as the zip says")
         return data
 
+    def _wrong(self, says: str) -> SheetError:
+        return SheetError(f"{says}. {self.so}", "file")
 
-def opened(file: IO[bytes], most_one: int, most_all: int) -> Archive:
-    """Look a zip over before anything is read. most_one, most_all  bytes unpacked that one file, and all, may have. Raises SheetError."""
+
+def opened(file: IO[bytes], most_one: int, most_all: int, so: str = "Nothing was taken in") -> Archive:
+    """Look a zip over before anything is read. Raises SheetError.
+
+    most_one, most_all  bytes unpacked that one file, and all, may have
+    so                  what is said of the state of things where it is refused
+    """
+    try:
+        return _looked_over(file, most_one, most_all, so)
+    except _Wrong as wrong:
+        raise SheetError(f"{wrong}. {so}", "file") from None
+
+
+class _Wrong(Exception):
+    """What is wrong with a zip."""
+
+
+def _looked_over(file: IO[bytes], most_one: int, most_all: int, so: str) -> Archive:
     try:
         found = zipfile.ZipFile(file)
         entries = found.infolist()
     except (zipfile.BadZipFile, OSError, EOFError, ValueError, NotImplementedError):
-        raise _wrong("it is no zip, or it was cut short on the way") from None
+        raise _Wrong("it is no zip, or it was cut short on the way") from None
     if len(entries) > MOST_FILES:
-        raise _wrong(f"it holds {len(entries)} files, and {MOST_FILES} is the most")
+        raise _Wrong(f"it holds {len(entries)} files, and {MOST_FILES} is the most")
     sizes: dict[str, int] = {}
     for entry in entries:
         _look_over(entry, most_one)
         if entry.filename in sizes:
-            raise _wrong(f"“{entry.filename}” is in it twice")
+            raise _Wrong(f"“{entry.filename}” is in it twice")
         sizes[entry.filename] = entry.file_size
     if sum(sizes.values()) > most_all:
-        raise _wrong(f"it says it unpacks to {_size(sum(sizes.values()))}, and {_size(most_all)} is the most")
-    return Archive(found, sizes)
+        raise _Wrong(f"it says it unpacks to {_size(sum(sizes.values()))}, and {_size(most_all)} is the most")
+    return Archive(found, sizes, so)
 
 
 def _look_over(entry: zipfile.ZipInfo, most: int) -> None:
     shown = f"“{entry.filename[:80]}”" if entry.filename.isprintable() else "a file whose name holds control letters"
     if not _PLAIN.match(entry.filename) or len(entry.filename) > 200:
-        raise _wrong(f"{shown} is no name that belongs in it: nothing is written outside, and only plain names are taken")
+        raise _Wrong(f"{shown} is no name that belongs in it: nothing is written outside, and only plain names are taken")
     mode = entry.external_attr >> 16
     if mode and not stat.S_ISREG(mode) and stat.S_IFMT(mode):
-        raise _wrong(f"{shown} is a link or a device, not a file")
+        raise _Wrong(f"{shown} is a link or a device, not a file")
     if entry.flag_bits & 0x1:
-        raise _wrong(f"{shown} is locked with a password")
+        raise _Wrong(f"{shown} is locked with a password")
     if entry.compress_type not in (zipfile.ZIP_STORED, zipfile.ZIP_DEFLATED):
-        raise _wrong(f"{shown} is packed in a way that is not read here")
+        raise _Wrong(f"{shown} is packed in a way that is not read here")
     if entry.file_size > most:
-        raise _wrong(f"{shown} says it unpacks to {_size(entry.file_size)}, and {_size(most)} is the most")
+        raise _Wrong(f"{shown} says it unpacks to {_size(entry.file_size)}, and {_size(most)} is the most")
     if entry.file_size > SMALL and entry.file_size > MOST_TIMES * max(entry.compress_size, 1):
-        raise _wrong(f"{shown} would swell to {entry.file_size // max(entry.compress_size, 1)} times its size")
+        raise _Wrong(f"{shown} would swell to {entry.file_size // max(entry.compress_size, 1)} times its size")
 
 
 def digest(data: bytes) -> str:
@@ -82,7 +101,3 @@ def digest(data: bytes) -> str:
 
 def _size(count: int) -> str:
     return f"{count / 1e9:.1f} GB" if count >= 1e9 else f"{count / 1e6:.0f} MB" if count >= 1e6 else f"{count} bytes"
-
-
-def _wrong(says: str) -> SheetError:
-    return SheetError(f"{says}. Nothing was taken in", "file")

@@ -30,6 +30,7 @@ KEPT = 10
 """Backups made by itself that are kept; those a person asked for stay until a person takes them away."""
 BY_ITSELF = ("before-migration", "before-restore")
 MOST = 20_000_000_000
+AS_IT_WAS = "Everything is as it was"
 
 
 @dataclass(frozen=True)
@@ -54,6 +55,8 @@ def make(why: str = "asked-for") -> Path:
             connection.ensure_connection()
             connection.connection.backup(to)
             to.execute("PRAGMA journal_mode=DELETE")
+            to.isolation_level = None
+            to.execute("VACUUM")  # what was deleted long ago takes no room, and goes nowhere
         with zipfile.ZipFile(part, "w", zipfile.ZIP_DEFLATED) as out:
             sums = {DATABASE: digest(copy.read_bytes())}
             out.write(copy, DATABASE)
@@ -94,7 +97,7 @@ def by_name(name: str) -> Path:
 
 def restore(file: IO[bytes]) -> Path:
     """Put everything back as it was in a backup, after a backup of how it is now, whose place is given. Raises SheetError, nothing changed."""
-    archive = opened(file, MOST, MOST)
+    archive = opened(file, MOST, MOST, AS_IT_WAS)
     if not {DATABASE, ABOUT} <= set(archive.sizes):
         raise _wrong("it is no backup of Toad Bell: a package of records is brought back under Carry and keep")
     try:
@@ -151,4 +154,4 @@ def _is_ours(source: sqlite3.Connection) -> None:
 
 
 def _wrong(says: str) -> SheetError:
-    return SheetError(f"{says}. Everything is as it was", "file")
+    return SheetError(f"{says}. {AS_IT_WAS}", "file")

@@ -119,7 +119,9 @@ def _others(trial: Trial) -> list[OtherHold]:
     """Holds of the same vessel that were judged before, the latest first."""
     known = hold.baseline_of(trial)
     earlier = (
-        Verdict.objects.filter(trial__vessel=trial.vessel).exclude(trial=trial).select_related("trial").order_by("-trial__number")[:12]
+        Verdict.objects.filter(trial__vessel=trial.vessel, trial__number__lt=trial.number)
+        .select_related("trial")
+        .order_by("-trial__number")[:12]
     )
     return [other_hold(verdict, verdict.trial == known) for verdict in earlier]
 
