@@ -21,7 +21,7 @@ run: $(ENV) $(DIST) ## the same with your own database, which is kept (DATA=./da
 	@TOADBELL_DATA=$(DATA) $(PY) manage.py serve --port $(PORT)
 
 test: $(ENV) $(DIST) chromium lint types client-check vitest ## set everything up and run every check and test
-	TOADBELL_DATA=$(CURDIR)/data/test $(PY) -m pytest -n 2 --dist loadgroup tests
+	TOADBELL_DATA=$(CURDIR)/data/test $(PY) -m pytest -n 2 --dist loadgroup --durations=10 tests
 
 lint: $(ENV) $(MODULES) ## ruff, import contracts, eslint
 	$(PY) -m ruff check toadbell tests tools

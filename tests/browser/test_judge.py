@@ -1,7 +1,6 @@
 """The judge's room as a maker meets it the evening after: what is said first, what it rests on, what if, and the decision."""
 
 import re
-from pathlib import Path
 
 import pytest
 from django.test import Client
@@ -10,16 +9,14 @@ from playwright.sync_api import Page, expect
 from tests.browser.conftest import Server
 from tests.server.conftest import Workshop
 from tests.server.test_judge_and_record import held, knocked
-from toadbell.records.demo import load
+from tests.wharf import hang_up_the_wharf
 from toadbell.trials.models import Decision, Trial, Verdict
-
-DEMO = Path(__file__).parents[2] / "demo"
 
 
 @pytest.fixture
 def demo(shop: Page, server: Server) -> dict[tuple[str, int], str]:
     """The demo workshop's trials, by vessel and number: the path of each one's judge."""
-    load(DEMO)
+    hang_up_the_wharf()
     return {(trial.vessel.name, trial.number): f"{server.url}/trials/{trial.pk}/judge" for trial in Trial.objects.select_related("vessel")}
 
 

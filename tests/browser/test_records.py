@@ -14,7 +14,7 @@ from playwright.sync_api import Page, expect
 from tests.browser.conftest import SHEET, Server
 from tests.server.test_attachments import picture
 from tests.server.test_packages import counts, wipe
-from toadbell.records.demo import load
+from tests.wharf import hang_up_the_wharf
 from toadbell.records.models import Attachment, Care
 from toadbell.shed.models import Maker, Vessel
 from toadbell.trials.models import Trial
@@ -23,7 +23,7 @@ from toadbell.trials.models import Trial
 @pytest.fixture
 def wharf(shop: Page, server: Server) -> Page:
     """The demo workshop, in its logbook."""
-    load(settings.BASE_DIR / "demo")
+    hang_up_the_wharf()
     shop.goto(f"{server.url}/records")
     expect(shop.get_by_role("list", name="Trials").get_by_role("listitem")).to_have_count(18)
     return shop

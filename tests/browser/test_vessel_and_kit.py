@@ -1,14 +1,13 @@
 """The vessel changed on its drawing, its wall over the years, the kit board; and the screens for those who don't see them."""
 
 import re
-from pathlib import Path
 
 import pytest
 from django.conf import settings
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import SHEET, Server
-from toadbell.records import demo
+from tests.wharf import hang_up_the_wharf
 from toadbell.shed.models import Kit, Maker, Vessel
 from toadbell.trials.models import Trial
 
@@ -165,7 +164,7 @@ AXE = (settings.BASE_DIR / "web/node_modules/axe-core/axe.min.js").read_text
 
 @pytest.mark.parametrize("theme", ["daylight", "lamp"])
 def test_nothing_serious_stands_in_the_way_of_those_who_see_or_hear_otherwise(shop: Page, server: Server, theme: str) -> None:
-    demo.load(Path(settings.BASE_DIR) / "demo")
+    hang_up_the_wharf()
     owner = Maker.local_owner()
     vessel = Vessel.objects.get(name="Wharf receiver")
     trial = Trial.objects.get(vessel=vessel, state="planned")

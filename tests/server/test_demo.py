@@ -9,6 +9,7 @@ from django.conf import settings
 from pypdf import PdfReader
 
 from tests.server.conftest import Workshop
+from tests.wharf import hang_up_the_wharf
 from toadbell.core.plan.derive import derive
 from toadbell.core.sheets import read_vessel_sheet
 from toadbell.records import demo
@@ -36,7 +37,7 @@ def test_a_vessel_of_ones_own_stays_when_the_demo_is_loaded(workshop: Workshop) 
 @pytest.fixture
 def wharf(workshop: Workshop) -> Workshop:
     """The demo workshop."""
-    demo.load(FOLDER)
+    hang_up_the_wharf()
     return workshop
 
 
