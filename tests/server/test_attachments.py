@@ -49,7 +49,7 @@ def post(workshop: Workshop, path: str, name: str, data: bytes, status: int = 20
 def fetched(workshop: Workshop, path: str) -> bytes:
     answer = workshop.client.get(f"/api{path}")
     assert answer.status_code == 200
-    return b"".join(answer.streaming_content)  # type: ignore[attr-defined]
+    return answer.content
 
 
 def test_a_photo_of_the_run_is_kept_once_smaller_and_without_where_and_with_what_it_was_taken(workshop: Workshop) -> None:

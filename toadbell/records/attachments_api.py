@@ -1,14 +1,15 @@
 """Pictures and papers over the wire."""
 
 import datetime
-from urllib.parse import quote
 from uuid import UUID
 
-from django.http import FileResponse, HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import File, Form, Router, Schema, Status, UploadedFile
 
 from toadbell.records import attachments
+from toadbell.records.files import sent
 from toadbell.records.models import Attachment
+from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Vessel
 from toadbell.trials.api import maker_of
 from toadbell.trials.bench_api import bench_out
@@ -106,29 +107,22 @@ def hang(request: HttpRequest, attachment_id: UUID, taken_down: bool) -> Attachm
     """Take it down, or hang it up again; what is part of a trial's record stays."""
     found = Attachment.objects.select_related("by").get(pk=attachment_id)
     if found.trial_id is not None:
-        raise attachments.NotNow("This picture is part of a trial's record, and stays with it.")
+        raise NotNow("This picture is part of a trial's record, and stays with it.")
     found.taken_down = taken_down
     found.save(update_fields=["taken_down"])
     return attachment_out(found)
 
 
 @router.get("/photos/{attachment_id}", include_in_schema=False)
-def photo(request: HttpRequest, attachment_id: UUID, small: bool = False) -> FileResponse:
+def photo(request: HttpRequest, attachment_id: UUID, small: bool = False) -> HttpResponse:
     """A picture, or its small copy."""
     found = Attachment.objects.get(pk=attachment_id, kind="photo")
-    return _served(found.thumb if small and found.thumb.exists() else found.path, "image/jpeg")
+    path = found.thumb if small and found.thumb.exists() else found.path
+    return sent(path.read_bytes(), "image/jpeg", kept=True)
 
 
 @router.get("/papers/{attachment_id}", include_in_schema=False)
-def paper(request: HttpRequest, attachment_id: UUID) -> FileResponse:
+def paper(request: HttpRequest, attachment_id: UUID) -> HttpResponse:
     """A paper, to be saved: a browser does not run it."""
     found = Attachment.objects.get(pk=attachment_id, kind="paper")
-    response = _served(found.path, "application/pdf")
-    response["Content-Disposition"] = f"attachment; filename*=UTF-8''{quote(found.name or found.file_name)}"
-    return response
-
-
-def _served(path: attachments.Path, kind: str) -> FileResponse:
-    response = FileResponse(path.open("rb"), content_type=kind)
-    response["Cache-Control"] = "private, max-age=31536000, immutable"
-    return response
+    return sent(found.path.read_bytes(), "application/pdf", found.name or found.file_name, kept=True)

@@ -3,10 +3,11 @@
 import datetime
 from uuid import UUID
 
-from django.http import FileResponse, HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import File, Router, Schema, Status, UploadedFile
 
 from toadbell.records import backup
+from toadbell.records.files import sent
 from toadbell.trials.models import State, Trial
 
 router = Router()
@@ -55,9 +56,9 @@ def back_up(request: HttpRequest) -> Status[BackupsOut]:
 
 
 @router.get("/backups/{name}", include_in_schema=False)
-def one(request: HttpRequest, name: str) -> FileResponse:
+def one(request: HttpRequest, name: str) -> HttpResponse:
     """A backup, to be laid somewhere else."""
-    return FileResponse(backup.by_name(name).open("rb"), as_attachment=True, filename=name, content_type="application/zip")
+    return sent(backup.by_name(name).read_bytes(), "application/zip", name)
 
 
 @router.post("/restore", response=RestoredOut)

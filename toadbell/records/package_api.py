@@ -1,16 +1,17 @@
 """Records carried away and brought back, over the wire."""
 
 import datetime
-import tempfile
+import io
 from typing import IO, Literal
 from uuid import UUID
 
-from django.http import FileResponse, HttpRequest
+from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import File, Router, Schema, Status, UploadedFile
 
 from toadbell.core.sheets import SheetError
 from toadbell.records import package
+from toadbell.records.files import sent
 from toadbell.records.take_in import Taken, take_in
 from toadbell.trials.models import Trial
 
@@ -43,25 +44,24 @@ class TakenOut(Schema):
     kept: bool
 
 
-def _sent(out: IO[bytes], name: str) -> FileResponse:
-    out.seek(0)
-    return FileResponse(out, as_attachment=True, filename=name, content_type="application/zip")
-
-
 @router.get("/package.zip", include_in_schema=False)
-def carry_all(request: HttpRequest) -> FileResponse:
+def carry_all(request: HttpRequest) -> HttpResponse:
     """Everything: vessels, kit, trials, pictures and papers."""
-    now, out = timezone.now(), tempfile.TemporaryFile()  # noqa: SIM115
-    package.write(out, None, now)
-    return _sent(out, f"toad-bell-{now.date().isoformat()}.zip")
+    now = timezone.now()
+    return sent(_packed(None, now), "application/zip", f"toad-bell-{now.date().isoformat()}.zip")
 
 
 @router.get("/trials/{trial_id}/package.zip", include_in_schema=False)
-def carry_one(request: HttpRequest, trial_id: UUID) -> FileResponse:
+def carry_one(request: HttpRequest, trial_id: UUID) -> HttpResponse:
     """One trial with its vessel."""
-    trial, out = Trial.objects.select_related("vessel").get(pk=trial_id), tempfile.TemporaryFile()  # noqa: SIM115
-    package.write(out, trial, timezone.now())
-    return _sent(out, f"{file_name(trial)}.zip")
+    trial = Trial.objects.select_related("vessel").get(pk=trial_id)
+    return sent(_packed(trial, timezone.now()), "application/zip", f"{file_name(trial)}.zip")
+
+
+def _packed(trial: Trial | None, at: datetime.datetime) -> bytes:
+    out = io.BytesIO()
+    package.write(out, trial, at)
+    return out.getvalue()
 
 
 def file_name(trial: Trial) -> str:

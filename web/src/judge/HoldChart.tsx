@@ -57,6 +57,7 @@ function Drawing({ points, verdict, habit, over, width, height }: HoldChartProps
     .join(" ")} Z`
   const clip = "hold-area"
   const slope = (py(limit) - py(start)) / Math.max(1, right - px(begin))
+  const beyond = py(start) + slope * (left + 190 - px(begin)) + 18
   const limitAt = py(limit) + 20 < bottom ? py(limit) + 18 : Math.min(bottom - 8, py(limit) - 140 * slope - 8)
   const above = Math.min(...points.filter((p) => px(p) > right - 230).map((p) => Math.min(py(p.corrected ?? p.pressure), py(p.high ?? p.pressure)) - 2))
   const under = Math.max(...points.filter((p) => px(p) < left + 190).map((p) => Math.max(py(p.pressure), py(p.low ?? p.pressure))))
@@ -122,7 +123,7 @@ function Drawing({ points, verdict, habit, over, width, height }: HoldChartProps
             with the temperature taken out
           </text>
         )}
-        <text x={left + 14} y={Math.min(bottom - 8, under + 22)} fill="var(--quiet)">
+        <text x={left + 14} y={Math.min(bottom - 8, Math.max(under + 22, beyond))} fill="var(--quiet)">
           as read: {digits(Math.abs(unit(verdict.drop)), 2)} {unitOf("pressure", habit)} {verdict.drop >= 0 ? "down" : "up"}
         </text>
         {!seen && verdict.verdict !== "leaking" && (

@@ -104,7 +104,7 @@ function BringBack() {
 const MARKS = { new: "new", here: "here already", differs: "here, and not the same: left as it is" } as const
 
 function Looked({ taken, takeIn, busy }: { taken: Taken; takeIn: () => void; busy: boolean }) {
-  const rows = taken.items.filter((item) => item.what !== "kit")
+  const rows = taken.items.filter((item) => item.what !== "kit").sort((a, b) => a.name.localeCompare(b.name))
   const kit = taken.items.filter((item) => item.what === "kit" && item.mark === "new").length
   return (
     <div className="mt-3" data-testid="package">
