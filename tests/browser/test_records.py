@@ -15,6 +15,7 @@ from tests.browser.conftest import SHEET, Server
 from tests.server.test_attachments import picture
 from tests.server.test_packages import counts, wipe
 from tests.wharf import hang_up_the_wharf
+from toadbell.records import package
 from toadbell.records.models import Attachment, Care
 from toadbell.shed.models import Maker, Vessel
 from toadbell.trials.models import Trial
@@ -91,6 +92,25 @@ def test_records_go_out_and_come_back_into_an_empty_workshop_once(wharf: Page, s
     expect(looked.get_by_role("status")).to_contain_text("All of it is here already. Nothing would change.")
     wharf.get_by_role("link", name="Logbook").click()
     expect(wharf.get_by_role("list", name="Trials").get_by_role("listitem")).to_have_count(18)
+
+
+def test_what_was_looked_at_is_still_there_when_the_server_comes_back(shop: Page, server: Server, tmp_path: Path) -> None:
+    Vessel.hang_up(Maker.local_owner(), "Wharf tank", SHEET)
+    out = io.BytesIO()
+    package.write(out, None, timezone.now())
+    (tmp_path / "records.zip").write_bytes(out.getvalue())
+    wipe()
+    shop.goto(f"{server.url}/records/keep")
+    shop.get_by_label("File to bring back").set_input_files(tmp_path / "records.zip")
+    take = shop.get_by_role("button", name="Take it in")
+    expect(take).to_be_visible()
+    server.stop()
+    take.click()
+    expect(shop.get_by_role("alert")).to_contain_text("The server does not answer")
+    server.start()
+    take.click()
+    expect(shop.get_by_test_id("package").get_by_role("status")).to_contain_text("Taken in.")
+    assert Vessel.objects.get().name == "Wharf tank"
 
 
 def test_a_file_that_means_harm_or_is_none_is_refused_in_words(shop: Page, server: Server, tmp_path: Path) -> None:

@@ -95,7 +95,7 @@ function BringBack() {
           {problem}
         </p>
       )}
-      {taken && !problem && file && <Looked taken={taken} takeIn={() => takeIn.mutate(file)} busy={takeIn.isPending} />}
+      {taken && file && <Looked taken={taken} takeIn={() => takeIn.mutate(file)} busy={takeIn.isPending} />}
       {sheet && <NewVessel key={sheet.name} sheet={sheet} />}
     </section>
   )

@@ -6,9 +6,20 @@ import type { TrialRow, VesselOut } from "./queries"
 
 /** What was done with a vessel, the newest first. */
 export function History({ trials, habit }: { trials: TrialRow[]; habit: Habit }) {
+  const held = trials.filter((trial) => trial.verdict).sort((a, b) => b.number - a.number)
   return (
     <section>
-      <h2 className="mb-1 text-lg">Logbook</h2>
+      <div className="mb-1 flex items-baseline gap-4">
+        <h2 className="text-lg">Logbook</h2>
+        {held.length > 1 && (
+          <Link
+            className="ml-auto text-[14px] text-water-ink underline decoration-dotted underline-offset-3"
+            to={`/records/compare?one=${held[1]!.id}&other=${held[0]!.id}`}
+          >
+            Is it getting worse? The last two holds compared
+          </Link>
+        )}
+      </div>
       {trials.length === 0 && <p className="text-quiet">Nothing yet. Plan its first trial, and what is done is written here.</p>}
       <ul>
         {trials.map((trial) => (
