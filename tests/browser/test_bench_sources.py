@@ -12,6 +12,7 @@ from playwright.sync_api import Page, expect
 from tests.browser.conftest import Server
 from tests.browser.test_bench import begin, log_reading, to_the_hold
 from tests.browser.test_vessel_and_kit import AXE
+from toadbell.records.models import Attachment
 from toadbell.trials.models import Reading, Trial
 from toadbell.trials.sources import Device
 
@@ -84,6 +85,20 @@ def test_a_photo_is_kept_in_the_log(shop: Page, frozen: str, tmp_path: Path) -> 
     shown = shop.get_by_role("img", name="photo: plug 2, dry")
     expect(shown).to_be_visible()
     assert shown.evaluate("async (img) => { await img.decode(); return img.naturalWidth }") == 640
+
+
+def test_a_photo_of_a_leak_stays_with_that_leak(shop: Page, frozen: str, tmp_path: Path) -> None:
+    Image.new("RGB", (60, 40), "teal").save(tmp_path / "leak.png")
+    begin(shop, frozen)
+    trial = Trial.objects.get()
+    leak = trial.log("leak", trial.planned_by, owner="boundary", where="lower seam", shows="weep")
+    shop.reload()
+    shop.keyboard.press("f")
+    shop.get_by_label("Take one, or choose one").set_input_files(tmp_path / "leak.png")
+    shop.get_by_label("Of", exact=True).select_option(label="leak: lower seam")
+    shop.get_by_role("button", name="Keep it").click()
+    expect(shop.get_by_role("img", name="photo: lower seam")).to_be_visible()
+    assert Attachment.objects.get().event_id == leak.pk
 
 
 def test_in_a_hold_the_next_reading_is_asked_for_and_the_hold_made_longer(shop: Page, frozen: str) -> None:
