@@ -93,9 +93,10 @@ def test_a_photo_of_a_leak_stays_with_that_leak(shop: Page, frozen: str, tmp_pat
     trial = Trial.objects.get()
     leak = trial.log("leak", trial.planned_by, owner="boundary", where="lower seam", shows="weep")
     shop.reload()
+    expect(shop.get_by_role("region", name="Leaks")).to_be_visible()
     shop.keyboard.press("f")
     shop.get_by_label("Take one, or choose one").set_input_files(tmp_path / "leak.png")
-    shop.get_by_label("Of", exact=True).select_option(label="leak: lower seam")
+    shop.get_by_role("dialog").get_by_label(re.compile("^Of")).select_option(label="leak: lower seam")
     shop.get_by_role("button", name="Keep it").click()
     expect(shop.get_by_role("img", name="photo: lower seam")).to_be_visible()
     assert Attachment.objects.get().event_id == leak.pk

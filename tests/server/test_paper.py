@@ -28,7 +28,8 @@ def leak(owner: str = "boundary", pin: dict[str, float] | None = None) -> LeakOu
 
 
 def drawn(leaks: list[LeakOut] | None = None, **changes: Any) -> Drawing:
-    return elevation(drawing_of(read_vessel_sheet(receiver(**changes))), leaks or [], WIDE, TALL)
+    found = read_vessel_sheet(receiver(**changes))
+    return elevation(drawing_of(found), [opening.name for opening in found.fittings], leaks or [], WIDE, TALL)
 
 
 def shapes(drawing: Drawing, kind: type, colour: Color | None = None) -> list[Any]:
@@ -75,13 +76,18 @@ def test_a_pin_stands_where_it_was_put_square_for_the_vessel_and_round_for_the_r
 
 
 def test_openings_are_numbered_in_their_order_outside_the_wall() -> None:
-    openings = [{"name": "Vent", "place": {"along": "100 mm"}}, {"name": "Drain", "place": {"along": "700 mm", "round": "180 deg"}}]
+    openings = [
+        {"name": "Vent", "place": {"along": "100 mm"}},
+        {"name": "Somewhere"},
+        {"name": "Drain", "place": {"along": "700 mm", "round": "180 deg"}},
+    ]
     found = drawn(fittings=openings)
     low, high = (pick(p[1] for p in outline(found)) for pick in (min, max))
     spots = {one.text: one for one in shapes(found, String)}
     assert spots["1"].y > high
-    assert spots["2"].y < low
-    assert spots["1"].x < spots["2"].x
+    assert spots["3"].y < low
+    assert spots["1"].x < spots["3"].x
+    assert "2" not in spots  # it has no place to be drawn at, and keeps its number
 
 
 @pytest.mark.parametrize(

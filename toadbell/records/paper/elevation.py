@@ -15,8 +15,8 @@ GROUND = 18.0
 """How far over the ground the vessel stands, so that openings below find room."""
 
 
-def elevation(shape: drawn.Drawing, leaks: list[LeakOut], width: float, height: float) -> Drawing:
-    """The vessel in a space of so many points, with its openings and the pins of its leaks."""
+def elevation(shape: drawn.Drawing, order: list[str], leaks: list[LeakOut], width: float, height: float) -> Drawing:
+    """The vessel in a space of so many points, with the pins of its leaks; openings are numbered by their place in `order`, all by name."""
     sheet = Drawing(width, height)
     if not shape.outline or shape.form == "loop":
         return _not_to_scale(sheet, shape, leaks)
@@ -43,12 +43,12 @@ def elevation(shape: drawn.Drawing, leaks: list[LeakOut], width: float, height: 
         sheet.add(Line(foot, 8, foot, GROUND + 12 + (high - low) * scale * 0.25, strokeColor=INK, strokeWidth=0.9))
     flat = [c for x, z in around for c in (shift + (x - left) * scale, GROUND + 12 + (z - low) * scale)]
     sheet.add(Polygon(flat, fillColor=WATER_SOFT if shape.level else PAPER, strokeColor=INK, strokeWidth=1.5, strokeLineJoin=1))
-    for number, opening in enumerate(shape.openings, 1):
+    for opening in shape.openings:
         x, y = at(opening.x, opening.v)
         ox, oy = at(opening.x + opening.dx, opening.v + opening.dv)
         far = math.hypot(ox - x, oy - y) or 1.0
         out = 11.0 if abs(opening.facing) <= 0.72 else 0.0
-        _dot(sheet, x + (ox - x) / far * out, y + (oy - y) / far * out, str(number), INK)
+        _dot(sheet, x + (ox - x) / far * out, y + (oy - y) / far * out, str(order.index(opening.name) + 1), INK)
     for number, leak in enumerate(leaks, 1):
         if leak.pin:
             _pin(sheet, *at(leak.pin["x"], leak.pin["v"]), number, leak)

@@ -116,8 +116,8 @@ class Sheet:
             ),
             ("Relief valve", str(sheet.get("relief_set") or "not known")),
         ]
-        drawing = elevation(shape, self.record.leaks, 0.46 * self.width, 150)
-        numbered = ", ".join(f"{n} {o.name}" for n, o in enumerate(shape.openings, 1))
+        drawing = elevation(shape, [o.name for o in self.plan.openings], self.record.leaks, 0.46 * self.width, 150)
+        numbered = ", ".join(f"{n} {o.name}" for n, o in enumerate(self.plan.openings, 1))
         right: list[Flowable] = [drawing, *([para(f"Openings: {numbered}", FAINT)] if numbered else [])]
         return [
             *part("The vessel"),
