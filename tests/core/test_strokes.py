@@ -20,7 +20,9 @@ from toadbell.core.sheets import SheetError, VesselSheet, read_vessel_sheet
 pytestmark = pytest.mark.xdist_group("random fills")  # made once, by one worker
 
 TEST = 1.275e6
-FILLS = 200
+FILLS = 120
+pytestmark = pytest.mark.xdist_group("strokes")
+"""The random fills are worked out once, in one worker."""
 
 
 @dataclass(frozen=True)
@@ -127,7 +129,7 @@ def test_nor_is_one_on_the_way_up_however_often_it_is_looked_at() -> None:
 
 
 def test_yielding_is_called_before_the_strokes_per_bar_are_one_and_a_half_times_the_straight_parts() -> None:
-    for seed in range(2000, 2020):
+    for seed in range(2000, 2010):
         fill = random_fill(seed, yields=True)
         yields_at = fill.rig.wall.yields_at
         assert yields_at is not None
