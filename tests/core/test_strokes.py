@@ -17,12 +17,10 @@ from toadbell.core.bench.strokes import StrokeLog, judge_strokes
 from toadbell.core.cli import main
 from toadbell.core.sheets import SheetError, VesselSheet, read_vessel_sheet
 
-pytestmark = pytest.mark.xdist_group("random fills")  # made once, by one worker
+pytestmark = pytest.mark.xdist_group("random-fills")  # made once, by one worker
 
 TEST = 1.275e6
 FILLS = 120
-pytestmark = pytest.mark.xdist_group("strokes")
-"""The random fills are worked out once, in one worker."""
 
 
 @dataclass(frozen=True)
