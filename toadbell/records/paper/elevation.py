@@ -28,20 +28,21 @@ def elevation(shape: drawn.Drawing, order: list[str], leaks: list[LeakOut], widt
     around = [turned(p.x, p.r) for p in shape.outline] + [turned(p.x, -p.r) for p in reversed(shape.outline)]
     left, right = min(x for x, _ in around), max(x for x, _ in around)
     low, high = min(z for _, z in around), max(z for _, z in around)
-    scale = min((width - 2 * ROOM) / (right - left), (height - ROOM - GROUND - 14) / (high - low))
+    base = 8.0 if shape.form in ("drum", "box") else GROUND + 12
+    scale = min((width - 2 * ROOM) / (right - left), (height - ROOM - base - 2) / (high - low))
     shift = (width - (right - left) * scale) / 2
 
     def at(x: float, v: float) -> tuple[float, float]:
         a, b = turned(x, v)
-        return shift + (a - left) * scale, GROUND + 12 + (b - low) * scale
+        return shift + (a - left) * scale, base + (b - low) * scale
 
     sheet.add(Line(6, 8, width - 6, 8, strokeColor=INK, strokeWidth=1))
     for hatch in range(8, int(width) - 8, 7):
         sheet.add(Line(hatch, 8, hatch - 4, 4, strokeColor=RULE, strokeWidth=0.8))
     for part in (0.25, 0.75) if shape.form not in ("drum", "box") else ():
         foot = shift + (right - left) * scale * part
-        sheet.add(Line(foot, 8, foot, GROUND + 12 + (high - low) * scale * 0.25, strokeColor=INK, strokeWidth=0.9))
-    flat = [c for x, z in around for c in (shift + (x - left) * scale, GROUND + 12 + (z - low) * scale)]
+        sheet.add(Line(foot, 8, foot, base + (high - low) * scale * 0.25, strokeColor=INK, strokeWidth=0.9))
+    flat = [c for x, z in around for c in (shift + (x - left) * scale, base + (z - low) * scale)]
     sheet.add(Polygon(flat, fillColor=WATER_SOFT if shape.level else PAPER, strokeColor=INK, strokeWidth=1.5, strokeLineJoin=1))
     for opening in shape.openings:
         x, y = at(opening.x, opening.v)

@@ -1,6 +1,7 @@
 """Small pieces of a report: headings, tables, the tag, and figures in words."""
 
 import datetime
+from functools import partial
 from typing import Any
 
 from reportlab.graphics.shapes import Circle, Drawing, Line, Polygon, String
@@ -8,6 +9,8 @@ from reportlab.platypus import Flowable, Table
 
 from toadbell.records.paper.faces import BODY, BOLD, BRASS, FAINT, FIGURES, INK, MOSS, PART, QUIET, RULE, TEXT, VERMILION, para
 
+Laid = partial(Table, hAlign="LEFT")
+"""A table that begins where the text does, also on a page that was drawn smaller."""
 TONES = {"fit": MOSS, "limited": BRASS, "not fit": VERMILION, "not proven": QUIET}
 NO_PADDING = [
     ("LEFTPADDING", (0, 0), (-1, -1), 0),
@@ -26,13 +29,13 @@ TIGHT = [
 def part(title: str) -> list[Flowable]:
     """A part's heading over its rule."""
     return [
-        Table([[para(title, PART)]], ["100%"], style=[("LINEBELOW", (0, 0), (-1, -1), 1, INK), *NO_PADDING], spaceBefore=5, spaceAfter=3)
+        Laid([[para(title, PART)]], ["100%"], style=[("LINEBELOW", (0, 0), (-1, -1), 1, INK), *NO_PADDING], spaceBefore=5, spaceAfter=3)
     ]
 
 
 def facts(rows: list[tuple[str, str]], width: float, names: float = 0.38) -> Table:
     """Names and values, one under the other."""
-    return Table(
+    return Laid(
         [[para(name, FAINT), para(value, BODY)] for name, value in rows],
         [names * width, (1 - names) * width],
         style=[("VALIGN", (0, 0), (-1, -1), "TOP"), *TIGHT],
@@ -42,7 +45,7 @@ def facts(rows: list[tuple[str, str]], width: float, names: float = 0.38) -> Tab
 def in_columns(rows: list[tuple[str, str]], width: float) -> Table:
     """The same in two columns."""
     half = -(-len(rows) // 2)
-    return Table(
+    return Laid(
         [[facts(rows[:half], width / 2, 0.42), facts(rows[half:], width / 2, 0.42)]],
         [width / 2] * 2,
         style=[("VALIGN", (0, 0), (-1, -1), "TOP"), *NO_PADDING],
@@ -51,9 +54,7 @@ def in_columns(rows: list[tuple[str, str]], width: float) -> Table:
 
 def table(rows: list[list[Any]], widths: list[float]) -> Table:
     """Rows between hair lines."""
-    return Table(
-        rows, widths, style=[("VALIGN", (0, 0), (-1, -1), "TOP"), ("LINEBELOW", (0, 0), (-1, -1), 0.5, RULE), *TIGHT], hAlign="LEFT"
-    )
+    return Laid(rows, widths, style=[("VALIGN", (0, 0), (-1, -1), "TOP"), ("LINEBELOW", (0, 0), (-1, -1), 0.5, RULE), *TIGHT])
 
 
 def tag(fitness: str, figure: str, day: str) -> Drawing:

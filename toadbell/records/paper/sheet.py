@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from reportlab.platypus import Flowable, Image, KeepTogether, Spacer, Table
+from reportlab.platypus import Flowable, Image, KeepTogether, Spacer
 
 from toadbell.core import units
 from toadbell.core.judge.verdict import show_leak
@@ -26,7 +26,21 @@ from toadbell.records.paper.faces import (
     marked,
     para,
 )
-from toadbell.records.paper.pieces import NO_PADDING, TIGHT, acceptance, clock, day, facts, in_columns, part, per_cent, size, table, tag
+from toadbell.records.paper.pieces import (
+    NO_PADDING,
+    TIGHT,
+    Laid,
+    acceptance,
+    clock,
+    day,
+    facts,
+    in_columns,
+    part,
+    per_cent,
+    size,
+    table,
+    tag,
+)
 from toadbell.records.record import RecordOut
 from toadbell.shed.models import Maker
 
@@ -97,7 +111,7 @@ class Sheet:
         hung = (
             tag(decision.fitness, self.pressure(decision.pressure), day(decision.at)) if decision else tag("not proven", "not decided", "")
         )
-        return [Table([[left, hung]], [self.width - 150, 150], style=[("VALIGN", (0, 0), (-1, -1), "TOP"), *NO_PADDING])]
+        return [Laid([[left, hung]], [self.width - 150, 150], style=[("VALIGN", (0, 0), (-1, -1), "TOP"), *NO_PADDING])]
 
     def _vessel(self) -> list[Flowable]:
         shape, sheet = self.record.shape, self.record.sheet
@@ -121,7 +135,7 @@ class Sheet:
         right: list[Flowable] = [drawing, *([para(f"Openings: {numbered}", FAINT)] if numbered else [])]
         return [
             *part("The vessel"),
-            Table(
+            Laid(
                 [[facts(known, 0.52 * self.width), right]],
                 [0.53 * self.width, 0.47 * self.width],
                 style=[("VALIGN", (0, 0), (-1, -1), "TOP"), *NO_PADDING],
@@ -163,7 +177,7 @@ class Sheet:
                 [
                     para(stage.name, SMALL),
                     para(self.pressure(stage.target), RIGHT),
-                    para(reached, RIGHT),
+                    para(reached, RIGHT if stage.pressure is not None else RIGHT_FAINT),
                     para(clock(stage.at, began), RIGHT),
                 ]
             )
@@ -171,7 +185,7 @@ class Sheet:
         half = -(-len(self.record.stages) // 2)
         both = (
             [
-                Table(
+                Laid(
                     [
                         [
                             table(rows[: half + 1], [0.115 * self.width] + 3 * [0.126 * self.width]),
@@ -211,7 +225,10 @@ class Sheet:
                 "Of it by temperature",
                 self.pressure(verdict.drop_from_temperature, 2) if verdict.drop_from_temperature is not None else "not known",
             ),
-            ("Held, readings", f"{verdict.hold / 60:.3g} min, {verdict.readings}"),
+            (
+                "Held, readings",
+                f"{units.write(verdict.hold, 'time', 'h' if verdict.hold >= 10_800 else 'min', figures=3)}, {verdict.readings}",
+            ),
             ("Gives", f"{units.write(verdict.compliance, 'compliance', figures=3)}, {verdict.compliance_from}"),
         ]
         chart = hold_chart(self.judge.points, verdict, self.unit, self.width, 245)
@@ -241,7 +258,7 @@ class Sheet:
             return [*part("What it rests on"), *cells]
         half = -(-len(cells) // 2)
         rows = [[cells[i], cells[half + i] if half + i < len(cells) else ""] for i in range(half)]
-        return [*part("What it rests on"), Table(rows, [0.5 * self.width] * 2, style=[("VALIGN", (0, 0), (-1, -1), "TOP"), *TIGHT])]
+        return [*part("What it rests on"), Laid(rows, [0.5 * self.width] * 2, style=[("VALIGN", (0, 0), (-1, -1), "TOP"), *TIGHT])]
 
     def _decision(self) -> list[Flowable]:
         decision, advice = self.judge.decision, self.judge.advice
@@ -281,7 +298,7 @@ class Sheet:
                 cells.append([Image(path, wide, wide * one.tall / one.wide), para(one.text or one.name or "picture", FAINT)])
         rows = [cells[i : i + 4] for i in range(0, len(cells), 4)]
         shown = [
-            Table([row + [""] * (4 - len(row))], [self.width / 4] * 4, style=[("VALIGN", (0, 0), (-1, -1), "BOTTOM"), *TIGHT])
+            Laid([row + [""] * (4 - len(row))], [self.width / 4] * 4, style=[("VALIGN", (0, 0), (-1, -1), "BOTTOM"), *TIGHT])
             for row in rows
         ]
         listed = [para(f"Papers kept with it: {', '.join(one.text or one.name for one in papers)}.", SMALL)] if papers else []

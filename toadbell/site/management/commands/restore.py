@@ -27,4 +27,6 @@ class Command(BaseCommand):
             before = backup.restore_from(options["file"])
         except SheetError as problem:
             raise CommandError(problem.says[:1].upper() + problem.says[1:] + ".") from None
-        self.stdout.write(f"Everything is as it was in {options['file'].name}. How it was before is in {before}\nIf Toad Bell is running on this folder, start it again.")
+        self.stdout.write(
+            f"Everything is as it was in {options['file'].name}. How it was before is in {before}\nIf Toad Bell is running on this folder, start it again."
+        )
