@@ -132,6 +132,15 @@ def test_the_charts_go_out_as_drawings_without_scripts(workshop: Workshop, chart
     assert "polyline" in text.lower()
 
 
+def test_a_low_head_is_drawn_in_millibar(workshop: Workshop) -> None:
+    low = {"kind": "digester", "working_pressure": "22 mbar", "plate_pressure": None, "basis": "gas-head", "medium": "air", "shell": None, "ends": [],
+           "box": {"diameter": "570 mm", "height": "820 mm"}, "gauge": {"range": "100 mbar", "division": "2 mbar"}}  # fmt: skip
+    trial = workshop.ready(**low)
+    workshop.post(f"/trials/{trial}/start", {"source": "dial"})
+    workshop.read(trial, "8 mbar")
+    assert "mbar" in workshop.client.get(f"/api/records/{trial}/run.svg").content.decode()
+
+
 def test_a_plan_that_is_not_frozen_has_no_report_and_says_so(workshop: Workshop) -> None:
     trial = workshop.planned()["id"]
     answer = workshop.client.get(f"/api/records/{trial}/report.pdf")

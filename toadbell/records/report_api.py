@@ -9,6 +9,7 @@ from ninja import Router
 from toadbell.records.package_api import file_name
 from toadbell.records.paper.charts import course_chart, hold_chart, svg
 from toadbell.records.paper.report import report
+from toadbell.records.paper.sheet import unit_for
 from toadbell.records.record import record_of
 from toadbell.shed.errors import NotNow
 from toadbell.trials.api import maker_of
@@ -32,7 +33,8 @@ def pdf(request: HttpRequest, trial_id: UUID, paper: Literal["A4", "Letter"] = "
 def chart_svg(request: HttpRequest, trial_id: UUID, chart: Literal["run", "hold"]) -> HttpResponse:
     """A chart of the record as a drawing for other programs."""
     trial = Trial.objects.select_related("vessel", "planned_by").get(pk=trial_id)
-    record, unit = record_of(trial, request), maker_of(request).pressure_unit
+    record = record_of(trial, request)
+    unit = unit_for(maker_of(request), record.judge.plan)
     verdict, began = record.judge.verdict, record.started_at
     if began is None or (chart == "hold" and verdict is None):
         raise NotNow("There is no such chart of this trial: it was not run, or its hold was not judged.")

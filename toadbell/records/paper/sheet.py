@@ -5,6 +5,7 @@ from typing import Any
 from reportlab.platypus import Flowable, Image, KeepTogether, Spacer
 
 from toadbell.core import units
+from toadbell.core.answers import DeriveAnswer
 from toadbell.core.judge.verdict import show_leak
 from toadbell.core.lines import Line as Working
 from toadbell.records.models import Attachment
@@ -49,14 +50,18 @@ LOW = 2e4
 PLAN_LINES = ("test_pressure", "gauge_target", "ceiling", "allowable", "volume", "compliance", "energy.water", "energy.air_at_test")
 
 
+def unit_for(maker: Maker, plan: DeriveAnswer) -> str:
+    """The unit in which a person reads the pressures of a plan."""
+    return "mbar" if maker.pressure_unit == "bar" and plan.gauge_target < LOW else maker.pressure_unit
+
+
 class Sheet:
     """The parts of a report, each a list of what flows onto the page."""
 
     def __init__(self, record: RecordOut, maker: Maker, width: float) -> None:
         self.record, self.judge, self.plan, self.width = record, record.judge, record.judge.plan, width
         self.imperial = maker.pressure_unit == "psi"
-        low = not self.imperial and self.plan.gauge_target < LOW
-        self.unit = "mbar" if low else maker.pressure_unit
+        self.unit = unit_for(maker, self.plan)
         self.length_unit = maker.length_unit
 
     # -- pages ----------------------------------------------------------------------------------------------------------

@@ -30,26 +30,27 @@ function Page({ record, habit }: { record: RecordOut; habit: Habit }) {
   const { judge } = record
   const [paper, setPaper] = useState<keyof typeof PAPERS>("A4")
   const pdf = (full: boolean) => `/api/records/${judge.id}/report.pdf?paper=${paper}&full=${full}`
+  const away = [
+    ["Carry it away", `/api/trials/${judge.id}/package.zip`],
+    ...(record.started_at ? [["run as SVG", `/api/records/${judge.id}/run.svg`]] : []),
+    ...(judge.verdict
+      ? [
+          ["hold as CSV", `/api/trials/${judge.id}/hold.csv`],
+          ["hold as SVG", `/api/records/${judge.id}/hold.svg`],
+        ]
+      : []),
+  ] as [string, string][]
   useKeys([{ key: "p", does: "the report as PDF, two pages", act: () => window.open(pdf(false), "_blank", "noreferrer") }])
   return (
     <>
       <TrialHead {...judge} note="record" />
       <main className="flex-1 overflow-auto print:overflow-visible">
         <div className="no-print mx-auto flex max-w-[215.9mm] flex-wrap items-center gap-x-4 gap-y-2 px-4 pt-4 text-[14px]">
-          <a className={AWAY} href={`/api/trials/${judge.id}/package.zip`} download>
-            Carry it away
-          </a>
-          <a className={AWAY} href={`/api/trials/${judge.id}/hold.csv`} download>
-            hold as CSV
-          </a>
-          {judge.verdict && (
-            <a className={AWAY} href={`/api/records/${judge.id}/hold.svg`} download>
-              hold as SVG
+          {away.map(([name, href]) => (
+            <a key={name} className={AWAY} href={href} download>
+              {name}
             </a>
-          )}
-          <a className={AWAY} href={`/api/records/${judge.id}/run.svg`} download>
-            run as SVG
-          </a>
+          ))}
           <span className="ml-auto flex flex-wrap items-center gap-3">
             <label className="flex items-center gap-2 text-quiet">
               Paper

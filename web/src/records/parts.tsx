@@ -221,6 +221,11 @@ export function Decided({ record, habit }: { record: RecordOut; habit: Habit }) 
           </li>
         ))}
       </ul>
+      {advice.lines.length > 0 && (
+        <div className="mb-2 text-[12px]">
+          <Lines lines={advice.lines} />
+        </div>
+      )}
       {decision ? (
         <Rows
           rows={[
