@@ -16,8 +16,8 @@ from tests.server.test_attachments import picture
 from tests.server.test_packages import counts, wipe
 from tests.wharf import hang_up_the_wharf
 from toadbell.records import package
-from toadbell.records.models import Attachment, Care
-from toadbell.shed.models import Maker, Vessel
+from toadbell.records.models import Attachment
+from toadbell.shed.models import Care, Maker, Vessel
 from toadbell.trials.models import Trial
 
 

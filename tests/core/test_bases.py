@@ -50,7 +50,7 @@ def test_the_plate_may_be_proved_instead() -> None:
 
 
 def test_heat_in_service_raises_the_cold_test_of_the_codes() -> None:
-    cold = {"kind": "boiler", "basis": "code-130", "shell": shell(material="copper"), "plate_pressure": None}
+    cold = {"basis": "code-130", "shell": shell(material="copper"), "plate_pressure": None}
     hot = derived(**cold, design_temperature="160 degC")
     assert hot.test_pressure > derived(**cold).test_pressure * 1.2
 
@@ -142,6 +142,19 @@ STOPS: list[tuple[str, dict]] = [
     ("above-plate", {"basis": "relief", "relief_set": "15 bar"}),
     ("strength-under-air", {"medium": "air"}),
     ("stage-above-test", {"stages": [{"target": "3 bar"}, {"target": "15 bar"}]}),
+    ("too-hot", {"water_temperature": "60 degC"}),
+    ("plastic-under-air", {"medium": "air", "basis": "tight", "shell": shell(material="hdpe")}),
+    ("plastic-under-air", {"medium": "air", "basis": "tight", "shell": shell(material=None)}),
+    ("air-energy", {"medium": "air", "basis": "tight", "shell": None, "ends": None}),
+    ("too-cold", {"medium": "air", "basis": "tight", "minimum_temperature": "5 degC"}),
+    ("factor-too-low", {"basis": "own", "factor": 1.05}),
+    (
+        "flat-sides",
+        {"shell": None, "ends": None, "box": {"length": "0.4 m", "width": "0.3 m", "height": "0.3 m"}, "working_pressure": "2 bar"},
+    ),
+    ("acceptance-unsuited", {"acceptance": {"max_drop": "13 bar", "over": "30 min"}}),
+    ("above-plate", {"base": "relief", "relief_set": "15 bar"}),
+    ("above-plate", {"base": "plate", "working_pressure": "15 bar"}),
     ("gauge-too-small", {"gauge": {"range": "16 bar"}, "gauges": [{"name": "the 25 bar dial", "range": "25 bar"}]}),
 ]
 
@@ -164,7 +177,6 @@ CAUTIONS: list[tuple[str, dict]] = [
     ("gauge-not-calibrated", {"gauge": {"range": "25 bar", "calibrated": "2025-01-05"}}),
     ("source-overshoot", {"pump": {"maximum": "140 bar"}}),
     ("trapped-air", {"trapped_air": "0.2 L"}),
-    ("too-hot", {"water_temperature": "60 degC"}),
     ("cool-steel", {"water_temperature": "12 degC"}),
     ("temperature-unknown", {"water_temperature": None}),
     ("relief-above-wanted", {"relief_set": "9 bar"}),
@@ -198,6 +210,21 @@ CAUTIONS: list[tuple[str, dict]] = [
     ("air-stays", {"fittings": [{"name": "boss", "for_test": "vent", "place": {"on": "shell", "along": "1 m", "round": "90 deg"}}]}),
     ("wall-wearing", {"made": 2020, "shell": shell(wall_readings=["2.2 mm"])}),
     ("no-thermometer", {}),
+    ("hot-strength-unknown", {"design_temperature": "400 degC"}),
+    ("hot-strength-unknown", {"kind": "boiler", "basis": "first-200", "shell": shell(material="brass")}),
+    ("creeps", {"shell": shell(material="pp")}),
+    ("material-unknown", {"shell": shell(material=None)}),
+    (
+        "plastic-under-air",
+        {"kind": "digester", "medium": "air", "basis": "gas-head", "working_pressure": "22 mbar", "shell": shell(material="hdpe")},
+    ),
+    ("air-unstated", {"trapped_air": None}),
+    ("head-unknown", {"position": "standing", "volume": "97 L", "shell": shell(length=None)}),
+    ("band-narrow", {"maker_test_limit": "12.85 bar"}),
+    ("acceptance-unsuited", {"acceptance": {"max_leak": "0.0002 mL/h"}}),
+    ("ends-unknown", {"ends": [{"form": "ellipsoidal", "wall": "3.5 mm"}]}),
+    ("ceiling-unknown", {"ends": [{"form": "ellipsoidal", "wall": "3.5 mm"}]}),
+    ("temperature-unknown", {"medium": "air", "water_temperature": None, "minimum_temperature": "5 degC"}),
     ("thermometer-too-coarse", {"thermometer": {"resolution": "1 delta_degC"}, "acceptance": {"max_drop": "0.1 bar", "over": "30 min"}}),
 ]
 

@@ -13,7 +13,7 @@ from toadbell.core.judge.fitness import ORDER, add_months, fitness, less_cautiou
 SEEN = Seen(
     kind="receiver", wanted=8.5e5, plate=14e5, allowable=9.4e5, allowable_known=True, wall_measured=True, ceiling=26e5, reached=12.75e5,
     target=12.75e5, head=0.0, factor=1.5, held=1800.0, asked=1800.0, verdict="tight", verdict_says="Tight.", boundary_leak=None, rig_leak=None,
-    relief_set=8.5e5, retire=None, on=datetime.date(2026, 11, 24),
+    relief_set=8.5e5, retire=None, on=datetime.date(2026, 11, 24), relief_proven=8.4e5, kit=(),
 )  # fmt: skip
 
 
@@ -79,7 +79,7 @@ def test_what_is_not_shown_is_not_proven(changes: dict, answer: str, says: str) 
 
 
 def test_what_is_not_known_is_neither_met_nor_failed() -> None:
-    ledger = {line.name: line.state for line in fitness(replace(SEEN, plate=None, wall_measured=False, relief_set=None)).evidence}
+    ledger = {line.name: line.state for line in fitness(replace(SEEN, plate=None, wall_measured=False, relief_set=None, relief_proven=None)).evidence}
     assert ledger["Within the plate"] == "not known"
     assert ledger["Wall bears the wanted pressure"] == "not known"
     assert ledger["Relief proven, set within"] == "not known"
@@ -88,7 +88,7 @@ def test_what_is_not_known_is_neither_met_nor_failed() -> None:
 
 @given(st.floats(1e4, 3e6), st.floats(1e4, 3e6), st.floats(1.1, 2.5))
 def test_nobody_is_told_more_than_was_reached(reached: float, wanted: float, factor: float) -> None:
-    found = fitness(replace(SEEN, reached=reached, wanted=wanted, factor=factor, plate=None, allowable=None))
+    found = fitness(replace(SEEN, reached=reached, wanted=wanted, factor=factor, plate=None, allowable=None, ceiling=None))
     assert found.pressure is not None
     assert found.pressure <= reached / factor * (1 + 1e-9)
     assert found.pressure <= wanted

@@ -54,7 +54,7 @@ def test_a_pet_keg_has_no_ceiling_but_the_makers() -> None:
     unknown = plan(**keg)
     assert unknown.ceiling.pressure is None
     assert unknown.highest_provable is None
-    assert {"ceiling-unknown", "brittle", "wall-assumed"} <= codes(unknown.cautions)
+    assert {"ceiling-unknown", "creeps", "wall-assumed"} <= codes(unknown.cautions)
     stated = plan(**keg, maker_test_limit="2.5 bar")
     assert stated.ceiling.pressure == pytest.approx(2.5e5)
     assert stated.highest_provable == pytest.approx(2.5e5 / 1.5)

@@ -86,8 +86,7 @@ def test_without_a_thermometer_a_large_leak_is_still_told() -> None:
     falling = Log(time, np.round(1.275e6 * np.exp(-time / 3600) / 2000) * 2000)  # 127 mL/h at first, as the pressure falls less
     found = judge(falling, sheet({"max_leak": "2 mL/h"}, thermometer=False))
     assert found.verdict == "leaking"
-    assert found.leak.low < 127.5e-6 / 3600 * (1 - np.exp(-1)) < found.leak.high
-    assert found.at_start.estimate > found.leak.estimate
+    assert found.leak.low < 127.5e-6 / 3600 < found.leak.high
 
 
 def test_too_short_a_hold_says_how_much_longer() -> None:
@@ -146,12 +145,12 @@ def test_an_air_hold_is_judged_by_pressure_over_temperature() -> None:
 
 
 def test_many_readings_are_thinned_without_losing_the_leak() -> None:
-    log = hold(leak_ml_h=10, minutes=480, every=1)
+    log = hold(leak_ml_h=1, minutes=480, every=1)
     assert len(log.time) == 28_801
-    found = judge_with_points(log, sheet({"max_leak": "2 mL/h"}))
+    found = judge_with_points(log, sheet({"max_leak": "0.5 mL/h"}))
     assert found.answer.readings == 28_801
     assert len(found.points) <= 240
-    assert found.answer.leak.estimate == pytest.approx(10e-6 / 3600, rel=0.1)
+    assert found.answer.leak.estimate == pytest.approx(1e-6 / 3600, rel=0.1)
 
 
 def test_the_same_log_gives_the_same_answer_to_the_last_byte() -> None:

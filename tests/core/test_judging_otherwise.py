@@ -11,7 +11,6 @@ from toadbell.core.bench.compliance import AirContent, Content
 from toadbell.core.cli import main
 from toadbell.core.judge.hold import Asked, judge, judged_by, weighed_hold
 from toadbell.core.judge.log import Log
-from toadbell.core.judge.model import UNKNOWN
 from toadbell.core.judge.tell import kit_of, leak_sd, more_hold
 from toadbell.core.sheets import SheetError, read_hold_sheet
 
@@ -142,7 +141,7 @@ def test_an_air_hold_keeps_its_pressure_over_temperature() -> None:
     assert judge(air_hold(cooling=0.5), wanted).verdict == "tight"
     leaking = judge(air_hold(leak_l_h=6, cooling=-0.5), wanted)
     assert leaking.verdict == "leaking"
-    assert leaking.leak.low < 6e-3 / 3600 < leaking.leak.high
+    assert leaking.leak.low < 1.2 * 6e-3 / 3600 < leaking.leak.high  # at the pressure it was shut in at; it lessens since
     assert "L/h" in leaking.says
 
 
@@ -192,7 +191,7 @@ def test_what_can_be_told_gets_smaller_with_time_a_finer_gauge_and_a_thermometer
 
 
 def test_more_hold_is_none_where_it_can_be_told_and_not_known_where_no_hold_would() -> None:
-    kit, guess = kit_of(RIG, 1.275e6, 2000.0, None, 0.366), np.zeros(len(UNKNOWN))
+    kit, guess = kit_of(RIG, 1.275e6, 2000.0, None, 0.366), {}
     sd = leak_sd(1800.0, 60.0, kit)
     assert more_hold(3 * sd, sd, 1800.0, 60.0, kit, guess) == 0.0
     more = more_hold(sd, sd, 1800.0, 60.0, kit, guess)

@@ -21,6 +21,8 @@ STATED = {
     "hold.smallest_leak",
     "hold.needed",
     "energy.steam_at_working",
+    "working_temperature",
+    "warming_to_ceiling",
 }
 """Integrals, geometry and searches: their own tests work them out by a second method."""
 
@@ -54,7 +56,7 @@ VESSELS = {
 @pytest.mark.parametrize("vessel", VESSELS)
 def test_every_line_recomputes_to_its_value(vessel: str) -> None:
     answer = derived(**VESSELS[vessel])
-    sums = [line for line in answer.lines if line.figure not in STATED]
+    sums = [line for line in answer.lines if line.figure not in STATED and "from outside" not in line.figure]  # a curve, not a sum
     assert len(sums) > 10
     for line in sums:
         again = recompute(line)

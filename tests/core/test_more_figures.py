@@ -10,6 +10,8 @@ from tests.core.sheets import codes, derived, receiver, shell
 from toadbell.core.plan import energy
 from toadbell.core.sheets import SheetError, read_vessel_sheet
 from toadbell.core.vessel import filling, strength
+from toadbell.core.vessel.materials import weakening
+from toadbell.core.vessel.parts import saturation
 
 BOILER = {
     "kind": "boiler",
@@ -45,14 +47,17 @@ def test_a_fire_tube_collapses_or_yields_from_outside() -> None:
     # 12.7 × 1.2 mm copper: collapse 2 × 117e9/0.8844 × 0.09449³ / 3 = 74.4 MPa; membrane 2 × 55.8e6 × 0.09449 = 10.5 MPa
     assert strength.tube_collapse(117e9, 0.34, 0.0012, 0.0127) == pytest.approx(74.4e6, rel=2e-3)
     tubes = next(p for p in derived(**BOILER).parts if p.name.startswith("tubes"))
-    assert tubes.test_limit == pytest.approx(2 * 0.9 * 62e6 * 1.2 / 12.7)
-    assert tubes.allowable == pytest.approx(2 * 41e6 * 1.2 / 12.7)
+    # P_y = 1.5 × 10.54 MPa; elastic 223 MPa is 14 times that: 0.8835 of it, over 1.5 (EN 13445-3 §8.5.2)
+    assert tubes.test_limit == pytest.approx(0.8835 * 2 * 0.9 * 62e6 * 1.2 / 12.7)
+    hot = 41e6 * weakening("copper", saturation(5.5e5))
+    assert tubes.allowable == pytest.approx(0.8835 * 2 * hot * 1.2 / 12.7)
 
 
 def test_a_wide_thin_flue_collapses_long_before_it_yields() -> None:
     flue = derived(**{**BOILER, "tubes": [{"outside_diameter": "60 mm", "wall": "0.8 mm"}]})
     limit = next(p for p in flue.parts if p.name.startswith("flue"))
-    assert limit.test_limit == limit.allowable == pytest.approx(strength.tube_collapse(117e9, 0.34, 0.0008, 0.06))
+    assert limit.test_limit == pytest.approx(strength.tube_collapse(117e9, 0.34, 0.0008, 0.06), rel=0.05)
+    assert limit.test_limit <= strength.tube_collapse(117e9, 0.34, 0.0008, 0.06)
     assert "outside-pressure" in codes(flue.cautions)
 
 
@@ -72,7 +77,7 @@ def test_each_part_may_have_figures_of_its_own() -> None:
     assert second.test_limit == pytest.approx(0.9 * 250e6 * (12 / 366) ** 2 / 0.33)
     tubes = [{"outside_diameter": "60 mm", "wall": "0.8 mm", "youngs_modulus": "58.5 GPa"}]
     soft = next(p for p in derived(**{**BOILER, "tubes": tubes}).parts if p.name.startswith("flue"))
-    assert soft.test_limit == pytest.approx(strength.tube_collapse(58.5e9, 0.34, 0.0008, 0.06))
+    assert soft.test_limit == pytest.approx(strength.tube_collapse(58.5e9, 0.34, 0.0008, 0.06), rel=0.05)
 
 
 def test_an_ends_own_thinnest_reading_counts() -> None:
@@ -206,9 +211,13 @@ def test_nearer_than_the_stand_off_the_blast_does_worse() -> None:
 def test_how_far_warming_may_go_before_the_ceiling() -> None:
     answer = derived()
     left = answer.warming_to_ceiling
-    assert answer.test_pressure + left * answer.pressure_per_kelvin == pytest.approx(answer.ceiling.pressure)
+    assert left < (answer.ceiling.pressure - answer.test_pressure) / answer.pressure_per_kelvin  # water swells more the warmer it is
     assert f"{left:.2g} °C more would reach the ceiling" in next(c.says for c in answer.cautions if c.code == "blocked-in-heating")
-    assert derived(water_temperature="8 degC", shell=shell(expansion=3e-5)).warming_to_ceiling is None  # there warming lowers it
+    cold = derived(water_temperature="8 degC")  # one rate at 8 °C would say 78 °C
+    assert cold.warming_to_ceiling == pytest.approx(16, abs=2)
+    freezing = derived(water_temperature="7.2 degC", shell=shell(expansion=3e-5))  # at first warming even lowers it
+    assert freezing.pressure_per_kelvin < 0 < freezing.warming_to_ceiling < 40
+    assert "blocked-in-heating" in codes(freezing.cautions)
 
 
 AIR = {"kind": "sheet-tank", "basis": None, "medium": "air", "working_pressure": "0.1 bar", "plate_pressure": None, "shell": None, "ends": None,

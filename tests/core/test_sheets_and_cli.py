@@ -133,9 +133,11 @@ def test_judge_reads_a_log_and_its_sheet(tmp_path: Path, capsys: pytest.CaptureF
     assert main(["judge", log, "--sheet", sheet, "--json"]) == 0
     answer = json.loads(capsys.readouterr().out)
     assert answer["verdict"] == "leaking"
-    assert answer["leak"]["estimate"] == pytest.approx(1e-6 / 60, rel=0.05)  # 1 mL a minute
+    assert answer["leak"]["estimate"] == pytest.approx(
+        1e-6 / 60, rel=0.15
+    )  # 1 mL a minute, a little more at the pressure it was shut in at
     assert main(["judge", log, "--sheet", sheet]) == 0
-    assert capsys.readouterr().out.startswith("Leaking. About 60 mL/h")
+    assert capsys.readouterr().out.startswith("Leaking. At 12.75 bar about 6")
 
 
 @pytest.mark.parametrize(

@@ -53,8 +53,14 @@ class Workshop:
         return self.send("PUT", path, body, status)
 
     def vessel(self, name: str = "Tank", **changes: Any) -> Any:
-        """A receiver hung up."""
-        return self.post("/vessels", {"name": name, "sheet": {**VESSEL, **changes}})
+        """A receiver hung up whose relief valve was tried: all that it asks for but its proof."""
+        hung = self.post("/vessels", {"name": name, "sheet": {**VESSEL, **changes}})
+        self.happened(hung["id"], "relief tried", "lifts at 8.4 bar")
+        return hung
+
+    def happened(self, vessel: str, what: str, text: str = "", status: int = 201) -> Any:
+        """Something happened to a vessel today."""
+        return self.post(f"/vessels/{vessel}/happened", {"what": what, "on": datetime.date.today().isoformat(), "text": text}, status)
 
     def planned(self, vessel: Any = None, **changes: Any) -> Any:
         """A plan with all its kit."""
@@ -81,6 +87,7 @@ class Workshop:
         for stage in bench["answer"]["stages"][:to]:
             self.read(trial, f"{stage['target'] / 1e5 + 0.02:.3f} bar", "16.0")
             bench = self.step(trial, "stage-reached")
+            rewind(trial, stage["pause"] + 1)
         return bench
 
 
@@ -101,6 +108,7 @@ def pump_up(workshop: Workshop, trial: str) -> None:
             rewind(trial, 4)
             bench = workshop.get(f"/trials/{trial}/bench")
         workshop.step(trial, "stage-reached")
+        rewind(trial, stage["pause"] + 1)
 
 
 def held(workshop: Workshop, drop: float = 0.0, to: int = 5, minutes: int = 30, **plan: object) -> str:

@@ -21,8 +21,8 @@ from toadbell.cli import main as command_line
 from toadbell.core.sheets import SheetError
 from toadbell.records import package, take_in
 from toadbell.records.archive import digest
-from toadbell.records.models import Attachment, Care
-from toadbell.shed.models import Kit, Maker, Vessel
+from toadbell.records.models import Attachment
+from toadbell.shed.models import Care, Kit, Maker, Vessel
 from toadbell.trials.models import Decision, Event, Reading, Trial, Verdict
 from toadbell.trials.sources import Device, ImportedFile
 
@@ -167,7 +167,7 @@ def test_what_is_here_already_and_differs_stays_as_it_is(full: Workshop) -> None
     before = carried()
     vessel = Vessel.objects.first()
     assert vessel is not None
-    vessel.change("Painted green", vessel.sheet, vessel.notes, vessel.version)
+    vessel.change(Maker.local_owner(), "Painted green", vessel.sheet, vessel.notes, vessel.version)
     full.step(str(Device.objects.get().trial_id), "note", text="dry as a bone")
     taken = take_in.take_in(packed(before), dry=False)
     assert [(item.what, item.mark) for item in taken.items if item.mark != "here"] == [("vessel", "differs"), ("trial", "differs")]

@@ -134,7 +134,7 @@ def test_the_charts_go_out_as_drawings_without_scripts(workshop: Workshop, chart
 
 def test_a_low_head_is_drawn_in_millibar(workshop: Workshop) -> None:
     low = {"kind": "digester", "working_pressure": "22 mbar", "plate_pressure": None, "basis": "gas-head", "medium": "air", "shell": None, "ends": [],
-           "box": {"diameter": "570 mm", "height": "820 mm"}, "gauge": {"range": "100 mbar", "division": "2 mbar"}}  # fmt: skip
+           "box": {"diameter": "570 mm", "height": "820 mm"}, "gauge": {"range": "100 mbar", "division": "2 mbar"}, "acceptance": {"max_drop": "3 mbar", "over": "30 min"}}  # fmt: skip
     trial = workshop.ready(**low)
     workshop.post(f"/trials/{trial}/start", {"source": "dial"})
     workshop.read(trial, "8 mbar")

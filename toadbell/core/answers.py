@@ -27,6 +27,11 @@ StopCode = Literal[
     "too-cold",
     "past-retirement",
     "stage-above-test",
+    "plastic-under-air",
+    "too-hot",
+    "factor-too-low",
+    "flat-sides",
+    "acceptance-unsuited",
 ]
 CautionCode = Literal[
     "wall-assumed",
@@ -56,7 +61,6 @@ CautionCode = Literal[
     "volume-differs",
     "blocked-in-heating",
     "temperature-unknown",
-    "too-hot",
     "cool-steel",
     "no-thermometer",
     "thermometer-too-coarse",
@@ -66,6 +70,14 @@ CautionCode = Literal[
     "must-not-see-test",
     "air-stays",
     "wall-wearing",
+    "hot-strength-unknown",
+    "creeps",
+    "material-unknown",
+    "plastic-under-air",
+    "air-unstated",
+    "head-unknown",
+    "band-narrow",
+    "acceptance-unsuited",
 ]
 
 
@@ -123,13 +135,17 @@ class StandOff(Answer):
 
 
 class Energies(Answer):
-    """Stored energy, J; TNT equivalent, kg; distance at which a burst under air does no harm, m."""
+    """Stored energy, J; TNT equivalent, kg; distance at which a burst under air does no harm, m.
+
+    available  what the air at test pressure can do beyond pushing the atmosphere away, J
+    """
 
     water: float | None
     trapped_air: float | None
     steam_at_working: float | None
     air_at_working: float | None
     air_at_test: float | None
+    available: float | None = None
     tnt_kg: float | None
     stand_off: float | None
     stand_offs: list[StandOff] = []
@@ -265,6 +281,7 @@ class DeriveAnswer(Answer):
     test_pressure: float
     gauge_target: float
     target_band: list[float]
+    working_temperature: float | None = None
     bases: list[BasisAnswer]
     ceiling: Limit
     allowable: Limit

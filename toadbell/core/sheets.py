@@ -33,6 +33,10 @@ from toadbell.core.kit_sheet import KIT, Gauge, NamedGauge, Pump, Thermometer, T
 from toadbell.core.vessel.kinds import KINDS
 from toadbell.core.vessel_sheet import Box, Cask, Drain, End, Fitting, Proven, Shell, Tubes
 
+HIGHEST = 2e8
+"""Pressures above this are refused, Pa: with any factor the test stays within what is known of water."""
+STEAM_ENDS = 21.9e6
+"""Gauge pressure up to which there is steam, Pa: water's critical point, 22.06 MPa absolute (IAPWS-95)."""
 MAX_SHEET_BYTES = 1_000_000
 Sheet = TypeVar("Sheet", bound=BaseModel)
 
@@ -158,6 +162,7 @@ class VesselSheet(Part):
         self._ends_fit()
         if self.basis == "own" and self.factor is None:
             raise ValueError("factor: the basis “own” needs a factor, such as 1.4")
+        self._within_reason()
         if self.water_temperature is not None and not 273.15 <= self.water_temperature <= 373.15:
             raise ValueError("water_temperature: water is a liquid between 0 and 100 °C only")
         return self
@@ -169,6 +174,20 @@ class VesselSheet(Part):
             return set()
         others = [*(end.material for end in self.ends), *(tube.material for tube in self.tubes)]
         return {self.shell.material, *(material for material in others if material)}
+
+    def _within_reason(self) -> None:
+        """What no vessel here can be: pressures of another world, steam past its critical point, more air than vessel."""
+        for name in ("working_pressure", "plate_pressure", "relief_set"):
+            pressure = getattr(self, name)
+            if pressure is not None and pressure > HIGHEST:
+                raise ValueError(f"{name}: {pressure / 1e5:,.0f} bar is more than the 2,000 bar that is worked out here: check the unit")
+        if self.kind == "boiler" and self.working_pressure > STEAM_ENDS:
+            raise ValueError(
+                f"working_pressure: a boiler at {self.working_pressure / 1e5:.0f} bar is past water's critical point (219 bar gauge): there is "
+                "no steam to raise above it. Check the unit"
+            )
+        if self.trapped_air is not None and self.volume is not None and self.trapped_air > self.volume:
+            raise ValueError("trapped_air: more air is left in than the vessel holds: check both volumes")
 
     def _ends_fit(self) -> None:
         """A dished end has to reach across the shell."""
@@ -186,6 +205,13 @@ class VesselSheet(Part):
                 raise ValueError(f"ends.{number}.knuckle: a knuckle radius over half of the inside diameter leaves no crown")
 
 
+def boundary_of(sheet: VesselSheet) -> tuple[Any, ...]:
+    """What bears the pressure: kind, shell, ends, tubes, box, cask, volume and plate, without what is only measured of it."""
+    shell = None if sheet.shell is None else sheet.shell.model_copy(update={"wall_readings": [], "wall_measured": False})
+    ends = [end.model_copy(update={"wall_readings": []}) for end in sheet.ends]
+    return sheet.kind, shell, ends, sheet.tubes, sheet.box, sheet.cask, sheet.plate_pressure, sheet.maker_test_limit
+
+
 class HoldSheet(Part):
     """Everything `judge` needs beside the log."""
 
@@ -193,9 +219,10 @@ class HoldSheet(Part):
     volume: Volume | None = None
     shell: Shell | None = None
     compliance: Compliance | None = None
-    trapped_air: Air = 0.0
+    trapped_air: Air | None = None
     water_temperature: Temperature | None = None
     test_pressure: Pressure | None = None
+    hold: Hold | None = None
     gauge: Gauge | None = None
     thermometer: Thermometer | None = None
     acceptance: Acceptance

@@ -11,7 +11,10 @@ from toadbell.core.fields import Allowance, Angle, Density, Height, Length, Mate
 
 
 class OwnFigures(Part):
-    """Figures of a metal that a person knows better than the table: from a certificate, the maker or a test."""
+    """Figures of a metal that a person knows better than the table: from a certificate, the maker or a test.
+
+    `welded`: false where no weld is near; some metals are softer beside one, and are taken to be where nobody says.
+    """
 
     yield_strength: Stress | None = None
     design_stress: Stress | None = None
@@ -19,6 +22,7 @@ class OwnFigures(Part):
     poisson: float | None = Field(default=None, gt=0, lt=0.5)
     expansion: float | None = Field(default=None, ge=0, le=1e-3, description="linear, 1/K")
     density: Density | None = None
+    welded: bool | None = None
 
 
 class WallReading(Part):
@@ -165,12 +169,17 @@ class Drain(Part):
 
 
 class Box(Part):
-    """A low tank with flat sides, inside sizes; or a drum, by its diameter and height in place of length and width."""
+    """A low tank with flat sides, inside sizes; or a drum, by its diameter and height in place of length and width.
+
+    Its wall is the thinnest of its faces'.
+    """
 
     length: Length | None = None
     width: Length | None = None
     diameter: Length | None = None
     height: Length
+    wall: Length | None = None
+    material: Material | None = None
 
     @model_validator(mode="after")
     def _possible(self) -> Box:

@@ -29,7 +29,7 @@ def side_of(trial: Trial) -> Side:
     told = strokes_answer(trial, stands) if sheet.medium == "water" else None
     leak = compliance = None
     if hasattr(trial, "verdict"):
-        found = JudgeAnswer.model_validate(trial.verdict.answer).at_start
+        found = JudgeAnswer.model_validate(trial.verdict.answer).leak
         leak = Known(found.estimate, found.low, found.high)
     if told and told.compliance and told.state != "yielding":
         compliance = Known(told.compliance.estimate, told.compliance.low, told.compliance.high)

@@ -14,8 +14,7 @@ from toadbell.core.judge.log import read_log
 from toadbell.core.sheets import read_vessel_sheet
 from toadbell.records import attachments
 from toadbell.records.attachments import About
-from toadbell.records.models import Care
-from toadbell.shed.models import Kit, Maker, Vessel
+from toadbell.shed.models import Care, Kit, Maker, Vessel
 from toadbell.trials import judge
 from toadbell.trials.models import Event, Reading, Source, State, Trial
 
@@ -40,9 +39,9 @@ def load(folder: Path) -> int:
         vessel = Vessel.objects.create(
             id=vessel_id, name=data["name"], notes=data["notes"], sheet=data["sheet"], hung_up_by=makers["owner"]
         )
+        _around(vessel, path.parent, data, makers)
         for number, trial in enumerate(sorted(path.parent.glob("trial-*.json")), 1):
             _trial(vessel, number, trial, makers)
-        _around(vessel, path.parent, data, makers)
         new += 1
     return new
 

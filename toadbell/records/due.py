@@ -11,11 +11,10 @@ from toadbell.core.judge.answers import FitnessAnswer, NextDate
 from toadbell.core.judge.fitness import add_months, months_until
 from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.core.vessel.wear import wear_of
-from toadbell.records.models import Care
 from toadbell.shed.errors import NotNow
-from toadbell.shed.models import Maker, Vessel
+from toadbell.shed.models import Care, Maker, Vessel
 from toadbell.trials.models import Decision
-from toadbell.trials.stands import standing_decisions
+from toadbell.trials.stands import standing_decisions, tag_of
 
 FAR = 30 * 365.25 * 86_400
 """Times further off than this are no date, s."""
@@ -69,7 +68,7 @@ def _of(vessel: Vessel, decision: Decision | None, cares: dict[tuple[uuid.UUID, 
 
 def _decided(vessel: Vessel, decision: Decision | None) -> list[Due]:
     """What the last decision asks for; nothing where the vessel may not be used."""
-    if decision is None or decision.fitness not in ("fit", "limited"):
+    if decision is None or tag_of(vessel, decision).fitness not in ("fit", "limited"):
         return []
     dates = FitnessAnswer.model_validate(decision.advice).next_dates
     if decision.next_proof and not any(one.what == "proof" for one in dates):

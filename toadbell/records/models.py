@@ -1,9 +1,8 @@
-"""What is kept beside the trials: pictures and papers, cares done, and the link a calendar subscribes to."""
+"""What is kept beside the trials: pictures and papers, and the link a calendar subscribes to."""
 
 from __future__ import annotations
 
 import secrets
-import uuid
 from pathlib import Path
 
 from django.conf import settings
@@ -59,21 +58,6 @@ class Attachment(models.Model):
     def thumb(self) -> Path:
         """Where a picture's small copy lies."""
         return Path(self.FOLDER / f"{self.id}.small.jpg")
-
-
-class Care(models.Model):
-    """Something that was due on a vessel between its trials, and was done."""
-
-    id = models.UUIDField(primary_key=True, default=uuid.uuid4)
-    vessel = models.ForeignKey(Vessel, on_delete=models.PROTECT, related_name="cares")
-    what = models.CharField(max_length=40)
-    on = models.DateField()
-    text = models.CharField(max_length=500, blank=True, default="")
-    by = models.ForeignKey(Maker, on_delete=models.PROTECT, related_name="+")
-    at = models.DateTimeField(default=timezone.now)
-
-    class Meta:
-        ordering = ["on", "at", "id"]
 
 
 class CalendarLink(models.Model):

@@ -13,7 +13,7 @@ from uuid import UUID
 from django.db.models import QuerySet
 
 from toadbell.records.archive import digest
-from toadbell.records.models import Attachment, Care
+from toadbell.records.models import Attachment
 from toadbell.records.package_shapes import (
     FORMAT,
     TABLES,
@@ -29,7 +29,7 @@ from toadbell.records.package_shapes import (
     VesselFile,
     as_json,
 )
-from toadbell.shed.models import Kit, Maker, Vessel
+from toadbell.shed.models import Care, Kit, Maker, Vessel
 from toadbell.trials.hold import BASELINE_FILE, baseline_of, hold_csv, hold_readings, hold_sheet
 from toadbell.trials.models import Event, Reading, Source, State, Trial
 from toadbell.trials.sources import Device

@@ -19,12 +19,12 @@ from toadbell.core.judge.answers import FitnessAnswer, HoldPoint, JudgeAnswer
 from toadbell.core.sheets import read_kit, read_vessel_sheet
 from toadbell.records import attachments, package
 from toadbell.records.archive import digest
-from toadbell.records.models import Attachment, Care
+from toadbell.records.models import Attachment
 from toadbell.records.package_reader import PackageReader, count, first, maybe, moment, number, of, uuid_of, wrong
 from toadbell.records.package_shapes import DecisionPart, KitFile, TrialFile, VerdictPart, VesselFile
 from toadbell.records.pictures import cleaned
 from toadbell.records.proof import can_be_hung, can_be_shown
-from toadbell.shed.models import Kit, Maker, Vessel
+from toadbell.shed.models import Care, Kit, Maker, Vessel
 from toadbell.trials.models import Decision, Event, Reading, Source, State, Trial, Verdict
 from toadbell.trials.sources import Device, ImportedFile
 

@@ -1,5 +1,6 @@
 """The shed over the wire."""
 
+import datetime
 from typing import Any
 from uuid import UUID
 
@@ -7,12 +8,13 @@ from django.http import HttpRequest
 from ninja import Field, Router, Schema, Status
 
 from toadbell.core.answers import DeriveAnswer
+from toadbell.core.judge.happened import HAPPENINGS
 from toadbell.core.plan.derive import derive
 from toadbell.core.sheets import SheetError, read_vessel_sheet
 from toadbell.core.vessel.drawing import Drawing
 from toadbell.shed.drawn import drawn
 from toadbell.shed.errors import Stale
-from toadbell.shed.models import Vessel
+from toadbell.shed.models import Care, Vessel
 
 router = Router()
 
@@ -38,6 +40,29 @@ class VesselIn(Schema):
     sheet: dict[str, Any]
     notes: str = Field(default="", max_length=20_000)
     version: int = 1
+    happened: str | None = Field(default=None, max_length=40, description="what happened to it, where a decision rests on what is changed")
+    happened_text: str = Field(default="", max_length=500)
+
+
+class HappenedIn(Schema):
+    """Something that happened to a vessel, or was done with it: what, on which day, and what there is to say of it."""
+
+    what: str = Field(max_length=40)
+    on: datetime.date
+    text: str = Field(default="", max_length=500)
+
+
+class HappenedOut(Schema):
+    """The same as it was written down, and what it voids of the evidence."""
+
+    id: UUID
+    what: str
+    name: str
+    on: datetime.date
+    text: str
+    by: str
+    voids: str
+    asks: str
 
 
 class SheetIn(Schema):
@@ -108,6 +133,29 @@ def vessel(request: HttpRequest, vessel_id: UUID) -> VesselOut:
 def change(request: HttpRequest, vessel_id: UUID, data: VesselIn) -> VesselOut:
     """Change what is known of a vessel; past trials keep the sheet they were run on."""
     found = Vessel.objects.get(pk=vessel_id)
-    if not found.change(data.name, data.sheet, data.notes, data.version):
+    maker = request.user
+    if not found.change(maker, data.name, data.sheet, data.notes, data.version, data.happened, data.happened_text):  # type: ignore[arg-type]
         raise Stale("This vessel was changed in another window since you opened it. Load it again; what you typed is still here.")
     return vessel_out(found, request)
+
+
+@router.get("/vessels/{vessel_id}/happened", response=list[HappenedOut])
+def happened(request: HttpRequest, vessel_id: UUID) -> list[HappenedOut]:
+    """What happened to a vessel and was done with it, the latest first."""
+    cares = Vessel.objects.get(pk=vessel_id).cares.select_related("by").order_by("-on", "-at")
+    return [_happened_out(care) for care in cares]
+
+
+@router.post("/vessels/{vessel_id}/happened", response={201: HappenedOut})
+def something_happened(request: HttpRequest, vessel_id: UUID, data: HappenedIn) -> Status[HappenedOut]:
+    """Write down that something happened to a vessel; its tag falls to what still stands."""
+    care = Vessel.objects.get(pk=vessel_id).note(request.user, data.what, data.on, data.text)  # type: ignore[arg-type]
+    return Status(201, _happened_out(care))
+
+
+def _happened_out(care: Care) -> HappenedOut:
+    known = HAPPENINGS.get(care.what)
+    return HappenedOut(
+        id=care.id, what=care.what, name=known.name if known else care.what, on=care.on, text=care.text, by=care.by.shown_name,
+        voids=known.voids if known else "nothing", asks=known.asks if known else "",
+    )  # fmt: skip

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+import datetime
 import uuid
 from typing import Any
 
 from django.contrib.auth.models import AbstractUser
-from django.db import models
+from django.db import models, transaction
 from django.utils import timezone
 
+from toadbell.core.judge.happened import HAPPENINGS, Happened
 from toadbell.core.kit_sheet import KIT
-from toadbell.core.sheets import VesselSheet, read_kit, read_vessel_sheet
+from toadbell.core.sheets import SheetError, VesselSheet, boundary_of, read_kit, read_vessel_sheet
+from toadbell.shed.errors import NotNow
 
 
 class Units(models.TextChoices):
@@ -78,18 +81,74 @@ class Vessel(models.Model):
         read_vessel_sheet(sheet)
         return cls.objects.create(name=name.strip(), sheet=sheet, notes=notes, hung_up_by=maker)
 
-    def change(self, name: str, sheet: dict[str, Any], notes: str, version: int) -> bool:
-        """Change what is known of it; gives False where somebody else changed it since `version`."""
-        read_vessel_sheet(sheet)
-        changed = Vessel.objects.filter(pk=self.pk, version=version).update(
-            name=name.strip(), sheet=sheet, notes=notes, version=version + 1
-        )
+    def change(
+        self, maker: Maker, name: str, sheet: dict[str, Any], notes: str, version: int, happened: str | None = None, text: str = ""
+    ) -> bool:  # fmt: skip
+        """Change what is known of it; gives False where somebody else changed it since `version`.
+
+        happened, text  what happened to it, where its boundary is another than the one a decision rests on
+        Raises NotNow where that is not said, SheetError where the sheet is wrong.
+        """
+        after = read_vessel_sheet(sheet)
+        if happened is None and self.decided_on and self._boundary_changed(after):
+            raise NotNow("A decision rests on the figures that you change. What happened to it?")
+        with transaction.atomic():
+            found = Vessel.objects.filter(pk=self.pk, version=version)
+            changed = found.update(name=name.strip(), sheet=sheet, notes=notes, version=version + 1)
+            if changed and happened is not None:
+                self.note(maker, happened, timezone.localdate(), text)
         self.refresh_from_db()
         return bool(changed)
+
+    def _boundary_changed(self, after: VesselSheet) -> bool:
+        """Is wall, size, end or material another? New wall readings are no change: they are read again each time."""
+        try:
+            before = self.read()
+        except SheetError:
+            return True
+        return boundary_of(before) != boundary_of(after)
 
     def read(self) -> VesselSheet:
         """The sheet as the core reads it."""
         return read_vessel_sheet(self.sheet)
+
+    @property
+    def decided_on(self) -> bool:
+        """Does a decision rest on what is known of it?"""
+        return bool(self.trials.filter(decision__isnull=False).exists())
+
+    def happened(self) -> list[Happened]:
+        """What happened to it and was done with it, oldest first."""
+        return [care.told for care in self.cares.order_by("on", "at")]
+
+    def note(self, maker: Maker, what: str, on: datetime.date, text: str) -> Care:
+        """Write down that something happened to it, or was done; raises NotNow where it is not known, or still to come."""
+        if what not in HAPPENINGS:
+            raise NotNow(f"“{what[:40]}” is none of what may happen to a vessel: one of {', '.join(HAPPENINGS)}.")
+        if on > timezone.localdate():
+            raise NotNow("That day is still to come.")
+        return Care.objects.create(vessel=self, what=what, on=on, text=text.strip()[:500], by=maker)
+
+
+class Care(models.Model):
+    """Something that happened to a vessel between its trials, or was done with it: a look inside, a knock, a mend."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4)
+    vessel = models.ForeignKey(Vessel, on_delete=models.PROTECT, related_name="cares")
+    what = models.CharField(max_length=40)
+    on = models.DateField()
+    text = models.CharField(max_length=500, blank=True, default="")
+    by = models.ForeignKey(Maker, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(default=timezone.now)
+
+    class Meta:
+        ordering = ["on", "at", "id"]
+        db_table = "records_care"
+
+    @property
+    def told(self) -> Happened:
+        """It, as the core weighs it."""
+        return Happened(self.what, self.on, self.at, self.text)
 
 
 class Kit(models.Model):

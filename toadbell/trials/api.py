@@ -10,6 +10,7 @@ from ninja import Field, Router, Schema, Status
 
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.compare import Difference
+from toadbell.core.judge.answers import TagNow
 from toadbell.core.plan.bases import BASES
 from toadbell.core.plan.kit import serves
 from toadbell.core.sheets import read_kit
@@ -18,7 +19,7 @@ from toadbell.core.vessel.kinds import KINDS
 from toadbell.shed.drawn import drawn
 from toadbell.shed.models import Kit, Maker, Vessel
 from toadbell.trials.models import Decision, State, Trial
-from toadbell.trials.stands import standing_decisions
+from toadbell.trials.stands import standing_decisions, tag_of
 
 router = Router()
 
@@ -36,7 +37,10 @@ class DecisionOut(Schema):
 
 
 class TrialRow(Schema):
-    """A trial in a list. Pressures Pa. `stands`: its decision is the one that counts for the vessel."""
+    """A trial in a list. Pressures Pa. `stands`: its decision is the one that counts for the vessel, and `tag` what of it still stands.
+
+    practice  it was run on the simulated rig, and proves nothing
+    """
 
     id: UUID
     vessel_id: UUID
@@ -53,6 +57,8 @@ class TrialRow(Schema):
     verdict: str | None
     decision: DecisionOut | None
     stands: bool = False
+    practice: bool = False
+    tag: TagNow | None = None
 
 
 class Missing(Schema):
@@ -124,8 +130,9 @@ def decision_out(trial: Trial) -> DecisionOut | None:
     )  # fmt: skip
 
 
-def trial_row(trial: Trial, stand: dict[UUID, Decision] | None = None) -> TrialRow:
-    """A trial as a row of a list. stand  the decisions that stand, by vessel, where that is asked for."""
+def trial_row(trial: Trial, stand: dict[UUID, Decision] | None = None, unit: str = "bar") -> TrialRow:
+    """A trial as a row of a list. stand  the decisions that stand, by vessel, where that is asked for; unit  of the tag's sentence."""
+    stands = stand is not None and trial.vessel_id in stand and stand[trial.vessel_id].trial_id == trial.pk
     answer = (trial.frozen or {}).get("answer", {})
     basis = answer.get("basis") or trial.sheet.get("basis") or KINDS[trial.sheet["kind"]].basis
     running = trial.state in (State.RUNNING, State.HELD)
@@ -145,7 +152,9 @@ def trial_row(trial: Trial, stand: dict[UUID, Decision] | None = None) -> TrialR
         latest_pressure=seen.pressure if seen else None,
         verdict=trial.verdict.answer["verdict"] if hasattr(trial, "verdict") else None,
         decision=decision_out(trial),
-        stands=stand is not None and trial.vessel_id in stand and stand[trial.vessel_id].trial_id == trial.pk,
+        stands=stands,
+        practice=trial.practice,
+        tag=tag_of(trial.vessel, trial.decision, unit) if stands else None,
     )
 
 
@@ -175,7 +184,7 @@ def trials(request: HttpRequest) -> list[TrialRow]:
     """Every trial, the newest first."""
     found = list(Trial.objects.select_related("vessel", "verdict", "decision__by"))
     stand = standing_decisions(trial.decision for trial in found if hasattr(trial, "decision"))
-    return [trial_row(trial, stand) for trial in found]
+    return [trial_row(trial, stand, maker_of(request).pressure_unit) for trial in found]
 
 
 @router.post("/vessels/{vessel_id}/trials", response={201: PlanOut})

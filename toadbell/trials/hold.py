@@ -34,9 +34,10 @@ def hold_sheet(trial: Trial, stands: Standing | None = None) -> dict[str, Any]:
     sheet = {key: plan[key] for key in ("water_temperature", "shell", "gauge", "thermometer", "acceptance") if plan.get(key)}
     sheet["medium"] = whole.medium
     sheet["volume"] = f"{(answer.volume or 0) * 1000:.6g} L"
-    sheet["test_pressure"] = f"{answer.test_pressure / 1e5:.6g} bar"
+    sheet["test_pressure"] = f"{answer.gauge_target / 1e5:.8g} bar"
+    sheet["hold"] = {"minimum": f"{answer.hold.minimum:.8g} s"}
     air = trapped_air(whole, vent_of(whole))
-    if air:
+    if air is not None:
         sheet["trapped_air"] = plan.get("trapped_air") or f"{air * 1e6:.6g} mL"
     told = strokes_answer(trial, stands or standing(trial)) if whole.medium == "water" else None
     if told and told.compliance and told.air and told.state in ("straight", "air"):

@@ -8,10 +8,13 @@ from django.utils import timezone
 
 import toadbell
 from toadbell.core import units
+from toadbell.core.answers import DeriveAnswer, StageAnswer
 from toadbell.core.judge import fitness as fit
 from toadbell.core.judge.answers import FitnessAnswer
 from toadbell.core.judge.evidence import Seen
+from toadbell.core.judge.happened import hurt_since, last_look, relief_lift
 from toadbell.core.judge.hold import Asked
+from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
 from toadbell.trials.frozen import plan_of
@@ -43,6 +46,15 @@ def judge(trial: Trial, maker: Maker, ignore: float = 0.0, put_back: tuple[float
         trial.enter(State.JUDGED, "judged", maker, verdict=judged.answer.verdict, put_back=len(put_back))
 
 
+def can_be_judged(trial: Trial) -> bool:
+    """Is there enough in the hold's log to judge it? Where not, it is decided all the same: not proven, or not fit."""
+    try:
+        judgement(trial, asked=Asked(quick=True))
+    except (NotNow, SheetError):
+        return False
+    return True
+
+
 def advice(trial: Trial, maker: Maker) -> FitnessAnswer:
     """What the tool would decide, with its evidence."""
     return fit.fitness(_seen(trial), maker.pressure_unit)
@@ -53,8 +65,10 @@ def _seen(trial: Trial) -> Seen:
     verdict = Verdict.objects.filter(trial=trial).first()
     events = trial.effective_events()
     stands = standing(trial, events)
-    reached, span = stands.shut_in if verdict else None, stands.hold
     slack = reading_error(sheet, answer)
+    reached, span = _held(verdict, stands.shut_in, answer) if verdict else None, stands.hold
+    today = trial.now().date()
+    happened = [one for one in trial.vessel.happened() if one.on <= today]
     if reached is not None and abs(reached - answer.gauge_target) <= slack:
         reached = max(reached, answer.gauge_target)
     rated = [(fitting.name, fitting.rating) for fitting in sheet.fittings if fitting.stays_on and fitting.rating]
@@ -80,15 +94,73 @@ def _seen(trial: Trial) -> Seen:
         void=trial.state == State.ABORTED or any(e.kind == "guard" and e.data["code"] in ("ceiling", "strokes") for e in events),
         band=(answer.target_band[0], answer.target_band[1]),
         weakest=min(rated, key=lambda one: one[1]) if rated else None,
-        kit=tuple(c.says for c in answer.cautions if c.code in SPEAKS_AGAINST_KIT) if sheet.gauge else None,
+        kit=_against_kit(sheet, answer),
+        kit_unknown=next((c.says for c in answer.cautions if c.code == UNCALIBRATED), None)
+        if sheet.gauge and not sheet.gauge.calibrated
+        else None,
         slack=slack,
+        looked_inside=last_look(happened),
+        relief_proven=relief_lift(happened),
+        steamed=next((one.on for one in reversed(happened) if one.what == "steam trial"), None),
+        skipped=skipped_pauses(events, answer),
+        stood=verdict.answer.get("held_at") if verdict else None,
+        hurt=hurt_since(happened, span[0]) if span else None,
+        practice=trial.practice,
         **_leaks(events, stands),
         **_under_pressure(trial, stands),
         **_strokes(trial, stands),
     )
 
 
-SPEAKS_AGAINST_KIT = ("gauge-too-coarse", "gauge-class", "gauge-not-calibrated")
+UNCALIBRATED = "gauge-not-calibrated"
+SPEAKS_AGAINST_KIT = ("gauge-too-coarse", "gauge-class", UNCALIBRATED)
+COOLS_BY = 0.05
+"""A hold may cool by as much as the test band is wide, as a part of the target, and still be held at what was shut in."""
+
+
+def _against_kit(sheet: VesselSheet, answer: DeriveAnswer) -> tuple[str, ...] | None:
+    """What speaks against the gauge; that nothing is known of its calibration does not, and is said as not known."""
+    if sheet.gauge is None:
+        return None
+    known = sheet.gauge.calibrated is not None
+    return tuple(c.says for c in answer.cautions if c.code in SPEAKS_AGAINST_KIT and (known or c.code != UNCALIBRATED))
+
+
+def _held(verdict: Verdict, shut_in: float | None, answer: DeriveAnswer) -> float | None:
+    """What was held, on the gauge, Pa: what was shut in, but for a hold that fell from it by more than the test band is wide."""
+    lowest = verdict.answer.get("held_at")
+    if shut_in is None or lowest is None or lowest >= shut_in - COOLS_BY * answer.gauge_target:
+        return shut_in
+    return float(lowest)
+
+
+SKIPPED = 0.9
+"""A pause counts as kept from so much of it on."""
+
+
+def skipped_pauses(events: list[Event], answer: DeriveAnswer) -> tuple[tuple[str, ...], int]:
+    """Names of the stages whose pause was not kept in the last raising, and of how many; a stage jumped over was not paused at."""
+    raised: list[Event] = []
+    for event in events:
+        if event.kind == "gone-back":
+            raised = raised[: event.data["to"]]
+        elif event.kind in ("stage-reached", "shut-in"):
+            raised.append(event)
+    asked = [stage for stage in answer.stages if stage.pause > 0]
+    skipped = []
+    for stage, reached, then in zip(answer.stages, raised, raised[1:], strict=False):
+        if stage.pause <= 0:
+            continue
+        gap = (then.at - reached.at).total_seconds()
+        jumped = then.kind == "stage-reached" and reached.data.get("pressure", 0.0) >= _target_after(answer, stage) * (1 - 1e-6)
+        if gap < SKIPPED * stage.pause or jumped:
+            skipped.append(stage.name)
+    return tuple(skipped), len(asked)
+
+
+def _target_after(answer: DeriveAnswer, stage: StageAnswer) -> float:
+    """The target of the stage after one, Pa."""
+    return next((other.target for other in answer.stages if other.target > stage.target), float("inf"))
 
 
 def _leaks(events: list[Event], stands: Standing) -> dict[str, Any]:
@@ -131,7 +203,9 @@ def _strokes(trial: Trial, stands: Standing) -> dict[str, Any]:
 
 def decide(trial: Trial, maker: Maker, chosen: fit.Fitness, pressure: str | None, reason: str) -> Decision:
     """Keep a person's decision. More cautious than the tool's is free; less cautious asks for a reason, which stays."""
-    trial.must_be((State.JUDGED, State.ABORTED), "Judge the hold first; a decision rests on its verdict.")
+    unjudged = trial.state == State.HELD and not can_be_judged(trial)
+    if not unjudged:
+        trial.must_be((State.JUDGED, State.ABORTED), "Judge the hold first; a decision rests on its verdict.")
     tool = advice(trial, maker)
     limit = units.read(pressure, "pressure", default_unit=maker.pressure_unit).value if pressure else None
     if chosen in ("fit", "limited") and limit is None:
@@ -141,7 +215,8 @@ def decide(trial: Trial, maker: Maker, chosen: fit.Fitness, pressure: str | None
     further = fit.less_cautious(chosen, limit, tool)
     if further and not reason.strip():
         raise NotNow(f"That goes further than the evidence: {tool.says} Write down why; the reason stays on the record.")
-    proof = next((due.on for due in fit.next_dates(_seen(trial)) if due.what == "proof" and due.on), None) if limit else None
+    dated = limit is not None and not trial.practice
+    proof = next((due.on for due in fit.next_dates(_seen(trial)) if due.what == "proof" and due.on), None) if dated else None
     with transaction.atomic():
         decision = Decision.objects.create(
             trial=trial, fitness=chosen, pressure=limit, reason=reason.strip(), less_cautious=further, by=maker, at=min(trial.now(), timezone.now()),

@@ -14,8 +14,9 @@ from django.utils import timezone
 import toadbell
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.compare import Difference, differences
+from toadbell.core.plan.acceptance import offered, offered_hold
 from toadbell.core.plan.derive import derive
-from toadbell.core.sheets import read_vessel_sheet
+from toadbell.core.sheets import SheetError, read_vessel_sheet
 from toadbell.shed.errors import NotNow, Stale
 from toadbell.shed.models import Kit, Maker, Vessel
 from toadbell.trials.sources import Device, ImportedFile
@@ -68,6 +69,11 @@ class Trial(models.Model):
         ordering = ["-planned_at"]
         constraints = [models.UniqueConstraint(fields=["vessel", "number"], name="one_number_per_vessel")]
 
+    @property
+    def practice(self) -> bool:
+        """Was it run on the simulated rig? Then it proves nothing: no tag, no date, no history of proofs."""
+        return self.source == Source.RIG and self.started_at is not None
+
     # -- plan ---------------------------------------------------------------------------------------------------------
 
     @classmethod
@@ -78,7 +84,7 @@ class Trial(models.Model):
         last = trials.first()
         like = trials.get(pk=copy) if copy else last
         kept = {key: like.sheet[key] for key in _CARRIED_OVER if key in like.sheet} if like else {}
-        sheet = {**_PLAN_DEFAULTS, **kept, **vessel.sheet}
+        sheet = {**_offered({**kept, **vessel.sheet}), **kept, **vessel.sheet}
         if like and "fittings" in sheet:
             sheet["fittings"] = _with_choices(sheet["fittings"], like.sheet.get("fittings", []))
         number = last.number + 1 if last else 1
@@ -304,7 +310,19 @@ _CARRIED_OVER = (
     "stand_off",
     "torque_wrench",
 )
-_PLAN_DEFAULTS = {"pause": "3 min", "hold": {"minimum": "30 min"}, "acceptance": {"max_drop": "0.2 bar", "over": "30 min"}}
+
+
+def _offered(sheet: dict[str, Any]) -> dict[str, Any]:
+    """Pause, hold and acceptance as the kind and its pressure ask for them, where nothing else was said."""
+    read = read_vessel_sheet({key: value for key, value in sheet.items() if key not in ("hold", "acceptance", "stages")})
+    try:
+        plan = derive(read)
+    except SheetError:
+        return {"pause": "3 min"}
+    hold = offered_hold(read, plan.hold.minimum)
+    return {"pause": "3 min", "hold": {"minimum": f"{hold / 60:g} min"}, "acceptance": offered(read, plan.test_pressure, hold)}
+
+
 _NEEDED = (
     ("shell", "How big the vessel is is not known: give its sizes, or its volume, on the vessel's page."),
     ("gauge", "Which gauge will be read? Give its range and its smallest division."),

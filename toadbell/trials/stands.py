@@ -3,14 +3,26 @@
 import uuid
 from collections.abc import Iterable
 
+from django.utils import timezone
+
+from toadbell.core.judge.answers import TagNow
+from toadbell.core.judge.happened import Decided, tag_now
 from toadbell.core.plan.bases import BASES
+from toadbell.core.plan.derive import derive
+from toadbell.core.sheets import SheetError
+from toadbell.shed.models import Vessel
 from toadbell.trials.models import Decision
 
 
 def standing_decisions(decisions: Iterable[Decision]) -> dict[uuid.UUID, Decision]:
-    """By vessel, the decision that stands. A relief or tightness trial that proves nothing takes nothing away from an earlier proof."""
+    """By vessel, the decision that stands. A relief or tightness trial that proves nothing takes nothing away from an earlier proof.
+
+    Practice on the simulated rig neither proves nor takes away.
+    """
     found: dict[uuid.UUID, Decision] = {}
     for decision in sorted(decisions, key=lambda one: one.trial.number):
+        if decision.trial.practice:
+            continue
         vessel = decision.trial.vessel_id
         proven = vessel in found and found[vessel].fitness in ("fit", "limited")
         if not (proven and proves_nothing(decision)):
@@ -24,3 +36,16 @@ def proves_nothing(decision: Decision) -> bool:
     verdict = getattr(decision.trial, "verdict", None)
     tight = verdict is not None and verdict.answer["verdict"] == "tight"
     return decision.fitness == "not proven" and basis is not None and not basis.strength and tight
+
+
+def tag_of(vessel: Vessel, decision: Decision, unit: str = "bar") -> TagNow:
+    """What of the decision that stands for a vessel still stands today, by what happened since and by its figures as they are now."""
+    decided = Decided(decision.fitness, decision.pressure, decision.at)  # type: ignore[arg-type]
+    try:
+        sheet = vessel.read()
+        answer = derive(sheet)
+    except SheetError as problem:
+        return TagNow(fitness="not proven", pressure=None, says=f"Its figures cannot be worked out: {problem}. Mend them on its page.")
+    limits = [(answer.allowable.set_by, answer.allowable.pressure), ("the plate", sheet.plate_pressure)]
+    known = [(name, limit) for name, limit in limits if limit is not None]
+    return tag_now(decided, vessel.happened(), known, sheet.retire, timezone.localdate(), unit)

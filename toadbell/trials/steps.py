@@ -78,7 +78,9 @@ def _stage_reached(step: Step) -> Event:
         last = "nothing was read yet" if seen is None else f"the last reading is {show(seen.pressure, step.maker)}"
         raise NotNow(f"{show(stage.target, step.maker)} is to be reached and {last}. Pump on and read again.")
     change_rig(trial, lambda rig, state: simulated.pump(state, 0))
-    return step.log("stage-reached", stage=stands.reached, name=stage.name, pressure=highest)
+    early = (stands.until - (step.at or trial.now())).total_seconds() if stands.phase == "pausing" and stands.until else 0.0
+    skipped = {"early": early} if early > 0 else {}
+    return step.log("stage-reached", stage=stands.reached, name=stage.name, pressure=highest, **skipped)
 
 
 def _no_guard(stands: Standing) -> None:

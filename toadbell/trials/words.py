@@ -51,6 +51,10 @@ def event_in_words(event: Event, maker: Maker) -> str:
         to = f"to the stage at {at()}" if data["to"] else "to no pressure, vent open" if data["vent"] else "to no pressure"
         return f"gone back {to}" + (f": {data['why']}" if data.get("why") else "")
 
+    def early() -> str:
+        left = data.get("early")
+        return f", the pause before it cut short by {units.write(left, 'time', 'min' if left >= 60 else 's', figures=2)}" if left else ""
+
     return {
         "frozen": lambda: "plan frozen",
         "thawed": lambda: "plan opened again",
@@ -59,7 +63,7 @@ def event_in_words(event: Event, maker: Maker) -> str:
         "opening": lambda: f"{data['name']}: {'' if data['done'] else 'not '}{_TICKS[data['what']]}",
         "vent-shut": lambda: "vent shut, water without bubbles",
         "strokes": lambda: strokes_in_words(data["count"]),
-        "stage-reached": lambda: f"stage {data['stage'] + 1} reached ({data['name']}) at {at()}",
+        "stage-reached": lambda: f"stage {data['stage'] + 1} reached ({data['name']}) at {at()}" + early(),
         "gone-back": back,
         "shut-in": lambda: f"shut in at {at()}, hold begun",
         "hold-set": lambda: f"hold lengthened to {units.write(data['seconds'], 'time', 'min')}",

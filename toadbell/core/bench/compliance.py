@@ -106,6 +106,40 @@ class Content:
         """Rise of pressure per kelvin when shut in, Pa/K."""
         return self.swelling(pressure) / self.compliance(pressure)
 
+    def warming(self, pressure: float, to: float) -> float | None:
+        """Kelvins of warming that raise the shut-in vessel from one gauge pressure to another, Pa; None where boiling comes first.
+
+        The mass stays: what the water's density asks for at each temperature, by IAPWS-95, fits into wall and air at the second
+        pressure. So it goes along temperature and pressure, through the water's densest point and on.
+        """
+        if to <= pressure:
+            return 0.0
+        mass = water_density(self.temperature, pressure) * (self.volume - self._air(pressure, self.temperature))
+
+        def spare(temperature: float) -> float:
+            grown = self.give * (to - pressure) + 3 * self.expansion * (temperature - self.temperature)
+            room = self.volume * (1 + grown) - self._air(to, temperature)
+            return water_density(temperature, to) * room - mass
+
+        low = self.temperature
+        while low + 0.5 <= BOILS and spare(low + 0.5) > 0:
+            low += 0.5
+        if low + 0.5 > BOILS:
+            return None
+        high = low + 0.5
+        for _ in range(20):
+            middle = (low + high) / 2
+            low, high = (middle, high) if spare(middle) > 0 else (low, middle)
+        return high - self.temperature
+
+    def _air(self, pressure: float, temperature: float) -> float:
+        """What the trapped air takes up at a gauge pressure and a temperature, m³."""
+        return self.trapped_air * ATMOSPHERE / (ATMOSPHERE + pressure) * temperature / self.temperature
+
+
+BOILS = 372.0
+"""Water is reckoned as liquid up to here, K."""
+
 
 @dataclass(frozen=True)
 class AirContent:
@@ -140,6 +174,10 @@ class AirContent:
     def pressure_per_kelvin(self, pressure: float) -> float:
         """Rise of pressure per kelvin when shut in, P_abs/T, Pa/K. Gay-Lussac."""
         return (pressure + ATMOSPHERE) / self.temperature
+
+    def warming(self, pressure: float, to: float) -> float | None:
+        """Kelvins of warming from one gauge pressure to another, Pa. Gay-Lussac."""
+        return max(0.0, self.temperature * (to - pressure) / (pressure + ATMOSPHERE))
 
 
 def content_of(volume: float, shell: Shell | None, trapped_air: float | None, temperature: float, stated: float | None = None) -> Content:

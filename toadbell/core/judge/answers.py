@@ -57,15 +57,16 @@ class StepFound(Answer):
 class JudgeAnswer(Answer):
     """What a hold proves. Leaks m³/s, pressures Pa, times s.
 
-    leak        mean over the hold, with its 95 % band; `at_start` the same at shut-in, when the pressure was highest
+    leak        at shut-in, when the pressure was highest, with its 95 % band
     confidence  probability that the leak at shut-in is no more than the limit
+    held_at     lowest pressure of the stretch that is judged: the one the verdict speaks for, Pa; null in answers of before
+    laws        how probable it is that the leak goes on steadily, shuts below the test pressure, or began during the hold
     pressure_rate, drops_a_minute  of the mean leak where it leaks, else of the most that it may be; Pa/s, 1/min
     kelvin_to_explain  change of the water's temperature that would make the same drop, cooling positive; null where unknown
     """
 
     verdict: Literal["tight", "leaking", "cannot-tell"]
     leak: LeakEstimate
-    at_start: LeakEstimate
     limit: float
     confidence: float
     school: School
@@ -83,7 +84,10 @@ class JudgeAnswer(Answer):
     drops_a_minute: float
     kelvin_to_explain: float | None
     readings: int
+    held_at: float | None = None
+    laws: dict[str, float] = {}
     says: str
+    seen_says: str = ""
     school_says: str | None
     settle_it: list[str]
     notes: list[str]
@@ -98,6 +102,14 @@ class Evidence(Answer):
     says: str
     rests_on: Literal["vessel", "plan", "kit", "bench", "hold"] = "plan"
     lines: list[Line] = []
+
+
+class TagNow(Answer):
+    """What of a decision still stands: tag, pressure Pa, and why it is less than was decided ("" where it is not)."""
+
+    fitness: Literal["fit", "limited", "not fit", "not proven"]
+    pressure: float | None
+    says: str
 
 
 class NextDate(Answer):

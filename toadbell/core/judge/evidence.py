@@ -11,6 +11,8 @@ from toadbell.core.lines import Line
 
 State = Literal["met", "not met", "not known"]
 Rests = Literal["vessel", "plan", "kit", "bench", "hold"]
+LOOKED, RELIEF, STEAM = "Looked inside", "Relief proven, set within", "Steam trial"
+"""Names of lines that a kind may ask for."""
 COLDEST, HOTTEST = 280.15, 321.15
 """No test below 7 °C, none above 48 °C, K; handbook of the job, medium and temperature."""
 
@@ -35,6 +37,12 @@ class Seen:
     temperature    lowest and highest of the water while it was under pressure
     looked_inside  the day of the last look, and what it showed
     relief_proven  lift of the relief valve as it was last tried
+    steamed        the day of the last steam trial
+    kit_unknown    what is not known of the kit
+    skipped        stages whose pause was not kept, of how many; None where no run was
+    stood          down to what the pressure fell during the hold though the verdict is tight, Pa
+    hurt           what happened to the vessel since the hold that voids its proof
+    practice       it was the simulated rig: it proves nothing
     """
 
     kind: str
@@ -69,6 +77,12 @@ class Seen:
     temperature: tuple[float, float] | None = None
     looked_inside: tuple[datetime.date, str] | None = None
     relief_proven: float | None = None
+    steamed: datetime.date | None = None
+    kit_unknown: str | None = None
+    skipped: tuple[tuple[str, ...], int] | None = None
+    stood: float | None = None
+    hurt: str | None = None
+    practice: bool = False
 
 
 def ledger(seen: Seen, unit: str) -> list[Evidence]:
@@ -87,10 +101,10 @@ def ledger(seen: Seen, unit: str) -> list[Evidence]:
         _looked_inside(seen),
         _line("Not past its year", None if seen.retire is None else seen.on.year <= seen.retire,
               "no year is known" if seen.retire is None else f"in service until {seen.retire}", "vessel"),
-        _line("Kit suited and calibrated", None if seen.kit is None else not seen.kit,
-              "not known" if seen.kit is None else " ".join(seen.kit) or "nothing speaks against it", "kit"),
+        _kit(seen),
         _air(seen),
         _temperature(seen),
+        *_pauses(seen),
         *_reached(seen, unit),
         _line("Held long enough", seen.held >= seen.asked * (1 - 1e-6), f"{_minutes(seen.held)}, {_minutes(seen.asked)} asked", "bench",
               [Line(figure="held", symbol="t", formula="t ≥ t_asked", numbers=f"{_minutes(seen.held)}, {_minutes(seen.asked)}", value=seen.held, unit="s",
@@ -100,7 +114,24 @@ def ledger(seen: Seen, unit: str) -> list[Evidence]:
         _line("No permanent set", False if seen.yielding else None, seen.yielding or "girth or water given back not measured", "bench"),
         _line("No open mend", seen.mended is None and seen.rig_leak is None, _open(seen), "bench"),
         _relief(seen, show),
+        *_steam(seen),
     ]  # fmt: skip
+
+
+def _kit(seen: Seen) -> Evidence:
+    if seen.kit:
+        return _line("Kit suited and calibrated", False, " ".join(seen.kit), "kit")
+    if seen.kit is None or seen.kit_unknown:
+        return _line("Kit suited and calibrated", None, seen.kit_unknown or "not known", "kit")
+    return _line("Kit suited and calibrated", True, "nothing speaks against it", "kit")
+
+
+def _pauses(seen: Seen) -> list[Evidence]:
+    if seen.skipped is None or seen.skipped[1] == 0:
+        return []
+    names, count = seen.skipped
+    says = f"not kept at {', '.join(names)}" if names else f"kept at {count} stage{'' if count == 1 else 's'}"
+    return [_line("Paused at each stage", not names, says, "bench")]
 
 
 def _reached(seen: Seen, unit: str) -> list[Evidence]:
@@ -111,7 +142,11 @@ def _reached(seen: Seen, unit: str) -> list[Evidence]:
     lines = [_compared("P_held ≥ P_target", seen.reached, seen.target, unit, "gauge target of the plan, with its head")]
     found = [
         _line(
-            "Reached", None if seen.reached is None else seen.reached >= seen.target * (1 - 1e-6), f"{shown}, {asked} asked", "bench", lines
+            "Reached",
+            None if seen.reached is None else seen.reached >= seen.target * (1 - 1e-6),
+            f"{shown} held, {asked} asked{_stood(seen, unit)}",
+            "bench",
+            lines,
         )
     ]
     highest = seen.highest if seen.highest is not None else seen.reached
@@ -135,11 +170,17 @@ def _reached(seen: Seen, unit: str) -> list[Evidence]:
     return found
 
 
+def _stood(seen: Seen, unit: str) -> str:
+    if seen.stood is None or seen.reached is None or seen.stood >= seen.reached - 2 * seen.slack:
+        return ""
+    return f"; it went down to {units.write(seen.stood, 'pressure', unit)} meanwhile"
+
+
 def _looked_inside(seen: Seen) -> Evidence:
     if seen.looked_inside is None:
-        return _line("Looked inside", None, "not on record", "vessel")
+        return _line(LOOKED, None, "not on record", "vessel")
     day, showed = seen.looked_inside
-    return _line("Looked inside", (seen.on - day).days <= 366, f"{day.day} {day:%B %Y}{f': {showed}' if showed else ''}", "vessel")
+    return _line(LOOKED, (seen.on - day).days <= 366, f"{day.day} {day:%B %Y}{f': {showed}' if showed else ''}", "vessel")
 
 
 def _air(seen: Seen) -> Evidence:
@@ -163,12 +204,18 @@ def _temperature(seen: Seen) -> Evidence:
 
 def _relief(seen: Seen, show: Callable[[float | None], str]) -> Evidence:
     if seen.relief_set is not None and seen.relief_set > seen.wanted * (1 + 1e-6):
-        return _line("Relief proven, set within", False, f"set at {show(seen.relief_set)}, over {show(seen.wanted)}", "vessel")
+        return _line(RELIEF, False, f"set at {show(seen.relief_set)}, over {show(seen.wanted)}", "vessel")
     if seen.relief_proven is None:
-        return _line("Relief proven, set within", None, f"set at {show(seen.relief_set)}; its lift is not on record", "vessel")
-    return _line(
-        "Relief proven, set within", seen.relief_proven <= seen.wanted * (1 + 1e-6), f"lifts at {show(seen.relief_proven)}", "vessel"
-    )
+        return _line(RELIEF, None, f"set at {show(seen.relief_set)}; its lift is not on record", "vessel")
+    return _line(RELIEF, seen.relief_proven <= seen.wanted * (1 + 1e-6), f"lifts at {show(seen.relief_proven)}", "vessel")
+
+
+def _steam(seen: Seen) -> list[Evidence]:
+    if seen.kind != "boiler":
+        return []
+    if seen.steamed is None:
+        return [_line(STEAM, None, "not on record", "vessel")]
+    return [_line(STEAM, (seen.on - seen.steamed).days <= 366, f"{seen.steamed.day} {seen.steamed:%B %Y}", "vessel")]
 
 
 def _open(seen: Seen) -> str:

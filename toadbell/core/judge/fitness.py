@@ -4,8 +4,8 @@ import datetime
 from typing import Literal
 
 from toadbell.core import units
-from toadbell.core.judge.answers import FitnessAnswer, NextDate
-from toadbell.core.judge.evidence import Seen, ledger
+from toadbell.core.judge.answers import Evidence, FitnessAnswer, NextDate
+from toadbell.core.judge.evidence import LOOKED, RELIEF, STEAM, Seen, ledger
 from toadbell.core.lines import Line
 from toadbell.core.vessel.kinds import KINDS
 
@@ -15,22 +15,35 @@ ORDER: tuple[Fitness, ...] = ("not fit", "not proven", "limited", "fit")
 
 
 def fitness(seen: Seen, pressure_unit: str = "bar") -> FitnessAnswer:
-    """What the vessel is fit for, by what was seen; the handbook's sum P_w = min(reached/factor, plate, allowable)."""
+    """What the vessel is fit for, by what was seen; the handbook's sum P_w = min(reached/factor, plate, allowable).
+
+    A line that is not met never goes with “fit”, nor does one that its kind asks for and that is not known.
+    """
     proven, lines = _proven(seen, pressure_unit)
-    answer, why = _answer(seen, proven, pressure_unit)
+    evidence = ledger(seen, pressure_unit)
+    answer, why = _answer(seen, proven, evidence, pressure_unit)
     pressure = None if answer in ("not fit", "not proven") or proven is None else min(proven, seen.wanted)
     return FitnessAnswer(
         answer=answer,
         pressure=pressure,
-        says=why,
-        evidence=ledger(seen, pressure_unit),
+        says=f"{PRACTICE} {why}" if seen.practice else why,
+        evidence=evidence,
         relief_at_most=pressure,
-        next_proof=None if pressure is None else _proof_by(seen),
-        next_dates=[] if pressure is None else next_dates(seen),
+        next_proof=None if pressure is None or seen.practice else _proof_by(seen),
+        next_dates=[] if pressure is None or seen.practice else next_dates(seen),
         lines=lines,
     )
 
 
+PRACTICE = "Practice on the simulated rig: it proves nothing of the vessel. On a real rig it would be:"
+ASKED: dict[str, tuple[str, ...]] = {
+    "receiver": (LOOKED, RELIEF),
+    "boiler": (RELIEF, STEAM),
+    "fermenter": (RELIEF,),
+}
+"""Lines without which a kind is never fit; of a receiver's wall a survey does in place of a look inside (procedures, the ledger)."""
+SUSPECT = ("Inside the ceiling", "Warm enough, not too warm")
+"""Lines that, where they are not met, leave nothing proven until the vessel was examined."""
 DATES: dict[str, tuple[tuple[int, str], ...]] = {
     "boiler": ((12, "steam trial"),),
     "receiver": ((12, "look inside"),),
@@ -96,7 +109,7 @@ def _proven(seen: Seen, unit: str) -> tuple[float | None, list[Line]]:
     return least, [line]
 
 
-def _answer(seen: Seen, proven: float | None, unit: str) -> tuple[Fitness, str]:
+def _answer(seen: Seen, proven: float | None, evidence: list[Evidence], unit: str) -> tuple[Fitness, str]:
     if seen.retire is not None and seen.on.year > seen.retire:
         return "not fit", f"It was to be taken out of service by {seen.retire}."
     if seen.boundary_leak:
@@ -108,18 +121,49 @@ def _answer(seen: Seen, proven: float | None, unit: str) -> tuple[Fitness, str]:
     if seen.verdict == "leaking":
         return "not proven", "The hold leaks, and whose leak it is has not been found. Find it, mend it, go round again."
     if seen.verdict == "cannot-tell":
-        return "not proven", "The hold could not tell a leak from none."
+        return "not proven", f"The hold could not tell a leak from none. {seen.verdict_says.partition('. ')[2]}".strip()
     if seen.rig_leak:
         return "not proven", f"The rig leaked ({seen.rig_leak}): mend it and hold again."
     if seen.mended:
         return "not proven", f"The vessel was mended ({seen.mended}) and has not been held since: that voids what went before."
+    if seen.hurt:
+        return "not proven", seen.hurt
     if seen.held < seen.asked * (1 - 1e-6):
         return "not proven", "The hold was cut short."
     if proven is None:
         return "not proven", "This trial shows leaks. It proves no strength."
+    return _strength(seen, proven, evidence, unit)
+
+
+def _strength(seen: Seen, proven: float, evidence: list[Evidence], unit: str) -> tuple[Fitness, str]:
+    """What a tight hold of a strength trial proves, and what still keeps it from being fit."""
+    failed = [line for line in evidence if line.state == "not met"]
+    suspect = next((line for line in failed if line.name in SUSPECT), None)
+    if suspect:
+        return "not proven", f"{suspect.name}: not so, {suspect.says}. Have it examined, then prove it anew."
+    shown = units.write(min(proven, seen.wanted), "pressure", unit, figures=3)
     if proven < seen.wanted * (1 - 1e-6):
-        return (
-            "limited",
-            f"Proven for {units.write(proven, 'pressure', unit, figures=3)}, not for the {units.write(seen.wanted, 'pressure', unit)} wanted.",
-        )
-    return "fit", f"Proven for {units.write(seen.wanted, 'pressure', unit)}."
+        return "limited", f"Proven for {shown}, not for the {units.write(seen.wanted, 'pressure', unit)} wanted.{_but(failed)}"
+    if failed:
+        return "limited", f"Proven for {shown}.{_but(failed)}"
+    unknown = [line.name for line in evidence if line.state == "not known" and line.name in _asked(seen)]
+    if STEAM in unknown:
+        return "limited", f"Proven cold for {shown}: fit for its steam trial. Not known yet: {_listed(unknown)}."
+    if unknown:
+        return "limited", f"Proven for {shown}. Not known yet: {_listed(unknown)}. Do it, and write it down on the vessel's page."
+    advised = [line.name for line in evidence if line.state == "not known"]
+    return "fit", f"Proven for {shown}.{f' Not known: {_listed(advised)}.' if advised else ''}"
+
+
+def _but(failed: list[Evidence]) -> str:
+    return "".join(f" Not met: {line.name.lower()} ({line.says.rstrip('.')})." for line in failed)
+
+
+def _asked(seen: Seen) -> tuple[str, ...]:
+    asked = ASKED.get(seen.kind, ())
+    return tuple(name for name in asked if not (name == LOOKED and seen.wall_measured))
+
+
+def _listed(names: list[str]) -> str:
+    low = [name[0].lower() + name[1:] for name in names]
+    return low[0] if len(low) == 1 else f"{', '.join(low[:-1])} and {low[-1]}"

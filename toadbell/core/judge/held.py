@@ -2,14 +2,16 @@
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from toadbell.core.bench.compliance import AirContent, Content, water_expansion
 from toadbell.core.judge.log import Array, Places
-from toadbell.core.judge.model import ERROR, HOUR, Observed
+from toadbell.core.judge.model import Observed
+from toadbell.core.judge.unknowns import ERROR, HOUR, Vessel
+from toadbell.core.units import ATMOSPHERE
 
 MOST_POINTS, FEW_POINTS = 36, 16
 """A log is averaged to so many points; to fewer where the answer has to be quick."""
@@ -33,6 +35,8 @@ WEATHER, BAROMETER = 100.0, 5.0
 """How far the outer air's pressure goes in an hour, Pa, 1 σ, on its way and to and fro; and what a barometer leaves of it."""
 AIR_FOLLOWS = 1200.0
 """Air in a vessel follows its wall in minutes, the wall the room in a quarter or half of an hour, s."""
+NARROWEST = 0.002
+"""A leak that shuts nearer to the test pressure than this, as a part of it, or than a gauge can tell, is beyond telling."""
 ROUNDED = 1 / math.sqrt(12)
 
 
@@ -112,18 +116,66 @@ class Medium:
     creep: float
     uneven: float
     drift: float = 0.0
+    vessel: Vessel = field(default_factory=Vessel)
 
 
-def medium_of(content: Content | AirContent, pressure: float, diameter: float | None, *, barometer: bool = False) -> Medium:
-    """Water or air at a pressure, Pa gauge. barometer: the outer air's pressure was read along with the gauge."""
+@dataclass(frozen=True)
+class Unsaid:
+    """What nobody said of a vessel. air: none or some is left in; give: of its wall, by its material's modulus (Pa) where that is known.
+
+    creeps  the wall may creep
+    """
+
+    air: bool = False
+    give: bool = False
+    modulus: float | None = None
+    creeps: bool = False
+
+
+def medium_of(
+    content: Content | AirContent, pressure: float, diameter: float | None, *, barometer: bool = False, unsaid: Unsaid | None = None
+) -> Medium:
+    """Water or air at a pressure, Pa gauge. barometer: the outer air's pressure was read along with the gauge; unsaid: of the vessel."""
     compliance, inside = content.compliance(pressure), content.pumped(pressure)
     if isinstance(content, AirContent):
         weather = (BAROMETER if barometer else WEATHER) * compliance
         swelling = content.swelling(pressure)
-        return Medium(compliance, inside, swelling, AIR_FOLLOWS, weather / math.sqrt(HOUR), 0.02 * swelling, weather / HOUR)
+        return Medium(
+            compliance, inside, swelling, AIR_FOLLOWS, weather / math.sqrt(HOUR), 0.02 * swelling, weather / HOUR, Vessel(pressure=pressure)
+        )
     swelling = swelling_scale(content, pressure)
     creep = math.hypot(CREEP_WARM * swelling, CREEP_PART * inside) / math.sqrt(HOUR)
-    return Medium(compliance, inside, swelling, following_time(content, diameter), creep, math.hypot(UNSTIRRED * swelling, UNEVEN * inside))
+    vessel = vessel_of(content, pressure, swelling, unsaid or Unsaid())
+    uneven = math.hypot(UNSTIRRED * swelling, UNEVEN * inside)
+    return Medium(compliance, inside, swelling, following_time(content, diameter), creep, uneven, vessel=vessel)
+
+
+UNSTATED_AIR = (4e-3, 1.0)
+"""Air left in where nobody said: the middle of it as a part of the volume, and σ of its logarithm; one in forty has over 3 %."""
+ANY_GIVE = (1e-8, 1.7)
+"""Give of a wall of which nothing is known, 1/Pa, and σ of its logarithm: from thin steel (4e-10) to thin plastic (3e-7)."""
+GIVE_BY_MODULUS = (95.0, 0.8)
+"""And of a known material without a wall: times 1/E, a cylinder with R/t of 50, from 10 to 250."""
+CREEPS = 0.008
+"""Part of its elastic give by which a plastic wall creeps in a time e times as long; textbook creep of thermoplastics, J ∝ t^0.01 to t^0.1."""
+
+
+def vessel_of(content: Content, pressure: float, swelling: float, unsaid: Unsaid) -> Vessel:
+    """What the vessel's figures say, and do not say, at a pressure (Pa); swelling of its water over its wall, m³/K."""
+    volume = content.volume
+    middle, spread = GIVE_BY_MODULUS
+    give = (middle / unsaid.modulus, spread) if unsaid.modulus else ANY_GIVE
+    return Vessel(
+        wall_swelling=min(0.5, 3 * content.expansion * volume / swelling),
+        air=content.trapped_air,
+        squeezed=ATMOSPHERE / (ATMOSPHERE + pressure),
+        unstated_air=(UNSTATED_AIR[0] * volume, UNSTATED_AIR[1]) if unsaid.air else None,
+        elastic=content.give * volume * pressure,
+        unknown_give=(give[0] * volume, give[1]) if unsaid.give else None,
+        creeps=CREEPS if unsaid.creeps else 0.0,
+        compliance=content.compliance(pressure),
+        pressure=pressure,
+    )
 
 
 def observed(
@@ -136,27 +188,25 @@ def observed(
     offsets (points, steps)
     """
     edges, time = points.edges, points.time - points.time[0]
-    start = max(float(np.median(pressure[: max(1, len(pressure) // 10)])), 1.0)
-    ratio = np.maximum(0.0, averaged(pressure, edges) / start)
+    level = averaged(pressure, edges)
+    told = float(np.median(errors[0])) / medium.compliance * ERROR
+    start = max(float(np.median(pressure[: max(1, len(pressure) // 10)])), float(level[0]), 1.0)
+    vessel = replace(medium.vessel, narrowest=min(0.5, max(NARROWEST, 3 * told / start)))
     return Observed(
         time=time,
         content=averaged(held, edges),
         error=errors[0],
-        slow=_summed(time, np.sqrt(ratio)),
-        fast=_summed(time, ratio),
         swelling=medium.swelling,
         following=medium.following,
         inside=medium.inside,
         creep=medium.creep,
         uneven=medium.uneven,
         drift=medium.drift,
+        pressure=level,
+        told=told,
+        start=start,
+        vessel=vessel,
         warmth=None if warm is None else averaged(warm, edges),
         warmth_error=errors[1],
         offsets=np.empty((len(time), 0)) if offsets is None else offsets,
     )
-
-
-def _summed(time: Array, rate: Array) -> Array:
-    """Integral of a rate from 0, by trapezoids."""
-    steps = np.diff(time) * (rate[1:] + rate[:-1]) / 2
-    return np.concatenate([[time[0] * rate[0]], time[0] * rate[0] + np.cumsum(steps)])

@@ -8,18 +8,21 @@ import numpy as np
 
 from toadbell.core import units
 from toadbell.core.judge import held as hd
+from toadbell.core.judge import level as lv
 from toadbell.core.judge import tell, verdict
 from toadbell.core.judge.answers import HoldPoint, JudgeAnswer, LeakEstimate, School, StepFound
 from toadbell.core.judge.log import Log, read_log
-from toadbell.core.judge.model import Observed, scaled
+from toadbell.core.judge.model import Observed
 from toadbell.core.judge.posterior import Posterior, posterior
 from toadbell.core.judge.settle import settle_it
 from toadbell.core.judge.steps import Found
 from toadbell.core.judge.taken import EMPTY, Asked, Readings, observed, read
-from toadbell.core.sheets import AgainstBaseline, HoldSheet, MaxDrop, MaxLeak, SheetError
+from toadbell.core.judge.unknowns import scaled
+from toadbell.core.sheets import AgainstBaseline, HoldSheet, MaxDrop, MaxLeak, NoVisibleDrop, SheetError
+from toadbell.core.vessel.materials import figures_of
 
-STATED, COMPUTED, BARE = 0.02, 0.03, 0.15
-"""1 σ of a compliance as a part of it: measured by the strokes, worked out from the vessel's figures, or from its volume alone."""
+STATED, COMPUTED = 0.02, 0.03
+"""1 σ of a compliance as a part of it: measured by the strokes, or worked out from the vessel's figures."""
 DRAWN = 240
 
 
@@ -59,11 +62,27 @@ def judge_with_points(log: Log, sheet: HoldSheet, *, baseline_folder: Path | Non
 def weighed_hold(log: Log, sheet: HoldSheet, asked: Asked) -> Weighed:
     """What the log says of the leak, whatever would be accepted; raises SheetError where it cannot be used."""
     r = read(log, sheet, asked)
-    medium = hd.medium_of(r.content, r.start, sheet.shell.inside_diameter if sheet.shell else None, barometer=log.barometer is not None)
+    across = sheet.shell.inside_diameter if sheet.shell else None
+    medium = hd.medium_of(r.content, r.start, across, barometer=log.barometer is not None, unsaid=unsaid_of(sheet))
     quick = asked.quick or asked.so_far
     seen = observed(r, medium, hd.FEW_POINTS if quick else hd.MOST_POINTS)
-    known = STATED if sheet.compliance else COMPUTED if sheet.shell or sheet.medium == "air" else BARE
+    known = STATED if sheet.compliance else COMPUTED
     return Weighed(r, medium, seen, posterior(seen, known, quick=quick))
+
+
+def unsaid_of(sheet: HoldSheet) -> hd.Unsaid:
+    """What a sheet leaves out that the compliance depends on."""
+    if sheet.medium == "air":
+        return hd.Unsaid()
+    metal = figures_of(sheet.shell.material, sheet.shell) if sheet.shell else None
+    reckoned = sheet.compliance is None
+    unknown = metal is None or metal.youngs_modulus is None or (sheet.shell is not None and sheet.shell.usual is None)
+    return hd.Unsaid(
+        air=reckoned and sheet.trapped_air is None,
+        give=reckoned and unknown,
+        modulus=metal.youngs_modulus if metal else None,
+        creeps=metal is None or metal.creeps,
+    )
 
 
 def judged_by(weighed: Weighed, sheet: HoldSheet, asked: Asked, *, baseline_folder: Path | None = None) -> Judged:
@@ -81,21 +100,28 @@ def _answer(
     C = medium.compliance
     drop = float(r.pressure[r.kept[0]] - r.pressure[r.kept[-1]]) + sum(s.by for s in r.steps if s.kind == "jump")
     limit, limit_from = _limit(sheet, r, C, span, folder, asked)
-    below = found.first_below(limit)
-    leak, at_start = LeakEstimate(**found.band()), LeakEstimate(**found.first_band())
-    said = verdict.decide(below, verdict.SO_FAR if asked.so_far else verdict.CONFIDENCE)
-    guess = found.weights @ found.guesses
+    by_gauge = not isinstance(sheet.acceptance, MaxLeak)
+    below = found.below(limit, by_gauge=by_gauge)
+    leak = LeakEstimate(**found.band(by_gauge=by_gauge))
+    level = lv.level_of(r, medium, leak.estimate, sheet)
+    doubted = found.wanders > verdict.CONTRADICTS
+    said = verdict.decide(below, verdict.SO_FAR if asked.so_far else verdict.DOUBTED if doubted else verdict.CONFIDENCE)
+    against = lv.says(level, asked.unit)
+    if against and (said == "tight" or (level.risen and level.rose)):
+        said = "cannot-tell"
+    guess = dict(zip(found.names, (found.weights @ found.guesses).tolist(), strict=True))
     every = span / max(1, len(r.kept) - 1)
     kit = tell.Kit(r.gauge, r.probe if r.warm is not None else None, medium)
-    more = 0.0 if said != "cannot-tell" else tell.more_hold(abs(limit - at_start.estimate), found.sd, span, every, kit, guess)
-    if said == "cannot-tell" and more == 0.0:
+    more = 0.0 if said != "cannot-tell" else tell.more_hold(abs(limit - leak.estimate), found.sd, span, every, kit, guess)
+    if against:
+        more = None if level.least is None else float(level.least - span)
+    elif said == "cannot-tell" and more == 0.0:
         more = 60.0 * np.ceil(max(60.0, span * 0.15) / 60)
     warm_drop = None if r.warm is None else -float((r.warm[r.kept[-1]] - r.warm[r.kept[0]]) / C)
     swelling = r.content.swelling(r.start)
     answer = JudgeAnswer(
         verdict=said,
         leak=leak,
-        at_start=at_start,
         limit=limit,
         confidence=below,
         school=School(acceptance=next(iter(type(sheet.acceptance).model_fields)), met=_school_met(sheet, drop, span, C, r.gauge, limit)),
@@ -106,14 +132,18 @@ def _answer(
         more_hold_needed=more,
         signature=_signature(r, leak, drop, warm_drop),
         steps=[_step(s, asked.unit, False) for s in r.steps] + [_step(s, asked.unit, True) for s in r.put_back],
-        excluded_until=max(asked.ignore, r.settled),
+        excluded_until=asked.ignore,
         compliance=C,
         compliance_from="measured" if sheet.compliance else "computed",
         pressure_rate=verdict.as_said(said, leak) / C,
         drops_a_minute=verdict.as_said(said, leak) * 20e6 * 60,
         kelvin_to_explain=drop * C / swelling if abs(swelling) > 1e-3 * medium.swelling else None,
         readings=len(r.log.time),
-        says=verdict.sentence(said, leak if said == "leaking" and leak.low > limit else at_start, limit),
+        held_at=level.held_at,
+        laws={str(law): share for law, share in found.laws.items()},
+        says=_says(
+            said, leak, limit, units.write(level.held_at if said == "tight" else seen.start, "pressure", asked.unit, figures=4), against
+        ),
         school_says=None,
         settle_it=[],
         notes=_notes(r, sheet, asked),
@@ -121,18 +151,26 @@ def _answer(
     )
     answer = answer.model_copy(
         update={
+            "seen_says": verdict.seen_sentence(answer, asked.unit),
             "school_says": verdict.school_sentence(answer, r.warm is not None, asked.unit),
-            "settle_it": settle_it(answer, found.sd, every, kit, guess),
+            "settle_it": settle_it(answer, found.sd, every, kit, guess) if against is None else [],
             "lines": verdict.lines(answer, limit_from, asked.unit),
         }
     )
     return Judged(answer, _points(r, seen, found, answer))
 
 
+def _says(said: verdict.Verdict, leak: LeakEstimate, limit: float, at: str, against: str | None) -> str:
+    if said == "cannot-tell" and against:
+        return f"Cannot tell. {against}"
+    return verdict.sentence(said, leak, limit, at)
+
+
 def _limit(sheet: HoldSheet, r: Readings, C: float, span: float, folder: Path | None, asked: Asked) -> tuple[float, tuple[str, str]]:
     """The acceptance as a leak, m³/s; formula and numbers of it."""
     wanted, content, unit = sheet.acceptance, r.content, asked.unit
-    one_step = C * r.gauge / span
+    least = sheet.hold.minimum if sheet.hold else lv.LEAST_HOLD
+    one_step = C * r.gauge / (max(span, least) if isinstance(wanted, NoVisibleDrop) else span)
     if isinstance(wanted, MaxLeak):
         return wanted.max_leak, ("as asked", verdict.show_leak(wanted.max_leak))
     if isinstance(wanted, MaxDrop):
@@ -147,7 +185,7 @@ def _limit(sheet: HoldSheet, r: Readings, C: float, span: float, folder: Path | 
         return limit, ("k × q_baseline, one step of the gauge at the least", f"{wanted.times:g} × {verdict.show_leak(known)}")
     return one_step, (
         "C × one step of the gauge / t",
-        f"{units.write(r.gauge, 'pressure', unit)} in {units.write(span, 'time', 'min', figures=3)}",
+        f"{units.write(r.gauge, 'pressure', unit)} in {units.write(max(span, least), 'time', 'min', figures=3)}",
     )
 
 
@@ -175,7 +213,7 @@ def _signature(
     if warm_drop is not None and abs(warm_drop) > max(r.gauge, abs(drop) / 2):
         return "thermal"
     if drop < -2 * r.gauge:
-        return "thermal"  # nothing but warmth raises the pressure of a vessel that is shut in
+        return "thermal"
     if leak.low > 0:
         return "steady"
     return "settling" if r.settled else "none"
@@ -199,8 +237,13 @@ def _notes(r: Readings, sheet: HoldSheet, asked: Asked) -> list[str]:
         notes.append(
             f"{len(r.steps)} step{'' if len(r.steps) == 1 else 's'} cut out of the log; see each, and put it back where it is none."
         )
+    if r.drips:
+        by = units.write(abs(r.drips[len(r.drips) // 2].by), "pressure", asked.unit, figures=2)
+        notes.append(f"It fell by about {by} again and again: a leak that spurts. These falls are judged with the rest; look for it.")
     if r.settled:
-        notes.append(f"It settled for {units.write(r.settled, 'time', 'min', figures=2)} after shut-in; those minutes are left out.")
+        notes.append(
+            f"It settled for {units.write(r.settled, 'time', 'min', figures=2)} after shut-in: walls, seals, the heat of pumping, or a leak that shut."
+        )
     if r.kept[-1] < len(r.log.time) - 1 and r.pressure[-1] < EMPTY * r.start:
         notes.append("The vessel all but emptied; only the time before that is judged.")
     if sheet.compliance:
@@ -219,7 +262,8 @@ def _points(r: Readings, seen: Observed, found: Posterior, answer: JudgeAnswer) 
     cut = hd.averaged(~np.isin(np.arange(n), r.kept), edges) > 0.5
     corrected = None
     if r.warm is not None:
-        share = scaled((found.weights @ found.guesses)[None, :], seen).share.item()
+        told = scaled((found.weights @ found.guesses)[None, :], found.names, seen.following, seen.vessel)
+        share = max(0.5, 1 - float((told.probe - told.lag / told.following).item()))
         jumped = np.array([sum(s.by for s in r.steps if s.kind == "jump" and time_ >= s.time) for time_ in time])
         corrected = pressure - jumped - hd.averaged(r.warm - r.warm[r.kept[0]], edges) / share / answer.compliance
     begun = float(r.log.time[r.kept[0]])

@@ -3,8 +3,8 @@
 Everything is reckoned as volume. At each reading the gauge says how much is in the vessel (what had to be pumped in to
 stand at that pressure), and the thermometer says by how much the water has outgrown the wall:
 
-    content  = c − q ∫(P/P₀)^p dt + v(t) − B (1 − e^(−t/τ_s)) + reading error
-    warmth   = o + r v(t − lag) + reading error
+    content  = c − q ∫((P − P_s)/(P₀ − P_s))^p dt + v(t) − B (1 − e^(−t/τ_s)) − dissolved air − creep + reading error
+    warmth   = o + v(t − lag), nearer to the room + what the probe does alone + reading error
 
 v is the water following the room with a first-order lag τ: the room begins some degrees away and wanders from there
 (Newton's cooling, driven by a random walk), with a small random walk on top for all else that creeps unseen. What is
@@ -18,10 +18,9 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from toadbell.core.judge.log import Array
+from toadbell.core.judge.unknowns import ERROR, HOUR, Law, Scaled, Vessel, asked_of, scaled
+from toadbell.core.units import ATMOSPHERE
 
-HOUR = 3600.0
-ERROR = 0.42
-"""A reading's error as a part of the step that can be told apart, 1 σ: half of rounding (0.29) and half of eye or noise."""
 WALL_WAVERS = 0.012
 """A thermometer on the wall feels each draught a little that the water does not: so far, K, 1 σ, is any reading from what the model says."""
 DAY = 0.8
@@ -30,10 +29,6 @@ NODES = 16
 """The room's course is reckoned at so many moments, and straight between."""
 BORDER = 1e30
 """Larger than any quadratic form of the columns, so that the bordered matrix stays positive; nothing of it is used."""
-UNKNOWN = (
-    "following", "room", "swinging", "away", "wall", "creep", "share", "lag", "error", "power", "settled", "settling",
-)  # fmt: skip
-"""What is not known, each a standard normal number before it is scaled by `_scaled`."""
 
 
 @dataclass(frozen=True)
@@ -43,12 +38,14 @@ class Observed:
     time        s since shut in
     content     m³, at each point
     error       1 σ of each point of the content where a reading's error is the gauge's step, m³
-    slow, fast  ∫(P/P₀)^½ dt and ∫(P/P₀) dt up to each point, s
     swelling    by which the water outgrows the wall, m³/K, without its sign
     following   time in which the water follows the room that such a size suggests, s
     inside      what was pumped in to stand there, m³
     creep       slow creeping that nothing explains, m³/√s; `drift` what goes steadily one way and is no leak, m³/s, 1 σ
     uneven      how far a reading may be from all this, m³, 1 σ
+    pressure    at each point, Pa; `told`: 1 σ of it; `start`: the one the leak is reckoned at
+    vessel      what its figures say, and do not
+    law         how the leak is taken to behave
     warmth, warmth_error  the same as content and its error by the thermometer, m³; None without one
     offsets     (points, steps): one column of 0 and 1 for each step cut out
     """
@@ -56,17 +53,25 @@ class Observed:
     time: Array
     content: Array
     error: Array
-    slow: Array
-    fast: Array
     swelling: float
     following: float
     inside: float
     creep: float
     uneven: float
     drift: float = 0.0
+    pressure: Array = field(default_factory=lambda: np.empty(0))
+    told: float = 0.0
+    start: float = 1.0
+    vessel: Vessel = field(default_factory=Vessel)
+    law: Law = "steady"
     warmth: Array | None = None
     warmth_error: Array | None = None
     offsets: Array = field(default_factory=lambda: np.empty((0, 0)))
+
+    @property
+    def unknown(self) -> tuple[str, ...]:
+        """Names of what is not known."""
+        return asked_of(self.vessel, self.warmth is not None, self.law)
 
 
 @dataclass(frozen=True)
@@ -74,63 +79,24 @@ class Weighed:
     """For each guess at what is not known, (guesses,).
 
     fits      logarithm of how well it explains the log
-    leak, sd  mean leak over the hold and its 1 σ, m³/s
-    first     the leak at the first reading as a multiple of that: a leak lessens as the pressure falls
+    leak, sd  mean leak over the hold and its 1 σ, m³/s, as if the compliance were the one reckoned with
+    first     the leak at the pressure it was shut in at as a multiple of that: a leak lessens as the pressure falls
+    stiffer   the true compliance as a multiple of the one reckoned with: leaks in volume are in proportion to it
     """
 
     fits: Array
     leak: Array
     sd: Array
     first: Array
-
-
-@dataclass(frozen=True)
-class Scaled:
-    """The unknowns in their own units, each (guesses, 1, 1)."""
-
-    following: Array
-    room: Array
-    swinging: Array
-    away: Array
-    wall: Array
-    creep: Array
-    share: Array
-    lag: Array
-    error: Array
-    power: Array
-    settled: Array
-    settling: Array
-
-
-def scaled(guesses: Array, seen: Observed) -> Scaled:
-    """Standard normal numbers (guesses, 10) as the unknowns of a hold.
-
-    Without a thermometer the room is a kelvin away at the least, and as far as makes the water drift by 1 K an hour, 1 σ
-    (handbook of the job).
-    """
-    z = {name: guesses[:, i, None, None] for i, name in enumerate(UNKNOWN)}
-    following = seen.following * np.exp(0.7 * z["following"])
-    away = np.maximum(1.0, following / HOUR) if seen.warmth is None else 0.7 * np.exp(1.2 * z["away"])
-    return Scaled(
-        following=following,
-        room=0.5 * np.exp(0.6 * z["room"]),
-        swinging=1.5 * HOUR * np.exp(0.7 * z["swinging"]),
-        away=away,
-        wall=0.03 * np.exp(0.8 * z["wall"]),
-        creep=np.exp(0.8 * z["creep"]),
-        share=0.94 + 0.06 * z["share"],
-        lag=60.0 + 180.0 * z["lag"],
-        error=ERROR * np.exp(0.3 * z["error"]),
-        power=0.75 + 0.25 * np.tanh(z["power"]),
-        settled=3e-4 * np.exp(1.3 * z["settled"]),
-        settling=150.0 * np.exp(0.6 * z["settling"]),
-    )
+    stiffer: Array
 
 
 def weigh(guesses: Array, seen: Observed) -> Weighed:
-    """Each guess (guesses, 10) against the log: restricted likelihood, the leak being free, and the leak it gives."""
-    unknown = scaled(guesses, seen)
-    total, design, observed = _covariance(unknown, seen), _design(unknown, seen), _observed(seen)
+    """Each guess (guesses, unknowns) against the log: restricted likelihood, the leak being free, and the leak it gives."""
+    unknown = scaled(guesses, seen.unknown, seen.following, seen.vessel)
+    ratio = _ratio(unknown, seen)
+    lost = _lost(unknown, seen)
+    total, design, observed = _covariance(unknown, seen, ratio), _design(lost, seen), _observed(unknown, seen, ratio)
     unit = float(np.median(seen.error))
     logs, whitened = _whiten(total / unit**2, design, observed / unit)
     by_column, content = whitened[:, :-1], whitened[:, -1]
@@ -141,8 +107,14 @@ def weigh(guesses: Array, seen: Observed) -> Weighed:
     misfit = (content**2).sum(axis=1) - (best * by_content).sum(axis=1)
     fits = -logs - np.linalg.slogdet(information)[1] / 2 - misfit / 2
     scale = unit / seen.time[-1]
-    first = seen.time[-1] / _lost(unknown, seen)[:, -1]
-    return Weighed(fits, best[:, 0] * scale, np.sqrt(inverse[:, 0, 0]) * scale, first)
+    first = seen.time[-1] / lost[:, -1]
+    return Weighed(fits, best[:, 0] * scale, np.sqrt(inverse[:, 0, 0]) * scale, first, ratio[:, 0, 0])
+
+
+def _ratio(unknown: Scaled, seen: Observed) -> Array:
+    """The true compliance over the one reckoned with, (guesses, 1, 1): air and give that nobody stated come on top."""
+    air = unknown.air * ATMOSPHERE / (ATMOSPHERE + seen.vessel.pressure) ** 2
+    return np.asarray(1 + (air + unknown.give) / seen.vessel.compliance)
 
 
 def _whiten(total: Array, design: Array, observed: Array) -> tuple[Array, Array]:
@@ -154,31 +126,58 @@ def _whiten(total: Array, design: Array, observed: Array) -> tuple[Array, Array]
     bordered = np.empty((guesses, n + columns + 1, n + columns + 1))
     bordered[:, :n, :n] = total
     bordered[:, :n, n:-1] = design
-    bordered[:, :n, -1] = observed[:, 0]
-    bordered[:, n:, :n] = np.swapaxes(bordered[:, :n, n:], 1, 2)
     bordered[:, n:, n:] = np.eye(columns + 1) * BORDER
+    bordered[:, :n, -1] = observed
+    bordered[:, n:, :n] = np.swapaxes(bordered[:, :n, n:], 1, 2)
     factor = np.linalg.cholesky(bordered)
     logs = np.log(np.diagonal(factor[:, :n, :n], axis1=1, axis2=2)).sum(axis=1)
     return logs, factor[:, n:, :n]
 
 
 def _lost(unknown: Scaled, seen: Observed) -> Array:
-    """What was lost up to each point per unit of the first leak, s, (guesses, points)."""
-    return seen.slow + (unknown.power[:, :, 0] - 0.5) / 0.5 * (seen.fast - seen.slow)
+    """What was lost up to each point per unit of the leak at the pressure it was shut in at, s, (guesses, points).
+
+    The leak goes with a power of what the pressure is above the one at which it shuts, and begins when it begins.
+    """
+    shuts = unknown.opens[:, :, 0]
+    above = (seen.pressure[None, :] / seen.start - shuts - np.where(shuts > 0, seen.told / seen.start, 0.0)) / (1 - shuts)
+    flow = np.clip(above, 0.0, None) ** unknown.power[:, :, 0]
+    flow = flow * np.clip((seen.time[None, :] - unknown.begins[:, :, 0] * seen.time[-1]) / (0.02 * seen.time[-1]) + 1.0, 0.0, 1.0)
+    before = seen.time[:1] * flow[:, :1]
+    steps = np.diff(seen.time)[None, :] * (flow[:, 1:] + flow[:, :-1]) / 2
+    found = np.concatenate([before, before + np.cumsum(steps, axis=1)], axis=1)
+    return np.maximum(found, 1e-6 * seen.time[-1] * (seen.time > seen.time[0]))
 
 
-def _observed(seen: Observed) -> Array:
-    both = seen.content if seen.warmth is None else np.concatenate([seen.content, seen.warmth])
-    return np.asarray(both[:, None])
+def _observed(unknown: Scaled, seen: Observed, ratio: Array) -> Array:
+    """Content and warmth at each point, (guesses, points), content as the compliance reckoned with would have it.
+
+    Less what air dissolving and the wall creeping took up for certain under each guess.
+    """
+    pressed = seen.pressure[None, :, None]
+    content = seen.content[None, :, None] + unknown.air * pressed / (ATMOSPHERE + pressed) + unknown.give * pressed
+    content = content + _taken_up(unknown, seen)
+    content = (content / ratio)[:, :, 0]
+    if seen.warmth is None:
+        return np.asarray(content)
+    return np.concatenate([content, np.broadcast_to(seen.warmth, content.shape)], axis=1)
 
 
-def _design(unknown: Scaled, seen: Observed) -> Array:
+def _taken_up(unknown: Scaled, seen: Observed) -> Array:
+    """What went into solution, and into the creeping wall, since the vessel was shut in, m³, (guesses, points, 1)."""
+    time = seen.time[None, :, None]
+    squeezed = (seen.vessel.air + unknown.air) * seen.vessel.squeezed
+    elastic = seen.vessel.elastic + unknown.give * seen.vessel.pressure
+    dissolved = unknown.dissolved * squeezed * -np.expm1(-time / unknown.dissolving)
+    return np.asarray(dissolved + unknown.grows * elastic * np.log1p(time / unknown.grown_from))
+
+
+def _design(lost: Array, seen: Observed) -> Array:
     """(guesses, points, columns): the leak as a part of the hold's length, offset of the content, of the warmth, steps."""
-    n, guesses = len(seen.time), len(unknown.power)
+    n, guesses = len(seen.time), len(lost)
     rows = n if seen.warmth is None else 2 * n
     steps = seen.offsets.shape[1]
     design = np.zeros((guesses, rows, 2 + (rows > n) + steps))
-    lost = _lost(unknown, seen)
     design[:, :n, 0] = -lost / lost[:, -1:]
     design[:, :n, 1] = 1.0
     if rows > n:
@@ -188,7 +187,7 @@ def _design(unknown: Scaled, seen: Observed) -> Array:
     return design
 
 
-def _covariance(unknown: Scaled, seen: Observed) -> Array:
+def _covariance(unknown: Scaled, seen: Observed, ratio: Array) -> Array:
     """Covariance of content and warmth, (guesses, points, points), m⁶."""
     n, nodes = len(seen.time), np.linspace(0, seen.time[-1], NODES)
     apart = np.sqrt(3) * np.abs(nodes[:, None] - nodes[None, :]) / unknown.swinging
@@ -197,9 +196,10 @@ def _covariance(unknown: Scaled, seen: Observed) -> Array:
     room = unknown.away**2 + unknown.room**2 * (1 + apart) * np.exp(-apart) + day
     follows, felt = _follows(seen.time, nodes, unknown.following[:, 0, 0])
     moved = (1 + unknown.wall) * follows - unknown.wall * felt
+    moved = moved / ratio
     if seen.warmth is not None:
-        behind = unknown.lag / unknown.following
-        moved = np.concatenate([moved, unknown.share * ((1 + behind) * follows - behind * felt)], axis=1)
+        towards = unknown.probe - unknown.lag / unknown.following
+        moved = np.concatenate([moved, (1 - towards) * follows + towards * felt], axis=1)
     total = seen.swelling**2 * ((moved @ room) @ np.swapaxes(moved, 1, 2))
     creep = (unknown.creep * seen.creep) ** 2
     settled = unknown.settled * seen.inside * -np.expm1(-seen.time[None, :, None] / unknown.settling)
@@ -209,7 +209,16 @@ def _covariance(unknown: Scaled, seen: Observed) -> Array:
     total[:, own, own] += (unknown.error[:, :, 0] * seen.error) ** 2 + seen.uneven**2
     if seen.warmth_error is not None:
         total[:, n + own, n + own] += (ERROR * seen.warmth_error) ** 2 + (WALL_WAVERS * seen.swelling) ** 2
+        total[:, n:, n:] += _wandered(unknown, seen)
     return np.asarray(total)
+
+
+def _wandered(unknown: Scaled, seen: Observed) -> Array:
+    """Covariance of what sun, draught and a loose probe do to the thermometer alone: one way, levelling off, and to and fro."""
+    time = seen.time
+    one_way = -np.expm1(-time[None, :, None] / unknown.wandering)
+    apart = np.abs(time[:, None] - time[None, :])[None] / unknown.wandering
+    return np.asarray((unknown.wander * seen.swelling) ** 2 * (one_way @ np.swapaxes(one_way, 1, 2) + 0.1 * np.exp(-apart)))
 
 
 def _follows(time: Array, nodes: Array, following: Array) -> tuple[Array, Array]:

@@ -6,7 +6,7 @@ fixed seed, so that the same log gives the same answer.
 """
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -14,7 +14,8 @@ from scipy.special import ndtr, ndtri
 from scipy.stats import qmc
 
 from toadbell.core.judge.log import Array
-from toadbell.core.judge.model import HOUR, UNKNOWN, Observed, Weighed, weigh
+from toadbell.core.judge.model import Observed, Weighed, weigh
+from toadbell.core.judge.unknowns import HOUR, LAWS, RARE, Law, wanders
 
 GUESSES, ROUNDS = 256, 6
 QUICK_GUESSES, QUICK_ROUNDS = 80, 5
@@ -22,7 +23,10 @@ QUICK_GUESSES, QUICK_ROUNDS = 80, 5
 VALUES = 500
 USUAL = 1e-5
 """Below this part of what was pumped in, an hour, a leak is not told from none by any workshop's gauge."""
-BAND = 0.98
+UNSAID_LEANS = 0.5
+NONE = 8.0
+"""And none at all is so many times as usual again."""
+BAND = 0.988
 """What the 95 % band holds of the model's own probability: that much covered the truth in 92 to 95 of 100 holds where it was measured."""
 ENOUGH = 30.0
 """Effective guesses that a round has to stand on."""
@@ -30,32 +34,37 @@ ENOUGH = 30.0
 
 @dataclass(frozen=True)
 class Posterior:
-    """The leak, m³/s, as a density at each of a row of values, none below nought; its mean over the hold, and at its beginning.
+    """The leak at the pressure that was shut in, m³/s, as a density at each of a row of values, none below nought.
 
-    parts  of the probability that belong to each value of `mean`
-    first_parts  the same of `first`
-    sd     1 σ of the mean leak by the readings alone, m³/s
-    weights, guesses  of what is not known, by how well they explain the log
+    parts     of the probability that belong to each value, the leak as a volume
+    by_gauge  the same, the compliance taken as reckoned: what a limit on the fall of the gauge is held against
+    sd        1 σ of the leak by the readings alone, m³/s
+    fed       probability that more is in the vessel than was shut in: no leak, but a gain
+    wanders   probability that the thermometer went its own way
+    laws      probability of each law of leaking
+    weights, guesses, names  of what is not known, by how well they explain the log, the leak being a steady one
+    lessens   the mean leak over the hold as a part of the one at shut-in
     """
 
     values: Array
-    mean: Array
-    first: Array
+    parts: Array
+    by_gauge: Array
     sd: float
+    fed: float
+    wanders: float
+    laws: dict[Law, float]
+    lessens: float
     weights: Array
     guesses: Array
+    names: tuple[str, ...]
 
-    def first_below(self, leak: float) -> float:
-        """The probability that the leak at the first reading was no more than so much, m³/s."""
-        return _below(self.values, self.first, leak)
+    def below(self, leak: float, *, by_gauge: bool) -> float:
+        """The probability that the leak was no more than so much, m³/s."""
+        return _below(self.values, self.by_gauge if by_gauge else self.parts, leak)
 
-    def band(self) -> dict[str, float]:
+    def band(self, *, by_gauge: bool) -> dict[str, float]:
         """Median, and the narrowest band that holds BAND of the probability, m³/s: estimate, low, high."""
-        return _band(self.values, self.mean)
-
-    def first_band(self) -> dict[str, float]:
-        """The same of the leak at the first reading."""
-        return _band(self.values, self.first)
+        return _band(self.values, self.by_gauge if by_gauge else self.parts)
 
 
 def _below(values: Array, parts: Array, leak: float) -> float:
@@ -72,14 +81,30 @@ def _band(values: Array, parts: Array, part: float = BAND) -> dict[str, float]:
     return {"estimate": median, "low": float(edges[kept.min()]), "high": float(edges[kept.max() + 1])}
 
 
-def _leak_parts(weights: Array, leak: Array, sd: Array, values: Array, usual: float) -> Array:
-    """Probability at each value: the mixture, times a prior by which smaller leaks are more usual than larger, in proportion."""
+def _leak_parts(weights: Array, leak: Array, sd: Array, values: Array, usual: float, leaning: float) -> Array:
+    """Probability at each value: the mixture, times a prior by which smaller leaks are more usual than larger, in proportion.
+
+    leaning  1 for that; less where little is known of the vessel, for then a small fall of the gauge may be a large leak
+    """
     edges = np.concatenate([[0.0], (values[1:] + values[:-1]) / 2, [values[-1]]])
     mixture = weights @ np.diff(ndtr((edges[None, :] - leak[:, None]) / sd[:, None]), axis=1)
-    parts = mixture / (values + usual)
+    parts = mixture / (values + usual) ** leaning * np.where(values <= usual, NONE, 1.0)
     if not parts.sum() > 0:  # every guess has more in the vessel than was pumped in: no leak shows at all
         parts[int(np.argmin(np.abs(values - max(0.0, float(leak.max())))))] = 1.0
     return np.asarray(parts / parts.sum())
+
+
+@dataclass(frozen=True)
+class _Drawn:
+    """Guesses under one law, (guesses,): logarithm of the weight of each by the readings alone, and with how usual its leak is."""
+
+    weight: Array
+    bearing: Array
+    leak: Array
+    sd: Array
+    first: Array
+    scale: Array
+    guesses: Array
 
 
 def posterior(seen: Observed, compliance_known: float, *, quick: bool = False) -> Posterior:
@@ -87,50 +112,86 @@ def posterior(seen: Observed, compliance_known: float, *, quick: bool = False) -
 
     compliance_known  1 σ of the compliance as a part of it: the log cannot tell it, and the leak is in proportion to it
     """
-    rounds, guesses = (QUICK_ROUNDS, QUICK_GUESSES) if quick else (ROUNDS, GUESSES)
-    points, scatter = _points(rounds, guesses)
     usual = USUAL * seen.inside / HOUR
-    drawn, fits, rounds_seen = [points[0]], [], []
-    proposals = [(np.zeros(points.shape[2]), np.eye(points.shape[2]))]
+    laws: dict[Law, _Drawn] = {"steady": _drawn(seen, compliance_known, usual, quick)}
+    laws |= {law: _drawn(replace(seen, law=law), compliance_known, usual, quick) for law in LAWS if law != "steady"}
+    weight = _normal(np.concatenate([drawn.weight + math.log(LAWS[law]) for law, drawn in laws.items()]))
+    leak, sd, scale = (np.concatenate([getattr(each, name) for each in laws.values()]) for name in ("leak", "sd", "scale"))
+    most = max(float((np.maximum(scale, 1.0) * (leak + 8 * sd)).max()), usual)
+    least = min(float(sd.min()) / 20, most / 100)
+    values = least * np.sinh(np.linspace(0, np.arcsinh(most / least), VALUES))
+    steady = laws["steady"]
+    leaning = UNSAID_LEANS if seen.vessel.unsaid else 1.0
+    own = _normal(steady.weight)
+    middle = own @ steady.leak
+    likely = _normal(steady.bearing)
+    return Posterior(
+        values=values,
+        parts=_leak_parts(weight, leak * scale, sd * scale, values, usual, leaning),
+        by_gauge=_leak_parts(weight, leak, sd, values, usual, leaning),
+        sd=float(np.sqrt(own @ (steady.sd**2 + (steady.leak - middle) ** 2))),
+        fed=float(own @ ndtr(-steady.leak / steady.sd)),
+        wanders=float(likely @ wanders(steady.guesses, seen.unknown)),
+        laws=_shares(laws),
+        lessens=float(likely @ (1 / steady.first)),
+        weights=likely,
+        guesses=steady.guesses,
+        names=seen.unknown,
+    )
+
+
+def _shares(laws: dict[Law, _Drawn]) -> dict[Law, float]:
+    """Probability of each law, with how usual its leaks are."""
+    logs = np.array([_evidence(drawn.bearing) + math.log(LAWS[law]) for law, drawn in laws.items()])
+    return dict(zip(laws, _normal(logs).tolist(), strict=True))
+
+
+def _evidence(logs: Array) -> float:
+    return float(np.logaddexp.reduce(logs))
+
+
+def _drawn(seen: Observed, compliance_known: float, usual: float, quick: bool) -> _Drawn:
+    """Guesses under the law of the hold, drawn again and again around those that explain the log."""
+    rounds, guesses = (QUICK_ROUNDS, QUICK_GUESSES) if quick else (ROUNDS, GUESSES)
+    names = seen.unknown
+    points, scatter = _points(rounds, guesses, len(names))
+    wide = np.diag([RARE.get(name, 1.0) for name in names])
+    drawn, fits, found = [points[0] @ wide], [], []
+    proposals = [(np.zeros(len(names)), wide)]
     for round_ in range(rounds):
         weighed = weigh(drawn[-1], seen)
-        fits.append(weighed.fits + _may_be(weighed, usual))
-        rounds_seen.append(weighed)
+        fits.append(weighed.fits + np.log(weighed.first) + _may_be(weighed, usual))
+        found.append(weighed)
         if round_ + 1 < rounds:
             mean, root = _proposal(np.concatenate(drawn), np.concatenate(fits), proposals)
             proposals.append((mean, root))
             drawn.append(mean + points[round_ + 1] @ root.T)
     every = np.concatenate(drawn)
-    weights = _normal(np.concatenate([each.fits for each in rounds_seen]) + _prior(every) - _proposed(every, proposals))
-    leak, sd, first = (np.concatenate([getattr(each, name) for each in rounds_seen]) for name in ("leak", "sd", "first"))
-    scale = np.exp(compliance_known * scatter.ravel())
-    leak, sd = leak * scale, sd * scale
-    bearing = _normal(np.concatenate(fits) + _prior(every) - _proposed(every, proposals))
-    kept = bearing > bearing.max() * 1e-4
-    weights, leak, sd, first, every = weights[kept], leak[kept], sd[kept], first[kept], every[kept]
-    most = max(float((np.maximum(first, 1.0) * (leak + 8 * sd)).max()), usual)
-    least = min(float(sd.min()) / 20, most / 100)
-    values = least * np.sinh(np.linspace(0, np.arcsinh(most / least), VALUES))
-    mean = _leak_parts(weights, leak, sd, values, usual)
-    middle = weights @ leak / weights.sum()
-    spread = float(np.sqrt(weights @ (sd**2 + (leak - middle) ** 2) / weights.sum()))
-    return Posterior(
-        values, mean, _leak_parts(weights, leak * first, sd * first, values, usual), spread, bearing[kept] / bearing[kept].sum(), every
+    base = _prior(every) - _proposed(every, proposals)
+    leak, sd, first, stiffer, alone = (
+        np.concatenate([getattr(each, name) for each in found]) for name in ("leak", "sd", "first", "stiffer", "fits")
     )
+    bearing = np.concatenate(fits) + base
+    kept = bearing > bearing.max() - math.log(1e4)
+    scale = np.exp(compliance_known * scatter.ravel()) * stiffer
+    return _Drawn(
+        weight=(alone + np.log(first) + base)[kept], bearing=bearing[kept], leak=(leak * first)[kept], sd=(sd * first)[kept],
+        first=first[kept], scale=scale[kept], guesses=every[kept],
+    )  # fmt: skip
 
 
-@lru_cache(maxsize=8)
-def _points(rounds: int, guesses: int) -> tuple[Array, Array]:
+@lru_cache(maxsize=16)
+def _points(rounds: int, guesses: int, unknowns: int) -> tuple[Array, Array]:
     """Standard normal points, (rounds, guesses, unknowns), and one more of each guess for what no log can tell."""
-    sobol = qmc.Sobol(len(UNKNOWN) + 1, scramble=True, bits=30, rng=np.random.default_rng(7))
+    sobol = qmc.Sobol(unknowns + 1, scramble=True, bits=30, rng=np.random.default_rng(7))
     even = sobol.random_base2(math.ceil(math.log2(rounds * guesses)))[: rounds * guesses]
-    drawn = ndtri(np.clip(even, 1e-6, 1 - 1e-6)).reshape(rounds, guesses, len(UNKNOWN) + 1)
+    drawn = ndtri(np.clip(even, 1e-6, 1 - 1e-6)).reshape(rounds, guesses, unknowns + 1)
     return drawn[:, :, :-1], drawn[:, :, -1]
 
 
 def _may_be(weighed: Weighed, usual: float) -> Array:
     """Logarithm, nearly, of how usual the leaks are that each guess leads to; those below nought cannot be."""
-    likely = np.maximum(weighed.leak, weighed.sd / 2) + usual
+    likely = weighed.first * np.maximum(weighed.leak, weighed.sd / 2) + usual
     return np.asarray(np.log(np.maximum(1e-12, ndtr(weighed.leak / weighed.sd)) / likely))
 
 

@@ -4,14 +4,13 @@ from dataclasses import replace
 
 from toadbell.core import units
 from toadbell.core.judge.answers import JudgeAnswer
-from toadbell.core.judge.log import Array
-from toadbell.core.judge.tell import CERTAIN, Kit, leak_sd
+from toadbell.core.judge.tell import CERTAIN, Guess, Kit, leak_sd
 
 THERMOMETERS = (0.1, 0.02)
 """Thermometers that can be had, by what they resolve, K."""
 
 
-def settle_it(answer: JudgeAnswer, sd: float, every: float, kit: Kit, guess: Array) -> list[str]:
+def settle_it(answer: JudgeAnswer, sd: float, every: float, kit: Kit, guess: Guess) -> list[str]:
     """Ways to an answer, each with its figures; none where there is one.
 
     sd, every  of the hold so far: 1 σ of the leak, m³/s, and s between readings
@@ -22,7 +21,7 @@ def settle_it(answer: JudgeAnswer, sd: float, every: float, kit: Kit, guess: Arr
     found = []
     if answer.more_hold_needed:
         found.append(f"Hold for {_long(answer.more_hold_needed)} more.")
-    away = abs(answer.limit - answer.at_start.estimate)
+    away = abs(answer.limit - answer.leak.estimate)
     found += _thermometer(answer, every, kit, guess, away)
     finer = replace(kit, gauge=kit.gauge / 5)
     if not _tells(answer, every, kit, guess, away, sd) and _tells(answer, every, finer, guess, away, sd, kit):
@@ -39,7 +38,7 @@ def _long(time: float) -> str:
     return units.write(time, "time", "min", figures=3) if time <= 7200 else units.write(time, "time", "h", figures=2)
 
 
-def _thermometer(answer: JudgeAnswer, every: float, kit: Kit, guess: Array, away: float) -> list[str]:
+def _thermometer(answer: JudgeAnswer, every: float, kit: Kit, guess: Guess, away: float) -> list[str]:
     """The first thermometer with which the same hold would tell; at least that one is needed where there is none."""
     better = [step for step in THERMOMETERS if kit.thermometer is None or step < kit.thermometer]
     for step in better:
@@ -50,6 +49,6 @@ def _thermometer(answer: JudgeAnswer, every: float, kit: Kit, guess: Array, away
     return []
 
 
-def _tells(answer: JudgeAnswer, every: float, kit: Kit, guess: Array, away: float, sd: float, now: Kit | None = None) -> bool:
+def _tells(answer: JudgeAnswer, every: float, kit: Kit, guess: Guess, away: float, sd: float, now: Kit | None = None) -> bool:
     scale = sd / leak_sd(answer.hold, every, now or kit, guess)
     return CERTAIN * scale * leak_sd(answer.hold, every, kit, guess) <= away

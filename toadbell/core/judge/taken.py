@@ -7,8 +7,9 @@ import numpy as np
 from toadbell.core.bench.compliance import AirContent, Content, content_of, mean_compressibility
 from toadbell.core.judge import held as hd
 from toadbell.core.judge.log import Array, Log, Places
-from toadbell.core.judge.model import ERROR, Observed
+from toadbell.core.judge.model import Observed
 from toadbell.core.judge.steps import Found, find_steps, settled_after
+from toadbell.core.judge.unknowns import ERROR
 from toadbell.core.sheets import HoldSheet, SheetError
 
 ROOM = 293.15
@@ -44,13 +45,14 @@ class Asked:
 
 @dataclass(frozen=True)
 class Readings:
-    """The log as the model reads it: kept readings (indexes), its water, and volumes at each."""
+    """The log as the model reads it: kept readings (indexes), its water, and volumes at each; drips: falls that are a leak's own."""
 
     log: Log
     content: Content | AirContent
     kept: Places
     steps: list[Found]
     put_back: list[Found]
+    drips: list[Found]
     settled: float
     pressure: Array
     held: Array
@@ -79,18 +81,30 @@ def read(log: Log, sheet: HoldSheet, asked: Asked) -> Readings:
     temperature, warm = _warmth(log, sheet, content, start, asked)
     steps = _steps(log, sheet, kept, pressure, warm, content, start, gauge)
     steps = [Found(s.kind, int(kept[s.index]), s.time, s.by) for s in steps]
+    drips = _drips(steps)
+    steps = [s for s in steps if s not in drips]
     put_back = [s for s in steps if any(abs(s.time - time) < 0.5 for time in asked.put_back)]
     steps = [s for s in steps if s not in put_back]
     lone = [s.index for s in steps if s.kind == "reading"]
     kept = np.setdiff1d(kept, lone)
     held = _content_at(content, pressure)
     settled = _settled(log, kept, steps, held, warm, content.compliance(start), gauge, pressure)
-    if settled and len(after := kept[log.time[kept] >= log.time[kept[0]] + settled]) >= 5:
-        kept = after
-    else:
-        settled = 0.0
     probe = sheet.thermometer.resolution if sheet.thermometer else PROBE
-    return Readings(log, content, kept, steps, put_back, settled, pressure, held, warm, temperature, start, gauge, probe)
+    return Readings(log, content, kept, steps, put_back, drips, settled, pressure, held, warm, temperature, start, gauge, probe)
+
+
+AGAIN, ALIKE = 3, 3.0
+"""Falls like each other, so many of them, the largest no more than so many times the smallest but one, are a leak that spurts."""
+
+
+def _drips(steps: list[Found]) -> list[Found]:
+    """Falls that come again and again: a leak that spurts or drips, and no slips to be cut out."""
+    falls = sorted((s for s in steps if s.kind == "jump" and s.by < 0), key=lambda s: s.by)
+    if len(falls) < AGAIN:
+        return []
+    middle = falls[len(falls) // 2].by
+    alike = [s for s in falls if 1 / ALIKE <= s.by / middle <= ALIKE]
+    return alike if len(alike) >= AGAIN else []
 
 
 def _content(log: Log, sheet: HoldSheet) -> Content | AirContent:

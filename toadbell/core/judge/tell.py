@@ -5,9 +5,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from toadbell.core.bench.compliance import AirContent, Content
-from toadbell.core.judge.held import MOST_POINTS, Medium, medium_of
-from toadbell.core.judge.log import Array
-from toadbell.core.judge.model import UNKNOWN, Observed, weigh
+from toadbell.core.judge.held import MOST_POINTS, Medium, Unsaid, medium_of
+from toadbell.core.judge.model import Observed, weigh
 
 TELL = 2.8
 """Standard deviations at which a leak is told from none with 97.5 % confidence four times in five."""
@@ -30,31 +29,46 @@ class Kit:
     medium: Medium
 
 
-def kit_of(content: Content | AirContent, pressure: float, gauge: float, thermometer: float | None, diameter: float | None) -> Kit:
-    """A kit on a vessel at a pressure, Pa gauge; gauge Pa, thermometer K, diameter m."""
-    return Kit(gauge, thermometer, medium_of(content, pressure, diameter))
+Guess = dict[str, float]
+"""What is not known by its name, as far as a log has told it, in standard normal numbers."""
 
 
-def leak_sd(hold: float, every: float, kit: Kit, guess: Array | None = None) -> float:
+def kit_of(
+    content: Content | AirContent,
+    pressure: float,
+    gauge: float,
+    thermometer: float | None,
+    diameter: float | None,
+    unsaid: Unsaid | None = None,
+) -> Kit:
+    """A kit on a vessel at a pressure, Pa gauge; gauge Pa, thermometer K, diameter m; unsaid: of the vessel."""
+    return Kit(gauge, thermometer, medium_of(content, pressure, diameter, unsaid=unsaid))
+
+
+def leak_sd(hold: float, every: float, kit: Kit, guess: Guess | None = None) -> float:
     """1 σ of the leak after a hold of so long, read every so often (s), m³/s.
 
-    guess  (unknowns,): what is not known, as far as a log has told it; as it usually is where there is none yet
+    guess  as it usually is where there is none yet
     """
     readings = max(2.0, hold // every + 1)
     n = int(min(MOST_POINTS, readings))
     time, counts = np.linspace(0, hold, n), readings / n
+    medium = kit.medium
+    pressure = medium.vessel.pressure
     seen = Observed(
-        time=time, content=np.zeros(n), error=np.full(n, kit.medium.compliance * kit.gauge / np.sqrt(counts)), slow=time, fast=time,
-        swelling=kit.medium.swelling, following=kit.medium.following, inside=kit.medium.inside, creep=kit.medium.creep,
-        uneven=kit.medium.uneven, drift=kit.medium.drift, offsets=np.empty((n, 0)),
+        time=time, content=np.zeros(n), error=np.full(n, medium.compliance * kit.gauge / np.sqrt(counts)), pressure=np.full(n, pressure),
+        start=pressure, vessel=medium.vessel, swelling=medium.swelling, following=medium.following, inside=medium.inside, creep=medium.creep,
+        uneven=medium.uneven, drift=medium.drift, offsets=np.empty((n, 0)),
     )  # fmt: skip
     if kit.thermometer is not None:
-        noise = np.full(n, kit.medium.swelling * kit.thermometer / np.sqrt(counts))
+        noise = np.full(n, medium.swelling * kit.thermometer / np.sqrt(counts))
         seen = replace(seen, warmth=np.zeros(n), warmth_error=noise)
-    return float(weigh(np.zeros((1, len(UNKNOWN))) if guess is None else guess[None, :], seen).sd[0])
+    known = np.array([[(guess or {}).get(name, 0.0) for name in seen.unknown]])
+    found = weigh(known, seen)
+    return float((found.sd * found.first)[0])
 
 
-def more_hold(away: float, sd: float, span: float, every: float, kit: Kit, guess: Array) -> float | None:
+def more_hold(away: float, sd: float, span: float, every: float, kit: Kit, guess: Guess) -> float | None:
     """Further s of hold until a leak could be told from a limit that is `away` from it; 0 when it can be now; None when never.
 
     away, sd  m³/s, sd as the hold so far leaves it; span, every  s

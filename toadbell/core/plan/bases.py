@@ -5,7 +5,8 @@ from dataclasses import dataclass
 from toadbell.core.answers import BasisAnswer
 from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.core.vessel.kinds import KINDS
-from toadbell.core.vessel.materials import design_stress_at
+from toadbell.core.vessel.materials import COLD, design_stress_at
+from toadbell.core.vessel.parts import ROOM, working_temperature
 
 
 @dataclass(frozen=True)
@@ -114,25 +115,29 @@ def base_pressure(sheet: VesselSheet) -> float:
     return sheet.plate_pressure
 
 
-def governing_stresses(sheet: VesselSheet) -> tuple[float, float] | None:
-    """Design stress cold and hot, Pa, of the material that sets λ; None without a design temperature or where a table does not reach."""
-    if sheet.design_temperature is None:
+def governing_stresses(sheet: VesselSheet, *, european: bool = False) -> tuple[float, float] | None:
+    """Design stress cold and hot, Pa, of the material that sets λ; None where it works cold or where a table does not reach.
+
+    european  by the European rule's own tables
+    """
+    hot = working_temperature(sheet)
+    if hot <= COLD:
         return None
-    cold = sheet.water_temperature or 293.15
+    cold = sheet.water_temperature or ROOM
     pairs = []
     for material in sheet.materials:
-        one, other = design_stress_at(material, cold), design_stress_at(material, sheet.design_temperature)
+        one, other = (design_stress_at(material, at, european=european) for at in (cold, hot))
         if not one or not other:
             return None
         pairs.append((one, other))
     return min(pairs, key=lambda pair: pair[0] / pair[1], default=None)
 
 
-def lowest_stress_ratio(sheet: VesselSheet) -> float | None:
-    """λ over the materials of shell, ends and tubes; 1 without a design temperature; None where a table does not reach."""
-    if sheet.design_temperature is None or sheet.shell is None:
+def lowest_stress_ratio(sheet: VesselSheet, *, european: bool = False) -> float | None:
+    """λ over the materials of shell, ends and tubes; 1 where it works cold; None where a table does not reach."""
+    if sheet.shell is None or working_temperature(sheet) <= COLD:
         return 1.0
-    stresses = governing_stresses(sheet)
+    stresses = governing_stresses(sheet, european=european)
     return None if stresses is None else max(1.0, stresses[0] / stresses[1])
 
 
@@ -145,10 +150,13 @@ def total_factor(basis: str, sheet: VesselSheet) -> float | None:
         return sheet.factor
     if rule.factor is None or not rule.uses_lambda:
         return rule.factor
-    ratio = lowest_stress_ratio(sheet)
+    ratio = lowest_stress_ratio(sheet, european=basis == EUROPEAN)
     if ratio is None:
         return None
-    return max(1.43, 1.25 * ratio) if basis == "code-143" else rule.factor * ratio
+    return max(1.43, 1.25 * ratio) if basis == EUROPEAN else rule.factor * ratio
+
+
+EUROPEAN = "code-143"
 
 
 def test_pressure(basis: str, sheet: VesselSheet) -> float | None:
@@ -194,6 +202,6 @@ def applies(basis: str, sheet: VesselSheet) -> tuple[bool, str]:
         return False, f"It asks for {rule.medium}, and this plan is under {sheet.medium}."
     if basis == "relief" and sheet.relief_set is None:
         return False, "The relief valve's set pressure is not known."
-    if rule.uses_lambda and lowest_stress_ratio(sheet) is None:
+    if rule.uses_lambda and lowest_stress_ratio(sheet, european=basis == EUROPEAN) is None:
         return False, "No table here gives this material's strength at that temperature."
     return True, rule.used

@@ -1,17 +1,21 @@
 """What must be read before a test: a stable code, and a sentence that says what to do."""
 
-import math
+from dataclasses import replace
 
 from toadbell.core import units
 from toadbell.core.answers import Caution
+from toadbell.core.bench.compliance import BOILS, Content
 from toadbell.core.plan import kit, prepare
+from toadbell.core.plan.acceptance import acceptance_cautions
 from toadbell.core.plan.bases import BASES, applies
-from toadbell.core.plan.working import Working
+from toadbell.core.plan.ceiling import OPEN_ENDED
+from toadbell.core.plan.stops import PLASTIC_UNDER_AIR, plastic_let_pass
+from toadbell.core.plan.working import TOLERANCE, Working
 from toadbell.core.sheets import VesselSheet
 from toadbell.core.vessel import shape
-from toadbell.core.vessel.materials import MATERIALS
+from toadbell.core.vessel.materials import BRITTLE, MATERIALS, PLASTICS, weakening
 from toadbell.core.vessel.openings import Vent
-from toadbell.core.vessel.strength import hoop_growth
+from toadbell.core.vessel.parts import hoop_growth, working_temperature
 from toadbell.core.vessel.wear import YEAR
 
 AIR_LIMIT = 0.001
@@ -20,8 +24,8 @@ SAME_VOLUME = 0.05
 """Part by which a stated volume may differ from the drawn one before somebody should look."""
 SOON = 3 * YEAR
 """Time until the least wall from where it is said, s."""
-HOTTEST = 321.15
-"""No test above 48 °C (ASME BPVC VIII-1, UG-99(h))."""
+HEATS = 40.0
+"""Warming that sun and stove can bring to a shut-in vessel, K: a ceiling nearer than that is said."""
 WARM_STEEL = 288.15
 """Carbon steel of unknown toughness is tested with water of 15 °C or more."""
 
@@ -40,6 +44,9 @@ def cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
         *_design_cautions(sheet, w),
         *_content_cautions(sheet, w),
         *_temperature_cautions(sheet),
+        *_air_cautions(sheet, w),
+        *_band_cautions(sheet, w),
+        *acceptance_cautions(sheet, w),
     ]
 
 
@@ -58,10 +65,11 @@ def _wall_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
                 says="The ceiling is not known: a wall, an end or a strength is missing. Ask the maker or your inspector for a limit.",
             )
         )
-    elif shell and not sheet.ends and shell.form == "cylinder":
-        found.append(
-            Caution(code="ends-unknown", says="No ends are given, so the ceiling is the shell's alone. A flat end may be far weaker.")
-        )
+    if shell and shell.form == "cylinder" and len(sheet.ends) < 2 and sheet.kind not in OPEN_ENDED:
+        given = "One end of two is given" if sheet.ends else "No ends are given"
+        says = f"{given}, so what the others bear is not known; a flat end may be far weaker than the shell. Give both ends."
+        found.append(Caution(code="ends-unknown", says=says))
+    found += _hot_cautions(sheet)
     if w.above_allowable and not (shell and shell.measured):
         found.append(Caution(code="above-allowable", says=w.allowable_sentence()))
     if w.wear is not None and w.wear.left is not None and 0 < w.wear.left < SOON and w.wear.least is not None and w.wear.loss:
@@ -83,25 +91,46 @@ def _wall_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
     return found
 
 
+def _hot_cautions(sheet: VesselSheet) -> list[Caution]:
+    """A metal whose strength at work no table here tells."""
+    hot = working_temperature(sheet)
+    lost = sorted(MATERIALS[name].name for name in sheet.materials if MATERIALS[name].design_stress and weakening(name, hot) is None)
+    if not lost:
+        return []
+    at = units.write(hot, "temperature", figures=3)
+    says = f"How strong {_listed(lost).lower()} is at {at} is not known here, so what it may work at is not known. Ask the maker or your inspector."
+    return [Caution(code="hot-strength-unknown", says=says)]
+
+
 def _material_cautions(sheet: VesselSheet) -> list[Caution]:
     """What the materials of shell, ends and tubes ask for."""
     if sheet.shell is None:
         return []
     found = []
     used = sheet.materials
-    if any(MATERIALS[material].brittle_or_creeping for material in used):
-        found.append(
-            Caution(code="brittle", says="This material gives no warning before it breaks. Only the maker's or a stated limit holds.")
-        )
+    if used & BRITTLE:
+        names = _listed(sorted(MATERIALS[name].name for name in used & BRITTLE))
+        says = f"{names} gives no warning before it breaks. Only the maker's or a stated limit holds: ask for it, and keep everybody away."
+        found.append(Caution(code="brittle", says=says))
+    soft = {name for name in used if MATERIALS[name].creeps and name not in BRITTLE and name != "other"}
+    if soft:
+        names = _listed(sorted(MATERIALS[name].name for name in soft))
+        says = f"{names} goes on giving under a load that stays, more so when warm. Keep to the maker's limit, and do not leave it under pressure."
+        found.append(Caution(code="creeps", says=says))
+    if "other" in used:
+        says = "What it is made of is not known, so neither is what it bears. Find out, or ask the maker for a limit."
+        found.append(Caution(code="material-unknown", says=says))
     if "brass" in used and sheet.kind == "boiler":
-        found.append(Caution(code="dezincification", says="Brass loses its zinc in a boiler and goes to sponge. Bronze or copper instead."))
+        found.append(
+            Caution(code="dezincification", says="Brass loses its zinc in a boiler and goes to sponge. Use bronze or copper instead.")
+        )
     if sheet.medium == "water" and any(material.startswith("stainless") for material in used):
         found.append(Caution(code="chloride", says="Stainless: fill with water of 50 ppm chloride or less, and drain it after."))
     cold = sheet.water_temperature is not None and sheet.water_temperature < WARM_STEEL
     if cold and sheet.medium == "water" and "carbon-steel" in used and sheet.minimum_temperature is None:
         at = units.write(sheet.water_temperature or 0.0, "temperature")
         found.append(
-            Caution(code="cool-steel", says=f"Steel of unknown grade and water at {at}: warm it to 15 °C or more, cold steel is brittle.")
+            Caution(code="cool-steel", says=f"Steel of unknown grade and water at {at}: cold steel is brittle. Warm it to 15 °C or more.")
         )
     return found
 
@@ -116,14 +145,24 @@ def _basis_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
         found.append(Caution(code="reason-missing", says="Say why this factor and not a usual one: it stays on the record."))
     if not rule.strength:
         found.append(Caution(code="no-strength-proof", says="This trial shows leaks. It proves no strength."))
-    if sheet.relief_set is not None and sheet.relief_set > sheet.working_pressure:
-        found.append(
-            Caution(
-                code="relief-above-wanted",
-                says=f"The relief valve lifts at {w.show(sheet.relief_set)}, so the vessel can see that. Set it lower, or prove that pressure.",
-            )
-        )
-    return found
+    return [*found, *_relief_cautions(sheet, w)]
+
+
+def _relief_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
+    """A relief valve that lets the vessel see more than is wanted: to be set lower, or proved where plate, walls and ceiling let it."""
+    lifts = sheet.relief_set
+    if lifts is None or lifts <= sheet.working_pressure:
+        return []
+    provable = w.top.pressure / w.factor if w.top.known and w.top.pressure is not None and w.factor else None
+    limits = [limit for limit in (sheet.plate_pressure, w.may_work.pressure, provable) if limit is not None]
+    known = sheet.plate_pressure is not None or (w.may_work.known and provable is not None)
+    do = (
+        "Set it lower, or prove that pressure."
+        if known and all(lifts <= limit for limit in limits)
+        else "Set it at or under the wanted pressure."
+    )
+    says = f"The relief valve lifts at {w.show(lifts)}, so the vessel can see that. {do}"
+    return [Caution(code="relief-above-wanted", says=says)]
 
 
 def _fitting_cautions(sheet: VesselSheet) -> list[Caution]:
@@ -209,37 +248,68 @@ def _content_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
         )
     rise = w.content.pressure_per_kelvin(w.pressure)
     if sheet.medium == "water":
-        if w.wet is not None and w.wet.give == 0:
-            found.append(
-                Caution(
-                    code="give-unknown", says="How much the wall gives is not known and was left out: expect more strokes than are said."
-                )
-            )
-        if sheet.trapped_air and sheet.trapped_air > AIR_LIMIT * w.volume * (1 + 1e-9):
-            part = sheet.trapped_air / w.volume
-            found.append(Caution(code="trapped-air", says=f"Air left in is {part:.1%} of the volume. Vent again at the highest point."))
-        if math.isfinite(rise) and rise > 0.02 * w.pressure:
-            found.append(Caution(code="blocked-in-heating", says=_heating_sentence(w, rise)))
+        found += _water_cautions(sheet, w, rise)
     return [*found, *kit.thermometer_cautions(sheet, w, rise)]
 
 
-def _heating_sentence(w: Working, rise: float) -> str:
+def _water_cautions(sheet: VesselSheet, w: Working, rise: float) -> list[Caution]:
+    """What is not known of wall and air, too much air, and warming."""
+    found = []
+    if w.wet is not None and w.wet.give == 0:
+        says = "How much the wall gives is not known and was left out: expect more strokes than are said. Count them as you pump."
+        found.append(Caution(code="give-unknown", says=says))
+    if sheet.trapped_air is None and w.vent is None:
+        says = (
+            "How much air stays in was not said, and none is reckoned with: expect more strokes. Vent at the highest point, and count them."
+        )
+        found.append(Caution(code="air-unstated", says=says))
+    if sheet.trapped_air and w.volume and sheet.trapped_air > AIR_LIMIT * w.volume * (1 + 1e-9):
+        part = sheet.trapped_air / w.volume
+        found.append(Caution(code="trapped-air", says=f"Air left in is {part:.1%} of the volume. Vent again at the highest point."))
     left = w.warming_to_ceiling
-    reach = "" if left is None or left < 0 else f"; {left:.2g} °C more would reach the ceiling"
+    later = replace(w.content, temperature=w.content.temperature + 10) if isinstance(w.content, Content) else None
+    soon = later.pressure_per_kelvin(w.pressure) if later and later.temperature < BOILS else rise
+    if (left is not None and left < HEATS) or max(rise, soon) > 0.02 * w.pressure:
+        found.append(Caution(code="blocked-in-heating", says=_heating_sentence(w, rise, soon)))
+    if w.static == 0 and shape.height(sheet) is None and sheet.kind != "pipework":
+        says = "How high it stands is not known, so what its bottom sees above its top is not counted. Give its length, or add 0.1 bar a metre."
+        found.append(Caution(code="head-unknown", says=says))
+    return found
+
+
+def _heating_sentence(w: Working, rise: float, soon: float) -> str:
+    left, more = w.warming_to_ceiling, max(rise, soon)
+    reach = "" if left is None else f"; {left:.2g} °C more would reach the ceiling"
     return (
-        f"Shut in and warming, it gains {w.show(rise, figures=2)} per °C{reach}. "
+        f"Shut in and warming, it gains up to {w.show(more, figures=2)} per °C{reach}. "
         "Keep it out of the sun, with a relief valve on the rig or somebody watching."
     )
 
 
 def _temperature_cautions(sheet: VesselSheet) -> list[Caution]:
+    if sheet.water_temperature is not None or (sheet.medium == "air" and sheet.minimum_temperature is None):
+        return []
     if sheet.medium == "air":
+        says = "How warm the vessel is was not said, and it has a least temperature. Measure it: the metal must be 17 °C above that."
+    else:
+        says = "How warm the water is was not said; it is reckoned at 20 °C. Measure it on the day."
+    return [Caution(code="temperature-unknown", says=says)]
+
+
+def _air_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
+    """Plastic that its maker lets be tried with air."""
+    plastics = [material for material in sheet.materials if material in PLASTICS]
+    if sheet.medium != "air" or not plastics or (w.pressure > PLASTIC_UNDER_AIR and not plastic_let_pass(sheet, w)):
         return []
-    if sheet.water_temperature is None:
-        return [
-            Caution(code="temperature-unknown", says="How warm the water is was not said; it is reckoned at 20 °C. Measure it on the day.")
-        ]
-    if sheet.water_temperature <= HOTTEST:
+    what = "the maker's own limit" if w.pressure > PLASTIC_UNDER_AIR else "so low a head"
+    says = f"Plastic under air, by {what}: raise it slowly, keep faces away, and never move it under pressure."
+    return [Caution(code="plastic-under-air", says=says)]
+
+
+def _band_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
+    """A band that the ceiling has made narrower than the gauge can tell."""
+    wide, told = w.band_top - w.target, max(kit.gauge_error(sheet.gauge) or 0.0, (sheet.gauge.readable if sheet.gauge else None) or 0.0)
+    if w.band_top >= TOLERANCE * w.target * (1 - 1e-9) or wide >= told:
         return []
-    at = units.write(sheet.water_temperature, "temperature")
-    return [Caution(code="too-hot", says=f"The water is at {at}. Let it come down to 48 °C or less: it scalds, and the wall is weaker.")]
+    says = f"Between test and ceiling there are {w.show(wide, 2)}, and the gauge is only good to {w.show(told, 2)}. Ask for less, or take a finer gauge."
+    return [Caution(code="band-narrow", says=says)]

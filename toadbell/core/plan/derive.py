@@ -21,13 +21,14 @@ from toadbell.core.plan import bases, detect, energy, kit, prepare, stages
 from toadbell.core.plan.cautions import cautions
 from toadbell.core.plan.ceiling import allowable, ceiling
 from toadbell.core.plan.lines import lines_of
-from toadbell.core.plan.stops import highest_to_ask, stops
-from toadbell.core.plan.working import ROOM, TOLERANCE, Working, unit_for
+from toadbell.core.plan.stops import highest_to_ask, static_head, stops
+from toadbell.core.plan.working import LOW_HEAD, ROOM, Working, unit_for
 from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.core.vessel import filling, shape
 from toadbell.core.vessel.kinds import KINDS
 from toadbell.core.vessel.openings import Vent, height_of, vent_of
-from toadbell.core.vessel.strength import end_force, hoop_growth, parts_of
+from toadbell.core.vessel.parts import hoop_growth, parts_of, working_temperature
+from toadbell.core.vessel.strength import end_force
 from toadbell.core.vessel.wear import Wear, wear_of
 
 
@@ -38,6 +39,16 @@ def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "m
 
     Raises SheetError where the sheet contradicts itself.
     """
+    try:
+        return _derive(sheet, pressure_unit, length_unit)
+    except SheetError:
+        raise
+    except (ValueError, OverflowError) as problem:  # beyond what is known of water and steam
+        raise SheetError(f"{units.write(sheet.working_pressure, 'pressure', 'bar')} is beyond what can be worked out here: check the unit",
+                         "working_pressure") from problem  # fmt: skip
+
+
+def _derive(sheet: VesselSheet, pressure_unit: str, length_unit: str) -> DeriveAnswer:
     basis = bases.chosen_basis(sheet)
     pressure = bases.test_pressure(basis, sheet)
     if pressure is None:
@@ -50,7 +61,7 @@ def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "m
     head = _gauge_head(sheet, temperature)
     target = pressure + head
     parts = parts_of(sheet)
-    top, may_work = ceiling(sheet, parts), allowable(parts)
+    top, may_work = ceiling(sheet, parts), allowable(sheet, parts)
     volume = shape.volume(sheet)
     wet = None if volume is None else content_of(volume, sheet.shell, trapped_air(sheet, vent), temperature)
     content = AirContent(volume, temperature) if sheet.medium == "air" and volume is not None else wet
@@ -61,7 +72,7 @@ def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "m
     factor = pressure / base if rule.factor is not None or basis == "own" else None
     w = Working(
         sheet=sheet, parts=parts, basis=basis, base=base, pressure=pressure, head=head, target=target, top=top, may_work=may_work,
-        volume=volume, hold=sheet.hold.minimum if sheet.hold else rule.hold, vent=vent, wear=wear_of(sheet), content=content, wet=wet, factor=factor,
+        volume=volume, static=static_head(sheet), hold=sheet.hold.minimum if sheet.hold else rule.hold, vent=vent, wear=wear_of(sheet), content=content, wet=wet, factor=factor,
         pressure_unit=pressure_unit, length_unit=length_unit,
     )  # fmt: skip
     hold, stored = _hold(w, rule), _energies(sheet, volume, wet, pressure)
@@ -78,7 +89,8 @@ def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "m
         gauge_range=sheet.gauge.range if sheet.gauge else None,
         test_pressure=pressure,
         gauge_target=target,
-        target_band=[target, target * TOLERANCE],
+        target_band=[target, w.band_top],
+        working_temperature=working_temperature(sheet),
         bases=bases.side_by_side(sheet),
         ceiling=top,
         allowable=may_work,
@@ -104,7 +116,7 @@ def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "m
         end_forces=_end_forces(sheet, pressure),
         pump=_pumping(content, pressure, stroke),
         approach_pressure=approach,
-        guards=guards_of(target, target * TOLERANCE, top.pressure if top.known else None, *_watched(sheet, volume, stored), show=w.show),
+        guards=guards_of(target, w.band_top, w.top_on_gauge if top.known else None, *_watched(sheet, volume, stored), show=w.show),
         stages=plan,
         profile=stages.course(plan, hold.minimum, hold.look_pressure),
         hold=hold,
@@ -224,18 +236,20 @@ def _highest_provable(top: Limit, factor: float | None) -> float | None:
 
 def _energies(sheet: VesselSheet, volume: float | None, content: Content | None, pressure: float) -> Energies:
     if volume is None or content is None:
-        nothing = ("water", "trapped_air", "steam_at_working", "air_at_working", "air_at_test", "tnt_kg", "stand_off")
+        nothing = ("water", "trapped_air", "steam_at_working", "air_at_working", "air_at_test", "available", "tnt_kg", "stand_off")
         return Energies(**dict.fromkeys(nothing), stand_offs=[])
     at_test = energy.air_energy(volume, pressure)
     tnt = energy.tnt_equivalent(at_test)
+    under_air = sheet.medium == "air" and pressure >= LOW_HEAD
     return Energies(
         water=energy.water_energy(content.stiff_part(pressure), content.trapped_air, pressure),
         trapped_air=energy.trapped_air_energy(content.trapped_air, pressure),
         steam_at_working=energy.steam_energy(volume, sheet.working_pressure) if sheet.kind == "boiler" else None,
         air_at_working=energy.air_energy(volume, sheet.working_pressure),
         air_at_test=at_test,
+        available=energy.available_work(volume, pressure),
         tnt_kg=tnt,
-        stand_off=energy.stand_off(tnt),
+        stand_off=energy.stand_off_under_air(at_test) if under_air else energy.stand_off(tnt),
         stand_offs=[StandOff(effect=effect, distance=away) for effect, away in energy.stand_offs(tnt).items()],
     )
 

@@ -25,6 +25,19 @@ def air_energy(volume: float, pressure: float) -> float:
     return absolute * volume / (HEAT_RATIO - 1) * (1 - (ATMOSPHERE / absolute) ** ((HEAT_RATIO - 1) / HEAT_RATIO))
 
 
+def available_work(volume: float, pressure: float) -> float:
+    """What compressed air can do beyond pushing the atmosphere away, J: its isentropic energy less P_atm (V₂ − V₁).
+
+    At millibars the atmosphere takes nearly all of it back: about P² V / (2 k P_atm) is left.
+    volume    of the air at that pressure, m³
+    pressure  gauge, Pa
+    Source: exergy of a closed system that expands isentropically to the atmosphere.
+    """
+    absolute = pressure + ATMOSPHERE
+    grown = volume * ((absolute / ATMOSPHERE) ** (1 / HEAT_RATIO) - 1)
+    return air_energy(volume, pressure) - ATMOSPHERE * grown
+
+
 def trapped_air_energy(trapped_air: float, pressure: float) -> float:
     """Energy of air left in, J; `trapped_air` is its volume at atmosphere, m³; it shrinks with Boyle to P (Pa gauge)."""
     return air_energy(trapped_air * ATMOSPHERE / (ATMOSPHERE + pressure), pressure)
@@ -43,6 +56,16 @@ def tnt_equivalent(energy: float) -> float:
 def stand_off(tnt: float, scaled_distance: float = NO_HARM) -> float:
     """Distance at which the blast of so much TNT (kg) does no harm, m. Fragments go further. ASME PCC-2, Article 501."""
     return scaled_distance * math.cbrt(2 * tnt)
+
+
+LEAST_DISTANCES = ((135.5e6, 30.0), (271e6, 60.0))
+"""The least distance for a test under air by the energy stored up to each, J and m (ASME PCC-2, Article 501, Mandatory Appendix III)."""
+
+
+def stand_off_under_air(energy: float) -> float:
+    """How far everybody stays from a test under air that stores so much (J), m: by the blast, and never less than the code's least."""
+    least = next((away for most, away in LEAST_DISTANCES if energy <= most), 60.0)
+    return max(least, stand_off(tnt_equivalent(energy)))
 
 
 EFFECTS = {"no harm from the blast": NO_HARM, "eardrums": 12.0, "lungs": 6.0, "deadly": 2.0}

@@ -6,12 +6,22 @@ from toadbell.core import units
 from toadbell.core.answers import Stop
 from toadbell.core.bench.compliance import water_density
 from toadbell.core.plan import energy, kit
+from toadbell.core.plan.acceptance import acceptance_stops
 from toadbell.core.plan.bases import BASES
-from toadbell.core.plan.working import ROOM, TOLERANCE, Working
+from toadbell.core.plan.working import LOW_HEAD, ROOM, Working
 from toadbell.core.sheets import VesselSheet
 from toadbell.core.vessel import shape
 from toadbell.core.vessel.kinds import KINDS
+from toadbell.core.vessel.materials import PLASTICS
 
+HOTTEST = 321.15
+"""No test above 48 °C (ASME BPVC VIII-1, UG-99(h))."""
+LEAST_FACTOR = 1.1
+"""Under this factor no school counts a test as a proof of strength, not even under air (ASME BPVC VIII-1, UG-100)."""
+PLASTIC_UNDER_AIR = 10_000.0
+"""Up to here air in a plastic vessel is a low head, Pa: its seals are tried, and it stores next to nothing."""
+FLAT_SIDES = 20_000.0
+"""Flat sides of which no wall is known are not pressed further than this, Pa."""
 COLDEST = 280.15
 """No test with water below 7 °C."""
 ABOVE_MINIMUM = 17.0
@@ -26,8 +36,11 @@ def stops(sheet: VesselSheet, w: Working) -> list[Stop]:
         *_stage_stops(sheet, w),
         *kit.gauge_stops(sheet, w.target, w.pressure_unit),
         *_temperature_stops(sheet),
+        *_factor_stops(sheet, w),
+        *_flat_side_stops(sheet, w),
         *_air_stops(sheet, w),
         *_retirement_stops(sheet),
+        *acceptance_stops(sheet, w),
     ]
 
 
@@ -60,7 +73,7 @@ def _lower(sheet: VesselSheet, w: Working) -> str:
     """What may be asked for instead, as a sentence."""
     provable, offer = _provable(sheet, w), highest_to_ask(sheet, w)
     if provable is None or offer is None:
-        return "Prove a lower pressure."
+        return "Prove a lower pressure, or take water or a lower factor." if sheet.medium == "air" else "Prove a lower pressure."
     less = "" if offer == provable else f", and plate and walls allow {w.show(offer, 3)}"
     return f"The highest wanted pressure that can be proven is {w.show(provable, 3)}{less}."
 
@@ -75,20 +88,46 @@ def _pressure_stops(sheet: VesselSheet, w: Working) -> list[Stop]:
                 says=f"The test would reach {w.show(bottom)}, above the ceiling of {w.show(w.top.pressure)} set by {w.top.set_by}. {_lower(sheet, w)}",
             )
         )
-    reached = w.pressure if w.basis == "relief" else w.base
-    if sheet.plate_pressure is not None and reached > sheet.plate_pressure:
-        plate = w.show(sheet.plate_pressure)
-        says = f"{w.show(w.base)} is wanted, but the plate says {plate}. Ask for no more than the plate."
-        if w.base <= sheet.plate_pressure or sheet.base == "relief":
-            says = f"The relief valve lifts at {w.show(reached)}, but the plate says {plate}. Set it at or under the plate."
-        found.append(Stop(code="above-plate", says=says))
-    if w.above_allowable and sheet.shell and sheet.shell.measured:
+    found += _plate_stops(sheet, w)
+    if w.above_allowable and ((sheet.shell and sheet.shell.measured) or sheet.box):
         found.append(Stop(code="above-allowable", says=w.allowable_sentence()))
     return found
 
 
+def _plate_stops(sheet: VesselSheet, w: Working) -> list[Stop]:
+    """The plate is the most that is wanted, whatever is taken as the base; and the most at which the relief valve may lift."""
+    if sheet.plate_pressure is None:
+        return []
+    plate, wanted = w.show(sheet.plate_pressure), sheet.working_pressure
+    if wanted > sheet.plate_pressure:
+        return [Stop(code="above-plate", says=f"{w.show(wanted)} is wanted, but the plate says {plate}. Ask for no more than the plate.")]
+    if w.served > sheet.plate_pressure:
+        says = f"The relief valve lifts at {w.show(w.served)}, but the plate says {plate}. Set it at or under the plate."
+        return [Stop(code="above-plate", says=says)]
+    return []
+
+
+def _factor_stops(sheet: VesselSheet, w: Working) -> list[Stop]:
+    """A factor of one's own too small to prove any strength."""
+    if w.basis != "own" or w.factor is None or w.factor >= LEAST_FACTOR * (1 - 1e-9):
+        return []
+    says = f"{w.factor:g} × the wanted pressure proves no strength. Take 1.25 at the least, or plan a tightness trial."
+    return [Stop(code="factor-too-low", says=says)]
+
+
+def _flat_side_stops(sheet: VesselSheet, w: Working) -> list[Stop]:
+    """Flat sides bend long before a round shell would feel anything."""
+    if sheet.box is None or sheet.box.diameter is not None or w.top.known or w.pressure <= FLAT_SIDES:
+        return []
+    says = (
+        f"Flat sides fold at a little pressure, and how thick they are and of what is not known. Stay under {w.show(FLAT_SIDES, 2)}, "
+        "or give their wall and material."
+    )
+    return [Stop(code="flat-sides", says=says)]
+
+
 def _weak_fittings(sheet: VesselSheet, w: Working) -> list[Stop]:
-    least = w.target * TOLERANCE
+    least = w.band_top
     return [
         Stop(
             code="fitting-too-weak",
@@ -100,20 +139,28 @@ def _weak_fittings(sheet: VesselSheet, w: Working) -> list[Stop]:
 
 
 def _stage_stops(sheet: VesselSheet, w: Working) -> list[Stop]:
-    if not sheet.stages or sheet.stages[-1].target <= w.target * TOLERANCE:
+    if not sheet.stages or sheet.stages[-1].target <= w.band_top * (1 + 1e-9):
         return []
     last = w.show(sheet.stages[-1].target)
     return [Stop(code="stage-above-test", says=f"The last stage, {last}, is above the test band. End the stages at the test pressure.")]
 
 
 def _temperature_stops(sheet: VesselSheet) -> list[Stop]:
-    if sheet.medium == "air" or sheet.water_temperature is None:
+    at = sheet.water_temperature
+    if at is None:
         return []
-    least = max(COLDEST, sheet.minimum_temperature + ABOVE_MINIMUM if sheet.minimum_temperature else COLDEST)
-    if sheet.water_temperature >= least:
-        return []
-    at, wanted = units.write(sheet.water_temperature, "temperature"), units.write(least, "temperature")
-    return [Stop(code="too-cold", says=f"The water is at {at}. Warm it to {wanted} or more: cold metal is brittle.")]
+    what, shown = ("water" if sheet.medium == "water" else "air"), units.write(at, "temperature")
+    margin = sheet.minimum_temperature + ABOVE_MINIMUM if sheet.minimum_temperature else None
+    least = max((t for t in (COLDEST if sheet.medium == "water" else None, margin) if t is not None), default=None)
+    if least is not None and at < least:
+        wanted = units.write(least, "temperature")
+        brittle = (
+            "cold metal is brittle" if margin == least or "carbon-steel" in sheet.materials else "near freezing, ice and brittle metal"
+        )
+        return [Stop(code="too-cold", says=f"The {what} is at {shown}. Warm it, and the vessel, to {wanted} or more: {brittle}.")]
+    if sheet.medium == "water" and at > HOTTEST:
+        return [Stop(code="too-hot", says=f"The water is at {shown}. Let it cool to 48 °C or less: it scalds, and the wall is weaker.")]
+    return []
 
 
 def _air_stops(sheet: VesselSheet, w: Working) -> list[Stop]:
@@ -127,14 +174,47 @@ def _air_stops(sheet: VesselSheet, w: Working) -> list[Stop]:
                 says=f"{BASES[w.basis].name} proves strength, and that is done with water. Fill it with water, or take a tightness trial.",
             )
         )
+    return [*found, *_plastic_stops(sheet, w), *_energy_stops(sheet, w)]
+
+
+def _plastic_stops(sheet: VesselSheet, w: Working) -> list[Stop]:
+    """Plastic bursts into pieces under air. Its maker's own rating, in a tightness trial, is the one exception, and pipework has none."""
+    plastics = [material for material in sheet.materials if material in PLASTICS]
+    unknown = sheet.shell is not None and sheet.shell.material == "other"
+    if not (plastics or unknown) or w.pressure <= PLASTIC_UNDER_AIR or plastic_let_pass(sheet, w):
+        return []
+    if not plastics:
+        return [
+            Stop(
+                code="plastic-under-air",
+                says="What it is made of is not known, and plastic shatters under air. Say what it is, or use water.",
+            )
+        ]
+    says = "Plastic shatters under air, and its pieces fly. Use water"
+    if sheet.kind == "pipework":
+        return [Stop(code="plastic-under-air", says=f"{says}: no plastic pipe under compressed air.")]
+    return [Stop(code="plastic-under-air", says=f"{says}, or state the maker's own limit for air and stay under it in a tightness trial.")]
+
+
+def plastic_let_pass(sheet: VesselSheet, w: Working) -> bool:
+    """Does the maker's own limit let a plastic vessel be tried with air for tightness?"""
+    rated = sheet.maker_test_limit is not None and w.pressure <= sheet.maker_test_limit
+    return rated and not BASES[w.basis].strength and sheet.kind != "pipework"
+
+
+def _energy_stops(sheet: VesselSheet, w: Working) -> list[Stop]:
+    """What the air would store; at low heads, what the atmosphere leaves of it."""
+    cap = KINDS[sheet.kind].air_energy_cap
     if w.volume is None:
-        return found
-    stored, cap = energy.air_energy(w.volume, w.pressure), KINDS[sheet.kind].air_energy_cap
-    missing = _missing_under_air(sheet, w, energy.stand_off(energy.tnt_equivalent(stored)))
-    if stored > cap and missing:
-        risked = f"Air would store {stored / 1000:.3g} kJ, over the {cap / 1000:g} kJ that may be risked. Use water."
-        found.append(Stop(code="air-energy", says=f"{risked} {missing}"))
-    return found
+        says = "How much it holds is not known, so nobody knows what the air in it would store. Give its sizes or its volume, or use water."
+        return [Stop(code="air-energy", says=says)]
+    low = w.pressure < LOW_HEAD
+    stored = energy.available_work(w.volume, w.pressure) if low else energy.air_energy(w.volume, w.pressure)
+    missing = _missing_under_air(sheet, w, energy.stand_off_under_air(stored))
+    if stored <= cap or not missing:
+        return []
+    risked = f"Air would store {stored / 1000:.3g} kJ, over the {cap / 1000:g} kJ that may be risked. Use water."
+    return [Stop(code="air-energy", says=f"{risked} {missing}")]
 
 
 def _missing_under_air(sheet: VesselSheet, w: Working, away: float) -> str:

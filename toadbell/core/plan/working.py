@@ -8,7 +8,7 @@ from toadbell.core.answers import Limit
 from toadbell.core.bench.compliance import AirContent, Content
 from toadbell.core.sheets import VesselSheet
 from toadbell.core.vessel.openings import Vent
-from toadbell.core.vessel.strength import Part
+from toadbell.core.vessel.parts import Part
 from toadbell.core.vessel.wear import Wear
 
 TOLERANCE = 1.05
@@ -27,7 +27,10 @@ def unit_for(pressure: float, unit: str) -> str:
 
 @dataclass(frozen=True)
 class Working:
-    """What has been worked out on the way, SI, and the units the person reads."""
+    """What has been worked out on the way, SI, and the units the person reads.
+
+    static  what the lowest point sees above the highest, Pa; 0 where it is not known, which is said
+    """
 
     sheet: VesselSheet
     parts: list[Part]
@@ -45,26 +48,51 @@ class Working:
     content: Content | AirContent | None
     wet: Content | None
     factor: float | None
+    static: float
     pressure_unit: str
     length_unit: str
 
     @property
+    def served(self) -> float:
+        """The pressure that the vessel is proved for, or can really see: the wanted one, the base, the lift of its relief valve, Pa."""
+        lift = self.pressure if self.basis == "relief" else 0.0
+        return max(self.sheet.working_pressure, lift, self.base if self.sheet.base == "relief" else 0.0)
+
+    @property
     def above_allowable(self) -> bool:
-        """Is more wanted than the walls may work at?"""
-        return self.may_work.pressure is not None and self.sheet.working_pressure > self.may_work.pressure
+        """Is more to be proved than the walls may work at?"""
+        return self.may_work.pressure is not None and self.served > self.may_work.pressure
 
     def allowable_sentence(self) -> str:
-        """What is wanted against what the weakest part may work at."""
-        most = self.show(self.may_work.pressure or 0.0, figures=3)
-        return f"{self.show(self.sheet.working_pressure)} is wanted, but {self.may_work.set_by} may work at no more than {most}."
+        """What is wanted against what the weakest part may work at, and what to do."""
+        most = self.may_work.pressure or 0.0
+        wanted = (
+            f"{self.show(self.served)} is wanted" if self.served == self.sheet.working_pressure else f"It can see {self.show(self.served)}"
+        )
+        do = (
+            f"Ask for no more than {self.show(self.at_most(most), 3)}, and set the relief by that."
+            if self.at_most(most)
+            else "Do not use it."
+        )
+        return f"{wanted}, but {self.may_work.set_by} may work at no more than {self.show(most, figures=3)}. {do}"
+
+    @property
+    def top_on_gauge(self) -> float | None:
+        """The ceiling as the gauge reads it, Pa: the vessel's lowest point sees the water's weight on top of what its highest does."""
+        return None if self.top.pressure is None else self.top.pressure - self.static + self.head
+
+    @property
+    def band_top(self) -> float:
+        """The upper end of the test band on the gauge, Pa: 5 % over the target, and never above the ceiling."""
+        most = TOLERANCE * self.target
+        return most if self.top_on_gauge is None else max(self.target, min(most, self.top_on_gauge))
 
     @property
     def warming_to_ceiling(self) -> float | None:
-        """Kelvins of warming that take the shut-in vessel from the test pressure to the ceiling; None where not known or cooling would."""
-        if self.content is None or self.top.pressure is None:
+        """Kelvins of warming that take the shut-in vessel from the test pressure to the ceiling; None where not known or none would."""
+        if self.content is None or self.top.pressure is None or self.top.pressure <= self.pressure:
             return None
-        rise = self.content.pressure_per_kelvin(self.pressure)
-        return (self.top.pressure - self.pressure) / rise if rise > 0 else None
+        return self.content.warming(self.pressure, self.top.pressure - self.static)
 
     def show(self, pressure: float, figures: int = 4) -> str:
         """A pressure (Pa) in the person's unit."""

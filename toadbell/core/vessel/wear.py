@@ -5,7 +5,8 @@ import itertools
 from dataclasses import dataclass
 
 from toadbell.core.sheets import VesselSheet
-from toadbell.core.vessel.materials import figures_of
+from toadbell.core.vessel.materials import figures_of, weakening
+from toadbell.core.vessel.parts import working_temperature
 from toadbell.core.vessel.strength import cylinder_ends, shell_hoop, spherical
 
 YEAR = 365.25 * 86_400.0
@@ -47,9 +48,11 @@ def least_wall(sheet: VesselSheet) -> float | None:
     By halving its forms: hoop and lengthwise of a cylinder, or the sphere's, thin or thick as they come.
     """
     shell = sheet.shell
-    design = figures_of(shell.material, shell).design_stress if shell else None
-    if shell is None or design is None:
+    cold = figures_of(shell.material, shell).design_stress if shell else None
+    weaker = weakening(shell.material, working_temperature(sheet)) if shell else None
+    if shell is None or cold is None or weaker is None:
         return None
+    design = cold * weaker
     R, E = shell.inside_diameter / 2, shell.joint_efficiency
     forms = (spherical,) if shell.form == "sphere" else (shell_hoop, cylinder_ends)
 

@@ -5,7 +5,7 @@ from toadbell.core.answers import DeriveAnswer
 from toadbell.core.bench.compliance import Content, mean_compressibility, water_compressibility, water_density, water_expansion
 from toadbell.core.lines import Line, line_of
 from toadbell.core.plan import energy
-from toadbell.core.plan.working import ROOM, Working
+from toadbell.core.plan.working import LOW_HEAD, ROOM, Working
 from toadbell.core.vessel.filling import DISCHARGE, drain_bore
 
 PCC2 = "ASME PCC-2, Article 501"
@@ -128,12 +128,20 @@ def _compliance_lines(w: Working, a: DeriveAnswer) -> list[Line]:
             "pressure_per_kelvin", "dP/dT", "P_abs / T", f"{w.absolute(w.pressure)}, {temperature}", rise, "Pa/K", gains, "Gay-Lussac"
         )
     if a.warming_to_ceiling is not None and w.top.pressure is not None:
+        kelvins = f"{a.warming_to_ceiling:.2g} °C"
         found += line_of(
-            "warming_to_ceiling", "ΔT", "(P_ceiling − P_t) / r",
-            f"P_ceiling = {w.show(w.top.pressure, 5)}, P_t = {w.show(w.pressure, 5)}, r = {rise / 1e5:.5g} bar/kelvin",
-            a.warming_to_ceiling, "K", f"{a.warming_to_ceiling:.2g} °C", "shut in at the test pressure, r = dP/dT",
+            "warming_to_ceiling", "ΔT", "∫ dP / (dP/dT) from the test pressure to the ceiling, mass staying",
+            f"from {w.show(w.pressure, 5)} to {w.show(w.top.pressure - w.static, 5)} at the highest point", a.warming_to_ceiling, "K", kelvins,
+            f"shut in at the test pressure; density by {IAPWS}" if isinstance(w.content, Content) else "shut in at the test pressure; Gay-Lussac",
         )  # fmt: skip
     return found
+
+
+def _least_distance(w: Working, stored: float) -> float:
+    """The code's least distance for a test under air (m); none for the comparison that is drawn for a test under water."""
+    if w.sheet.medium != "air" or w.pressure < LOW_HEAD:
+        return 0.0
+    return next((away for most, away in energy.LEAST_DISTANCES if stored <= most), 60.0)
 
 
 def _energy_lines(w: Working, a: DeriveAnswer) -> list[Line]:
@@ -155,9 +163,12 @@ def _energy_lines(w: Working, a: DeriveAnswer) -> list[Line]:
                  f"elastic work of water and wall; {PCC2} for the air"),
         *line_of("energy.trapped_air", "E_trapped", AIR_ENERGY, f"{w.absolute(w.pressure)}, V = V_a P_atm/P_abs, V_a = {trapped}, k = 1.4",
                  e.trapped_air, "J", joules(e.trapped_air), PCC2),
+        *line_of("energy.available", "E_low", "E_air − P_atm V ((P_abs/P_atm)^(1/k) − 1)",
+                 f"E_air = {e.air_at_test:.6g} J, {w.absolute(w.pressure)}, V = {litres}, k = 1.4", e.available, "J", joules(e.available),
+                 "what the atmosphere leaves of it: exergy of the air"),
         *line_of("energy.tnt_kg", "m_TNT", "E / h_TNT", f"E = {joules(e.air_at_test)}, h_TNT = 4.27 MJ/kg", e.tnt_kg, "kg",
                  f"{e.tnt_kg * 1000:.3g} g", PCC2),
-        *line_of("energy.stand_off", "R", "20 (2 · TNT)^(1/3)", tnt, e.stand_off, "m", w.distance(e.stand_off or 0.0),
+        *line_of("energy.stand_off", "R", "max(R_least, 20 (2 · TNT)^(1/3))", f"R_least = {_least_distance(w, e.air_at_test):g} m, {tnt}", e.stand_off, "m", w.distance(e.stand_off or 0.0),
                  f"no harm from the blast: {further}"),
         *(line for s in e.stand_offs for line in line_of(
             f"energy.stand_offs.{s.effect}", "R", f"{scaled[s.effect]:g} (2 · TNT)^(1/3)", tnt, s.distance, "m", w.distance(s.distance), further)),

@@ -24,8 +24,8 @@ def guard_lines(w: Working, a: DeriveAnswer) -> list[Line]:
         elif guard.code == "strokes":
             found += line_of("guards.strokes", "r_max", "stop over", f"{at:g}", at, "1", f"{at:g} ×", f"{SOURCE}: 1.5 ×, failed over 2 ×")
         else:
-            where = {"ceiling": "the ceiling", "overshoot": "the end of the test band"}.get(
-                guard.code, "the ceiling" if a.ceiling.known else "1.1 P_target, where no ceiling is known"
+            where = {"ceiling": "the ceiling, as the gauge reads it", "overshoot": "the end of the test band"}.get(
+                guard.code, "the ceiling, as the gauge reads it" if a.ceiling.known else "1.1 P_target, where no ceiling is known"
             )
             found += line_of(f"guards.{guard.code}", "P_guard", where, w.show(at), at, "Pa", w.show(at), SOURCE)
     return found

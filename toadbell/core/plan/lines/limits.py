@@ -4,7 +4,7 @@ from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.lines import Line, line_of
 from toadbell.core.plan.working import Working, numbers_of
-from toadbell.core.vessel.strength import TEST_FRACTION, Part
+from toadbell.core.vessel.parts import TEST_FRACTION, Part
 from toadbell.core.vessel.wear import YEAR
 
 

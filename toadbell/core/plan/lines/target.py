@@ -7,6 +7,7 @@ from toadbell.core.lines import Line, line_of
 from toadbell.core.plan import bases
 from toadbell.core.plan.lines.content import pumped_line
 from toadbell.core.plan.working import ROOM, TOLERANCE, Working
+from toadbell.core.vessel.parts import working_temperature
 
 
 def target_lines(w: Working, a: DeriveAnswer) -> list[Line]:
@@ -22,14 +23,34 @@ def target_lines(w: Working, a: DeriveAnswer) -> list[Line]:
         *line_of("gauge_target", "P_gauge", "P_t + ρ g (z_top − z_gauge)" if w.head else "P_t",
                  _with_head(w, w.pressure), w.target, "Pa", t,
                  "hydrostatics: the highest point must see P_t"),
-        *line_of("target_band", "P_max", "1.05 × P_gauge", f"1.05 × {t}", TOLERANCE * w.target, "Pa", w.show(TOLERANCE * w.target),
-                 "tolerance −0 / +5 %"),
+        *line_of("target_band", "P_max", *_band_rule(w, t), w.band_top, "Pa", w.show(w.band_top), "tolerance −0 / +5 %, never above the ceiling"),
         *_gauge_lines(w, a),
+        *_working_temperature_lines(w),
         *line_of("gauge_head", "ΔP_head", "ρ g Δz", _head_numbers(w), a.gauge_head, "Pa", w.show(a.gauge_head or 0.0, 3),
                  "the gauge hangs Δz below the highest point"),
         *(line for basis in a.bases for line in line_of(
             f"bases.{basis.id}", "P_t", *_rule(w, basis.id), basis.test_pressure, "Pa", w.show(basis.test_pressure or 0.0), basis.source)),
     ]  # fmt: skip
+
+
+def _band_rule(w: Working, target: str) -> tuple[str, str]:
+    if w.band_top < TOLERANCE * w.target * (1 - 1e-9):
+        return "the ceiling, as the gauge reads it", w.show(w.band_top)
+    return "1.05 × P_gauge", f"1.05 × {target}"
+
+
+def _working_temperature_lines(w: Working) -> list[Line]:
+    """How warm the metal is at work; of a boiler at least its steam's temperature."""
+    at, sheet = working_temperature(w.sheet), w.sheet
+    shown = units.write(at, "temperature", figures=3)
+    steam = sheet.kind == "boiler" and at > (sheet.design_temperature or 0.0)
+    rule, numbers = (
+        ("T_sat(P)", f"steam at {w.show(sheet.working_pressure)}")
+        if steam
+        else ("as stated, at least room temperature", f"metal at {shown}")
+    )
+    source = "saturation, IAPWS-95 through CoolProp" if steam else "the sheet"
+    return line_of("working_temperature", "T_w", rule, numbers, at, "K", shown, source)
 
 
 def _with_head(w: Working, pressure: float) -> str:
@@ -53,17 +74,18 @@ def _rule(w: Working, basis: str) -> tuple[str, str]:
     if factor is None:
         return rule.rule, w.show(bases.test_pressure(basis, w.sheet) or 0.0)
     if rule.uses_lambda:
-        return rule.rule, f"P_b = {base}, λ = {bases.lowest_stress_ratio(w.sheet):.5g}"
+        return rule.rule, f"P_b = {base}, λ = {bases.lowest_stress_ratio(w.sheet, european=basis == bases.EUROPEAN):.5g}"
     return rule.rule, f"{factor:g} × {base}"
 
 
 def _ratio_lines(w: Working, a: DeriveAnswer) -> list[Line]:
-    stresses = bases.governing_stresses(w.sheet)
+    european = w.basis == bases.EUROPEAN
+    stresses = bases.governing_stresses(w.sheet, european=european)
     if a.stress_ratio is None or stresses is None:
         return []
     cold, hot = (f"{stress / 1e6:.4g} MPa" for stress in stresses)
     return line_of("stress_ratio", "λ", "max(1, S_cold / S_hot)", f"S_cold = {cold}, S_hot = {hot}", a.stress_ratio, "1",
-                   f"{a.stress_ratio:.3g}", "ASME BPVC VIII-1, UG-99(b); stresses of Section II Part D")  # fmt: skip
+                   f"{a.stress_ratio:.3g}", "EN 13445-5; f of EN 10028-2" if european else "ASME BPVC VIII-1, UG-99(b); stresses of Section II Part D")  # fmt: skip
 
 
 def _gauge_lines(w: Working, a: DeriveAnswer) -> list[Line]:

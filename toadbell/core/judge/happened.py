@@ -1,0 +1,130 @@
+"""What happens to a vessel between its trials: what it voids of the evidence, and what still stands of its tag.
+
+Source: procedures, the ledger: mends, changes, knocks, frost and reset valves.
+"""
+
+import datetime
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Literal
+
+from toadbell.core import units
+from toadbell.core.judge.answers import TagNow
+
+Voids = Literal["all", "proof", "relief", "tightness", "nothing"]
+
+
+@dataclass(frozen=True)
+class Happening:
+    """Something that may happen: its name, what it voids, and what it asks for, as a sentence."""
+
+    name: str
+    voids: Voids
+    asks: str
+
+
+HAPPENINGS: dict[str, Happening] = {
+    "dropped": Happening("Dropped or knocked", "proof", "Look it over, measure it, and prove it anew."),
+    "mended": Happening("Brazed, welded, soldered or patched", "proof", "Prove it anew: a structural mend voids what went before."),
+    "changed": Happening("Wall, size, ends or material changed", "all", "Plan and prove it anew, as it is now."),
+    "frozen": Happening("Frozen with water in it", "proof", "Look for bulges and cracks, measure it, and prove it anew."),
+    "overheated": Happening("Run dry or overheated", "proof", "Have it examined, and prove it anew."),
+    "over-pressed": Happening("Pressed beyond its ceiling", "all", "It is suspect: have it examined before anything else."),
+    "relief-reset": Happening("Relief valve taken out or reset", "relief", "Try the valve before the vessel is used."),
+    "refitted": Happening("A fitting taken out or sealed anew", "tightness", "Hold it tight before it is used."),
+    "corrected": Happening("Nothing: the figures were wrong before", "nothing", "The proof stands as far as the right figures let it."),
+    "look inside": Happening("Looked inside", "nothing", "Write what was seen."),
+    "relief tried": Happening("Relief valve tried: lifted and reseated", "nothing", "Write at what pressure it lifts."),
+    "steam trial": Happening("Steam trial passed", "nothing", "Write what gauge and valve said."),
+}
+"""What may happen to a vessel, by the word that is kept."""
+LIFTS = "lifts at "
+
+
+@dataclass(frozen=True)
+class Happened:
+    """Something that happened: on which day, and when it was written down."""
+
+    what: str
+    on: datetime.date
+    at: datetime.datetime
+    text: str
+
+    def after(self, moment: datetime.datetime) -> bool:
+        """Did it happen after a moment: on a later day, or on that day and written down later?"""
+        return self.on > moment.date() or (self.on == moment.date() and self.at > moment)
+
+    @property
+    def says(self) -> str:
+        """What happened and when, in words."""
+        name = HAPPENINGS[self.what].name if self.what in HAPPENINGS else self.what
+        return f"{name}, {self.on.day} {self.on:%B %Y}{f': {self.text}' if self.text else ''}"
+
+
+@dataclass(frozen=True)
+class Decided:
+    """A decision that stood: its tag and pressure (Pa), and when it was made."""
+
+    fitness: Literal["fit", "limited", "not fit", "not proven"]
+    pressure: float | None
+    at: datetime.datetime
+
+
+def tag_now(
+    decided: Decided, happened: Iterable[Happened], limits: Iterable[tuple[str, float]], retire: int | None, today: datetime.date, unit: str
+) -> TagNow:  # fmt: skip
+    """What of a decision still stands.
+
+    limits  what the vessel may work at as it is known now, each by its name, Pa
+    """
+    if decided.fitness in ("not fit", "not proven"):
+        return TagNow(fitness=decided.fitness, pressure=None, says="")
+    if retire is not None and today.year > retire:
+        return TagNow(fitness="not fit", pressure=None, says=f"It was to be taken out of service by {retire}. Do not use it.")
+    since = [one for one in happened if one.after(decided.at) and one.what in HAPPENINGS]
+    voided = [one for one in since if HAPPENINGS[one.what].voids in ("all", "proof")]
+    if voided:
+        last = voided[-1]
+        return TagNow(fitness="not proven", pressure=None, says=f"{last.says}. {HAPPENINGS[last.what].asks}")
+    name, least = min(limits, key=lambda one: one[1], default=("", None))
+    if least is not None and decided.pressure is not None and least < decided.pressure * (1 - 1e-6):
+        if least <= 0:
+            return TagNow(fitness="not fit", pressure=None, says=f"As it is now, {name} may work at no pressure. Do not use it.")
+        most = units.write(least, "pressure", unit, figures=3)
+        return TagNow(
+            fitness="limited",
+            pressure=least,
+            says=f"As it is now, {name} allows no more than {most}. Set the relief by that, or prove it anew.",
+        )
+    asked = [one for one in since if HAPPENINGS[one.what].voids in ("relief", "tightness") and not _answered(one, since)]
+    if asked:
+        return TagNow(fitness="limited", pressure=decided.pressure, says=f"{asked[-1].says}. {HAPPENINGS[asked[-1].what].asks}")
+    return TagNow(fitness=decided.fitness, pressure=decided.pressure, says="")
+
+
+def _answered(one: Happened, since: list[Happened]) -> bool:
+    """Was a reset valve tried since?"""
+    return one.what == "relief-reset" and any(other.what == "relief tried" and other.at > one.at for other in since)
+
+
+def last_look(happened: Iterable[Happened]) -> tuple[datetime.date, str] | None:
+    """The day of the last look inside and what was seen."""
+    looks = [one for one in happened if one.what == "look inside"]
+    return (looks[-1].on, looks[-1].text) if looks else None
+
+
+def relief_lift(happened: Iterable[Happened]) -> float | None:
+    """At what the relief valve lifted as it was last tried, Pa; None where it was not, or was reset since, or nothing was written."""
+    told = [one for one in happened if one.what in ("relief tried", "relief-reset")]
+    if not told or told[-1].what == "relief-reset" or not told[-1].text.startswith(LIFTS):
+        return None
+    try:
+        return units.read(told[-1].text.removeprefix(LIFTS).split(";")[0].strip(), "pressure").value
+    except units.QuantityError:
+        return None
+
+
+def hurt_since(happened: Iterable[Happened], moment: datetime.datetime) -> str | None:
+    """What voids a proof since a moment, in words; None where nothing does."""
+    voided = [one for one in happened if one.what in HAPPENINGS and HAPPENINGS[one.what].voids in ("all", "proof") and one.after(moment)]
+    return f"{voided[-1].says}. {HAPPENINGS[voided[-1].what].asks}" if voided else None

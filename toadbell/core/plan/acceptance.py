@@ -1,0 +1,82 @@
+"""The acceptance of a hold: the one that a kind and a pressure ask for, and one that cannot be met or judged said before the hold."""
+
+from typing import Any
+
+from toadbell.core import units
+from toadbell.core.answers import Caution, Stop
+from toadbell.core.plan import detect
+from toadbell.core.plan.working import LOW_HEAD, Working
+from toadbell.core.sheets import MaxDrop, VesselSheet
+
+LONGEST = 24 * 3600.0
+"""A hold that would have to be longer than this is none that anybody holds, s."""
+DROP_PART = 0.02
+"""A drop that may be seen, as a part of the test pressure, over the hold: what a dial of a common class shows."""
+
+
+def offered(sheet: VesselSheet, pressure: float, hold: float) -> dict[str, Any]:
+    """The acceptance offered for a kind at a test pressure (Pa) and a hold (s), in the open format.
+
+    Low heads may lose a part of themselves; a cooler's gauge may not be seen to move; the rest may fall by a fiftieth over the hold.
+    Source: handbook of the job, the hold; procedures, tightness.
+    """
+    over = units.write(hold, "time", "min", figures=3)
+    if sheet.kind == "cooler":
+        return {"no_visible_drop": True}
+    if sheet.kind == "enclosure":
+        return {"max_drop": _rounded(min(50.0 * hold / 60.0, pressure / 10)), "over": over}
+    part = 0.1 if pressure < LOW_HEAD else DROP_PART
+    return {"max_drop": _rounded(part * pressure), "over": over}
+
+
+def offered_hold(sheet: VesselSheet, rule_hold: float) -> float:
+    """The hold offered for a kind, s: ten minutes for what is tried under a little air, the basis's own for the rest, a day for gas."""
+    return {"cooler": 600.0, "enclosure": 600.0, "sheet-tank": 600.0, "digester": 7200.0}.get(sheet.kind, rule_hold)
+
+
+def _rounded(pressure: float) -> str:
+    """A pressure to allow, rounded down to two figures, in bar or millibar."""
+    if pressure >= 10_000:
+        return f"{float(f'{pressure / 1e5 * 0.995:.1g}'):g} bar"
+    return f"{max(0.1, float(f'{pressure / 100 * 0.995:.1g}')):g} mbar"
+
+
+def acceptance_stops(sheet: VesselSheet, w: Working) -> list[Stop]:
+    """An acceptance that would let everything pass: no hold could be judged by it."""
+    wanted = sheet.acceptance
+    if not isinstance(wanted, MaxDrop) or wanted.max_drop < w.pressure:
+        return []
+    says = f"A drop of {w.show(wanted.max_drop, 3)} is all of the test pressure and would let anything pass. Allow {_instead(sheet, w)}."
+    return [Stop(code="acceptance-unsuited", says=says)]
+
+
+def acceptance_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
+    """An acceptance that no hold here can judge, and one that would do."""
+    wanted, limit = sheet.acceptance, detect.accepted_leak(sheet, w)
+    if wanted is None or limit is None or w.content is None:
+        return []
+    step = sheet.gauge.readable if sheet.gauge else None
+    needed = detect.hold_needed(sheet, w.content, w.pressure, limit)
+    if step is not None and (needed is None or needed > LONGEST):
+        tells = detect.smallest_leak(sheet, w.content, w.pressure, w.hold)
+        least = "" if tells is None else f" With this kit {_leak(tells)} can be told in that hold."
+        return [
+            _unsuited(
+                f"A leak of {_leak(limit)} cannot be told by this kit in any hold of a day.{least} Allow {_instead(sheet, w)}, or read a finer gauge and a thermometer."
+            )
+        ]
+    return []
+
+
+def _unsuited(says: str) -> Caution:
+    return Caution(code="acceptance-unsuited", says=says)
+
+
+def _instead(sheet: VesselSheet, w: Working) -> str:
+    """The acceptance that would be offered, in words."""
+    one = offered(sheet, w.pressure, w.hold)
+    return "no drop to be seen" if "no_visible_drop" in one else f"{one['max_drop']} over {one['over']}"
+
+
+def _leak(q: float) -> str:
+    return units.write(q, "leak", "L/h" if q * 3600 >= 1e-3 else "mL/h", figures=2)
