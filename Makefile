@@ -1,6 +1,6 @@
 # Toad Bell. `make` alone lists what there is.
 .DEFAULT_GOAL := help
-.PHONY: help demo run test lint types client client-check core server browser vitest shots bench study lock chromium clean backup restore
+.PHONY: help demo run test lint types client client-check core server browser vitest shots bench study cautions lock chromium clean backup restore
 PYTHON ?= python3
 PORT ?= 8000
 DATA ?= $(CURDIR)/data
@@ -56,6 +56,9 @@ shots: $(ENV) $(DIST) chromium ## write docs/screenshots from the demo workshop
 
 bench: $(ENV) $(DIST) chromium ## print speeds
 	TOADBELL_DATA=$(CURDIR)/data/test $(PY) tools/bench.py
+
+cautions: $(ENV) ## write docs/cautions.md, every stop and caution with its sentence, from the code
+	$(PY) tools/cautions.py
 
 study: $(ENV) ## judge thousands of random holds, and write docs/judge-study.md (half an hour)
 	OPENBLAS_NUM_THREADS=1 $(PY) tools/study_judge.py 2000

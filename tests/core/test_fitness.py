@@ -79,7 +79,10 @@ def test_what_is_not_shown_is_not_proven(changes: dict, answer: str, says: str) 
 
 
 def test_what_is_not_known_is_neither_met_nor_failed() -> None:
-    ledger = {line.name: line.state for line in fitness(replace(SEEN, plate=None, wall_measured=False, relief_set=None, relief_proven=None)).evidence}
+    ledger = {
+        line.name: line.state
+        for line in fitness(replace(SEEN, plate=None, wall_measured=False, relief_set=None, relief_proven=None)).evidence
+    }
     assert ledger["Within the plate"] == "not known"
     assert ledger["Wall bears the wanted pressure"] == "not known"
     assert ledger["Relief proven, set within"] == "not known"

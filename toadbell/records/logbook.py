@@ -10,6 +10,7 @@ from toadbell.trials.models import Trial
 from toadbell.trials.words import event_in_words
 
 UNDECIDED = "undecided"
+PRACTICE = "practice"
 
 
 @dataclass(frozen=True)
@@ -24,7 +25,9 @@ class Sought:
 
 
 def tag_of(trial: Trial) -> str:
-    """The tag that a trial ended in."""
+    """The tag that a trial ended in; practice ends in none."""
+    if trial.practice:
+        return PRACTICE
     return trial.decision.fitness if hasattr(trial, "decision") else UNDECIDED
 
 

@@ -158,7 +158,7 @@ def trial_file(trial: Trial, carried: set[UUID]) -> TrialFile:
     return TrialFile(
         id=trial.id, vessel=trial.vessel_id, number=trial.number, state=State(trial.state), planned_at=trial.planned_at,
         planned_by=trial.planned_by.uid, copied_from=trial.copied_from_id if trial.copied_from_id in carried else None, version=trial.version,
-        sheet=trial.sheet, frozen=FrozenPart(**trial.frozen) if trial.frozen else None, source=Source(trial.source),
+        sheet=trial.sheet, frozen=FrozenPart(**trial.frozen) if trial.frozen else None, source=Source(trial.source), practice=trial.practice,
         started_at=trial.started_at, wall_anchor=trial.wall_anchor, trial_anchor=trial.trial_anchor, speed=trial.speed, rig=trial.rig,
         devices=[DevicePart(id=d.id, name=d.name, made_at=d.made_at, by=d.made_by.uid) for d in _devices(trial)],
         files=[

@@ -143,6 +143,7 @@ class TrialFile(_Shape):
     sheet: dict[str, Any]
     frozen: FrozenPart | None
     source: Source
+    practice: bool = False
     started_at: AwareDatetime | None
     wall_anchor: AwareDatetime | None
     trial_anchor: AwareDatetime | None

@@ -7,6 +7,7 @@ from ninja.security import django_auth
 
 import toadbell
 from toadbell.core import units
+from toadbell.core.judge.happened import HAPPENINGS
 from toadbell.core.plan.bases import BASES
 from toadbell.core.plan.prepare import DO, SUGGESTED
 from toadbell.core.vessel.kinds import KINDS
@@ -65,6 +66,10 @@ class OpeningChoice(Choice):
     """What may sit in an opening; `notes` is what is usually done with it for a test."""
 
 
+class HappeningChoice(Choice):
+    """What may happen to a vessel, or be done with it; `notes` is what it asks for."""
+
+
 class Me(Schema):
     """Who is signed in, their habits, and what there is to choose from."""
 
@@ -75,6 +80,7 @@ class Me(Schema):
     materials: list[Choice]
     fitted: list[OpeningChoice]
     for_test: list[Choice]
+    happenings: list[HappeningChoice]
 
 
 class Habits(Schema):
@@ -115,6 +121,7 @@ def _me(request: HttpRequest) -> Me:
         materials=[Choice(id=key, name=m.name, notes="") for key, m in MATERIALS.items()],
         fitted=[OpeningChoice(id=key, name=key.replace("-", " "), notes=SUGGESTED.get(key, "keep")) for key in FITTED],
         for_test=[Choice(id=key, name=DO[key], notes="") for key in FOR_TEST],
+        happenings=[HappeningChoice(id=key, name=one.name, notes=one.means) for key, one in HAPPENINGS.items()],
     )
 
 

@@ -62,7 +62,11 @@ class WhatIfOut(Schema):
 
 
 class JudgeOut(Schema):
-    """The judge's room: the verdict, the hold to draw, the evidence and the decision."""
+    """The judge's room: the verdict, the hold to draw, the evidence and the decision.
+
+    practice    it was run on the simulated rig, and proves nothing
+    may_decide  it is judged, or let go, or there is too little in its log to be judged at all
+    """
 
     id: UUID
     vessel_id: UUID
@@ -70,6 +74,8 @@ class JudgeOut(Schema):
     number: int
     state: State
     plan: DeriveAnswer
+    practice: bool
+    may_decide: bool
     held_pressure: float | None
     verdict: JudgeAnswer | None
     points: list[HoldPoint]
@@ -103,6 +109,8 @@ def judge_out(trial: Trial, request: HttpRequest) -> JudgeOut:
         number=trial.number,
         state=State(trial.state),
         plan=plan,
+        practice=trial.practice,
+        may_decide=trial.state in (State.JUDGED, State.ABORTED) or (trial.state == State.HELD and not judge.can_be_judged(trial)),
         held_pressure=stands.shut_in,
         verdict=JudgeAnswer.model_validate(verdict.answer) if verdict else None,
         points=[HoldPoint.model_validate(point) for point in verdict.points] if verdict else [],

@@ -22,6 +22,12 @@ class Happening:
     voids: Voids
     asks: str
 
+    @property
+    def means(self) -> str:
+        """What it does to the tag, and what it asks for."""
+        falls = {"all": "The tag falls to not proven. ", "proof": "The tag falls to not proven. ", "relief": "The tag falls to limited. "}
+        return f"{falls.get(self.voids, 'The tag falls to limited. ' if self.voids == 'tightness' else '')}{self.asks}"
+
 
 HAPPENINGS: dict[str, Happening] = {
     "dropped": Happening("Dropped or knocked", "proof", "Look it over, measure it, and prove it anew."),

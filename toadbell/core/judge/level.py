@@ -64,11 +64,12 @@ def level_of(r: Readings, medium: Medium, leak: float, sheet: HoldSheet) -> Leve
     C, asked = medium.compliance, sheet.test_pressure
     few = max(1, len(pressure) // 20)
     first, last = float(np.median(pressure[:few])), float(np.median(pressure[-few:]))
-    begun = max(first, float(pressure[: max(1, min(3, few))].max()))
-    lost = float(r.held[r.kept[:few]].mean() - r.held[r.kept[-few:]].mean()) + C * sum(
+    at_once = max(1, min(3, few))
+    begun = max(first, float(pressure[:at_once].max()))
+    lost = float(r.held[r.kept[:at_once]].mean() - r.held[r.kept[-few:]].mean()) + C * sum(
         s.by for s in r.steps if s.kind == "jump" and s.by > 0
     )
-    grown = 0.0 if r.warm is None else float(r.warm[r.kept[-few:]].mean() - r.warm[r.kept[:few]].mean())
+    grown = 0.0 if r.warm is None else float(r.warm[r.kept[-few:]].mean() - r.warm[r.kept[:at_once]].mean())
     span = float(time[-1] - time[0])
     unsure = 2 * r.gauge * C + (WEATHER * C if sheet.medium == "air" else 0.0)
     unsure += NOT_THE_WATER * abs(grown) + (0.5 * r.probe if r.warm is not None else 0.0) * medium.swelling

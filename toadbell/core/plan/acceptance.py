@@ -1,5 +1,6 @@
 """The acceptance of a hold: the one that a kind and a pressure ask for, and one that cannot be met or judged said before the hold."""
 
+import math
 from typing import Any
 
 from toadbell.core import units
@@ -35,10 +36,10 @@ def offered_hold(sheet: VesselSheet, rule_hold: float) -> float:
 
 
 def _rounded(pressure: float) -> str:
-    """A pressure to allow, rounded down to two figures, in bar or millibar."""
-    if pressure >= 10_000:
-        return f"{float(f'{pressure / 1e5 * 0.995:.1g}'):g} bar"
-    return f"{max(0.1, float(f'{pressure / 100 * 0.995:.1g}')):g} mbar"
+    """A pressure to allow, rounded down to one figure, in bar or millibar."""
+    unit, number = ("bar", pressure / 1e5) if pressure >= 10_000 else ("mbar", max(0.1, pressure / 100))
+    step = 10.0 ** math.floor(math.log10(number))
+    return f"{math.floor(number / step * (1 + 1e-9)) * step:.3g} {unit}"
 
 
 def acceptance_stops(sheet: VesselSheet, w: Working) -> list[Stop]:

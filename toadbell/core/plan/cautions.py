@@ -144,7 +144,7 @@ def _basis_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
     if w.basis in ("own", "air-110") and not sheet.reason:
         found.append(Caution(code="reason-missing", says="Say why this factor and not a usual one: it stays on the record."))
     if not rule.strength:
-        found.append(Caution(code="no-strength-proof", says="This trial shows leaks. It proves no strength."))
+        found.append(Caution(code="no-strength-proof", says="This trial shows leaks. It proves no strength: plan a proof for that."))
     return [*found, *_relief_cautions(sheet, w)]
 
 
@@ -182,7 +182,7 @@ def _opening_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
     if missing:
         found.append(Caution(code="openings-missing", says=f"No opening is given to {' or '.join(missing)}. Say which it is to be."))
     if open_still:
-        found.append(Caution(code="opening-undecided", says=f"Nobody said what to do for the test with {_listed(open_still)}."))
+        found.append(Caution(code="opening-undecided", says=f"Say what to do for the test with {_listed(open_still)}."))
     if kept:
         found.append(
             Caution(code="must-not-see-test", says=f"The test would spoil what sits in {_listed(kept)}. Take it off and plug the opening.")

@@ -26,6 +26,7 @@ from toadbell.core.plan.working import LOW_HEAD, ROOM, Working, unit_for
 from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.core.vessel import filling, shape
 from toadbell.core.vessel.kinds import KINDS
+from toadbell.core.vessel.materials import COLD
 from toadbell.core.vessel.openings import Vent, height_of, vent_of
 from toadbell.core.vessel.parts import hoop_growth, parts_of, working_temperature
 from toadbell.core.vessel.strength import end_force
@@ -97,7 +98,9 @@ def _derive(sheet: VesselSheet, pressure_unit: str, length_unit: str) -> DeriveA
         parts=[part.answer() for part in parts],
         highest_provable=_highest_provable(top, factor),
         offer=highest_to_ask(sheet, w),
-        stress_ratio=bases.lowest_stress_ratio(sheet) if rule.uses_lambda and sheet.design_temperature is not None else None,
+        stress_ratio=bases.lowest_stress_ratio(sheet, european=basis == bases.EUROPEAN)
+        if rule.uses_lambda and working_temperature(sheet) > COLD
+        else None,
         gauge_error=kit.gauge_error(sheet.gauge),
         gauge_head=head if sheet.gauge and sheet.medium == "water" else None,
         volume=volume,

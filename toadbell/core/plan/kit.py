@@ -62,7 +62,7 @@ def gauge_cautions(sheet: VesselSheet, target: float, unit: str) -> list[Caution
         found.append(
             Caution(
                 code="gauge-too-coarse",
-                says=f"The gauge reads to {reads}, over four times the test pressure. One that ends near {twice} would tell more.{own}",
+                says=f"The gauge reads to {reads}, over four times the test pressure. Take one that ends near {twice}: it would tell more.{own}",
             )
         )
     error = gauge_error(gauge)
@@ -152,7 +152,8 @@ def thermometer_cautions(sheet: VesselSheet, w: Working, pressure_per_kelvin: fl
         return [
             Caution(
                 code="no-thermometer",
-                says=f"No thermometer is read. A tenth of a degree moves the needle by {tenth}, and nobody could tell that from a leak.",
+                says=f"No thermometer is read. A tenth of a degree moves the needle by {tenth}, and nobody could tell that from a leak. "
+                "Read one, on the wall under foam or in the water.",
             )
         ]
     drop = accepted_drop(sheet, w)

@@ -8,7 +8,7 @@ from toadbell.core.bench.compliance import water_density
 from toadbell.core.plan import energy, kit
 from toadbell.core.plan.acceptance import acceptance_stops
 from toadbell.core.plan.bases import BASES
-from toadbell.core.plan.working import LOW_HEAD, ROOM, Working
+from toadbell.core.plan.working import LOW_HEAD, ROOM, TOLERANCE, Working
 from toadbell.core.sheets import VesselSheet
 from toadbell.core.vessel import shape
 from toadbell.core.vessel.kinds import KINDS
@@ -75,7 +75,7 @@ def _lower(sheet: VesselSheet, w: Working) -> str:
     if provable is None or offer is None:
         return "Prove a lower pressure, or take water or a lower factor." if sheet.medium == "air" else "Prove a lower pressure."
     less = "" if offer == provable else f", and plate and walls allow {w.show(offer, 3)}"
-    return f"The highest wanted pressure that can be proven is {w.show(provable, 3)}{less}."
+    return f"The highest wanted pressure that can be proven is {w.show(provable, 3)}{less}. Ask for no more."
 
 
 def _pressure_stops(sheet: VesselSheet, w: Working) -> list[Stop]:
@@ -127,7 +127,7 @@ def _flat_side_stops(sheet: VesselSheet, w: Working) -> list[Stop]:
 
 
 def _weak_fittings(sheet: VesselSheet, w: Working) -> list[Stop]:
-    least = w.band_top
+    least = w.target * TOLERANCE
     return [
         Stop(
             code="fitting-too-weak",

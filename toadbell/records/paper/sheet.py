@@ -55,6 +55,9 @@ def unit_for(maker: Maker, plan: DeriveAnswer) -> str:
     return "mbar" if maker.pressure_unit == "bar" and plan.gauge_target < LOW else maker.pressure_unit
 
 
+PRACTICE = "Run on the simulated rig. It proves nothing of the vessel: no tag, no date, no proof."
+
+
 class Sheet:
     """The parts of a report, each a list of what flows onto the page."""
 
@@ -116,6 +119,8 @@ class Sheet:
         hung = (
             tag(decision.fitness, self.pressure(decision.pressure), day(decision.at)) if decision else tag("not proven", "not decided", "")
         )
+        if self.judge.practice:
+            hung = tag("not proven", "practice", day(record.started_at))
         return [Laid([[left, hung]], [self.width - 150, 150], style=[("VALIGN", (0, 0), (-1, -1), "TOP"), *NO_PADDING])]
 
     def _vessel(self) -> list[Flowable]:
@@ -270,7 +275,8 @@ class Sheet:
         if decision is None:
             return [*part("Decision"), para(f"Not decided. As far as the evidence goes: {advice.answer}. {advice.says}")]
         allowed = decision.pressure is not None
-        rows = [
+        rows = [("Practice", PRACTICE)] if self.judge.practice else []
+        rows += [
             ("Decided", decision.fitness + (f", for no more than {self.pressure(decision.pressure)}" if allowed else "")),
             ("By, on", f"{decision.by}, {day(decision.at)}"),
             ("Reason", decision.reason or "none written"),
@@ -281,7 +287,7 @@ class Sheet:
         ]
         if decision.less_cautious:
             rows.append(("Mark", "The decision goes further than the evidence."))
-        if allowed:
+        if allowed and not self.judge.practice:
             rows.append(("Relief valve, and switch", f"set at no more than {self.pressure(decision.pressure)}"))
             dates = "; ".join(f"{due.what} {f'by {day(due.on)}' if due.on else due.says}" for due in self.record.next_dates)
             rows.append(("Next", f"{dates or f'proof by {day(decision.next_proof)}'}. Sooner after any knock, mend or change."))

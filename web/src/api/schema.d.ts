@@ -116,6 +116,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/vessels/{vessel_id}/happened": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Happened
+         * @description What happened to a vessel and was done with it, the latest first.
+         */
+        get: operations["toadbell_shed_api_happened"];
+        put?: never;
+        /**
+         * Something Happened
+         * @description Write down that something happened to a vessel; its tag falls to what still stands.
+         */
+        post: operations["toadbell_shed_api_something_happened"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kit": {
         parameters: {
             query?: never;
@@ -997,6 +1021,18 @@ export interface components {
             count: number;
         };
         /**
+         * HappeningChoice
+         * @description What may happen to a vessel, or be done with it; `notes` is what it asks for.
+         */
+        HappeningChoice: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Notes */
+            notes: string;
+        };
+        /**
          * KindChoice
          * @description A kind of vessel with what it sets by default.
          */
@@ -1032,6 +1068,8 @@ export interface components {
             fitted: components["schemas"]["OpeningChoice"][];
             /** For Test */
             for_test: components["schemas"]["Choice"][];
+            /** Happenings */
+            happenings: components["schemas"]["HappeningChoice"][];
         };
         /**
          * OpeningChoice
@@ -1140,7 +1178,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "wall-assumed" | "give-unknown" | "ceiling-unknown" | "ends-unknown" | "brittle" | "above-allowable" | "outside-pressure" | "relief-above-wanted" | "no-strength-proof" | "basis-unusual" | "reason-missing" | "gauge-too-coarse" | "gauge-not-calibrated" | "gauge-class" | "wrench-unsuited" | "source-overshoot" | "source-too-weak" | "stroke-too-coarse" | "fitting-unrated" | "requalify" | "no-pause-at-wanted" | "no-early-look" | "dezincification" | "trapped-air" | "volume-differs" | "blocked-in-heating" | "temperature-unknown" | "too-hot" | "cool-steel" | "no-thermometer" | "thermometer-too-coarse" | "chloride" | "openings-missing" | "opening-undecided" | "must-not-see-test" | "air-stays" | "wall-wearing";
+            code: "wall-assumed" | "give-unknown" | "ceiling-unknown" | "ends-unknown" | "brittle" | "above-allowable" | "outside-pressure" | "relief-above-wanted" | "no-strength-proof" | "basis-unusual" | "reason-missing" | "gauge-too-coarse" | "gauge-not-calibrated" | "gauge-class" | "wrench-unsuited" | "source-overshoot" | "source-too-weak" | "stroke-too-coarse" | "fitting-unrated" | "requalify" | "no-pause-at-wanted" | "no-early-look" | "dezincification" | "trapped-air" | "volume-differs" | "blocked-in-heating" | "temperature-unknown" | "cool-steel" | "no-thermometer" | "thermometer-too-coarse" | "chloride" | "openings-missing" | "opening-undecided" | "must-not-see-test" | "air-stays" | "wall-wearing" | "hot-strength-unknown" | "creeps" | "material-unknown" | "plastic-under-air" | "air-unstated" | "head-unknown" | "band-narrow" | "acceptance-unsuited";
             /** Says */
             says: string;
         };
@@ -1176,6 +1214,8 @@ export interface components {
             gauge_target: number;
             /** Target Band */
             target_band: number[];
+            /** Working Temperature */
+            working_temperature?: number | null;
             /** Bases */
             bases: components["schemas"]["BasisAnswer"][];
             ceiling: components["schemas"]["Limit"];
@@ -1395,6 +1435,8 @@ export interface components {
         /**
          * Energies
          * @description Stored energy, J; TNT equivalent, kg; distance at which a burst under air does no harm, m.
+         *
+         *     available  what the air at test pressure can do beyond pushing the atmosphere away, J
          */
         Energies: {
             /** Water */
@@ -1407,6 +1449,8 @@ export interface components {
             air_at_working: number | null;
             /** Air At Test */
             air_at_test: number | null;
+            /** Available */
+            available?: number | null;
             /** Tnt Kg */
             tnt_kg: number | null;
             /** Stand Off */
@@ -1639,7 +1683,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "above-ceiling" | "above-plate" | "above-allowable" | "air-energy" | "strength-under-air" | "gauge-too-small" | "fitting-too-weak" | "too-cold" | "past-retirement" | "stage-above-test";
+            code: "above-ceiling" | "above-plate" | "above-allowable" | "air-energy" | "strength-under-air" | "gauge-too-small" | "fitting-too-weak" | "too-cold" | "past-retirement" | "stage-above-test" | "plastic-under-air" | "too-hot" | "factor-too-low" | "flat-sides" | "acceptance-unsuited";
             /** Says */
             says: string;
         };
@@ -1736,6 +1780,16 @@ export interface components {
              * @default 1
              */
             version: number;
+            /**
+             * Happened
+             * @description what happened to it, where a decision rests on what is changed
+             */
+            happened?: string | null;
+            /**
+             * Happened Text
+             * @default
+             */
+            happened_text: string;
         };
         /**
          * Looked
@@ -1758,6 +1812,52 @@ export interface components {
             sheet: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * HappenedOut
+         * @description The same as it was written down, and what it voids of the evidence.
+         */
+        HappenedOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** What */
+            what: string;
+            /** Name */
+            name: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Text */
+            text: string;
+            /** By */
+            by: string;
+            /** Voids */
+            voids: string;
+            /** Asks */
+            asks: string;
+        };
+        /**
+         * HappenedIn
+         * @description Something that happened to a vessel, or was done with it: what, on which day, and what there is to say of it.
+         */
+        HappenedIn: {
+            /** What */
+            what: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
         };
         /**
          * KitOut
@@ -1850,8 +1950,25 @@ export interface components {
          */
         State: "planned" | "ready" | "running" | "held" | "judged" | "closed" | "aborted";
         /**
+         * TagNow
+         * @description What of a decision still stands: tag, pressure Pa, and why it is less than was decided ("" where it is not).
+         */
+        TagNow: {
+            /**
+             * Fitness
+             * @enum {string}
+             */
+            fitness: "fit" | "limited" | "not fit" | "not proven";
+            /** Pressure */
+            pressure: number | null;
+            /** Says */
+            says: string;
+        };
+        /**
          * TrialRow
-         * @description A trial in a list. Pressures Pa. `stands`: its decision is the one that counts for the vessel.
+         * @description A trial in a list. Pressures Pa. `stands`: its decision is the one that counts for the vessel, and `tag` what of it still stands.
+         *
+         *     practice  it was run on the simulated rig, and proves nothing
          */
         TrialRow: {
             /**
@@ -1894,6 +2011,12 @@ export interface components {
              * @default false
              */
             stands: boolean;
+            /**
+             * Practice
+             * @default false
+             */
+            practice: boolean;
+            tag?: components["schemas"]["TagNow"] | null;
         };
         /**
          * Difference
@@ -2924,8 +3047,10 @@ export interface components {
          * JudgeAnswer
          * @description What a hold proves. Leaks m³/s, pressures Pa, times s.
          *
-         *     leak        mean over the hold, with its 95 % band; `at_start` the same at shut-in, when the pressure was highest
+         *     leak        at shut-in, when the pressure was highest, with its 95 % band
          *     confidence  probability that the leak at shut-in is no more than the limit
+         *     held_at     lowest pressure of the stretch that is judged: the one the verdict speaks for, Pa; null in answers of before
+         *     laws        how probable it is that the leak goes on steadily, shuts below the test pressure, or began during the hold
          *     pressure_rate, drops_a_minute  of the mean leak where it leaks, else of the most that it may be; Pa/s, 1/min
          *     kelvin_to_explain  change of the water's temperature that would make the same drop, cooling positive; null where unknown
          */
@@ -2936,7 +3061,6 @@ export interface components {
              */
             verdict: "tight" | "leaking" | "cannot-tell";
             leak: components["schemas"]["LeakEstimate"];
-            at_start: components["schemas"]["LeakEstimate"];
             /** Limit */
             limit: number;
             /** Confidence */
@@ -2976,8 +3100,22 @@ export interface components {
             kelvin_to_explain: number | null;
             /** Readings */
             readings: number;
+            /** Held At */
+            held_at?: number | null;
+            /**
+             * Laws
+             * @default {}
+             */
+            laws: {
+                [key: string]: number;
+            };
             /** Says */
             says: string;
+            /**
+             * Seen Says
+             * @default
+             */
+            seen_says: string;
             /** School Says */
             school_says: string | null;
             /** Settle It */
@@ -2990,6 +3128,9 @@ export interface components {
         /**
          * JudgeOut
          * @description The judge's room: the verdict, the hold to draw, the evidence and the decision.
+         *
+         *     practice    it was run on the simulated rig, and proves nothing
+         *     may_decide  it is judged, or let go, or there is too little in its log to be judged at all
          */
         JudgeOut: {
             /**
@@ -3008,6 +3149,10 @@ export interface components {
             number: number;
             state: components["schemas"]["State"];
             plan: components["schemas"]["DeriveAnswer"];
+            /** Practice */
+            practice: boolean;
+            /** May Decide */
+            may_decide: boolean;
             /** Held Pressure */
             held_pressure: number | null;
             verdict: components["schemas"]["JudgeAnswer"] | null;
@@ -3768,6 +3913,54 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VesselOut"];
+                };
+            };
+        };
+    };
+    toadbell_shed_api_happened: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vessel_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HappenedOut"][];
+                };
+            };
+        };
+    };
+    toadbell_shed_api_something_happened: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vessel_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HappenedIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HappenedOut"];
                 };
             };
         };

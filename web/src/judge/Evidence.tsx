@@ -23,7 +23,7 @@ const SIGNS = { met: ["✓", "text-moss"], "not met": ["✗", "text-vermilion"],
 export function Evidence({ judge, habit }: { judge: JudgeState; habit: Habit }) {
   const { advice, decision } = judge
   const [deciding, setDeciding] = useState(false)
-  const may = judge.state === "judged" || judge.state === "aborted"
+  const may = judge.may_decide
   useKeys([{ key: "Enter", does: "write the decision", act: () => setDeciding(true), disabled: !may || deciding }])
   const shown = decision ?? { fitness: advice.answer, pressure: advice.pressure ?? null }
   return (
@@ -34,6 +34,7 @@ export function Evidence({ judge, habit }: { judge: JudgeState; habit: Habit }) 
           pressure={shown.pressure}
           habit={habit}
           large
+          practice={judge.practice}
           date={decision?.at ?? null}
           note={shown.fitness === "not proven" ? "no pressure" : ""}
         />
@@ -47,7 +48,7 @@ export function Evidence({ judge, habit }: { judge: JudgeState; habit: Habit }) 
             <>As far as the evidence goes: {advice.says}</>
           )}
         </p>
-        {(decision?.next_proof ?? advice.next_proof) && (
+        {!judge.practice && (decision?.next_proof ?? advice.next_proof) && (
           <p className="text-[14px] text-quiet">
             Relief valve, and switch, at no more than {show(decision?.pressure ?? advice.relief_at_most, "pressure", habit)}.{" "}
             {(advice.next_dates ?? []).map((due) => `${due.what} ${due.on ? `by ${day(due.on)}` : due.says}`).join("; ") ||

@@ -41,7 +41,7 @@ function Room({ judge, habit }: { judge: JudgeState; habit: Habit }) {
     plan.relief_set != null && plan.relief_set !== plan.working_pressure ? [{ name: "relief", pressure: plan.relief_set, tone: "brass" as const }] : []
   return (
     <>
-      <TrialHead {...judge} note={verdict ? `held ${Math.round(verdict.hold / 60)} min` : judge.state} />
+      <TrialHead {...judge} note={`${judge.practice ? "practice · " : ""}${verdict ? `held ${Math.round(verdict.hold / 60)} min` : judge.state}`} />
       <main className="grid flex-1 overflow-auto lg:grid-cols-[216px_1fr_340px] lg:grid-rows-1 lg:overflow-hidden">
         <section className="hidden border-r-[1.5px] border-rule lg:block" aria-label="The glass">
           <Glass habit={habit} plan={[...marks, ...relief]} level={judge.held_pressure} {...glassOf(plan)} lineFrom={null} />
@@ -79,7 +79,7 @@ function Verdict({ judge, habit }: { judge: JudgeState; habit: Habit }) {
           <span className={TONES[v.verdict]}>{first}.</span> <span className="font-[550]">{rest.join(". ")}</span>
         </h2>
         <p className="mt-1 text-[15px] text-quiet">
-          {byEye(judge, v, habit)} {v.school_says}
+          {v.seen_says} {v.school_says ?? agrees(judge, v)}
         </p>
         {v.settle_it.length > 0 && (
           <p className="strip mt-1.5" data-testid="settle">
@@ -131,19 +131,12 @@ function Verdict({ judge, habit }: { judge: JudgeState; habit: Habit }) {
   )
 }
 
-/** What the needle did, and what the temperature explains of it. */
-function byEye(judge: JudgeState, v: JudgeAnswer, habit: Habit): string {
-  const unit = unitOf("pressure", habit)
-  const moved = v.drop >= 0 ? "fell" : "rose"
-  const drop = `The needle ${moved} ${digits(Math.abs(inUnit(v.drop, "pressure", habit)), 2)} ${unit} in ${Math.round(v.hold / 60)} min.`
-  const warm = v.drop_from_temperature
-  const part =
-    warm == null
-      ? " No temperature is known of it."
-      : ` ${warm >= 0 ? "Cooling" : "Warming"} accounts for ${digits(Math.abs(inUnit(warm, "pressure", habit)), 2)} ${unit} of that${warm * v.drop < 0 ? ", the other way" : ""}.`
-  const agrees =
-    v.school_says || v.school.met == null ? "" : ` By the rule chosen (${acceptance(judge)}) the gauge alone would ${v.school.met ? "pass" : "not pass"}, too.`
-  return drop + part + agrees
+/** The rule chosen, where it says the same as the judge. */
+function agrees(judge: JudgeState, v: JudgeAnswer): string {
+  if (v.school.met == null) return ""
+  return v.school.met
+    ? `By the rule chosen (${acceptance(judge)}) the gauge alone would pass, too.`
+    : `By the rule chosen (${acceptance(judge)}) the gauge alone would not pass either.`
 }
 
 export function acceptance(judge: JudgeState): string {
@@ -173,8 +166,9 @@ function equivalents(v: JudgeAnswer, habit: Habit): [string, string][] {
 
 function NotJudged({ judge, habit }: { judge: JudgeState; habit: Habit }) {
   const judgeIt = useJudgeIt(judge.id)
-  const may = judge.state === "held"
+  const may = judge.state === "held" && !judge.may_decide
   useKeys([{ key: "Enter", does: "judge the hold", act: () => judgeIt.mutate({ ignore: 0, put_back: [] }), disabled: !may || judgeIt.isPending }])
+  if (judge.state === "held" && judge.may_decide) return <TooLittle />
   if (judge.state === "aborted" || judge.state === "closed") return <Dumped judge={judge} habit={habit} />
   return (
     <>
@@ -199,6 +193,21 @@ function NotJudged({ judge, habit }: { judge: JudgeState; habit: Habit }) {
           </Link>
         </p>
       )}
+    </>
+  )
+}
+
+/** A hold with too little in its log to be judged: it is decided all the same. */
+function TooLittle() {
+  return (
+    <>
+      <h2 className="text-[28px]">
+        <span className="text-brass-ink">Cannot be judged.</span> <span className="font-[550]">Too little was read during the hold.</span>
+      </h2>
+      <p className="text-[15.5px] text-quiet">
+        A hold needs a reading at shut-in and one at its end, at the least. Write the decision all the same, not proven, and plan the next trial: it begins with
+        this one's kit and stages.
+      </p>
     </>
   )
 }

@@ -8,10 +8,11 @@ const TONES: Record<Fitness, string> = {
   "not proven": "text-quiet",
 }
 
-type TagProps = { fitness: Fitness; pressure?: number | null; date?: string | null; note?: string; habit: Habit; large?: boolean }
+type TagProps = { fitness: Fitness; pressure?: number | null; date?: string | null; note?: string; habit: Habit; large?: boolean; practice?: boolean }
 
 /** The workshop tag: its shape says the same as its colour and its words. */
-export function Tag({ fitness, pressure, date, note, habit, large = false }: TagProps) {
+export function Tag({ fitness, pressure, date, note, habit, large = false, practice = false }: TagProps) {
+  if (practice) return <Practice large={large} would={fitness} />
   const [w, h] = large ? [290, 94] : [146, 54]
   const c = large ? 22 : 14
   const outline = {
@@ -33,6 +34,19 @@ export function Tag({ fitness, pressure, date, note, habit, large = false }: Tag
         {figure && <span className={`figure text-ink ${large ? "text-3xl" : "text-[14px]"}`}>{figure}</span>}
         {date && <span className={`${large ? "text-sm" : "text-[11.5px]"} text-quiet`}>{day(date)}</span>}
       </span>
+    </span>
+  )
+}
+
+/** Where a tag would hang: a run on the simulated rig ends in none. */
+function Practice({ large, would }: { large: boolean; would: Fitness }) {
+  return (
+    <span
+      className={`inline-flex flex-col justify-center border-2 border-dotted border-quiet px-4 text-left leading-tight text-quiet ${large ? "h-[94px] w-[290px]" : "h-[54px] w-[146px]"}`}
+      data-testid="tag"
+    >
+      <span className={`font-semibold ${large ? "text-lg" : "text-[13.5px]"}`}>practice</span>
+      <span className={large ? "text-sm" : "text-[11.5px]"}>{large ? `on a real rig: ${would}. It proves nothing here.` : "proves nothing"}</span>
     </span>
   )
 }

@@ -158,7 +158,7 @@ function NewVessel({ sheet }: { sheet: WrittenSheet }) {
       className="mt-3 flex flex-wrap items-end gap-3"
       onSubmit={(event) => {
         event.preventDefault()
-        keep.mutate({ ...sheet, name, version: 1 }, { onSuccess: (vessel) => void navigate(`/vessels/${vessel.id}`) })
+        keep.mutate({ ...sheet, name, version: 1, happened_text: "" }, { onSuccess: (vessel) => void navigate(`/vessels/${vessel.id}`) })
       }}
     >
       <label className="flex flex-1 flex-col text-[13px] text-quiet">

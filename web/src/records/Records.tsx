@@ -191,9 +191,10 @@ function Row({ row: { trial, line }, habit, picked, pick }: RowProps) {
       </span>
       <span>
         {trial.decision ? (
-          <Tag fitness={trial.decision.fitness as Fitness} pressure={trial.decision.pressure} habit={habit} />
+          <Tag fitness={trial.decision.fitness as Fitness} pressure={trial.decision.pressure} habit={habit} practice={trial.practice} />
         ) : (
           <span className="text-quiet">
+            {trial.practice && "practice: "}
             {trial.state === "aborted" ? "dumped, not decided" : trial.state === "judged" ? "judged, not decided" : trial.state}
           </span>
         )}

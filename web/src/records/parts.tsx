@@ -47,14 +47,15 @@ export function Title({ record, habit }: { record: RecordOut; habit: Habit }) {
         </p>
         <h1 className="text-[28px]">{judge.vessel}</h1>
         <p className="first-letter:uppercase">
+          {judge.practice && <strong>Practice on the simulated rig, it proves nothing. </strong>}
           {ordinal(judge.number)} trial, begun {day(record.started_at)}. Planned by {record.planned_by}
           {record.ran_by.length > 0 && `, run by ${record.ran_by.join(", ")}`}.
         </p>
       </div>
       {judge.decision ? (
-        <Tag fitness={judge.decision.fitness as Fitness} pressure={judge.decision.pressure} habit={habit} date={judge.decision.at} />
+        <Tag fitness={judge.decision.fitness as Fitness} pressure={judge.decision.pressure} habit={habit} date={judge.decision.at} practice={judge.practice} />
       ) : (
-        <span className="text-quiet">not decided</span>
+        <span className="text-quiet">{judge.practice ? "practice, not decided" : "not decided"}</span>
       )}
     </div>
   )

@@ -33,9 +33,9 @@ export function History({ trials, habit }: { trials: TrialRow[]; habit: Habit })
             </span>
             <span className="ml-auto">
               {trial.decision ? (
-                <Tag fitness={trial.decision.fitness as Fitness} pressure={trial.decision.pressure} habit={habit} />
+                <Tag fitness={trial.decision.fitness as Fitness} pressure={trial.decision.pressure} habit={habit} practice={trial.practice} />
               ) : (
-                <span className="text-quiet">{trial.state}</span>
+                <span className="text-quiet">{trial.practice ? `practice, ${trial.state}` : trial.state}</span>
               )}
             </span>
           </li>

@@ -31,7 +31,7 @@ export function HangUp() {
     const sheet = sheetOf(draft, base)
     if (!sheet || keep.isPending) return
     keep.mutate(
-      { name: draft.name, sheet, notes: draft.notes, version: 1 },
+      { name: draft.name, sheet, notes: draft.notes, version: 1, happened_text: "" },
       {
         onSuccess: (kept) => {
           sessionStorage.removeItem(KEPT)

@@ -106,7 +106,7 @@ function Shelf({ vessels, trials, habit }: { vessels: VesselOut[]; trials: Trial
 function Hung({ vessel, trials, scale, habit }: { vessel: VesselOut; trials: TrialRow[]; scale: number; habit: Units }) {
   const decided = trials.find((trial) => trial.stands)
   const past = vessel.answer?.stops.some((stop) => stop.code === "past-retirement")
-  const fitness = past ? "not fit" : ((decided?.decision?.fitness ?? "not proven") as Fitness)
+  const fitness = past ? "not fit" : ((decided?.tag?.fitness ?? "not proven") as Fitness)
   const next = whatNext(vessel, trials, past ?? false)
   return (
     <li className="flex flex-col">
@@ -116,8 +116,8 @@ function Hung({ vessel, trials, scale, habit }: { vessel: VesselOut; trials: Tri
             <Tag
               fitness={fitness}
               habit={habit}
-              pressure={past ? null : decided?.decision?.pressure}
-              note={past ? `past ${String(vessel.sheet["retire"])}` : decided ? "" : "never tested"}
+              pressure={past ? null : decided?.tag?.pressure}
+              note={past ? `past ${String(vessel.sheet["retire"])}` : decided?.tag?.says ? "see why" : decided ? "" : trials.some((trial) => trial.practice) ? "practised only" : "never tested"}
             />
             <svg width="40" height="30" className="absolute -bottom-[26px] left-2" aria-hidden="true">
               <path d="M30 4 q-6 16 -22 24" fill="none" stroke="var(--quiet)" strokeWidth="1.2" />
@@ -150,6 +150,7 @@ function Hung({ vessel, trials, scale, habit }: { vessel: VesselOut; trials: Tri
 
 function whatNext(vessel: VesselOut, trials: TrialRow[], past: boolean): { says: string; to?: string; bad?: boolean } {
   const latest = [...trials].sort((a, b) => b.number - a.number)[0]
+  const fallen = trials.find((trial) => trial.stands && trial.tag?.says)
   if (past) return { says: "scrap it: stop using", bad: true }
   if (!latest) return { says: "plan its first trial", to: `/vessels/${vessel.id}` }
   const name = `${ordinal(latest.number)} trial`
@@ -157,6 +158,13 @@ function whatNext(vessel: VesselOut, trials: TrialRow[], past: boolean): { says:
   if (latest.state === "ready") return { says: `${name} ready for the bench`, to: `/trials/${latest.id}/bench` }
   if (onTheBench(latest)) return { says: `${name} is on the bench`, to: `/trials/${latest.id}/bench` }
   if (latest.state === "judged" || latest.state === "aborted") return { says: `${name}: write the decision`, to: `/trials/${latest.id}/judge` }
+  if (fallen)
+    return {
+      says: fallen.tag!.fitness === "not fit" ? "do not use it" : fallen.tag!.fitness === "limited" ? "used for less: see why" : "prove it anew",
+      to: `/vessels/${vessel.id}`,
+      bad: true,
+    }
+  if (latest.practice) return { says: "plan its trial: practice proves nothing", to: `/vessels/${vessel.id}` }
   return {
     says: latest.decision?.next_proof
       ? `next proof ${new Date(latest.decision.next_proof).toLocaleDateString("en-GB", { month: "long", year: "numeric" })}`
@@ -199,8 +207,8 @@ function Lately({ trials, habit }: { trials: TrialRow[]; habit: Units }) {
             <span className="w-24 text-quiet">{day(trial.decision!.at)}</span>
             <span className="font-semibold">{trial.vessel}</span>
             <span className="ml-auto whitespace-nowrap">
-              {trial.decision!.fitness}
-              {trial.decision!.pressure != null && <span className="figure"> {show(trial.decision!.pressure, "pressure", habit)}</span>}
+              {trial.practice ? "practice" : trial.decision!.fitness}
+              {!trial.practice && trial.decision!.pressure != null && <span className="figure"> {show(trial.decision!.pressure, "pressure", habit)}</span>}
             </span>
           </Link>
         ))}

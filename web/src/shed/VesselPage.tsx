@@ -12,6 +12,7 @@ import { draftOf, readingsOf, sheetOf, thinnestWritten, type Draft } from "./dra
 import { DrawnVessel } from "./DrawnVessel"
 import { Facts, History } from "./Facts"
 import { Figures } from "./Figures"
+import { Happened, HappenedList, TagLine } from "./Happened"
 import { useGoodLook, useSettled } from "./looking"
 import { ASIDE, BODY, LEFT } from "./page"
 import { Pictures } from "./Pictures"
@@ -44,7 +45,8 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
   const navigate = useNavigate()
   const { data: me } = useMe()
   const habit = me?.units ?? "metric"
-  const { sheet, change, leave, keep, dirty, saving, refusal } = useEdits(vessel)
+  const { sheet, change, leave, keep, dirty, saving, refusal, asks, unask } = useEdits(vessel)
+  const [telling, setTelling] = useState(false)
   const [target, setTarget] = useState<Target | null>(null)
   const [draft, setDraft] = useState<Draft | null>(null)
   const plan = usePlanTrial()
@@ -52,7 +54,8 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
   const { good, problem } = useGoodLook(useSettled(whole, draft ? 300 : 40))
   const shape = good?.shape ?? vessel.shape
   const openForm = () => setDraft(draftOf(vessel.name, vessel.notes, sheet, thinnestWritten(sheet)))
-  const save = () => keep({ name: draft?.name ?? vessel.name, notes: draft?.notes ?? vessel.notes, sheet: whole })
+  const written = () => ({ name: draft?.name ?? vessel.name, notes: draft?.notes ?? vessel.notes, sheet: whole })
+  const save = () => keep(written())
   const begin = () => plan.mutate({ vessel: vessel.id }, { onSuccess: (trial) => void navigate(`/trials/${trial.id}/plan`) })
   const add = () => {
     const all = (sheet["fittings"] as { name: string }[] | undefined) ?? []
@@ -68,6 +71,7 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
   useKeys([
     { key: "p", does: "plan a trial", act: begin, disabled: dirty },
     { key: "c", does: "change what is known", act: openForm, disabled: draft !== null },
+    { key: "w", does: "write that something happened", act: () => setTelling(true), disabled: draft !== null || telling },
     { key: "o", does: "add an opening", act: add, disabled: shape.form === "unknown" },
   ])
   const wrong = refusal ? { says: refusal.message, field: refusal.field } : problem
@@ -81,6 +85,11 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
             {shape.form !== "unknown" && (
               <button className="btn btn-outline btn-sm border-[1.5px] bg-ground min-h-9" onClick={add}>
                 Add an opening <kbd className="key">O</kbd>
+              </button>
+            )}
+            {!draft && (
+              <button className="btn btn-outline btn-sm border-[1.5px] bg-ground min-h-9" onClick={() => setTelling(true)}>
+                Something happened <kbd className="key">W</kbd>
               </button>
             )}
             {!draft && (
@@ -98,6 +107,9 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
             </button>
           </span>
         </div>
+        {!draft && <TagLine trials={trials} habit={habit} />}
+        {telling && <Happened vessel={vessel.id} close={() => setTelling(false)} />}
+        {asks && <Happened vessel={vessel.id} close={unask} keep={(happened, happened_text) => keep({ ...written(), happened, happened_text })} />}
         {dirty && !draft && (
           <div className="flex flex-wrap items-center gap-3 border-l-4 border-water bg-paper px-3 py-1.5" role="status">
             <span>{wrong ? <span className="text-vermilion">{wrong.says}</span> : "Changed on the drawing, not kept yet."}</span>
@@ -128,6 +140,7 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
         {!draft && <DueHere vessel={vessel.id} />}
         <Figures answer={good?.answer ?? null} habit={habit} />
         <History trials={trials} habit={habit} />
+        <HappenedList vessel={vessel.id} />
         <Pictures vessel={vessel.id} openings={shape.openings.map((one) => one.name)} />
       </section>
       <aside className={ASIDE}>

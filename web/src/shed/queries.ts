@@ -42,7 +42,24 @@ export function useKeepVessel(id: string | null) {
   return useMutation({
     mutationFn: (body: Schema["VesselIn"]) =>
       id === null ? asked(api.POST("/api/vessels", { body })) : asked(api.PUT("/api/vessels/{vessel_id}", { params: { path: { vessel_id: id } }, body })),
-    onSuccess: () => queries.invalidateQueries({ queryKey: ["vessels"] }),
+    onSuccess: () => queries.invalidateQueries(),
+  })
+}
+
+/** What happened to a vessel and was done with it, the latest first. */
+export function useHappened(id: string) {
+  return useQuery({
+    queryKey: ["vessels", id, "happened"],
+    queryFn: () => asked(api.GET("/api/vessels/{vessel_id}/happened", { params: { path: { vessel_id: id } } })),
+  })
+}
+
+/** Write down that something happened to it: its tag, its due dates and its advice go by that from now on. */
+export function useSomethingHappened(id: string) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (body: Schema["HappenedIn"]) => asked(api.POST("/api/vessels/{vessel_id}/happened", { params: { path: { vessel_id: id } }, body })),
+    onSuccess: () => queries.invalidateQueries(),
   })
 }
 

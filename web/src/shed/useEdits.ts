@@ -3,6 +3,9 @@ import type { Refusal } from "../api/client"
 import type { Sheet } from "./draft"
 import { useKeepVessel, type VesselOut } from "./queries"
 
+/** How the server asks, where a decision rests on the figures that are changed. */
+const WHAT_HAPPENED = "What happened to it?"
+
 /** A vessel's sheet as it is being changed on its page. What is not kept yet outlives a reload. */
 export function useEdits(vessel: VesselOut) {
   const key = `toadbell-vessel-${vessel.id}-${vessel.version}`
@@ -21,9 +24,9 @@ export function useEdits(vessel: VesselOut) {
     setSheet(vessel.sheet)
     keeping.reset()
   }, [key, vessel.sheet, keeping])
-  const keep = (whole: { name: string; notes: string; sheet: Sheet }, then?: () => void) =>
+  const keep = (whole: { name: string; notes: string; sheet: Sheet; happened?: string; happened_text?: string }, then?: () => void) =>
     keeping.mutate(
-      { ...whole, version: vessel.version },
+      { happened_text: "", ...whole, version: vessel.version },
       {
         onSuccess: () => {
           sessionStorage.removeItem(key)
@@ -31,7 +34,9 @@ export function useEdits(vessel: VesselOut) {
         },
       },
     )
-  return { sheet, change, leave, keep, dirty, saving: keeping.isPending, refusal: keeping.error as Refusal | null }
+  const refusal = keeping.error as Refusal | null
+  const asks = refusal?.message.endsWith(WHAT_HAPPENED) ?? false
+  return { sheet, change, leave, keep, dirty, saving: keeping.isPending, refusal: asks ? null : refusal, asks, unask: keeping.reset }
 }
 
 function stored(key: string): Sheet | null {
