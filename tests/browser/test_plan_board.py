@@ -303,7 +303,7 @@ def test_two_windows_do_not_overwrite_each_other_silently(shop: Page, server: Se
 def test_the_next_plan_says_what_changed_since_the_one_before(shop: Page, server: Server, plan: Plan) -> None:
     first = plan()
     vessel = first.vessel
-    vessel.change("Wharf tank", {**vessel.sheet, "plate_pressure": "11 bar"}, "", vessel.version)
+    vessel.change(Maker.local_owner(), "Wharf tank", {**vessel.sheet, "plate_pressure": "11 bar"}, "", vessel.version)
     second = Trial.plan_for(vessel, Maker.local_owner())
     board(shop, server, second)
     strip = shop.get_by_role("region", name="Since the plan before")

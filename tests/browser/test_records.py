@@ -151,7 +151,7 @@ def test_the_workshop_is_backed_up_and_goes_back(shop: Page, server: Server) -> 
     shop.goto(f"{server.url}/records/keep")
     shop.get_by_role("button", name="Back up now").click()
     expect(shop.get_by_text("asked for")).to_be_visible()
-    vessel.change("Painted green", SHEET, "", 1)
+    vessel.change(Maker.local_owner(), "Painted green", SHEET, "", 1)
     shop.get_by_role("button", name="go back to it").click()
     ask = shop.get_by_role("alertdialog", name="Go back")
     expect(ask).to_contain_text("How it is now is backed up first")

@@ -105,9 +105,10 @@ def hold(page: Page) -> None:
 def judge_and_decide(page: Page) -> None:
     page.get_by_role("button", name="Judge the hold").click()
     expect(page.get_by_test_id("verdict")).to_have_text(re.compile(r"^Tight\."))
-    expect(page.get_by_text("Cooling accounts for").or_(page.get_by_text("Warming accounts for"))).to_be_visible()
+    expect(page.get_by_text(re.compile(r"^The needle (fell|rose|stood still)"))).to_be_visible()
+    expect(page.get_by_text("It proves nothing here")).to_be_visible()
     page.get_by_role("button", name="Write the decision").click()
-    expect(page.get_by_role("radio", name=re.compile("^fit"))).to_be_checked()
+    page.get_by_role("radio", name=re.compile("^not proven")).check()
     page.get_by_label("Why, in a sentence").fill("Dry all round.")
     page.get_by_role("button", name="Write it down").click()
 
@@ -130,6 +131,6 @@ def read_the_record(page: Page) -> None:
         assert size is not None
         assert abs(float(size.group(1)) / 72 * 25.4 - width) < 1
     page.get_by_role("link", name="Toad Bell, the shed").click()
-    expect(page.get_by_test_id("tag")).to_contain_text("fit")
+    expect(page.get_by_test_id("tag")).to_contain_text("practised only")  # the simulated rig proves nothing
     page.get_by_role("link", name="Records").click()
-    expect(page.get_by_role("listitem").filter(has_text="Boathouse tank")).to_contain_text("fit")
+    expect(page.get_by_role("listitem").filter(has_text="Boathouse tank")).to_contain_text("practice")

@@ -70,6 +70,8 @@ def seen_sentence(a: JudgeAnswer, unit: str) -> str:
     went = "Cooling" if warm > 0 else "Warming"
     if still or warm * a.drop < 0:
         return f"{said} {went} by itself would have {'lowered' if warm > 0 else 'raised'} it by {by}."
+    if abs(abs(warm) - abs(a.drop)) < 0.15 * abs(a.drop):
+        return f"{said} {went} accounts for all of that."
     if abs(warm) > abs(a.drop):
         return f"{said} {went} by itself would have done more: {by}."
     return f"{said} {went} accounts for {by} of that."

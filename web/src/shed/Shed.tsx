@@ -117,7 +117,17 @@ function Hung({ vessel, trials, scale, habit }: { vessel: VesselOut; trials: Tri
               fitness={fitness}
               habit={habit}
               pressure={past ? null : decided?.tag?.pressure}
-              note={past ? `past ${String(vessel.sheet["retire"])}` : decided?.tag?.says ? "see why" : decided ? "" : trials.some((trial) => trial.practice) ? "practised only" : "never tested"}
+              note={
+                past
+                  ? `past ${String(vessel.sheet["retire"])}`
+                  : decided?.tag?.says
+                    ? "see why"
+                    : decided
+                      ? ""
+                      : trials.some((trial) => trial.practice)
+                        ? "practised only"
+                        : "never tested"
+              }
             />
             <svg width="40" height="30" className="absolute -bottom-[26px] left-2" aria-hidden="true">
               <path d="M30 4 q-6 16 -22 24" fill="none" stroke="var(--quiet)" strokeWidth="1.2" />

@@ -3,7 +3,7 @@ import { useMe } from "../api/me"
 import { Pair, Pick, Text } from "../parts/Fields"
 import { QuantityField, type QuantityKind } from "../parts/QuantityField"
 import type { Units } from "../parts/units"
-import { USUAL, type Draft } from "./draft"
+import { USUAL, type Draft, softens } from "./draft"
 
 type Problem = { says: string; field: string | null } | null
 type VesselFormProps = {
@@ -161,6 +161,10 @@ export function VesselForm({ draft, change, habit, problem, save, saving, readin
         {draft.form === "box" && quantity("width", "Width inside", "length", "", true)}
         {(draft.form === "box" || draft.form === "drum") && quantity("height", "Height inside", "length", "", true)}
         {shelled && quantity("wall", "Wall", "length", '3.2 mm or 3/8"')}
+        {draft.form === "box" || draft.form === "drum" ? quantity("wall", "Wall of its sides", "length", "none known? leave empty") : null}
+        {(draft.form === "box" || draft.form === "drum") && draft.wall.trim() !== "" && (
+          <Pick label="Material" value={draft.material} onChange={set("material")} options={(me?.materials ?? []).map((m) => [m.id, m.name] as const)} />
+        )}
         {shelled &&
           (readings ? (
             <p className="self-center text-[13px] text-quiet">{readings} wall readings are on the strip.</p>
@@ -172,6 +176,14 @@ export function VesselForm({ draft, change, habit, problem, save, saving, readin
         <label className="mb-2 flex min-h-9 items-center gap-2">
           <input type="checkbox" className="checkbox checkbox-sm" checked={draft.wall_measured} onChange={(e) => set("wall_measured")(e.target.checked)} />
           The wall was measured, not guessed
+        </label>
+      )}
+      {shelled && softens(draft.material) && (
+        <label className="mb-2 flex min-h-9 items-center gap-2">
+          <input type="checkbox" className="checkbox checkbox-sm" checked={draft.unwelded} onChange={(e) => set("unwelded")(e.target.checked)} />
+          <span>
+            Nothing on it is welded <span className="text-[13px] text-quiet">beside a weld this metal bears half</span>
+          </span>
         </label>
       )}
       {shelled && (

@@ -17,6 +17,7 @@ export type Draft = {
   volume: string
   wall: string
   wall_measured: boolean
+  unwelded: boolean
   thinnest: string
   material: string
   joint_efficiency: string
@@ -44,7 +45,7 @@ export type Form = (typeof FORMS)[number]
 export const EMPTY: Draft = {
   name: "", kind: "receiver", working_pressure: "", plate_pressure: "", relief_set: "", made: "", retire: "",
   form: "cylinder", inside_diameter: "", length: "", width: "", height: "", bilge: "", head: "", volume: "",
-  wall: "", wall_measured: false, thinnest: "", material: "carbon-steel",
+  wall: "", wall_measured: false, unwelded: false, thinnest: "", material: "carbon-steel",
   joint_efficiency: "0.7", corrosion: "", end_form: "ellipsoidal", end_wall: "", pitch: "", stay_diameter: "", crown: "", knuckle: "",
   tube_count: "", tube_diameter: "", tube_wall: "", maker_test_limit: "", design_temperature: "", minimum_temperature: "", empty_mass: "",
   position: "lying", notes: "",
@@ -97,13 +98,19 @@ export function sheetOf(draft: Draft, before: Sheet = {}): Sheet | null {
   })
 }
 
+/** Is a metal softer beside a weld? Then it is taken as welded unless somebody says that nothing is. */
+export const softens = (material: string) => material.startsWith("aluminium")
+
+/** Flat sides as thick as they are: nothing is known of them without a wall. */
+const sidesOf = (draft: Draft) => (draft.wall.trim() ? { wall: draft.wall, material: draft.material } : {})
+
 function shapeOf(draft: Draft, before: Sheet): Sheet {
   const none = { shell: undefined, ends: undefined, box: undefined, cask: undefined, tubes: undefined }
   if (draft.form === "drum")
-    return { ...none, box: draft.inside_diameter && draft.height ? { diameter: draft.inside_diameter, height: draft.height } : undefined }
+    return { ...none, box: draft.inside_diameter && draft.height ? { diameter: draft.inside_diameter, height: draft.height, ...sidesOf(draft) } : undefined }
   if (draft.form === "box") {
     const known = draft.length && draft.width && draft.height
-    return { ...none, box: known ? { length: draft.length, width: draft.width, height: draft.height } : undefined }
+    return { ...none, box: known ? { length: draft.length, width: draft.width, height: draft.height, ...sidesOf(draft) } : undefined }
   }
   if (draft.form === "cask") {
     const known = draft.bilge && draft.head && draft.length
@@ -117,6 +124,7 @@ function shapeOf(draft: Draft, before: Sheet): Sheet {
     length: draft.form === "cylinder" ? draft.length || undefined : undefined,
     wall: draft.wall || undefined,
     wall_measured: draft.wall_measured,
+    welded: softens(draft.material) && draft.unwelded ? false : undefined,
     wall_readings: readings(before, draft.thinnest),
     material: draft.material,
     joint_efficiency: Number(draft.joint_efficiency) || undefined,
@@ -198,10 +206,11 @@ export function draftOf(name: string, notes: string, sheet: Sheet, thinnest: str
     height: text(box["height"]),
     bilge: text(cask["bilge"]),
     head: text(cask["head"]),
-    wall: text(shell["wall"]),
+    wall: text(shell["wall"] ?? box["wall"]),
     wall_measured: shell["wall_measured"] === true,
+    unwelded: shell["welded"] === false,
     thinnest,
-    material: text(shell["material"]) || "other",
+    material: text(shell["material"] ?? box["material"]) || "other",
     joint_efficiency: text(shell["joint_efficiency"] ?? 0.7),
     corrosion: text(shell["corrosion"]),
     end_form: ends.length === 0 ? (sheet["shell"] ? "none" : "ellipsoidal") : same(ends) ? text(end["form"]) : "mixed",
