@@ -137,6 +137,13 @@ def test_no_plastic_under_air_but_within_its_makers_limit_and_never_pipes() -> N
     assert "plastic-under-air" in codes(derived(**{**keg, "kind": "pipework"}, maker_test_limit="2 bar").stops)
 
 
+def test_air_that_nobody_spoke_of_is_not_known_and_not_nought() -> None:
+    silent = derived(trapped_air=None)
+    assert silent.energy.trapped_air is None
+    assert derived(trapped_air="0 L").energy.trapped_air == 0
+    assert "air-unstated" in codes(silent.cautions)
+
+
 # -- ends and forms --------------------------------------------------------------------------------------------------
 
 

@@ -78,6 +78,17 @@ def test_measuring_a_wall_asks_nothing_and_counts_at_once(workshop: Workshop) ->
     assert pressure < 8.5e5
 
 
+@pytest.mark.parametrize(("notes", "asks"), [("Dropped off the cart.", True), ("Patched with a plate.", True), ("Painted green.", False)])
+def test_notes_that_tell_of_harm_ask_what_happened(workshop: Workshop, notes: str, asks: bool) -> None:
+    vessel, _ = proven(workshop)
+    was = workshop.get(f"/vessels/{vessel}")
+    body = {"name": was["name"], "sheet": was["sheet"], "notes": notes, "version": was["version"]}
+    workshop.put(f"/vessels/{vessel}", body, 409 if asks else 200)
+    if asks:
+        workshop.put(f"/vessels/{vessel}", {**body, "happened": "dropped"})
+        assert tag(workshop, vessel)[0] == "not proven"
+
+
 def test_a_vessel_that_nobody_decided_on_is_changed_without_a_question(workshop: Workshop) -> None:
     vessel = workshop.vessel()
     sheet = {**vessel["sheet"], "shell": {**VESSEL["shell"], "wall": "2.4 mm"}}

@@ -10,7 +10,7 @@ from django.contrib.auth.models import AbstractUser
 from django.db import models, transaction
 from django.utils import timezone
 
-from toadbell.core.judge.happened import HAPPENINGS, Happened
+from toadbell.core.judge.happened import HAPPENINGS, Happened, tells_of_harm
 from toadbell.core.kit_sheet import KIT
 from toadbell.core.sheets import SheetError, VesselSheet, boundary_of, read_kit, read_vessel_sheet
 from toadbell.shed.errors import NotNow
@@ -86,12 +86,12 @@ class Vessel(models.Model):
     ) -> bool:  # fmt: skip
         """Change what is known of it; gives False where somebody else changed it since `version`.
 
-        happened, text  what happened to it, where its boundary is another than the one a decision rests on
+        happened, text  what happened to it, where its boundary is another than the one a decision rests on, or its notes tell of harm
         Raises NotNow where that is not said, SheetError where the sheet is wrong.
         """
         after = read_vessel_sheet(sheet)
-        if happened is None and self.decided_on and self._boundary_changed(after):
-            raise NotNow("A decision rests on the figures that you change. What happened to it?")
+        if happened is None and self.decided_on and (self._boundary_changed(after) or tells_of_harm(self.notes, notes)):
+            raise NotNow("A decision rests on what you change. What happened to it?")
         with transaction.atomic():
             found = Vessel.objects.filter(pk=self.pk, version=version)
             changed = found.update(name=name.strip(), sheet=sheet, notes=notes, version=version + 1)

@@ -45,6 +45,30 @@ HAPPENINGS: dict[str, Happening] = {
 }
 """What may happen to a vessel, by the word that is kept."""
 LIFTS = "lifts at "
+HARM = (
+    "drop",
+    "knock",
+    "dent",
+    "fell",
+    "crash",
+    "patch",
+    "braz",
+    "weld",
+    "solder",
+    "crack",
+    "bulg",
+    "froze",
+    "frost",
+    "overheat",
+    "boiled dry",
+    "burst",
+)
+"""Beginnings of words by which people tell of harm and mends."""
+
+
+def tells_of_harm(before: str, after: str) -> bool:
+    """Does a text tell of harm, or of a mend, that it did not tell of before?"""
+    return any(after.lower().count(word) > before.lower().count(word) for word in HARM)
 
 
 @dataclass(frozen=True)

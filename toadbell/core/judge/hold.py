@@ -106,7 +106,7 @@ def _answer(
     level = lv.level_of(r, medium, leak.estimate, sheet)
     doubted = found.wanders > verdict.CONTRADICTS
     said = verdict.decide(below, verdict.SO_FAR if asked.so_far else verdict.DOUBTED if doubted else verdict.CONFIDENCE)
-    against = lv.says(level, asked.unit)
+    against = lv.says(level, asked.unit, verdict.show_leak(limit))
     if against and (said == "tight" or (level.risen and level.rose)):
         said = "cannot-tell"
     guess = dict(zip(found.names, (found.weights @ found.guesses).tolist(), strict=True))

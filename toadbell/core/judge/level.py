@@ -105,8 +105,11 @@ def _settling(medium: Medium, sheet: HoldSheet) -> float:
     return SETTLES * medium.inside + air * vessel.squeezed + (CREEPS * elastic if vessel.creeps else 0.0)
 
 
-def says(level: Level, unit: str) -> str | None:
-    """Why a hold says nothing of being tight, and what to do, in a sentence or two; None where nothing stands against it."""
+def says(level: Level, unit: str, limit: str) -> str | None:
+    """Why a hold says nothing of being tight, and what to do, in a sentence or two; None where nothing stands against it.
+
+    limit  what leak a gauge that does not move stands for over the least hold, as a person reads it
+    """
 
     def show(pressure: float, figures: int = 3) -> str:
         return units.write(pressure, "pressure", unit, figures=figures)
@@ -137,5 +140,5 @@ def says(level: Level, unit: str) -> str | None:
         return f"It fell by {show(level.fallen, 2)} that {what}: a leak that stopped, or a slip.{again or ' Raise it again and hold.'}"
     if level.least:
         long = units.write(level.least, "time", "min", figures=3)
-        return f"A gauge that does not move for so short a time proves nothing. Hold for {long} at the least."
+        return f"A gauge that does not move for so short a time proves nothing. Hold for {long} at the least: then it stands for {limit}."
     return None

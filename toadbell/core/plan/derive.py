@@ -76,7 +76,7 @@ def _derive(sheet: VesselSheet, pressure_unit: str, length_unit: str) -> DeriveA
         volume=volume, static=static_head(sheet), hold=sheet.hold.minimum if sheet.hold else rule.hold, vent=vent, wear=wear_of(sheet), content=content, wet=wet, factor=factor,
         pressure_unit=pressure_unit, length_unit=length_unit,
     )  # fmt: skip
-    hold, stored = _hold(w, rule), _energies(sheet, volume, wet, pressure)
+    hold, stored = _hold(w, rule), _energies(sheet, volume, wet, pressure, trapped_air(sheet, vent) is not None)
 
     answer = DeriveAnswer(
         kind=sheet.kind,
@@ -237,7 +237,7 @@ def _highest_provable(top: Limit, factor: float | None) -> float | None:
     return top.pressure / factor if top.known and top.pressure is not None and factor else None
 
 
-def _energies(sheet: VesselSheet, volume: float | None, content: Content | None, pressure: float) -> Energies:
+def _energies(sheet: VesselSheet, volume: float | None, content: Content | None, pressure: float, air_known: bool) -> Energies:
     if volume is None or content is None:
         nothing = ("water", "trapped_air", "steam_at_working", "air_at_working", "air_at_test", "available", "tnt_kg", "stand_off")
         return Energies(**dict.fromkeys(nothing), stand_offs=[])
@@ -246,7 +246,7 @@ def _energies(sheet: VesselSheet, volume: float | None, content: Content | None,
     under_air = sheet.medium == "air" and pressure >= LOW_HEAD
     return Energies(
         water=energy.water_energy(content.stiff_part(pressure), content.trapped_air, pressure),
-        trapped_air=energy.trapped_air_energy(content.trapped_air, pressure),
+        trapped_air=energy.trapped_air_energy(content.trapped_air, pressure) if air_known else None,
         steam_at_working=energy.steam_energy(volume, sheet.working_pressure) if sheet.kind == "boiler" else None,
         air_at_working=energy.air_energy(volume, sheet.working_pressure),
         air_at_test=at_test,

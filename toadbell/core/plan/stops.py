@@ -155,7 +155,9 @@ def _temperature_stops(sheet: VesselSheet) -> list[Stop]:
     if least is not None and at < least:
         wanted = units.write(least, "temperature")
         brittle = (
-            "cold metal is brittle" if margin == least or "carbon-steel" in sheet.materials else "near freezing, ice and brittle metal"
+            "cold metal is brittle"
+            if margin == least or "carbon-steel" in sheet.materials
+            else "near freezing, and ice splits what it fills"
         )
         return [Stop(code="too-cold", says=f"The {what} is at {shown}. Warm it, and the vessel, to {wanted} or more: {brittle}.")]
     if sheet.medium == "water" and at > HOTTEST:

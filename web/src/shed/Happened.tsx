@@ -74,7 +74,7 @@ export function Happened({ vessel, close, keep }: HappenedProps) {
           done()
         }}
       >
-        {keep && <p className="mb-3">A decision rests on the figures that you change. Say why they are others now.</p>}
+        {keep && <p className="mb-3">A decision rests on what you change. Say what happened.</p>}
         <fieldset className="mb-3 grid gap-2 sm:grid-cols-2">
           <legend className="sr-only">What</legend>
           {choices.map((one) => (

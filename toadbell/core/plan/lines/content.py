@@ -146,7 +146,7 @@ def _least_distance(w: Working, stored: float) -> float:
 
 def _energy_lines(w: Working, a: DeriveAnswer) -> list[Line]:
     e = a.energy
-    if w.wet is None or e.air_at_test is None or e.tnt_kg is None or e.trapped_air is None:
+    if w.wet is None or e.air_at_test is None or e.tnt_kg is None:
         return []
     litres, trapped = units.write(w.wet.volume, "volume", "L"), units.write(w.wet.trapped_air, "volume", "mL")
     stiff = units.write(w.wet.stiff_part(w.pressure), "compliance", "mL/bar")
@@ -159,7 +159,7 @@ def _energy_lines(w: Working, a: DeriveAnswer) -> list[Line]:
         *line_of("energy.air_at_working", "E_work", AIR_ENERGY, f"{w.absolute(a.working_pressure)}, V = {litres}, k = 1.4", e.air_at_working, "J",
                  joules(e.air_at_working), PCC2),
         *line_of("energy.water", "E_water", "½ C P² + E_trapped",
-                 f"C = {stiff}, P = {w.show(w.pressure)}, E_trapped = {e.trapped_air:.4g} J", e.water, "J", joules(e.water),
+                 f"C = {stiff}, P = {w.show(w.pressure)}, E_trapped = {e.trapped_air or 0.0:.4g} J", e.water, "J", joules(e.water),
                  f"elastic work of water and wall; {PCC2} for the air"),
         *line_of("energy.trapped_air", "E_trapped", AIR_ENERGY, f"{w.absolute(w.pressure)}, V = V_a P_atm/P_abs, V_a = {trapped}, k = 1.4",
                  e.trapped_air, "J", joules(e.trapped_air), PCC2),
