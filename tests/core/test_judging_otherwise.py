@@ -49,7 +49,7 @@ def test_the_thermometer_may_be_left_out_to_see_what_it_was_worth() -> None:
     without = judge(log, sheet(LIMIT), asked=Asked(thermometer=False))
     assert without.verdict == "cannot-tell"
     assert without.drop_from_temperature is None
-    assert without.leak.high > 5 * answer(log).leak.high
+    assert without.leak.high > 4 * answer(log).leak.high
 
 
 def test_another_limit_is_answered_from_what_was_weighed_once() -> None:
@@ -141,7 +141,7 @@ def test_an_air_hold_keeps_its_pressure_over_temperature() -> None:
     assert judge(air_hold(cooling=0.5), wanted).verdict == "tight"
     leaking = judge(air_hold(leak_l_h=6, cooling=-0.5), wanted)
     assert leaking.verdict == "leaking"
-    assert leaking.leak.low < 1.2 * 6e-3 / 3600 < leaking.leak.high  # at the pressure it was shut in at; it lessens since
+    assert leaking.leak.low < 6e-3 / 3600 < leaking.leak.high
     assert "L/h" in leaking.says
 
 

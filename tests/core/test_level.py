@@ -150,3 +150,11 @@ def test_a_cold_hold_that_falls_with_the_water_speaks_for_the_lowest_it_stood_at
     swelling = V * (water_expansion(289.15, 1.275e6) - 3 * 12e-6)
     assert found.verdict == "tight"
     assert found.held_at == pytest.approx(12.75e5 - 0.5 * swelling / C, abs=6e3)
+
+
+def test_a_fall_at_one_rate_to_nothing_is_leaking_with_a_thermometer_or_without() -> None:
+    time = np.arange(0, 1801, 60.0)
+    falling = Log(time, np.maximum(0.0, 12.8e5 - 1e5 * time / 60))
+    found = judge(falling, sheet({"max_drop": "0.2 bar", "over": "30 min"}, thermometer=False, resolution="10 kPa", **ASKED))
+    assert found.verdict == "leaking"
+    assert found.leak.low > 10 * found.limit

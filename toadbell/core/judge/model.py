@@ -27,6 +27,8 @@ DAY = 0.8
 """How far a workshop goes up and down with the day, K, 1 σ."""
 NODES = 16
 """The room's course is reckoned at so many moments, and straight between."""
+LEAST_OPEN, SHUT = 0.0005, -1e6
+"""A leak that was open for less than such a part of the hold leaves nothing to judge it by: no guess."""
 BORDER = 1e30
 """Larger than any quadratic form of the columns, so that the bordered matrix stays positive; nothing of it is used."""
 
@@ -106,6 +108,7 @@ def weigh(guesses: Array, seen: Observed) -> Weighed:
     best = (inverse @ by_content[:, :, None])[:, :, 0]
     misfit = (content**2).sum(axis=1) - (best * by_content).sum(axis=1)
     fits = -logs - np.linalg.slogdet(information)[1] / 2 - misfit / 2
+    fits = np.where(lost[:, -1] < LEAST_OPEN * seen.time[-1], SHUT, fits)
     scale = unit / seen.time[-1]
     first = seen.time[-1] / lost[:, -1]
     return Weighed(fits, best[:, 0] * scale, np.sqrt(inverse[:, 0, 0]) * scale, first, ratio[:, 0, 0])
@@ -141,7 +144,7 @@ def _lost(unknown: Scaled, seen: Observed) -> Array:
     """
     shuts = unknown.opens[:, :, 0]
     above = (seen.pressure[None, :] / seen.start - shuts - np.where(shuts > 0, seen.told / seen.start, 0.0)) / (1 - shuts)
-    flow = np.clip(above, 0.0, None) ** unknown.power[:, :, 0]
+    flow = np.where(above > 0, np.maximum(above, 1e-9) ** unknown.power[:, :, 0], 0.0)
     flow = flow * np.clip((seen.time[None, :] - unknown.begins[:, :, 0] * seen.time[-1]) / (0.02 * seen.time[-1]) + 1.0, 0.0, 1.0)
     before = seen.time[:1] * flow[:, :1]
     steps = np.diff(seen.time)[None, :] * (flow[:, 1:] + flow[:, :-1]) / 2

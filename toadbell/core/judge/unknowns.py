@@ -139,7 +139,7 @@ def scaled(guesses: Array, names: tuple[str, ...], follows: float, vessel: Vesse
         wall=vessel.wall_swelling * 0.06 * np.exp(0.8 * z["wall"]),
         creep=np.exp(0.8 * z["creep"]),
         error=ERROR * np.exp(0.3 * z["error"]),
-        power=0.75 + 0.25 * np.tanh(z["power"]),
+        power=0.75 + 0.25 * np.tanh(z["power"]) - 0.5 * np.clip(-z["power"] - 1.5, 0.0, 1.0),
         settled=3e-4 * np.exp(1.3 * z["settled"]),
         settling=150.0 * np.exp(0.6 * z["settling"]),
         opens=1 - np.exp(np.log(vessel.narrowest) * ndtr(z["opens"])) if "opens" in z else nought,
