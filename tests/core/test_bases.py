@@ -85,7 +85,9 @@ def test_the_highest_provable_pressure_is_the_ceiling_over_the_factor() -> None:
 def test_a_test_above_the_ceiling_is_a_stop_that_offers_what_can_be_proven() -> None:
     answer = derived(working_pressure="30 bar", plate_pressure="40 bar")
     stop = next(s for s in answer.stops if s.code == "above-ceiling")
-    assert stop.says.endswith("The highest wanted pressure that can be proven is 21.2 bar, and plate and walls allow 11.8 bar.")
+    assert stop.says.endswith(
+        "The highest wanted pressure that can be proven is 21.2 bar, and plate and walls allow 11.8 bar. Ask for no more."
+    )
 
 
 @given(st.floats(1, 60), st.sampled_from(["proof-150", "code-130", "code-143", "own"]), st.sampled_from(["bar", "psi", "kPa"]))

@@ -202,7 +202,12 @@ def test_a_preview_keeps_nothing_and_says_what_would_come(full: Workshop) -> Non
     answer = full.client.post("/api/package/preview", {"file": named(packed(files))})
     assert answer.status_code == 200, answer.content
     told = answer.json()
-    assert (told["changes"], told["kept"], told["attachments"], told["cares"]) == (True, False, 2, 1)
+    assert (told["changes"], told["kept"], told["attachments"], told["cares"]) == (
+        True,
+        False,
+        2,
+        7,
+    )  # one of each vessel's valve, and a look inside
     assert [item["mark"] for item in told["items"]].count("new") == len(told["items"])
     assert any("on the bench" in item["says"] for item in told["items"])
     assert counts() == empty
