@@ -170,8 +170,8 @@ def _baseline_leak(trial: Trial) -> float | None:
 
 
 _held: dict[uuid.UUID, tuple[object, int, JudgeAnswer | None]] = {}
-LOOK_AGAIN = 1.02
-"""A running hold is judged anew when its readings have grown by so much: each of a few, each fiftieth of many."""
+LOOK_AGAIN = 1.1
+"""A running hold is judged anew when its readings have grown by so much: each of a few, each tenth of many."""
 
 
 def hold_so_far(trial: Trial, stands: Standing) -> JudgeAnswer | None:

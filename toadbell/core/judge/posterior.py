@@ -18,7 +18,7 @@ from toadbell.core.judge.model import Observed, Weighed, weigh
 from toadbell.core.judge.unknowns import HOUR, LAWS, RARE, Law, wanders
 
 GUESSES, ROUNDS = 256, 6
-QUICK_GUESSES, QUICK_ROUNDS = 80, 5
+QUICK_GUESSES, QUICK_ROUNDS = 64, 4
 """While a hold runs, and while a person asks what if."""
 VALUES = 500
 USUAL = 1e-5
@@ -115,7 +115,11 @@ def posterior(seen: Observed, compliance_known: float, *, quick: bool = False) -
     """
     usual = USUAL * seen.inside / HOUR
     laws: dict[Law, _Drawn] = {"steady": _drawn(seen, compliance_known, usual, quick)}
-    laws |= {law: _drawn(replace(seen, law=law), compliance_known, usual, quick) for law in LAWS if law != "steady"}
+    laws |= {
+        law: _drawn(replace(seen, law=law), compliance_known, usual, quick)
+        for law in LAWS
+        if law != "steady" and not (quick and law == "begins")
+    }
     weight = _normal(np.concatenate([drawn.weight + math.log(LAWS[law]) for law, drawn in laws.items()]))
     leak, sd, scale = (np.concatenate([getattr(each, name) for each in laws.values()]) for name in ("leak", "sd", "scale"))
     most = max(float((np.maximum(scale, 1.0) * (leak + 8 * sd)).max()), usual)
