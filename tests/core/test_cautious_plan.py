@@ -144,6 +144,20 @@ def test_air_that_nobody_spoke_of_is_not_known_and_not_nought() -> None:
     assert "air-unstated" in codes(silent.cautions)
 
 
+def test_a_plastic_box_under_air_is_stopped_like_a_plastic_shell() -> None:
+    box = {"length": "0.3 m", "width": "0.2 m", "height": "0.2 m", "wall": "4 mm", "material": "hdpe"}
+    tank = {
+        "kind": "sheet-tank",
+        "medium": "air",
+        "basis": "tight",
+        "working_pressure": "0.15 bar",
+        "plate_pressure": None,
+        "shell": None,
+        "ends": None,
+    }
+    assert "plastic-under-air" in codes(derived(**tank, box=box).stops)
+
+
 # -- ends and forms --------------------------------------------------------------------------------------------------
 
 

@@ -169,9 +169,9 @@ class VesselSheet(Part):
 
     @property
     def materials(self) -> set[str]:
-        """What shell, ends and tubes are made of."""
+        """What shell, ends and tubes are made of, or a low tank."""
         if self.shell is None:
-            return set()
+            return {self.box.material} if self.box and self.box.material else set()
         others = [*(end.material for end in self.ends), *(tube.material for tube in self.tubes)]
         return {self.shell.material, *(material for material in others if material)}
 

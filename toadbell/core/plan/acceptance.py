@@ -31,7 +31,7 @@ def offered(sheet: VesselSheet, pressure: float, hold: float) -> dict[str, Any]:
 
 
 def offered_hold(sheet: VesselSheet, rule_hold: float) -> float:
-    """The hold offered for a kind, s: ten minutes for what is tried under a little air, the basis's own for the rest, a day for gas."""
+    """The hold offered for a kind, s: ten minutes for what is tried under a little air, two hours for gas, the basis's own for the rest."""
     return {"cooler": 600.0, "enclosure": 600.0, "sheet-tank": 600.0, "digester": 7200.0}.get(sheet.kind, rule_hold)
 
 

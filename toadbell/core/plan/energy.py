@@ -64,8 +64,12 @@ LEAST_DISTANCES = ((135.5e6, 30.0), (271e6, 60.0))
 
 def stand_off_under_air(energy: float) -> float:
     """How far everybody stays from a test under air that stores so much (J), m: by the blast, and never less than the code's least."""
-    least = next((away for most, away in LEAST_DISTANCES if energy <= most), 60.0)
-    return max(least, stand_off(tnt_equivalent(energy)))
+    return max(least_distance(energy), stand_off(tnt_equivalent(energy)))
+
+
+def least_distance(energy: float) -> float:
+    """The code's least distance for a test under air that stores so much (J), m."""
+    return next((away for most, away in LEAST_DISTANCES if energy <= most), LEAST_DISTANCES[-1][1])
 
 
 EFFECTS = {"no harm from the blast": NO_HARM, "eardrums": 12.0, "lungs": 6.0, "deadly": 2.0}

@@ -73,7 +73,7 @@ def _lower(sheet: VesselSheet, w: Working) -> str:
     """What may be asked for instead, as a sentence."""
     provable, offer = _provable(sheet, w), highest_to_ask(sheet, w)
     if provable is None or offer is None:
-        return "Prove a lower pressure, or take water or a lower factor." if sheet.medium == "air" else "Prove a lower pressure."
+        return "Prove a lower pressure, or use water." if sheet.medium == "air" else "Prove a lower pressure."
     less = "" if offer == provable else f", and plate and walls allow {w.show(offer, 3)}"
     return f"The highest wanted pressure that can be proven is {w.show(provable, 3)}{less}. Ask for no more."
 

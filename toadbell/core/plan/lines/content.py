@@ -141,7 +141,7 @@ def _least_distance(w: Working, stored: float) -> float:
     """The code's least distance for a test under air (m); none for the comparison that is drawn for a test under water."""
     if w.sheet.medium != "air" or w.pressure < LOW_HEAD:
         return 0.0
-    return next((away for most, away in energy.LEAST_DISTANCES if stored <= most), 60.0)
+    return energy.least_distance(stored)
 
 
 def _energy_lines(w: Working, a: DeriveAnswer) -> list[Line]:
