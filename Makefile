@@ -1,6 +1,6 @@
 # Toad Bell. `make` alone lists what there is.
 .DEFAULT_GOAL := help
-.PHONY: help demo run test lint types client client-check core server browser vitest shots bench study cautions lock chromium clean backup restore
+.PHONY: help demo run test lint types client client-check core server browser vitest shots bench study cautions link lock chromium clean backup restore
 PYTHON ?= python3
 PORT ?= 8000
 DATA ?= $(CURDIR)/data
@@ -62,6 +62,9 @@ cautions: $(ENV) ## write docs/cautions.md, every stop and caution with its sent
 
 study: $(ENV) ## judge thousands of random holds, and write docs/judge-study.md (half an hour)
 	OPENBLAS_NUM_THREADS=1 $(PY) tools/study_judge.py 2000
+
+link: $(ENV) ## a link of one use that lets another browser in (DATA=./data, PORT=8000)
+	@TOADBELL_DATA=$(DATA) $(PY) manage.py link --port $(PORT)
 
 backup: $(ENV) ## back everything up into one file (DATA=./data)
 	@TOADBELL_DATA=$(DATA) $(PY) manage.py backup

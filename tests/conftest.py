@@ -1,17 +1,19 @@
 """Properties are tried without a stop-watch: speeds are measured by `make bench`, on a machine that does nothing else."""
 
 from pathlib import Path
+from typing import Any
 
+import hypothesis
 import pytest
-from hypothesis import settings
 
-settings.register_profile("house", deadline=None, derandomize=True)
-settings.load_profile("house")
+hypothesis.settings.register_profile("house", deadline=None, derandomize=True)
+hypothesis.settings.load_profile("house")
 
 
 @pytest.fixture(autouse=True)
-def _files_of_its_own(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    """Pictures, papers and backups of a test lie in a folder of its own."""
+def _house_of_its_own(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, settings: Any) -> None:
+    """Pictures, papers and backups of a test lie in a folder of its own; a call in this process is the owner's; jobs are done in it."""
+    settings.OPEN_TO_ALL_HERE, settings.JOBS_BESIDE = True, False
     from toadbell.records import backup
     from toadbell.records.models import Attachment
 

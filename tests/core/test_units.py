@@ -93,7 +93,7 @@ def test_a_bare_number_takes_the_fields_own_unit_where_there_is_one() -> None:
     assert read("120 kPa", "pressure", default_unit="psi").value == 120_000
 
 
-@given(st.floats(min_value=1e-3, max_value=1e6), st.sampled_from(["bar", "psi", "kPa", "mbar", "MPa"]))
+@given(st.floats(min_value=1e-3, max_value=1e4), st.sampled_from(["bar", "psi", "kPa", "mbar", "MPa"]))
 def test_what_is_written_reads_back(number: float, unit: str) -> None:
     pascal = units.to_si(number, unit, "pressure")
     assert read(write(pascal, "pressure", unit, figures=6), "pressure").value == pytest.approx(pascal, rel=1e-5)

@@ -9,6 +9,7 @@ import signal
 import sqlite3
 import subprocess
 import sys
+import time
 import uuid
 import zipfile
 from collections.abc import Iterator
@@ -63,6 +64,21 @@ def with_file(caller: Caller, port: int, path: str, data: bytes, **form: str) ->
     return answer.status, json.loads(answer.read())
 
 
+def job(caller: Caller, body: dict[str, Any]) -> Any:
+    """Begin a job, and wait for what comes of it."""
+    told = ended(caller, caller.send("POST", "/api/jobs", body))
+    assert told["state"] == "done", told
+    return told
+
+
+def ended(caller: Caller, begun: Any) -> Any:
+    deadline = time.monotonic() + 60
+    while (told := caller.send("GET", f"/api/jobs/{begun['id']}"))["state"] == "running":
+        assert time.monotonic() < deadline
+        time.sleep(0.1)
+    return told
+
+
 def names(caller: Caller) -> list[str]:
     return [vessel["name"] for vessel in caller.send("GET", "/api/vessels")]  # type: ignore[arg-type,index]
 
@@ -72,17 +88,18 @@ def test_everything_is_put_back_from_the_page_pictures_too_and_how_it_was_before
     vessel = caller.send("POST", "/api/vessels", {"name": "Before", "sheet": VESSEL})
     status, (kept,) = with_file(caller, port, f"/api/vessels/{vessel['id']}/attachments", picture((60, 40)), id=str(uuid.uuid4()))
     assert status == 201
-    made = caller.send("POST", "/api/backups")["backups"][0]
+    job(caller, {"what": "backup"})
+    made = caller.send("GET", "/api/backups")["backups"][0]
     assert made["why"] == "asked-for"
     caller.send("POST", "/api/vessels", {"name": "After", "sheet": VESSEL})
     lost = folder / "attachments" / f"{kept['id']}.jpg"
     whole = lost.read_bytes()
     lost.unlink()
-    told = caller.send("POST", f"/api/backups/{made['name']}/restore")
+    told = job(caller, {"what": "restore", "name": made["name"]})
     again = Caller(port)
     assert "After" not in names(again)
     assert lost.read_bytes() == whole
-    again.send("POST", f"/api/backups/{told['before']}/restore")
+    job(again, {"what": "restore", "name": told["name"]})
     assert {"Before", "After"} <= set(names(Caller(port)))
     with sqlite3.connect(folder / "toadbell.sqlite3") as database:
         assert database.execute("PRAGMA journal_mode").fetchone() == ("wal",)
@@ -105,9 +122,9 @@ def test_a_workshop_that_was_once_much_larger_is_put_back_too(running: Any) -> N
         database.execute("INSERT INTO filler VALUES (zeroblob(40000000))")
         database.execute("DROP TABLE filler")
     database.close()
-    name = caller.send("POST", "/api/backups")["backups"][0]["name"]
+    name = job(caller, {"what": "backup"})["name"]
     assert (folder / "backups" / name).stat().st_size < 5_000_000
-    assert caller.send("POST", f"/api/backups/{name}/restore")["before"]
+    assert job(caller, {"what": "restore", "name": name})["name"]
 
 
 @pytest.mark.parametrize(
@@ -117,7 +134,7 @@ def test_a_workshop_that_was_once_much_larger_is_put_back_too(running: Any) -> N
         ("changed", "checksum"),
         ("other", "no backup of Toad Bell"),
         ("escape", "no name that belongs"),
-        ("garbage", "damaged, or not Toad Bell's"),
+        ("garbage", "damaged, or no database"),
         ("newer", "newer Toad Bell"),
     ],
 )
@@ -125,10 +142,12 @@ def test_what_is_no_backup_or_a_damaged_one_is_refused_and_changes_nothing(runni
     folder, _, port = running
     caller = Caller(port)
     before = names(caller)
-    name = caller.send("POST", "/api/backups")["backups"][0]["name"]
+    name = job(caller, {"what": "backup"})["name"]
     good = (folder / "backups" / name).read_bytes()
-    status, told = with_file(caller, port, "/api/restore", harmed(good, harm, folder))
-    assert (status, says in told["says"]) == (422, True), told
+    status, begun = with_file(caller, port, "/api/jobs/with-file", harmed(good, harm, folder), what="restore")
+    assert status == 202
+    told = ended(caller, begun)
+    assert (told["status"], says in told["says"]) == (422, True), told
     assert told["says"].endswith("Everything is as it was.")
     assert names(caller) == before
     assert caller.send("GET", "/api/backups")["backups"][0]["name"] == name

@@ -1,5 +1,7 @@
 """The kinds of field that sheets are made of: text with a unit in, SI float out, or a refusal that says what would do."""
 
+import datetime
+import re
 from typing import Annotated, Any
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict
@@ -59,6 +61,28 @@ def _kind(value: Any) -> str:
 
 Material = Annotated[str, BeforeValidator(_material)]
 Kind = Annotated[str, BeforeValidator(_kind)]
+
+
+EARLIEST, LATEST = datetime.date(1800, 1, 1), datetime.date(2200, 1, 1)
+"""Days outside of these are slips of a finger, and reckoning with them runs off the calendar."""
+_DAY = re.compile(r"\d{4}-\d{2}-\d{2}", re.ASCII)
+
+
+def _day(value: Any) -> datetime.date:
+    if isinstance(value, str) and _DAY.fullmatch(value):
+        try:
+            value = datetime.date.fromisoformat(value)
+        except ValueError:
+            raise ValueError(f"“{value}” is no day of the calendar") from None
+    if not isinstance(value, datetime.date) or isinstance(value, datetime.datetime):
+        raise ValueError("write a day as year, month and day, such as 2026-03-14")
+    if not EARLIEST <= value <= LATEST:
+        raise ValueError(f"{value.isoformat()} is no day that is met here: check the year")
+    return value
+
+
+Day = Annotated[datetime.date, BeforeValidator(_day)]
+"""A day without a time: years, months and days as they are written, the same everywhere."""
 
 
 class Part(BaseModel):

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import datetime
 from typing import Annotated
 
 from pydantic import Field
 
-from toadbell.core.fields import Height, Part, Pressure, Step, Torque, Volume
+from toadbell.core.fields import Day, Height, Part, Pressure, Step, Torque, Volume
 
 Name = Annotated[str, Field(min_length=1, max_length=80)]
 
@@ -21,7 +20,7 @@ class Gauge(Part):
     resolution: Pressure | None = None
     accuracy_class: float | None = Field(default=None, alias="class", ge=0, le=10)
     height_above_top: Height | None = None
-    calibrated: datetime.date | None = None
+    calibrated: Day | None = None
 
     @property
     def readable(self) -> float | None:
@@ -61,7 +60,7 @@ class ReliefValve(Part):
     """A relief valve: what it is set to lift at, and when it was last seen to."""
 
     set_pressure: Pressure
-    proven: datetime.date | None = None
+    proven: Day | None = None
 
 
 class Rated(Part):

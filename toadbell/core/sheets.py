@@ -5,7 +5,6 @@ Values with units are strings; reading a sheet turns them into SI floats. `docs/
 
 from __future__ import annotations
 
-import datetime
 import json
 import math
 from pathlib import Path
@@ -17,6 +16,7 @@ from toadbell.core.fields import (
     Air,
     Angle,
     Compliance,
+    Day,
     Duration,
     FlowRate,
     Kind,
@@ -132,14 +132,14 @@ class VesselSheet(Part):
     trapped_air: Air | None = None
     raising: Literal["quarters", "half-then-tenths", "single"] | None = None
     stages: list[EditedStage] = Field(default=[], max_length=40)
-    gauges: list[NamedGauge] = Field(default=[], max_length=40)
+    gauges: list[NamedGauge] = Field(default=[], max_length=500)
     torque_wrench: TorqueWrench | None = None
     pause: Pause | None = None
     hold: Hold | None = None
     acceptance: Acceptance | None = None
     made: int | None = Field(default=None, ge=1800, le=2200)
     retire: int | None = Field(default=None, ge=1800, le=2200)
-    date: datetime.date | None = None
+    date: Day | None = None
 
     @model_validator(mode="before")
     @classmethod

@@ -25,28 +25,34 @@ class QuantityError(ValueError):
 
 @dataclass(frozen=True)
 class QuantityKind:
-    """A kind of quantity: its SI unit, the units it is shown in, and examples that are accepted."""
+    """A kind of quantity: its SI unit, the units it is shown in, examples that are accepted, and between what (SI) it makes sense here."""
 
     si: str
     metric: str
     imperial: str
     examples: str
+    most: float
+    least: float | None = None
+
+    def holds(self, value: float) -> bool:
+        """Is it something that a workshop can meet?"""
+        return (-self.most if self.least is None else self.least) <= value <= self.most
 
 
 KINDS = {
-    "pressure": QuantityKind("Pa", "bar", "psi", "8.3 bar, 120 psi or 830 kPa"),
-    "length": QuantityKind("m", "mm", "in", '366 mm, 14 1/2 in or 3/8"'),
-    "volume": QuantityKind("m**3", "L", "US gal", "24 L, 50 mL or 2 gal"),
-    "temperature": QuantityKind("K", "degC", "degF", "18 degC or 64 degF"),
-    "temperature_difference": QuantityKind("K", "delta_degC", "delta_degF", "0.1 delta_degC"),
-    "time": QuantityKind("s", "min", "min", "30 min, 45 s or 1.5 h"),
-    "leak": QuantityKind("m**3/s", "mL/h", "mL/h", "2 mL/h or 3 drops/min"),
-    "compliance": QuantityKind("m**3/Pa", "mL/bar", "mL/bar", "9.2 mL/bar"),
-    "torque": QuantityKind("N*m", "N*m", "ft*lbf", "30 N m or 22 ft lbf"),
-    "angle": QuantityKind("rad", "deg", "deg", "8 deg"),
-    "density": QuantityKind("kg/m**3", "kg/m**3", "lb/ft**3", "7850 kg/m³ or 490 lb/ft³"),
-    "mass": QuantityKind("kg", "kg", "lb", "28 kg or 62 lb"),
-    "stress": QuantityKind("Pa", "MPa", "ksi", "205 MPa or 30 ksi"),
+    "pressure": QuantityKind("Pa", "bar", "psi", "8.3 bar, 120 psi or 830 kPa", 1e10),
+    "length": QuantityKind("m", "mm", "in", '366 mm, 14 1/2 in or 3/8"', 1e4),
+    "volume": QuantityKind("m**3", "L", "US gal", "24 L, 50 mL or 2 gal", 1e6),
+    "temperature": QuantityKind("K", "degC", "degF", "18 degC or 64 degF", 5e3, 0.0),
+    "temperature_difference": QuantityKind("K", "delta_degC", "delta_degF", "0.1 delta_degC", 5e3),
+    "time": QuantityKind("s", "min", "min", "30 min, 45 s or 1.5 h", 3.2e9),
+    "leak": QuantityKind("m**3/s", "mL/h", "mL/h", "2 mL/h or 3 drops/min", 1e3),
+    "compliance": QuantityKind("m**3/Pa", "mL/bar", "mL/bar", "9.2 mL/bar", 1.0),
+    "torque": QuantityKind("N*m", "N*m", "ft*lbf", "30 N m or 22 ft lbf", 1e7),
+    "angle": QuantityKind("rad", "deg", "deg", "8 deg", 1e3),
+    "density": QuantityKind("kg/m**3", "kg/m**3", "lb/ft**3", "7850 kg/m³ or 490 lb/ft³", 1e5),
+    "mass": QuantityKind("kg", "kg", "lb", "28 kg or 62 lb", 1e8),
+    "stress": QuantityKind("Pa", "MPa", "ksi", "205 MPa or 30 ksi", 1e13),
 }
 
 _ALIASES = {
@@ -69,7 +75,10 @@ _ALIASES = {
 _FRACTION = r"(?:(?P<whole>\d+)[ -])?(?P<over>\d+)\s*[/⁄]\s*(?P<under>\d+)"
 _DECIMAL = r"[-+]?(?:\d{1,3}(?: \d{3})+|\d+)?(?:[.,]\d+)?(?:[eE][-+]?\d+)?"
 _QUANTITY = re.compile(rf"\s*(?:{_FRACTION}|(?P<decimal>{_DECIMAL}))\s*(?P<unit>.*?)\s*$", re.DOTALL)
-_UNIT = re.compile(r"[A-Za-zµμ°Δ_][A-Za-z0-9µμ°Δ_²³*/· ]{0,30}|[\"'″′”]")
+_NAME = r"[A-Za-z\u00b5\u03bc°Δ_]{1,24}(?:H2O)?"
+_FACTOR = rf"{_NAME}(?:\*\*[23])?"
+_UNIT = re.compile(rf"{_FACTOR}(?:[*/]{_FACTOR}){{0,2}}|[\"'″′”]")
+"""A unit: a name, squared or cubed, by or over one or two others. Nothing else reaches the unit library: it would work powers out."""
 
 
 @dataclass(frozen=True)
@@ -105,8 +114,8 @@ def read(text: object, kind: str, *, default_unit: str | None = None) -> Quantit
     if not unit:
         raise QuantityError(f"“{written}” has no unit: {accepted}")
     value = _to_si(number, unit, kind, written, accepted)
-    if not math.isfinite(value):
-        raise QuantityError(f"“{written}” is out of any range: {accepted}")
+    if not KINDS[kind].holds(value):
+        raise QuantityError(f"“{written}” is beyond anything that is met here: check the number and the unit, and {accepted}")
     return Quantity(value, unit)
 
 
@@ -137,6 +146,7 @@ def _to_si(number: float, unit: str, kind: str, written: str, accepted: str) -> 
 @lru_cache(maxsize=512)
 def _unit(name: str, kind: str) -> pint.Unit:
     name = _ALIASES.get(name.lower(), name)
+    name = name.replace("²", "**2").replace("³", "**3").replace("·", "*")
     if not _UNIT.fullmatch(name):
         raise ValueError(name)
     if kind == "temperature_difference" and name in ("degC", "degF"):

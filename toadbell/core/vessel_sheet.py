@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import datetime
 from typing import Annotated, Any, Literal
 
 from pydantic import BeforeValidator, Field, model_validator
 
-from toadbell.core.fields import Allowance, Angle, Density, Height, Length, Material, Part, Pressure, Stress
+from toadbell.core.fields import Allowance, Angle, Day, Density, Height, Length, Material, Part, Pressure, Stress
 
 
 class OwnFigures(Part):
@@ -31,7 +30,7 @@ class WallReading(Part):
     wall: Length
     along: Height | None = None
     round: Angle = 0.0
-    date: datetime.date | None = None
+    date: Day | None = None
 
 
 def _bare_wall(value: Any) -> Any:

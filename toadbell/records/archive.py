@@ -4,15 +4,21 @@ import hashlib
 import re
 import stat
 import zipfile
+import zlib
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
+from pathlib import Path
 from typing import IO
 
 from toadbell.core.sheets import SheetError
 
-MOST_FILES = 20_000
+MOST_FILES = 500_000
 MOST_TIMES = 300
 """How many times smaller than its content a file may be packed; text of readings is ten to thirty times."""
 SMALL = 1_000_000
+PIECE = 1 << 20
+"""So many bytes are held at a time."""
+_UNREADABLE = (zipfile.BadZipFile, OSError, EOFError, NotImplementedError, RuntimeError, ValueError, zlib.error)
 _PLAIN = re.compile(r"[a-z0-9][a-z0-9_.-]*(/[a-z0-9][a-z0-9_.-]*)*\Z")
 
 
@@ -32,11 +38,38 @@ class Archive:
         try:
             with self.zip.open(name) as file:
                 data = file.read(most + 1)
-        except (zipfile.BadZipFile, OSError, EOFError, NotImplementedError, RuntimeError, ValueError, zipfile.zlib.error):  # type: ignore[attr-defined]
+        except _UNREADABLE:
             raise self._wrong(f"“{name}” is damaged or cut short") from None
         if len(data) != most:
             raise self._wrong(f"“{name}” is not as long as the zip says")
         return data
+
+    def chunks(self, name: str) -> Iterator[bytes]:
+        """A file's content a piece at a time, whatever its size; raises SheetError as `read` does."""
+        if name not in self.sizes:
+            raise self._wrong(f"“{name}” is named in its list and is not there")
+        seen = 0
+        try:
+            with self.zip.open(name) as file:
+                while piece := file.read(PIECE):
+                    seen += len(piece)
+                    if seen > self.sizes[name]:
+                        break
+                    yield piece
+        except _UNREADABLE:
+            raise self._wrong(f"“{name}” is damaged or cut short") from None
+        if seen != self.sizes[name]:
+            raise self._wrong(f"“{name}” is not as long as the zip says")
+
+    def digest(self, name: str) -> str:
+        """SHA-256 of a file, as a data package writes it."""
+        return digest_of(self.chunks(name))
+
+    def lay(self, name: str, path: Path) -> None:
+        """Write a file where it is wanted."""
+        with path.open("wb") as out:
+            for piece in self.chunks(name):
+                out.write(piece)
 
     def _wrong(self, says: str) -> SheetError:
         return SheetError(f"{says}. {self.so}", "file")
@@ -96,7 +129,22 @@ def _look_over(entry: zipfile.ZipInfo, most: int) -> None:
 
 def digest(data: bytes) -> str:
     """SHA-256 as a data package writes it."""
-    return f"sha256:{hashlib.sha256(data).hexdigest()}"
+    return digest_of([data])
+
+
+def digest_of(pieces: Iterable[bytes]) -> str:
+    """The same of something that comes a piece at a time."""
+    found = hashlib.sha256()
+    for piece in pieces:
+        found.update(piece)
+    return f"sha256:{found.hexdigest()}"
+
+
+def pieces_of(path: Path) -> Iterator[bytes]:
+    """A file on this machine, a piece at a time."""
+    with path.open("rb") as file:
+        while piece := file.read(PIECE):
+            yield piece
 
 
 def _size(count: int) -> str:

@@ -6,6 +6,7 @@ import os
 import re
 import unicodedata
 import uuid
+from collections.abc import Iterable
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -84,9 +85,15 @@ def lay_down(attachment: Attachment, clean: Clean) -> None:
 
 def write_whole(path: Path, data: bytes) -> None:
     """Write a file so that it is there whole or not at all."""
+    lay_whole(path, [data])
+
+
+def lay_whole(path: Path, pieces: Iterable[bytes]) -> None:
+    """The same of something that comes a piece at a time."""
     part = path.with_name(path.name + ".part")
     with part.open("wb") as file:
-        file.write(data)
+        for piece in pieces:
+            file.write(piece)
         file.flush()
         os.fsync(file.fileno())
     part.replace(path)

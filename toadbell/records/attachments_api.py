@@ -11,6 +11,7 @@ from toadbell.records.files import sent
 from toadbell.records.models import Attachment
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Vessel
+from toadbell.shed.wire import Moment
 from toadbell.trials.api import maker_of
 from toadbell.trials.bench_api import bench_out
 from toadbell.trials.bench_shapes import BenchOut
@@ -83,7 +84,7 @@ def keep_photo(
     trial_id: UUID,
     id: Form[UUID],
     text: Form[str] = "",
-    at: Form[datetime.datetime | None] = None,
+    at: Form[Moment | None] = None,
     leak: Form[UUID | None] = None,
     photo: UploadedFile = File(...),  # noqa: B008
 ) -> Status[BenchOut]:

@@ -1,36 +1,47 @@
-"""The whole workshop in one file, and back: the database by SQLite's online backup, with every picture and paper."""
+"""The whole workshop in one file, and back: a copy of the database as it stands, with every picture and paper; a piece at a time."""
 
+import contextlib
 import datetime
-import io
 import json
+import re
 import sqlite3
 import tempfile
 import zipfile
+from collections.abc import Callable
 from contextlib import closing
 from dataclasses import dataclass
 from pathlib import Path
 from typing import IO
 
 from django.conf import settings
-from django.core.management import call_command
 from django.db import connection
-from django.db.migrations.loader import MigrationLoader
 from django.utils import timezone
 
 import toadbell
 from toadbell.core.sheets import SheetError
-from toadbell.records.archive import digest, opened
-from toadbell.records.attachments import write_whole
+from toadbell.records import database
+from toadbell.records.archive import Archive, digest_of, opened, pieces_of
+from toadbell.records.attachments import lay_whole
 from toadbell.records.models import Attachment
-from toadbell.trials import frozen, hold, pumped
+from toadbell.shed.errors import NotNow
+from toadbell.trials import kept
+from toadbell.trials.models import Source, Trial
+from toadbell.trials.readings import ON_THE_BENCH
 
 FOLDER = settings.DATA_DIR / "backups"
 DATABASE, ABOUT = "toadbell.sqlite3", "backup.json"
 KEPT = 10
 """Backups made by itself that are kept; those a person asked for stay until a person takes them away."""
 BY_ITSELF = ("before-migration", "before-restore")
-MOST = 20_000_000_000
+MOST = 200_000_000_000
 AS_IT_WAS = "Everything is as it was"
+_NAME = re.compile(r"toad-bell-(\d{8})-(\d{6})-(\d{6})-([a-z-]{1,40})\.zip")
+Tell = Callable[[float | None, str], None]
+"""How a long job says how far it is: which part is done, 0 to 1 where that is known, and at what it is."""
+
+
+def silent(part: float | None, says: str) -> None:
+    """Nobody asks how far it is."""
 
 
 @dataclass(frozen=True)
@@ -43,33 +54,48 @@ class Backup:
     size: int
 
 
-def make(why: str = "asked-for") -> Path:
-    """Back everything up into one file, and give where it lies. Safe while the application runs."""
+def make(why: str = "asked-for", tell: Tell = silent) -> Path:
+    """Back everything up into one file, and give where it lies. Safe while the application runs, which goes on meanwhile."""
     FOLDER.mkdir(parents=True, exist_ok=True)
     now = timezone.now()
     path: Path = FOLDER / f"toad-bell-{now.strftime('%Y%m%d-%H%M%S-%f')}-{why}.zip"
     part = path.with_suffix(".part")
-    with tempfile.TemporaryDirectory(dir=FOLDER) as folder:
-        copy = Path(folder) / DATABASE
-        with closing(sqlite3.connect(copy)) as to:
-            connection.ensure_connection()
-            connection.connection.backup(to)
-            to.execute("PRAGMA journal_mode=DELETE")
-            to.isolation_level = None
-            to.execute("VACUUM")  # what was deleted long ago takes no room, and goes nowhere
-        with zipfile.ZipFile(part, "w", zipfile.ZIP_DEFLATED) as out:
-            sums = {DATABASE: digest(copy.read_bytes())}
-            out.write(copy, DATABASE)
-            for file in sorted(Attachment.FOLDER.glob("*.*")):
-                if file.suffix in (".jpg", ".pdf"):
-                    sums[f"attachments/{file.name}"] = digest(file.read_bytes())
-                    out.write(file, f"attachments/{file.name}", zipfile.ZIP_STORED)
-            out.writestr(
-                ABOUT, json.dumps({"made": now.isoformat(), "toadbell": toadbell.__version__, "why": why, "sha256": sums}, indent=1)
-            )
-    part.replace(path)
+    try:
+        with tempfile.TemporaryDirectory(dir=FOLDER) as folder:
+            copy = Path(folder) / DATABASE
+            tell(None, "copying the database")
+            copy_of_the_database(copy)
+            _pack(part, copy, {"made": now.isoformat(), "toadbell": toadbell.__version__, "why": why}, tell)
+        part.replace(path)
+    finally:
+        part.unlink(missing_ok=True)
     _thin_out()
     return path
+
+
+def copy_of_the_database(to: Path) -> None:
+    """The database as it stands at this moment, without what was deleted long ago; whoever writes meanwhile is not kept waiting."""
+    with closing(sqlite3.connect(f"file:{settings.DATABASES['default']['NAME']}?mode=ro", uri=True, timeout=30)) as source:
+        source.execute("VACUUM INTO ?", [str(to)])
+
+
+def _pack(part: Path, copy: Path, about: dict[str, str], tell: Tell) -> None:
+    files = [(DATABASE, copy)] + [
+        (f"attachments/{file.name}", file) for file in sorted(Attachment.FOLDER.glob("*.*")) if file.suffix in (".jpg", ".pdf")
+    ]
+    whole, done, sums = sum(file.stat().st_size for _, file in files if file.exists()) or 1, 0, {}
+    with zipfile.ZipFile(part, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as out:
+        for name, file in files:
+            with contextlib.suppress(FileNotFoundError):  # a picture that was moved away meanwhile
+                sums[name] = digest_of(pieces_of(file))
+                entry = zipfile.ZipInfo.from_file(file, name)
+                entry.compress_type = zipfile.ZIP_DEFLATED if name == DATABASE else zipfile.ZIP_STORED
+                with out.open(entry, "w", force_zip64=True) as to:
+                    for piece in pieces_of(file):
+                        to.write(piece)
+                        done += len(piece)
+                        tell(done / whole, "packing")
+        out.writestr(ABOUT, json.dumps({**about, "sha256": sums}, indent=1))
 
 
 def _thin_out() -> None:
@@ -79,12 +105,16 @@ def _thin_out() -> None:
 
 
 def listed() -> list[Backup]:
-    """The backups that lie here, the latest first."""
+    """The backups that lie here, the latest first; whatever else lies there is left alone."""
     found = []
     for path in sorted(FOLDER.glob("toad-bell-*.zip"), reverse=True):
-        day, clock, micro, why = path.stem.removeprefix("toad-bell-").split("-", 3)
-        at = datetime.datetime.strptime(f"{day}{clock}{micro}", "%Y%m%d%H%M%S%f").replace(tzinfo=datetime.UTC)
-        found.append(Backup(path.name, why, at, path.stat().st_size))
+        match = _NAME.fullmatch(path.name)
+        if match is None or not path.is_file():
+            continue
+        day, clock, micro, why = match.groups()
+        with contextlib.suppress(ValueError):
+            at = datetime.datetime.strptime(f"{day}{clock}{micro}", "%Y%m%d%H%M%S%f").replace(tzinfo=datetime.UTC)
+            found.append(Backup(path.name, why, at, path.stat().st_size))
     return found
 
 
@@ -95,62 +125,71 @@ def by_name(name: str) -> Path:
     return Path(FOLDER / name)
 
 
-def restore(file: IO[bytes]) -> Path:
-    """Put everything back as it was in a backup, after a backup of how it is now, whose place is given. Raises SheetError, nothing changed."""
+def restore(file: IO[bytes], tell: Tell = silent) -> Path:
+    """Put everything back as it was in a backup, after a backup of how it is now, whose place is given.
+
+    Raises SheetError, or NotNow while a trial is on the bench; nothing is changed then.
+    """
+    nothing_on_the_bench("put back")
     archive = opened(file, MOST, MOST, AS_IT_WAS)
+    pictures = _checked(archive, tell)
+    with tempfile.TemporaryDirectory(dir=settings.DATA_DIR, prefix="coming-") as folder:
+        copy = Path(folder) / DATABASE
+        tell(None, "reading the database in it through")
+        archive.lay(DATABASE, copy)
+        try:
+            database.look_over(copy)
+            database.bring_up(copy)
+        except database.Unfit as bad:
+            raise _wrong(f"the database in it cannot be used: {bad}") from None
+        tell(None, "backing up how it is now")
+        before = make("before-restore")
+        Attachment.FOLDER.mkdir(parents=True, exist_ok=True)
+        for name in pictures:
+            lay_whole(Attachment.FOLDER / name.removeprefix("attachments/"), archive.chunks(name))
+        tell(None, "putting it in place")
+        with closing(sqlite3.connect(copy)) as source:
+            connection.ensure_connection()
+            source.backup(connection.connection)
+    connection.close()
+    kept.another_database()
+    return before
+
+
+def _checked(archive: Archive, tell: Tell) -> list[str]:
+    """The pictures of a backup all of whose files are what it says they are."""
     if not {DATABASE, ABOUT} <= set(archive.sizes):
         raise _wrong("it is no backup of Toad Bell: a package of records is brought back under Carry and keep")
     try:
+        if archive.sizes[ABOUT] > 200_000_000:
+            raise ValueError
         sums = dict(json.loads(archive.read(ABOUT))["sha256"])
     except (ValueError, KeyError, TypeError):
         raise _wrong("what it says of itself cannot be read") from None
     pictures = [name for name in archive.sizes if name not in (DATABASE, ABOUT)]
     if any(not name.startswith("attachments/") or name.count("/") != 1 for name in pictures):
         raise _wrong("there is something in it that is no part of a backup")
-    for name in (DATABASE, *pictures):
-        if digest(archive.read(name)) != sums.get(name):
+    for number, name in enumerate((DATABASE, *pictures)):
+        tell(number / (len(pictures) + 1), "checking it")
+        if archive.digest(name) != sums.get(name):
             raise _wrong(f"“{name}” is not what its checksum says")
-    with tempfile.TemporaryDirectory() as folder:
-        copy = Path(folder) / DATABASE
-        copy.write_bytes(archive.read(DATABASE))
-        with closing(sqlite3.connect(copy)) as source:
-            _is_ours(source)
-            before = make("before-restore")
-            Attachment.FOLDER.mkdir(parents=True, exist_ok=True)
-            for name in pictures:
-                write_whole(Attachment.FOLDER / name.removeprefix("attachments/"), archive.read(name))
-            connection.ensure_connection()
-            source.backup(connection.connection)
-    connection.close()
-    frozen.forget()
-    hold.forget()
-    pumped.forget()
-    call_command("migrate", verbosity=0)
-    return before
+    return pictures
 
 
-def restore_from(path: Path) -> Path:
+def nothing_on_the_bench(what: str) -> None:
+    """Nothing that would stop a run on a real rig."""
+    on = Trial.objects.filter(state__in=ON_THE_BENCH).exclude(source=Source.RIG).select_related("vessel").first()
+    if on:
+        raise NotNow(f"{on.vessel.name} is on the bench: let its run end, or let go, before anything is {what}. {AS_IT_WAS}.")
+
+
+def restore_from(path: Path, tell: Tell = silent) -> Path:
     """The same, from a file by its path; raises SheetError where it cannot be read."""
     try:
-        data = path.read_bytes()
+        with path.open("rb") as file:
+            return restore(file, tell)
     except OSError as problem:
         raise SheetError(f"{path} cannot be read: {problem.strerror}", "file") from None
-    return restore(io.BytesIO(data))
-
-
-def _is_ours(source: sqlite3.Connection) -> None:
-    try:
-        whole = source.execute("PRAGMA integrity_check").fetchone() == ("ok",)
-        applied = set(source.execute("SELECT app, name FROM django_migrations").fetchall())
-        source.execute("SELECT count(*) FROM trials_trial").fetchone()
-    except sqlite3.DatabaseError:
-        raise _wrong("the database in it is damaged, or not Toad Bell's") from None
-    if not whole:
-        raise _wrong("the database in it is damaged")
-    known = set(MigrationLoader(None).disk_migrations)
-    newer = {(app, name) for app, name in applied if app in ("shed", "trials", "records")} - known
-    if newer:
-        raise _wrong("it was made by a newer Toad Bell: bring this one up to date first")
 
 
 def _wrong(says: str) -> SheetError:

@@ -3,11 +3,12 @@
 import datetime
 from uuid import UUID
 
-from django.http import HttpRequest, HttpResponse
-from ninja import File, Router, Schema, Status, UploadedFile
+from django.http import HttpRequest
+from django.http.response import HttpResponseBase
+from ninja import Router, Schema
 
 from toadbell.records import backup
-from toadbell.records.files import sent
+from toadbell.records.files import sent_from
 from toadbell.trials.models import State, Trial
 
 router = Router()
@@ -30,12 +31,6 @@ class BackupsOut(Schema):
     running: UUID | None
 
 
-class RestoredOut(Schema):
-    """What was put back, and the backup of how it was before."""
-
-    before: str
-
-
 def _all() -> BackupsOut:
     found = [BackupOut(name=b.name, why=b.why, at=b.at, size=b.size) for b in backup.listed()]
     on = Trial.objects.filter(state__in=(State.RUNNING, State.HELD)).first()
@@ -48,27 +43,7 @@ def backups(request: HttpRequest) -> BackupsOut:
     return _all()
 
 
-@router.post("/backups", response={201: BackupsOut})
-def back_up(request: HttpRequest) -> Status[BackupsOut]:
-    """Back everything up now."""
-    backup.make()
-    return Status(201, _all())
-
-
 @router.get("/backups/{name}", include_in_schema=False)
-def one(request: HttpRequest, name: str) -> HttpResponse:
+def one(request: HttpRequest, name: str) -> HttpResponseBase:
     """A backup, to be laid somewhere else."""
-    return sent(backup.by_name(name).read_bytes(), "application/zip", name)
-
-
-@router.post("/restore", response=RestoredOut)
-def restore_file(request: HttpRequest, file: UploadedFile = File(...)) -> RestoredOut:  # noqa: B008
-    """Put everything back as it was in a backup from elsewhere."""
-    assert file.file is not None
-    return RestoredOut(before=backup.restore(file.file).name)
-
-
-@router.post("/backups/{name}/restore", response=RestoredOut)
-def restore(request: HttpRequest, name: str) -> RestoredOut:
-    """Put everything back as it was in a backup that lies here."""
-    return RestoredOut(before=backup.restore_from(backup.by_name(name)).name)
+    return sent_from(request, backup.by_name(name), "application/zip", name)

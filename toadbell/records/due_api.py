@@ -10,6 +10,7 @@ from ninja import Field, Router, Schema, Status
 from toadbell.records import due
 from toadbell.records.models import CalendarLink
 from toadbell.shed.models import Vessel
+from toadbell.shed.wire import Day
 from toadbell.trials.api import maker_of
 
 router = Router()
@@ -41,7 +42,7 @@ class CareIn(Schema):
     """Something due that was done, on which day, and what was found."""
 
     what: str = Field(max_length=40)
-    on: datetime.date
+    on: Day
     text: str = Field(default="", max_length=500)
 
 

@@ -39,7 +39,7 @@ class Attachment(models.Model):
     by = models.ForeignKey(Maker, on_delete=models.PROTECT, related_name="+")
     taken_down = models.BooleanField(default=False)
 
-    FOLDER = settings.DATA_DIR / "attachments"
+    FOLDER = settings.ATTACHMENTS
 
     class Meta:
         ordering = ["at", "id"]

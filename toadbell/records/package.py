@@ -2,6 +2,7 @@
 
 import csv
 import datetime
+import hashlib
 import io
 import json
 import zipfile
@@ -12,7 +13,9 @@ from uuid import UUID
 
 from django.db.models import QuerySet
 
-from toadbell.records.archive import digest
+from toadbell.records.archive import PIECE, pieces_of
+from toadbell.records.backup import Tell, silent
+from toadbell.records.cells import plain_cell
 from toadbell.records.models import Attachment
 from toadbell.records.package_shapes import (
     FORMAT,
@@ -36,48 +39,58 @@ from toadbell.trials.sources import Device
 from toadbell.trials.words import event_in_words
 
 LIST = "datapackage.json"
+MISSING = "missing.json"
+"""Pictures and papers whose files were gone when it was made."""
 MEDIA = {"json": "application/json", "csv": "text/csv", "jpg": "image/jpeg", "pdf": "application/pdf"}
 _EPOCH = (1980, 1, 1, 0, 0, 0)
 
 
 @dataclass(frozen=True)
 class Part:
-    """A file of the package: where, what, and by which columns where it is a table."""
+    """A file of the package: where, what (a piece at a time, so that no size is too large), and by which columns where it is a table."""
 
     path: str
-    data: bytes
+    pieces: Iterable[bytes]
     table: str | None = None
 
-    def listed(self) -> Resource:
-        """How the package's list names it."""
+    def listed(self, size: int, sha: str) -> Resource:
+        """How the package's list names it, after it was written. size  bytes"""
         ending = self.path.rpartition(".")[2]
         text = ending in ("json", "csv")
         return Resource(
             name=self.path, path=self.path, format=ending,  # type: ignore[arg-type]
-            mediatype=MEDIA[ending], bytes=len(self.data), hash=digest(self.data),
+            mediatype=MEDIA[ending], bytes=size, hash=sha,
             type="table" if self.table else None, encoding="utf-8" if text else None,
             schema={"fields": TABLES[self.table], "missingValues": [""]} if self.table else None,
         )  # fmt: skip
 
 
-def write(to: IO[bytes], trial: Trial | None, at: datetime.datetime) -> None:
+def write(to: IO[bytes], trial: Trial | None, at: datetime.datetime, tell: Tell = silent) -> None:
     """Write the whole workshop, or one trial with its vessel and the hold it is held against. at  the time of the export."""
     title = "All records" if trial is None else f"{trial.vessel.name}, trial {trial.number}"
-    listed = []
+    listed, whole, done = [], max(1, Trial.objects.count()) if trial is None else 1, 0
     with zipfile.ZipFile(to, "w", zipfile.ZIP_DEFLATED, compresslevel=6) as out:
         for part in _of_all() if trial is None else _of_one(trial):
-            listed.append(part.listed())
-            _put(out, part.path, part.data)
-        whole = PackageList(title=title, created=at, toadbell={"format": FORMAT}, resources=listed)
-        _put(out, LIST, as_json(whole.model_dump(mode="json", by_alias=True, exclude_none=True)))
+            listed.append(part.listed(*_put(out, part.path, part.pieces)))
+            if part.path.endswith("/events.csv"):
+                done += 1
+                tell(min(1.0, done / whole), "packing trials")
+        found = PackageList(title=title, created=at, toadbell={"format": FORMAT}, resources=listed)
+        _put(out, LIST, [as_json(found.model_dump(mode="json", by_alias=True, exclude_none=True))])
 
 
-def _put(out: zipfile.ZipFile, path: str, data: bytes) -> None:
-    """The same bytes at every writing: no time of its own, no owner."""
+def _put(out: zipfile.ZipFile, path: str, pieces: Iterable[bytes]) -> tuple[int, str]:
+    """The same bytes at every writing: no time of its own, no owner. Gives how many there were, and their checksum."""
     entry = zipfile.ZipInfo(path, _EPOCH)
     entry.compress_type = zipfile.ZIP_STORED if path.endswith(("jpg", "pdf")) else zipfile.ZIP_DEFLATED
     entry.create_system, entry.external_attr = 3, 0o644 << 16
-    out.writestr(entry, data)
+    size, sha = 0, hashlib.sha256()
+    with out.open(entry, "w", force_zip64=path.endswith("readings.csv")) as file:
+        for piece in pieces:
+            file.write(piece)
+            sha.update(piece)
+            size += len(piece)
+    return size, f"sha256:{sha.hexdigest()}"
 
 
 def _of_all() -> Iterator[Part]:
@@ -102,19 +115,23 @@ def _parts(
     people: set[Maker] = set()
     carried = set(trials.values_list("pk", flat=True))
     if kit:
-        yield Part("kit.json", as_json([kit_file(one).model_dump(mode="json") for one in kit.order_by("hung_up", "id")]))
+        yield Part("kit.json", [as_json([kit_file(one).model_dump(mode="json") for one in kit.order_by("hung_up", "id")])])
     for vessel in vessels.select_related("hung_up_by"):
         people.add(vessel.hung_up_by)
-        yield Part(f"vessels/{vessel.id}/vessel.json", vessel_file(vessel).as_bytes())
-    for trial in trials.select_related("vessel", "planned_by", "verdict", "decision__by").order_by("planned_at", "id"):
+        yield Part(f"vessels/{vessel.id}/vessel.json", [vessel_file(vessel).as_bytes()])
+    for trial in trials.select_related("vessel", "planned_by", "verdict", "decision__by").order_by("planned_at", "id").iterator(20):
         events = list(trial.events.select_related("by").order_by("at", "stored_at", "id"))
         people |= {trial.planned_by, *(event.by for event in events), *_others(trial)}
         folder = f"trials/{trial.id}"
-        yield Part(f"{folder}/trial.json", trial_file(trial, carried).as_bytes())
+        yield Part(f"{folder}/trial.json", [trial_file(trial, carried).as_bytes()])
         yield Part(f"{folder}/readings.csv", readings_csv(trial), "readings")
         yield Part(f"{folder}/events.csv", events_csv(events), "events")
         yield from _hold(trial, folder)
-    shown = list(attachments.select_related("by", "vessel", "trial", "event").order_by("at", "id"))
+    kept = list(attachments.select_related("by", "vessel", "trial", "event").order_by("at", "id"))
+    shown = [one for one in kept if one.path.exists()]
+    lost = [{"id": str(one.id), "kind": one.kind, "name": one.name, "text": one.text} for one in kept if not one.path.exists()]
+    if lost:
+        yield Part(MISSING, [as_json(lost)])
     held = list(cares.select_related("by", "vessel").order_by("on", "at", "id"))
     people |= {one.by for one in shown} | {care.by for care in held}
     if held:
@@ -122,7 +139,7 @@ def _parts(
     if shown:
         yield Part("attachments.csv", table("attachments", (_attachment_row(one) for one in shown)), "attachments")
     for one in shown:
-        yield Part(f"attachments/{one.file_name}", one.path.read_bytes())
+        yield Part(f"attachments/{one.file_name}", pieces_of(one.path))
     yield Part("people.csv", table("people", sorted([str(p.uid), p.shown_name] for p in people)), "people")
 
 
@@ -175,14 +192,14 @@ def trial_file(trial: Trial, carried: set[UUID]) -> TrialFile:
     )  # fmt: skip
 
 
-def readings_csv(trial: Trial) -> bytes:
+def readings_csv(trial: Trial) -> Iterator[bytes]:
     """Every reading of a trial, as `toadbell judge` reads them too."""
     rows = Reading.objects.filter(trial=trial).order_by("at", "id")
     columns = ("id", "at", "pressure", "temperature", "strokes", "source", "device_id", "imported_id", "stored_at")
     return table("readings", ([i, _z(at), *rest, _z(stored)] for i, at, *rest, stored in rows.values_list(*columns).iterator(5000)))
 
 
-def events_csv(events: Iterable[Event]) -> bytes:
+def events_csv(events: Iterable[Event]) -> Iterator[bytes]:
     """Everything that happened in a trial, in order."""
     reader = Maker()
     rows = (
@@ -204,11 +221,11 @@ def _hold(trial: Trial, folder: str) -> Iterator[Part]:
     """The hold's two files, as `toadbell judge` reads them, and the hold it is held against."""
     if not trial.frozen or trial.state == State.READY or len(hold_readings(trial)) < 2:
         return
-    yield Part(f"{folder}/hold.csv", hold_csv(trial).encode())
-    yield Part(f"{folder}/hold.json", as_json(hold_sheet(trial)))
+    yield Part(f"{folder}/hold.csv", [hold_csv(trial).encode()])
+    yield Part(f"{folder}/hold.json", [as_json(hold_sheet(trial))])
     known = baseline_of(trial)
     if known:
-        yield Part(f"{folder}/{BASELINE_FILE}", hold_csv(known).encode())
+        yield Part(f"{folder}/{BASELINE_FILE}", [hold_csv(known).encode()])
 
 
 def _attachment_row(one: Attachment) -> list[Any]:
@@ -218,12 +235,18 @@ def _attachment_row(one: Attachment) -> list[Any]:
     ]  # fmt: skip
 
 
-def table(name: str, rows: Iterable[Iterable[Any]]) -> bytes:
-    """A table of the package as CSV: RFC 4180, floats to the last digit, nothing where nothing is known."""
+def table(name: str, rows: Iterable[Iterable[Any]]) -> Iterator[bytes]:
+    """A table of the package as CSV: RFC 4180, floats to the last digit, nothing where nothing is known; texts that a sheet would run are kept from it."""
     out = io.StringIO()
-    csv.writer(out).writerow([field["name"] for field in TABLES[name]])
-    csv.writer(out).writerows(rows)
-    return out.getvalue().encode()
+    write = csv.writer(out)
+    write.writerow([field["name"] for field in TABLES[name]])
+    for row in rows:
+        write.writerow([plain_cell(value) if isinstance(value, str) else value for value in row])
+        if out.tell() > PIECE:
+            yield out.getvalue().encode()
+            out.seek(0)
+            out.truncate()
+    yield out.getvalue().encode()
 
 
 def _z(at: datetime.datetime) -> str:

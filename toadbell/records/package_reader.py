@@ -1,9 +1,9 @@
 """A package from elsewhere, file by file: held against its list and its checksums, and read as what it should be."""
 
+import codecs
 import contextlib
 import csv
 import datetime
-import io
 import math
 from collections.abc import Callable, Iterator
 from typing import IO, Any, TypeVar
@@ -13,12 +13,15 @@ from pydantic import BaseModel, ValidationError
 
 from toadbell.core.sheets import SheetError
 from toadbell.records.archive import Archive, digest, opened
+from toadbell.records.cells import bare_cell
 from toadbell.records.package import LIST
 from toadbell.records.package_shapes import FORMAT, TABLES, PackageList
 from toadbell.shed.models import Vessel
 
-MOST_ONE = 200_000_000
-MOST_ALL = 1_000_000_000
+MOST_ONE = 20_000_000_000
+MOST_ALL = 100_000_000_000
+MOST_AT_ONCE = 200_000_000
+"""A file that is read whole (all but tables) may have so many bytes."""
 Shape = TypeVar("Shape", bound=BaseModel)
 
 
@@ -42,14 +45,19 @@ class PackageReader:
 
     def check(self) -> None:
         """Hold every file against its checksum."""
-        for path in self.known:
-            self.data(path)
+        for path, resource in self.known.items():
+            if path not in self.archive.sizes:
+                raise wrong(f"“{path}” is named in its list and is not there")
+            if self.archive.sizes[path] != resource.bytes or self.archive.digest(path) != resource.hash:
+                raise _changed(path)
 
     def data(self, path: str) -> bytes:
         """A file, held against its checksum."""
+        if self.archive.sizes.get(path, 0) > MOST_AT_ONCE:
+            raise wrong(f"“{path}” is larger than {MOST_AT_ONCE // 1_000_000} MB")
         data, resource = self.archive.read(path), self.known[path]
         if len(data) != resource.bytes or digest(data) != resource.hash:
-            raise wrong(f"“{path}” is not what its checksum says: it was changed or damaged on the way")
+            raise _changed(path)
         return data
 
     def shape(self, path: str, shape: type[Shape]) -> Shape:
@@ -59,17 +67,31 @@ class PackageReader:
     def rows(self, path: str, name: str) -> Iterator[dict[str, str]]:
         """Rows of a table, by its columns' names."""
         try:
-            text = self.data(path).decode("utf-8")
-            found = csv.reader(io.StringIO(text, newline=""), strict=True)
+            found = csv.reader(_lines(self.archive.chunks(path)), strict=True)
             columns = [one["name"] for one in TABLES[name]]
             if next(found, None) != columns:
                 raise wrong(f"“{path}” should begin with the columns {', '.join(columns)}")
             for line, row in enumerate(found, 2):
                 if len(row) != len(columns):
                     raise wrong(f"“{path}”, row {line}: {len(row)} values where {len(columns)} belong")
-                yield dict(zip(columns, row, strict=True))
+                yield {key: bare_cell(value) for key, value in zip(columns, row, strict=True)}
         except (UnicodeDecodeError, csv.Error):
             raise wrong(f"“{path}” is no table that can be read") from None
+
+
+def _lines(pieces: Iterator[bytes]) -> Iterator[str]:
+    """Lines of a text that comes a piece at a time. Raises UnicodeDecodeError."""
+    decode, rest = codecs.getincrementaldecoder("utf-8")(), ""
+    for piece in pieces:
+        *whole, rest = (rest + decode.decode(piece)).split("\n")
+        yield from (line + "\n" for line in whole)
+    rest += decode.decode(b"", final=True)
+    if rest:
+        yield rest
+
+
+def _changed(path: str) -> SheetError:
+    return wrong(f"“{path}” is not what its checksum says: it was changed or damaged on the way")
 
 
 @contextlib.contextmanager

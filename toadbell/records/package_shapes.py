@@ -47,7 +47,7 @@ class PackageList(BaseModel):
     title: str = Field(max_length=200)
     created: AwareDatetime
     toadbell: dict[Literal["format"], int]
-    resources: list[Resource] = Field(max_length=20_000)
+    resources: list[Resource] = Field(max_length=500_000)
 
 
 class VesselFile(_Shape):
@@ -55,7 +55,7 @@ class VesselFile(_Shape):
 
     id: UUID
     name: str = Field(min_length=1, max_length=120)
-    notes: str = Field(max_length=20_000)
+    notes: str = Field(max_length=500_000)
     sheet: dict[str, Any]
     version: int = Field(ge=1)
     hung_up: AwareDatetime

@@ -3,9 +3,8 @@
 import logging
 from typing import Any
 
-from toadbell.core.plan.derive import derive
-from toadbell.core.sheets import SheetError, read_vessel_sheet
-from toadbell.shed.drawn import drawn
+from toadbell.core.sheets import SheetError
+from toadbell.shed.drawn import drawn, must_work_out
 from toadbell.shed.models import Maker
 from toadbell.trials import judge
 from toadbell.trials.bench_api import log_of
@@ -23,13 +22,9 @@ _log = logging.getLogger("django")
 def can_be_hung(name: str, sheet: dict[str, Any]) -> None:
     """Draw and work out a vessel as the shelf does. Raises SheetError, naming it, where its sheet cannot be."""
     try:
-        drawn(sheet)
-        derive(read_vessel_sheet(sheet))
+        must_work_out(sheet)
     except SheetError as wrong:
         raise SheetError(f"the vessel “{name}”: {wrong}. Nothing was taken in", "file") from None
-    except Exception as problem:  # whatever a sheet can hold
-        _log.info("a vessel brought in cannot be shown", exc_info=problem)
-        raise SheetError(f"the vessel “{name}” cannot be drawn or worked out. Nothing was taken in", "file") from None
 
 
 def can_be_shown(trial: Trial) -> None:

@@ -4,6 +4,7 @@ A preview is the very same work, taken back at its end. What is here already sta
 """
 
 import datetime
+import itertools
 import json
 import secrets
 from collections.abc import Callable, Iterator
@@ -18,7 +19,8 @@ from toadbell.core.answers import DeriveAnswer
 from toadbell.core.judge.answers import FitnessAnswer, HoldPoint, JudgeAnswer
 from toadbell.core.sheets import read_kit, read_vessel_sheet
 from toadbell.records import attachments, package
-from toadbell.records.archive import digest
+from toadbell.records.archive import digest, digest_of
+from toadbell.records.backup import Tell, silent
 from toadbell.records.models import Attachment
 from toadbell.records.package_reader import PackageReader, count, first, maybe, moment, number, of, uuid_of, wrong
 from toadbell.records.package_shapes import DecisionPart, KitFile, TrialFile, VerdictPart, VesselFile
@@ -28,8 +30,6 @@ from toadbell.shed.models import Care, Kit, Maker, Vessel
 from toadbell.trials.models import Decision, Event, Reading, Source, State, Trial, Verdict
 from toadbell.trials.sources import Device, ImportedFile
 
-MOST_ONE = 200_000_000
-MOST_ALL = 1_000_000_000
 Shape = TypeVar("Shape", bound=BaseModel)
 Mark = Literal["new", "here", "differs"]
 
@@ -63,6 +63,10 @@ class Taken:
         """Is there anything in it that is not here?"""
         return any(item.mark == "new" for item in self.items) or self.attachments + self.cares > 0
 
+    def told(self, kept: bool) -> dict[str, Any]:
+        """As JSON. kept  was it taken in?"""
+        return TypeAdapter(Taken).dump_python(self, mode="json") | {"changes": self.changes, "kept": kept}
+
 
 class _Unpack:
     """One package on its way in."""
@@ -83,8 +87,9 @@ class _Unpack:
             maker.save()
         return maker
 
-    def all(self) -> None:
+    def all(self, tell: Tell = silent) -> None:
         """Everything of it that is not here yet."""
+        self.tell = tell
         here = {maker.uid: maker for maker in Maker.objects.all()}
         for row in self.package.rows("people.csv", "people") if "people.csv" in self.package.known else ():
             uid = uuid_of(row["id"], "people.csv")
@@ -100,12 +105,21 @@ class _Unpack:
             self._cares()
         if "attachments.csv" in self.package.known:
             self._attachments()
+        if package.MISSING in self.package.known:
+            lost = json.loads(self.package.data(package.MISSING))
+            self.taken.notes.append(f"Files of {len(lost)} pictures and papers were gone where it was made, and are not in it.")
         for trial, _ in new:
             can_be_shown(Trial.objects.select_related("vessel", "planned_by").get(pk=trial.pk))
 
     def _each(self, folder: str, name: str, take: Callable[[str], Any]) -> list[Any]:
         paths = [path for path in self.package.known if path.startswith(folder) and path.endswith(f"/{name}")]
-        return [found for path in paths if (found := take(path)) is not None]
+        taken = []
+        for done, path in enumerate(paths):
+            self.tell(done / len(paths), f"looking at {folder.rstrip('/')}")
+            found = take(path)
+            if found is not None:
+                taken.append(found)
+        return taken
 
     def _kit(self) -> None:
         try:
@@ -168,8 +182,8 @@ class _Unpack:
         itself = package.trial_file(here, set()).model_copy(update={"number": one.number})
         return (
             itself == one.model_copy(update={"copied_from": None})
-            and package.readings_csv(here) == self.package.data(folder + "readings.csv")
-            and package.events_csv(events) == self.package.data(folder + "events.csv")
+            and digest_of(package.readings_csv(here)) == self.package.known[folder + "readings.csv"].hash
+            and digest_of(package.events_csv(events)) == self.package.known[folder + "events.csv"].hash
         )
 
     def _trial_itself(self, one: TrialFile, vessel: Vessel, number: int) -> Trial:
@@ -225,7 +239,7 @@ class _Unpack:
                     device_id=device, imported_id=file, stored_at=moment(row["stored_at"]),
                 )  # fmt: skip
 
-        self.taken.readings += len(_stored(Reading, made(), path))
+        self.taken.readings += _stored(Reading, made(), path)
 
     def _events(self, trial: Trial, path: str) -> None:
         def made() -> Iterator[Event]:
@@ -238,7 +252,7 @@ class _Unpack:
                     stored_at=moment(row["stored_at"]),
                 )  # fmt: skip
 
-        self.taken.events += len(_stored(Event, made(), path))
+        self.taken.events += _stored(Event, made(), path)
 
     def _judged(self, trial: Trial, verdict: VerdictPart | None, decision: DecisionPart | None) -> None:
         if verdict:
@@ -294,13 +308,14 @@ class _Unpack:
         self.taken.attachments += 1
 
 
-def take_in(file: IO[bytes], dry: bool) -> Taken:
+def take_in(file: IO[bytes], dry: bool, tell: Tell = silent) -> Taken:
     """Take a package in, or with `dry` only say what it would change. Raises SheetError, the database as before."""
     unpack = _Unpack(PackageReader(file))
+    tell(None, "checking it")
+    unpack.package.check()
     try:
         with transaction.atomic():
-            unpack.package.check()
-            unpack.all()
+            unpack.all(tell)
             transaction.set_rollback(dry)
     except BaseException:
         _take_back(unpack)
@@ -316,14 +331,16 @@ def _take_back(unpack: _Unpack) -> None:
         attachment.thumb.unlink(missing_ok=True)
 
 
-def _stored(model: Any, made: Iterator[Any], path: str) -> list[Any]:
-    rows = list(made)
-    ids = {row.pk for row in rows}
-    if len(ids) != len(rows) or any(model.objects.filter(pk__in=some).exists() for some in _by_500(list(ids))):
-        raise wrong(f"“{path}” names an id that is taken by something else")
-    return list(model.objects.bulk_create(rows, batch_size=2000))
+def _stored(model: Any, made: Iterator[Any], path: str) -> int:
+    """Store rows some at a time, and give how many; an id that is there already is refused."""
+    count = 0
+    while rows := list(itertools.islice(made, SOME)):
+        ids = {row.pk for row in rows}
+        if len(ids) != len(rows) or model.objects.filter(pk__in=ids).exists():
+            raise wrong(f"“{path}” names an id that is taken by something else")
+        model.objects.bulk_create(rows)
+        count += len(rows)
+    return count
 
 
-def _by_500(ids: list[UUID]) -> Iterator[list[UUID]]:
-    for at in range(0, len(ids), 500):
-        yield ids[at : at + 500]
+SOME = 2000

@@ -9,12 +9,11 @@ from ninja import Field, Router, Schema, Status
 
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.judge.happened import HAPPENINGS
-from toadbell.core.plan.derive import derive
-from toadbell.core.sheets import SheetError, read_vessel_sheet
 from toadbell.core.vessel.drawing import Drawing
-from toadbell.shed.drawn import drawn
+from toadbell.shed.drawn import not_drawn, worked_out
 from toadbell.shed.errors import Stale
 from toadbell.shed.models import Care, Vessel
+from toadbell.shed.wire import Day, Name
 
 router = Router()
 
@@ -36,7 +35,7 @@ class VesselOut(Schema):
 class VesselIn(Schema):
     """A vessel as a person enters it; the sheet is in the open format."""
 
-    name: str = Field(min_length=1, max_length=120)
+    name: Name = Field(max_length=120)
     sheet: dict[str, Any]
     notes: str = Field(default="", max_length=20_000)
     version: int = 1
@@ -48,7 +47,7 @@ class HappenedIn(Schema):
     """Something that happened to a vessel, or was done with it: what, on which day, and what there is to say of it."""
 
     what: str = Field(max_length=40)
-    on: datetime.date
+    on: Day
     text: str = Field(default="", max_length=500)
 
 
@@ -82,21 +81,17 @@ class Looked(Schema):
 
 def vessel_out(vessel: Vessel, request: HttpRequest) -> VesselOut:
     """A vessel with what the core makes of it, in the asking person's units."""
-    answer, problem = None, None
-    try:
-        answer = derive(vessel.read(), request.user.pressure_unit, request.user.length_unit)  # type: ignore[union-attr]
-    except SheetError as wrong:
-        problem = str(wrong)
+    found = worked_out(vessel.sheet, request.user.pressure_unit, request.user.length_unit)  # type: ignore[union-attr]
     return VesselOut(
         id=vessel.id,
         name=vessel.name,
-        kind=vessel.sheet["kind"],
+        kind=vessel.kind,
         notes=vessel.notes,
         sheet=vessel.sheet,
         version=vessel.version,
-        shape=drawn(vessel.sheet),
-        answer=answer,
-        problem=problem,
+        shape=found.shape or not_drawn(vessel.kind),
+        answer=found.answer,
+        problem=str(found.problem) if found.problem else None,
     )
 
 
@@ -115,12 +110,10 @@ def hang_up(request: HttpRequest, data: VesselIn) -> Status[VesselOut]:
 @router.post("/vessels/look", response=Looked)
 def look(request: HttpRequest, data: SheetIn) -> Looked:
     """What a sheet would give, before it is kept."""
-    try:
-        sheet = read_vessel_sheet(data.sheet)
-        answer = derive(sheet, request.user.pressure_unit, request.user.length_unit)  # type: ignore[union-attr]
-    except SheetError as wrong:
-        return Looked(shape=None, answer=None, says=wrong.says, field=wrong.field)
-    return Looked(shape=drawn(data.sheet), answer=answer, says=None, field=None)
+    found = worked_out(data.sheet, request.user.pressure_unit, request.user.length_unit)  # type: ignore[union-attr]
+    if found.problem:
+        return Looked(shape=None, answer=None, says=found.problem.says, field=found.problem.field)
+    return Looked(shape=found.shape, answer=found.answer, says=None, field=None)
 
 
 @router.get("/vessels/{vessel_id}", response=VesselOut)

@@ -1,18 +1,78 @@
-"""Drawings of sheets, each worked out once: a bench is asked for its own every second."""
+"""Sheets drawn and worked out, each once: a bench is asked for its own every second, and the shelf for hundreds.
 
+Whatever a sheet can hold, the answer is a drawing and figures, or a sentence that says what cannot be worked out.
+"""
+
+import datetime
 import json
+import logging
 from functools import lru_cache
-from typing import Any
+from typing import Any, NamedTuple
 
-from toadbell.core.sheets import read_vessel_sheet
+from django.utils import timezone
+
+from toadbell.core.answers import DeriveAnswer
+from toadbell.core.plan.derive import derive
+from toadbell.core.sheets import SheetError, read_vessel_sheet
 from toadbell.core.vessel.drawing import Drawing, drawing_of
+from toadbell.core.vessel.kinds import KINDS
+
+_log = logging.getLogger("django")
+KEPT = 600
+"""Sheets whose answers are kept at hand."""
+
+
+class WorkedOut(NamedTuple):
+    """What the core makes of a sheet; `problem` and the `field` it is about where it makes nothing of it."""
+
+    shape: Drawing | None
+    answer: DeriveAnswer | None
+    problem: SheetError | None = None
+
+
+def worked_out(sheet: Any, pressure_unit: str = "bar", length_unit: str = "mm") -> WorkedOut:
+    """A sheet in the open format drawn and derived, in a person's units; never raises."""
+    try:
+        whole = json.dumps(sheet, sort_keys=True)
+    except (TypeError, ValueError) as problem:
+        return WorkedOut(None, None, SheetError(f"it is no sheet: {problem}"))
+    return _worked_out(whole, pressure_unit, length_unit, timezone.localdate())
+
+
+@lru_cache(maxsize=KEPT)
+def _worked_out(sheet: str, pressure_unit: str, length_unit: str, today: datetime.date) -> WorkedOut:
+    """today  a plan without a day of its own is of today, and its cautions with it"""
+    shape = None
+    try:
+        read = read_vessel_sheet(json.loads(sheet))
+        shape = drawing_of(read)
+        return WorkedOut(shape, derive(read, pressure_unit, length_unit))
+    except SheetError as wrong:
+        return WorkedOut(shape, None, wrong)
+    except Exception as problem:  # whatever a sheet can hold that no check foresaw
+        _log.warning("a sheet cannot be worked out", exc_info=problem)
+        return WorkedOut(shape, None, SheetError(UNFORESEEN))
+
+
+UNFORESEEN = "it cannot be worked out: a figure in it is beyond what is reckoned with here. Check its sizes, pressures and units"
+
+
+def must_work_out(sheet: dict[str, Any]) -> DeriveAnswer:
+    """The answer of a sheet that can be drawn and worked out; raises SheetError where it cannot: what cannot be shown is not kept."""
+    found = worked_out(sheet)
+    if found.answer is None or found.shape is None:
+        raise found.problem or SheetError(UNFORESEEN)
+    return found.answer
+
+
+def not_drawn(kind: str) -> Drawing:
+    """What hangs on the shelf in place of a vessel that cannot be drawn: one of whom nothing is known but its kind."""
+    return drawing_of(read_vessel_sheet({"kind": kind if kind in KINDS else "receiver", "working_pressure": "1 bar"}))
 
 
 def drawn(sheet: dict[str, Any]) -> Drawing:
-    """The drawing of a sheet in the open format; raises SheetError where it is wrong."""
-    return _drawn(json.dumps(sheet, sort_keys=True))
-
-
-@lru_cache(maxsize=512)
-def _drawn(sheet: str) -> Drawing:
-    return drawing_of(read_vessel_sheet(json.loads(sheet)))
+    """The drawing of a sheet in the open format; raises SheetError where there is none."""
+    found = worked_out(sheet)
+    if found.shape is None:
+        raise found.problem or SheetError(UNFORESEEN)
+    return found.shape

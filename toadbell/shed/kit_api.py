@@ -5,17 +5,20 @@ from typing import Any
 from uuid import UUID
 
 from django.http import HttpRequest
+from django.utils import timezone
 from ninja import Field, Router, Schema, Status
 
 from toadbell.core.plan.kit import CALIBRATION
+from toadbell.core.sheets import SheetError, read_kit
 from toadbell.shed.errors import Stale
 from toadbell.shed.models import Kit
+from toadbell.shed.wire import Name
 
 router = Router()
 
 
 class KitOut(Schema):
-    """A piece of kit: its particulars in the open format; until when its calibration holds, where it has one."""
+    """A piece of kit: its particulars in the open format; until when its calibration holds, where it has one; what cannot be read of it."""
 
     id: UUID
     kind: str
@@ -26,13 +29,14 @@ class KitOut(Schema):
     taken_down: bool
     calibrated_until: datetime.date | None
     out_of_date: bool
+    problem: str | None
 
 
 class KitIn(Schema):
     """A piece of kit as a person enters it."""
 
-    kind: str
-    name: str = Field(min_length=1, max_length=80)
+    kind: str = Field(max_length=40)
+    name: Name = Field(max_length=80)
     sheet: dict[str, Any]
     notes: str = Field(default="", max_length=2000)
     version: int = 1
@@ -46,8 +50,12 @@ class Hung(Schema):
 
 def kit_out(kit: Kit) -> KitOut:
     """A piece of kit with how its calibration stands today."""
-    told = kit.sheet.get("calibrated")
-    until = datetime.date.fromisoformat(told) + CALIBRATION if told else None
+    try:
+        told = getattr(read_kit(kit.kind, kit.sheet), "calibrated", None)
+        problem = None
+    except SheetError as wrong:
+        told, problem = None, str(wrong)
+    until = told + CALIBRATION if told else None
     return KitOut(
         id=kit.id,
         kind=kit.kind,
@@ -57,7 +65,8 @@ def kit_out(kit: Kit) -> KitOut:
         version=kit.version,
         taken_down=kit.taken_down,
         calibrated_until=until,
-        out_of_date=kit.kind == "gauge" and (until is None or until < datetime.date.today()),
+        out_of_date=kit.kind == "gauge" and (until is None or until < timezone.localdate()),
+        problem=problem,
     )
 
 

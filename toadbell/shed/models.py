@@ -13,6 +13,7 @@ from django.utils import timezone
 from toadbell.core.judge.happened import HAPPENINGS, Happened, tells_of_harm
 from toadbell.core.kit_sheet import KIT
 from toadbell.core.sheets import SheetError, VesselSheet, boundary_of, read_kit, read_vessel_sheet
+from toadbell.shed.drawn import must_work_out
 from toadbell.shed.errors import NotNow
 
 
@@ -77,8 +78,8 @@ class Vessel(models.Model):
 
     @classmethod
     def hang_up(cls, maker: Maker, name: str, sheet: dict[str, Any], notes: str = "") -> Vessel:
-        """A new vessel on the shelf; raises SheetError where its sheet is wrong."""
-        read_vessel_sheet(sheet)
+        """A new vessel on the shelf; raises SheetError where its sheet is wrong, or cannot be shown."""
+        must_work_out(sheet)
         return cls.objects.create(name=name.strip(), sheet=sheet, notes=notes, hung_up_by=maker)
 
     def change(
@@ -89,6 +90,7 @@ class Vessel(models.Model):
         happened, text  what happened to it, where its boundary is another than the one a decision rests on, or its notes tell of harm
         Raises NotNow where that is not said, SheetError where the sheet is wrong.
         """
+        must_work_out(sheet)
         after = read_vessel_sheet(sheet)
         if happened is None and self.decided_on and (self._boundary_changed(after) or tells_of_harm(self.notes, notes)):
             raise NotNow("A decision rests on what you change. What happened to it?")
@@ -107,6 +109,11 @@ class Vessel(models.Model):
         except SheetError:
             return True
         return boundary_of(before) != boundary_of(after)
+
+    @property
+    def kind(self) -> str:
+        """What kind of vessel it is."""
+        return str(self.sheet.get("kind", "")) if isinstance(self.sheet, dict) else ""
 
     def read(self) -> VesselSheet:
         """The sheet as the core reads it."""
@@ -180,7 +187,16 @@ class Kit(models.Model):
     @classmethod
     def gauges(cls) -> list[dict[str, Any]]:
         """Every gauge on the board as a sheet names it, for choosing the one that serves best."""
-        return [{**kit.sheet, "name": kit.name} for kit in cls.on_the_board().filter(kind="gauge")]
+        return [{**kit.sheet, "name": kit.name} for kit in cls.on_the_board().filter(kind="gauge") if kit.readable]
+
+    @property
+    def readable(self) -> bool:
+        """Can its particulars be read? What an older Toad Bell took and this one does not stays on the board, to be mended."""
+        try:
+            read_kit(self.kind, self.sheet)
+        except SheetError:
+            return False
+        return True
 
     def change(self, name: str, sheet: dict[str, Any], notes: str, version: int) -> bool:
         """Change what is known of it; gives False where somebody else changed it since `version`."""

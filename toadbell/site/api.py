@@ -2,7 +2,7 @@
 
 from django.http import HttpRequest
 from django.middleware.csrf import get_token
-from ninja import NinjaAPI, Schema
+from ninja import Field, NinjaAPI, Schema
 from ninja.security import django_auth
 
 import toadbell
@@ -17,11 +17,13 @@ from toadbell.records.api import router as records
 from toadbell.records.attachments_api import router as attachments
 from toadbell.records.backup_api import router as backups
 from toadbell.records.due_api import router as due
+from toadbell.records.jobs_api import router as jobs
 from toadbell.records.package_api import router as packages
 from toadbell.records.report_api import router as reports
 from toadbell.shed.api import router as shed
 from toadbell.shed.kit_api import router as kit
 from toadbell.shed.models import Units
+from toadbell.shed.wire import KeptParser
 from toadbell.site import errors
 from toadbell.trials.api import router as trials
 from toadbell.trials.bench_api import router as bench
@@ -29,7 +31,7 @@ from toadbell.trials.bench_files_api import router as bench_files
 from toadbell.trials.device_api import router as devices
 from toadbell.trials.judge_api import router as judge
 
-api = NinjaAPI(title="Toad Bell", version=toadbell.__version__, auth=django_auth, docs_url=None)
+api = NinjaAPI(title="Toad Bell", version=toadbell.__version__, auth=django_auth, docs_url=None, parser=KeptParser())
 errors.register(api)
 api.add_router("", shed, tags=["shed"])
 api.add_router("", kit, tags=["kit"])
@@ -42,6 +44,7 @@ api.add_router("", records, tags=["records"])
 api.add_router("", attachments, tags=["attachments"])
 api.add_router("", packages, tags=["records"])
 api.add_router("", backups, tags=["records"])
+api.add_router("", jobs, tags=["records"])
 api.add_router("", due, tags=["records"])
 api.add_router("", reports, tags=["records"])
 
@@ -87,15 +90,15 @@ class Habits(Schema):
     """What a person may set for themselves."""
 
     units: Units
-    name: str | None = None
+    name: str | None = Field(default=None, max_length=150)
 
 
 class Written(Schema):
     """A quantity as somebody wrote it."""
 
-    text: str
-    kind: str
-    default_unit: str | None = None
+    text: str = Field(max_length=200)
+    kind: str = Field(max_length=40)
+    default_unit: str | None = Field(default=None, max_length=40)
 
 
 class ReadBack(Schema):

@@ -1,15 +1,20 @@
 """Errors are for people: one shape, what was wrong, which field, what would be accepted."""
 
+import errno
 import logging
 
-from django.core.exceptions import ObjectDoesNotExist, RequestDataTooBig
-from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.conf import settings
+from django.core.exceptions import ObjectDoesNotExist, RequestDataTooBig, SuspiciousOperation
+from django.db import OperationalError
+from django.http import HttpRequest, HttpResponse, JsonResponse, UnreadablePostError
+from django.http.multipartparser import MultiPartParserError
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
 from toadbell.core.sheets import SheetError
 from toadbell.core.units import QuantityError
 from toadbell.shed.errors import NotNow, Stale
+from toadbell.shed.wire import Unkept
 from toadbell.site.middleware import DEVICES
 
 _log = logging.getLogger("django")
@@ -67,8 +72,32 @@ def register(api: NinjaAPI) -> None:
     def _too_big(request: HttpRequest, problem: RequestDataTooBig) -> HttpResponse:
         return answer("That is too much at a time: 10 MB at the most. Send it in smaller parts, the oldest first.", 413)
 
+    @api.exception_handler(MultiPartParserError)
+    def _no_form(request: HttpRequest, problem: MultiPartParserError) -> HttpResponse:
+        return answer("What was sent is no form that can be read: it was cut short, or says nothing of where its parts end.", 400)
+
+    @api.exception_handler(SuspiciousOperation)
+    def _suspicious(request: HttpRequest, problem: SuspiciousOperation) -> HttpResponse:
+        return answer("What was sent has more parts than any form here, or names that belong nowhere. Nothing was stored.", 400)
+
+    @api.exception_handler(UnreadablePostError)
+    def _cut(request: HttpRequest, problem: UnreadablePostError) -> HttpResponse:
+        return answer("What was sent was cut short on the way. Nothing was stored; send it again.", 400)
+
+    @api.exception_handler(OperationalError)
+    def _disk(request: HttpRequest, problem: OperationalError) -> HttpResponse:
+        _log.error("the database at %s: %s", request.path, problem)
+        return answer(disk_says(problem), 507)
+
+    @api.exception_handler(OSError)
+    def _file(request: HttpRequest, problem: OSError) -> HttpResponse:
+        _log.error("a file at %s: %s", request.path, problem)
+        return answer(disk_says(problem), 507 if problem.errno in FULL else 500)
+
     @api.exception_handler(HttpError)
     def _plain(request: HttpRequest, problem: HttpError) -> HttpResponse:
+        if isinstance(problem.__cause__, Unkept):
+            return answer(str(problem.__cause__), 422)
         says = "What was sent could not be read as JSON." if problem.status_code == 400 else problem.message
         return answer(says, problem.status_code)
 
@@ -76,6 +105,26 @@ def register(api: NinjaAPI) -> None:
     def _unforeseen(request: HttpRequest, problem: Exception) -> HttpResponse:
         _log.exception("unforeseen at %s", request.path)
         return answer("Something went wrong here that we did not foresee. What was stored before is kept; try again.", 500)
+
+
+FULL = {errno.ENOSPC, errno.EDQUOT, errno.EROFS, errno.EACCES, errno.EPERM}
+
+
+def disk_says(problem: Exception) -> str:
+    """What stands in the way of writing or reading, and what to do."""
+    told = str(problem).lower()
+    number = getattr(problem, "errno", None)
+    if "full" in told or number in (errno.ENOSPC, errno.EDQUOT):
+        return "The disk is full: nothing more can be stored. What was acknowledged is kept. Make room, and send this again."
+    if "readonly" in told or "read-only" in told or number in (errno.EROFS, errno.EACCES, errno.EPERM):
+        return (
+            f"The data folder {settings.DATA_DIR} cannot be written to: nothing was stored. Let its owner write there, and send this again."
+        )
+    if "locked" in told or "busy" in told:
+        return "The database is busy with something long, such as a restore. Nothing was stored; send this again in a moment."
+    if number == errno.ENOENT:
+        return "A file that belongs here is missing: it was moved or deleted outside of Toad Bell. A backup may still have it."
+    return "The disk or the database does not answer as it should. What was acknowledged is kept; look at the disk, and try again."
 
 
 def _sentence(says: str) -> str:

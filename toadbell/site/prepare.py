@@ -1,18 +1,65 @@
-"""The database brought up to date, with nothing lost on the way."""
+"""The database looked over and brought up to date before it is served, with nothing lost on the way."""
 
-from django.core.management import call_command
+import sqlite3
+from contextlib import closing
+from pathlib import Path
+
+from django.conf import settings
+from django.core.management import CommandError, call_command
 from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
+from django.db.utils import DatabaseError
 
-from toadbell.records import backup
+from toadbell.records import backup, database
+from toadbell.records.models import CalendarLink
 from toadbell.shed.models import Maker
+from toadbell.site.folder import make_private
 
 
 def prepare() -> None:
-    """Bring the database up to date, after a backup where there is something to lose, and make the local owner."""
+    """Look the database over, bring it up to date after a backup where there is something to lose, and make the local owner.
+
+    Raises CommandError in words, with nothing changed, where it cannot be used.
+    """
+    folder: Path = settings.DATA_DIR
+    make_private(folder)
+    path: Path = settings.DATABASE
+    try:
+        if path.exists() and path.stat().st_size:
+            database.look_over(path, thorough=path.stat().st_size <= database.QUICK)
+            _bring_up(path)
+        else:
+            call_command("migrate", verbosity=0)
+        missing = database.gaps(path)
+        if missing:
+            raise database.Unfit(f"{missing[0]} is missing in it")
+    except database.Unfit as wrong:
+        raise CommandError(
+            f"The database {path} cannot be used: {wrong}. It was left as it is. To go back to a backup: "
+            f"make restore FILE={backup.FOLDER}/toad-bell-….zip"
+        ) from None
+    except (OSError, sqlite3.Error, DatabaseError) as problem:
+        raise CommandError(
+            f"The data folder {folder} cannot be written to, or its disk is full ({problem}). Mend that, and start again."
+        ) from None
+    CalendarLink.of(Maker.local_owner())
+
+
+def _bring_up(path: Path) -> None:
+    """On a copy, which takes its place when it is whole: a migration that fails changes nothing."""
     executor = MigrationExecutor(connection)
-    if executor.migration_plan(executor.loader.graph.leaf_nodes()):
-        if executor.loader.applied_migrations:
-            backup.make("before-migration")
-        call_command("migrate", verbosity=0)
-    Maker.local_owner()
+    if not executor.migration_plan(executor.loader.graph.leaf_nodes()):
+        return
+    backup.make("before-migration")
+    coming = path.with_name(f"coming-{path.name}")
+    coming.unlink(missing_ok=True)
+    with closing(sqlite3.connect(coming)) as copy:
+        connection.ensure_connection()
+        connection.connection.backup(copy)
+    database.bring_up(coming)
+    with closing(sqlite3.connect(coming)) as source:
+        connection.ensure_connection()
+        source.backup(connection.connection)
+    connection.close()
+    for end in ("", "-wal", "-shm"):
+        coming.with_name(coming.name + end).unlink(missing_ok=True)

@@ -3,26 +3,19 @@
 import os
 from pathlib import Path
 
-from django.core.management.utils import get_random_secret_key
+from toadbell.site.folder import own, secret_key
 
 BASE_DIR = Path(__file__).resolve().parents[2]
-DATA_DIR = Path(os.environ.get("TOADBELL_DATA") or BASE_DIR / "data")
-DATA_DIR.mkdir(parents=True, exist_ok=True)
-
-
-def _secret_key() -> str:
-    """The key that signs sessions: made at the first start, readable by its owner alone."""
-    path = DATA_DIR / "secret-key"
-    try:
-        with os.fdopen(os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "w") as new:
-            new.write(get_random_secret_key())
-    except FileExistsError:
-        pass
-    return path.read_text()
-
-
-SECRET_KEY = _secret_key()
+DATA_DIR = own(Path(os.environ.get("TOADBELL_DATA") or BASE_DIR / "data"))
+ATTACHMENTS = Path(os.environ.get("TOADBELL_ATTACHMENTS") or DATA_DIR / "attachments")
+DATABASE = Path(os.environ.get("TOADBELL_DATABASE") or DATA_DIR / "toadbell.sqlite3")
+"""The database; another one while a copy is being made ready beside it."""
+SECRET_KEY = secret_key(DATA_DIR)
 DEBUG = False
+JOBS_BESIDE = os.environ.get("TOADBELL_JOBS_BESIDE", "1") == "1"
+"""Are long jobs done in processes of their own?"""
+OPEN_TO_ALL_HERE = os.environ.get("TOADBELL_OPEN") == "1"
+"""Is whoever sits at this machine taken for the owner? So in the demo, which holds nothing of anybody's."""
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
 
 INSTALLED_APPS = [
@@ -39,6 +32,7 @@ MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "toadbell.site.middleware.headers",
     "whitenoise.middleware.WhiteNoiseMiddleware",
+    "toadbell.site.middleware.own_pages_only",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
@@ -53,7 +47,7 @@ AUTH_USER_MODEL = "shed.Maker"
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
-        "NAME": DATA_DIR / "toadbell.sqlite3",
+        "NAME": DATABASE,
         "CONN_MAX_AGE": None,
         "OPTIONS": {
             "timeout": 10,
@@ -87,6 +81,8 @@ SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_REFERRER_POLICY = "same-origin"
 SECURE_CROSS_ORIGIN_OPENER_POLICY = "same-origin"
 DATA_UPLOAD_MAX_MEMORY_SIZE = 10_000_000
+FILE_UPLOAD_TEMP_DIR = DATA_DIR
+FILE_UPLOAD_PERMISSIONS = 0o600
 CONTENT_SECURITY_POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data: blob:; "
     "connect-src 'self'; manifest-src 'self'; worker-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"

@@ -1,22 +1,13 @@
-"""Addresses: the API, and for everything else the page that carries the browser application."""
+"""Addresses: the API, the link of one use, and for everything else the page that carries the browser application."""
 
-from django.conf import settings
-from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path
-from django.views.decorators.cache import never_cache
-from django.views.decorators.csrf import ensure_csrf_cookie
 
 from toadbell.site.api import api
+from toadbell.site.enter import enter
+from toadbell.site.pages import page
 
-
-@never_cache
-@ensure_csrf_cookie
-def page(request: HttpRequest) -> HttpResponse:
-    """The built browser application; it finds its own way from the address."""
-    index = settings.WHITENOISE_ROOT / "index.html"
-    if not index.exists():
-        return HttpResponse("The browser application is not built yet: run make demo or make run.", status=503, content_type="text/plain")
-    return HttpResponse(index.read_bytes(), content_type="text/html; charset=utf-8")
-
-
-urlpatterns = [path("api/", api.urls), re_path(r"^(?!api/|static/|assets/).*$", page)]
+urlpatterns = [path("api/", api.urls), path("enter/<str:secret>", enter), re_path(r"^(?!api/|static/|assets/).*$", page)]
+handler400 = "toadbell.site.pages.bad_request"
+handler403 = "toadbell.site.pages.refused"
+handler404 = "toadbell.site.pages.not_found"
+handler500 = "toadbell.site.pages.failed"

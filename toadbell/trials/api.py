@@ -202,6 +202,8 @@ def suited_kit(request: HttpRequest, trial_id: UUID) -> list[Suit]:
     answer = trial.derived(maker)
     found = []
     for one in Kit.on_the_board():
+        if not one.readable:
+            continue
         suited, says = serves(one.kind, read_kit(one.kind, one.sheet), answer, maker.pressure_unit, timezone.localdate())
         best = one.kind == "gauge" and one.name == answer.best_gauge
         found.append(Suit(id=one.id, kind=one.kind, name=one.name, sheet=one.sheet, suited=suited, best=best, says=says))

@@ -13,6 +13,7 @@ from toadbell.core.units import QuantityError
 from toadbell.shed.drawn import drawn
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
+from toadbell.shed.wire import Moment
 from toadbell.trials import bench, words
 from toadbell.trials.api import maker_of
 from toadbell.trials.bench_shapes import (
@@ -173,7 +174,7 @@ def start(request: HttpRequest, trial_id: UUID, data: StartIn) -> BenchOut:
 
 
 @router.get("/trials/{trial_id}/trace", response=Trace)
-def get_trace(request: HttpRequest, trial_id: UUID, after: datetime.datetime | None = None) -> Trace:
+def get_trace(request: HttpRequest, trial_id: UUID, after: Moment | None = None) -> Trace:
     """The readings, each source by itself; those stored after a cursor where one is given."""
     trial = _find(trial_id)
     rows = trial.readings.order_by("at")

@@ -8,6 +8,7 @@ from django.http import HttpRequest
 from ninja import Field, Router, Schema, Status
 
 from toadbell.core.bench.logger_file import BadRow, Logged, LoggedRow, Recipe, recipe_from
+from toadbell.shed.wire import Moment
 from toadbell.trials import imports
 from toadbell.trials.api import maker_of
 from toadbell.trials.bench_api import bench_out
@@ -32,7 +33,7 @@ class ImportIn(Schema):
     name: str = Field(max_length=200)
     text: str = Field(max_length=imports.MOST_BYTES)
     recipe: dict[str, Any]
-    begins: datetime.datetime | None = None
+    begins: Moment | None = None
 
 
 class PreviewOut(Schema):

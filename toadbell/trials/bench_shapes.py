@@ -11,6 +11,7 @@ from toadbell.core.answers import DeriveAnswer
 from toadbell.core.bench.situations import Situation
 from toadbell.core.bench.stroke_answers import StrokesAnswer
 from toadbell.core.vessel.drawing import Drawing
+from toadbell.shed.wire import Moment
 from toadbell.trials import words
 from toadbell.trials.models import Source, State
 
@@ -221,7 +222,7 @@ class ReadingIn(Schema):
     id: UUID
     pressure: str = Field(max_length=60)
     temperature: str | None = Field(default=None, max_length=60)
-    at: datetime.datetime | None = None
+    at: Moment | None = None
 
 
 class ReadingsTaken(Schema):
@@ -234,9 +235,9 @@ class StepIn(Schema):
     """A step of the run; its id makes sending it twice the same as once. `at` where it could not be sent at once."""
 
     id: UUID
-    kind: str
+    kind: str = Field(max_length=40)
     data: dict[str, Any] = {}
-    at: datetime.datetime | None = None
+    at: Moment | None = None
 
 
 class HandIn(Schema):

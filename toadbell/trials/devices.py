@@ -11,6 +11,7 @@ from toadbell.core import units
 from toadbell.core.sheets import SheetError
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
+from toadbell.shed.wire import in_reach
 from toadbell.trials.models import Reading, Source, Trial
 from toadbell.trials.pumped import strokes_by
 from toadbell.trials.readings import ON_THE_BENCH, take
@@ -119,7 +120,10 @@ def _id(device: Device, text: str) -> uuid.UUID:
 
 
 def _aware(moment: datetime.datetime) -> datetime.datetime:
-    return moment if moment.tzinfo else moment.replace(tzinfo=datetime.UTC)
+    try:
+        return in_reach(moment if moment.tzinfo else moment.replace(tzinfo=datetime.UTC))
+    except ValueError as wrong:
+        raise SheetError(str(wrong), "at") from None
 
 
 def _moment(number: int, one: Sent, now: datetime.datetime, put_right: float, sent: bool) -> datetime.datetime:

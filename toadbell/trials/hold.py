@@ -17,6 +17,7 @@ from toadbell.core.sheets import SheetError, read_hold_sheet
 from toadbell.core.vessel.openings import vent_of
 from toadbell.shed.errors import NotNow
 from toadbell.trials.frozen import plan_of
+from toadbell.trials.kept import of_this_database
 from toadbell.trials.models import Trial
 from toadbell.trials.pumped import strokes_answer
 from toadbell.trials.standing import Standing, standing
@@ -132,6 +133,7 @@ def what_if(trial: Trial, asked: Asked, acceptance: dict[str, Any] | None) -> Ju
     readings = hold_readings(trial)
     asked = replace(asked, baseline=_baseline_leak(trial), quick=not _as_recorded(trial, asked))
     key = (
+        of_this_database(),
         trial.pk,
         len(readings),
         readings[-1].at if readings else None,
@@ -141,11 +143,12 @@ def what_if(trial: Trial, asked: Asked, acceptance: dict[str, Any] | None) -> Ju
         sheet.get("compliance"),
     )
     read = read_hold_sheet(sheet if acceptance is None else {**sheet, "acceptance": acceptance})
-    if key not in _weighed:
+    weighed = _weighed.get(key)
+    if weighed is None:
         while len(_weighed) >= MOST_WEIGHED:
-            _weighed.pop(next(iter(_weighed)))
-        _weighed[key] = weighed_hold(hold_log(readings), read, asked)
-    return judged_by(_weighed[key], read, asked)
+            _weighed.pop(next(iter(_weighed)), None)
+        weighed = _weighed[key] = weighed_hold(hold_log(readings), read, asked)
+    return judged_by(weighed, read, asked)
 
 
 def _as_recorded(trial: Trial, asked: Asked) -> bool:
@@ -180,17 +183,12 @@ def hold_so_far(trial: Trial, stands: Standing) -> JudgeAnswer | None:
         return None
     count = trial.readings.filter(at__gte=stands.hold[0]).count()
     kept = _held.get(trial.pk)
-    if kept and kept[0] == stands.hold and kept[1] <= count <= kept[1] * LOOK_AGAIN:
+    same = (of_this_database(), stands.hold)
+    if kept and kept[0] == same and kept[1] <= count <= kept[1] * LOOK_AGAIN:
         return kept[2]
     try:
         answer = judgement(trial, stands, Asked(so_far=stands.hold[1] is None, quick=True)).answer
     except (NotNow, SheetError):
         answer = None
-    _held[trial.pk] = (stands.hold, count, answer)
+    _held[trial.pk] = (same, count, answer)
     return answer
-
-
-def forget() -> None:
-    """Judge every hold anew: the database under it was changed for another."""
-    _held.clear()
-    _weighed.clear()

@@ -17,6 +17,7 @@ from toadbell.core.compare import Difference, differences
 from toadbell.core.plan.acceptance import offered, offered_hold
 from toadbell.core.plan.derive import derive
 from toadbell.core.sheets import SheetError, read_vessel_sheet
+from toadbell.shed.drawn import must_work_out, worked_out
 from toadbell.shed.errors import NotNow, Stale
 from toadbell.shed.models import Kit, Maker, Vessel
 from toadbell.trials.sources import Device, ImportedFile
@@ -87,6 +88,9 @@ class Trial(models.Model):
         sheet = {**_offered({**kept, **vessel.sheet}), **kept, **vessel.sheet}
         if like and "fittings" in sheet:
             sheet["fittings"] = _with_choices(sheet["fittings"], like.sheet.get("fittings", []))
+        if worked_out(cls.with_board(sheet)).answer is None:  # what was carried over does not go with the vessel as it is now
+            sheet = {**_offered(vessel.sheet), **vessel.sheet}
+            must_work_out(cls.with_board(sheet))
         number = last.number + 1 if last else 1
         return cls.objects.create(vessel=vessel, number=number, sheet=sheet, planned_by=maker, copied_from=like)
 
@@ -104,7 +108,7 @@ class Trial(models.Model):
     def change_plan(self, sheet: dict[str, Any], version: int) -> None:
         """Replace the plan's sheet; raises SheetError, NotNow when frozen, Stale when changed elsewhere since `version`."""
         self.must_be(State.PLANNED, "The plan is frozen: a past or running trial keeps the plan it was started on.")
-        derive(read_vessel_sheet(sheet))
+        must_work_out(self.with_board(sheet))
         if not Trial.objects.filter(pk=self.pk, version=version, state=State.PLANNED).update(sheet=sheet, version=version + 1):
             raise Stale("This plan was changed in another window since you opened it. Load it again to see it.")
         self.refresh_from_db()
@@ -121,7 +125,12 @@ class Trial(models.Model):
         """The plan's answer: as frozen when it is, else worked out from the sheet as it stands."""
         if self.frozen:
             return DeriveAnswer.model_validate(self.frozen["answer"])
-        return derive(read_vessel_sheet(self.with_board(self.sheet)), maker.pressure_unit, maker.length_unit)
+        found = worked_out(self.with_board(self.sheet), maker.pressure_unit, maker.length_unit)
+        if found.answer is None:
+            raise NotNow(
+                f"This plan cannot be worked out any more: {found.problem}. Mend the vessel on its page, and begin a plan from there."
+            )
+        return found.answer
 
     @staticmethod
     def with_board(sheet: dict[str, Any]) -> dict[str, Any]:
@@ -143,6 +152,7 @@ class Trial(models.Model):
         if missing:
             raise NotNow(missing[0]["says"])
         sheet = {**self.with_board(self.sheet), "date": (on or timezone.localdate()).isoformat()}
+        must_work_out(sheet)
         answer = derive(read_vessel_sheet(sheet), maker.pressure_unit, maker.length_unit)
         if answer.stops:
             raise NotNow(answer.stops[0].says)

@@ -12,6 +12,7 @@ from toadbell.core.bench.stroke_answers import StrokesAnswer
 from toadbell.core.bench.strokes import StrokeLog, judge_strokes
 from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.trials.frozen import plan_of
+from toadbell.trials.kept import of_this_database
 from toadbell.trials.models import Event, Trial
 from toadbell.trials.standing import Standing
 
@@ -46,9 +47,10 @@ def strokes_answer(trial: Trial, stands: Standing, unit: str = "bar") -> Strokes
     rows = trial.readings.filter(at__gte=since, strokes__isnull=False, imported=None)
     if until is not None:
         rows = rows.filter(at__lte=until)
-    key = (stands.counted, rows.count(), unit)
-    if trial.pk in _told and _told[trial.pk][0] == key:
-        return _told[trial.pk][1]
+    key = (of_this_database(), stands.counted, rows.count(), unit)
+    told = _told.get(trial.pk)
+    if told and told[0] == key:
+        return told[1]
     # The first and the last reading at each count tell all there is, however often a logger reads.
     ends = rows.order_by().values("strokes").annotate(first=Min("at"), last=Max("at"))
     moments = {at for one in ends for at in (one["first"], one["last"])}
@@ -72,8 +74,3 @@ def _judged(table: list[Any], before: int, stroke: float, sheet: VesselSheet, un
         return judge_strokes(log, sheet, unit)
     except SheetError:
         return None
-
-
-def forget() -> None:
-    """Weigh every raising anew: the database under it was changed for another."""
-    _told.clear()

@@ -8,8 +8,7 @@ from django.utils import timezone
 from toadbell.core.judge.answers import TagNow
 from toadbell.core.judge.happened import Decided, tag_now
 from toadbell.core.plan.bases import BASES
-from toadbell.core.plan.derive import derive
-from toadbell.core.sheets import SheetError
+from toadbell.shed.drawn import worked_out
 from toadbell.shed.models import Vessel
 from toadbell.trials.models import Decision
 
@@ -41,11 +40,12 @@ def proves_nothing(decision: Decision) -> bool:
 def tag_of(vessel: Vessel, decision: Decision, unit: str = "bar") -> TagNow:
     """What of the decision that stands for a vessel still stands today, by what happened since and by its figures as they are now."""
     decided = Decided(decision.fitness, decision.pressure, decision.at)  # type: ignore[arg-type]
-    try:
-        sheet = vessel.read()
-        answer = derive(sheet)
-    except SheetError as problem:
-        return TagNow(fitness="not proven", pressure=None, says=f"Its figures cannot be worked out: {problem}. Mend them on its page.")
+    found = worked_out(vessel.sheet)
+    if found.answer is None:
+        return TagNow(
+            fitness="not proven", pressure=None, says=f"Its figures cannot be worked out: {found.problem}. Mend them on its page."
+        )
+    answer, sheet = found.answer, vessel.read()
     limits = [(answer.allowable.set_by, answer.allowable.pressure), ("the plate", sheet.plate_pressure)]
     known = [(name, limit) for name, limit in limits if limit is not None]
     return tag_now(decided, vessel.happened(), known, sheet.retire, timezone.localdate(), unit)

@@ -296,7 +296,7 @@ def _opening(step: Step) -> Event:
     )
     _, answer = plan_of(step.trial)
     name, what, done = step.data.get("name"), step.data.get("what"), step.data.get("done")
-    if name not in {opening.name for opening in answer.openings}:
+    if not isinstance(name, str) or name not in {opening.name for opening in answer.openings}:
         raise NotNow(f"There is no opening “{name}” in this plan.")
     if what not in ("ready", "undone") or not isinstance(done, bool):
         raise NotNow("An opening is ticked as “ready” or “undone”, and is done or is not.")

@@ -840,46 +840,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/package/preview": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Preview
-         * @description Look what a package holds; nothing is kept.
-         */
-        post: operations["toadbell_records_package_api_preview"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/package": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Bring Back
-         * @description Take a package in, whole or not at all.
-         */
-        post: operations["toadbell_records_package_api_bring_back"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/backups": {
         parameters: {
             query?: never;
@@ -893,18 +853,14 @@ export interface paths {
          */
         get: operations["toadbell_records_backup_api_backups"];
         put?: never;
-        /**
-         * Back Up
-         * @description Back everything up now.
-         */
-        post: operations["toadbell_records_backup_api_back_up"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/restore": {
+    "/api/jobs": {
         parameters: {
             query?: never;
             header?: never;
@@ -914,17 +870,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Restore File
-         * @description Put everything back as it was in a backup from elsewhere.
+         * Begin
+         * @description Begin a job.
          */
-        post: operations["toadbell_records_backup_api_restore_file"];
+        post: operations["toadbell_records_jobs_api_begin"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/backups/{name}/restore": {
+    "/api/jobs/with-file": {
         parameters: {
             query?: never;
             header?: never;
@@ -934,11 +890,35 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Restore
-         * @description Put everything back as it was in a backup that lies here.
+         * Begin With File
+         * @description Begin a job on a file: look what a package holds, take it in whole or not at all, or put a backup from elsewhere back.
          */
-        post: operations["toadbell_records_backup_api_restore"];
+        post: operations["toadbell_records_jobs_api_begin_with_file"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One
+         * @description How far a job is.
+         */
+        get: operations["toadbell_records_jobs_api_one"];
+        put?: never;
+        post?: never;
+        /**
+         * Stop
+         * @description Stop a job; what it did is taken back.
+         */
+        delete: operations["toadbell_records_jobs_api_stop"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1861,7 +1841,7 @@ export interface components {
         };
         /**
          * KitOut
-         * @description A piece of kit: its particulars in the open format; until when its calibration holds, where it has one.
+         * @description A piece of kit: its particulars in the open format; until when its calibration holds, where it has one; what cannot be read of it.
          */
         KitOut: {
             /**
@@ -1887,6 +1867,8 @@ export interface components {
             calibrated_until: string | null;
             /** Out Of Date */
             out_of_date: boolean;
+            /** Problem */
+            problem: string | null;
         };
         /**
          * KitIn
@@ -2885,32 +2867,15 @@ export interface components {
         };
         /**
          * TakenOut
-         * @description What a package holds and what of it is new; `kept` once it was taken in.
+         * @description Ids stored by this call, ids that were stored before, and by how many s the clock was put right.
          */
         TakenOut: {
-            /** Title */
-            title: string;
-            /**
-             * Created
-             * Format: date-time
-             */
-            created: string;
-            /** Items */
-            items: components["schemas"]["ItemOut"][];
-            /** Readings */
-            readings: number;
-            /** Events */
-            events: number;
-            /** Attachments */
-            attachments: number;
-            /** Cares */
-            cares: number;
-            /** Notes */
-            notes: string[];
-            /** Changes */
-            changes: boolean;
-            /** Kept */
-            kept: boolean;
+            /** Stored */
+            stored: string[];
+            /** Known */
+            known: string[];
+            /** Clock Off */
+            clock_off: number;
         };
         /**
          * BatchIn
@@ -3606,31 +3571,6 @@ export interface components {
             text: string;
         };
         /**
-         * ItemOut
-         * @description A vessel, a trial or a piece of kit of the package, and whether it is new here.
-         */
-        ItemOut: {
-            /**
-             * What
-             * @enum {string}
-             */
-            what: "vessel" | "trial" | "kit";
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /** Name */
-            name: string;
-            /**
-             * Mark
-             * @enum {string}
-             */
-            mark: "new" | "here" | "differs";
-            /** Says */
-            says: string;
-        };
-        /**
          * BackupOut
          * @description A backup that lies on this machine; bytes.
          */
@@ -3660,12 +3600,106 @@ export interface components {
             running: string | null;
         };
         /**
-         * RestoredOut
-         * @description What was put back, and the backup of how it was before.
+         * ItemOut
+         * @description A vessel, a trial or a piece of kit of the package, and whether it is new here.
          */
-        RestoredOut: {
-            /** Before */
-            before: string;
+        ItemOut: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "vessel" | "trial" | "kit";
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "new" | "here" | "differs";
+            /** Says */
+            says: string;
+        };
+        /**
+         * JobOut
+         * @description A job: how far it is, 0 to 1, None where that is not known; what it says; what came of it. `file` where it made one to be fetched.
+         *
+         *     status  what an answer to the whole would have been, where it failed
+         *     name    of what was made, or of the backup made before something was put back
+         */
+        JobOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** What */
+            what: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "done" | "failed" | "stopped";
+            /** Part */
+            part: number | null;
+            /** Says */
+            says: string;
+            /** Status */
+            status: number;
+            /** Name */
+            name: string | null;
+            /** File */
+            file: string | null;
+            package: components["schemas"]["PackageOut"] | null;
+        };
+        /**
+         * PackageOut
+         * @description What a package holds and what of it is new; `kept` once it was taken in.
+         */
+        PackageOut: {
+            /** Title */
+            title: string;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Items */
+            items: components["schemas"]["ItemOut"][];
+            /** Readings */
+            readings: number;
+            /** Events */
+            events: number;
+            /** Attachments */
+            attachments: number;
+            /** Cares */
+            cares: number;
+            /** Notes */
+            notes: string[];
+            /** Changes */
+            changes: boolean;
+            /** Kept */
+            kept: boolean;
+        };
+        /**
+         * JobIn
+         * @description A job without a file: everything carried away, a backup made, or the backup `name` put back.
+         */
+        JobIn: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "export" | "backup" | "restore";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
         };
         /**
          * DueItem
@@ -4948,66 +4982,6 @@ export interface operations {
             };
         };
     };
-    toadbell_records_package_api_preview: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "multipart/form-data": {
-                    /**
-                     * File
-                     * Format: binary
-                     */
-                    file: string;
-                };
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TakenOut"];
-                };
-            };
-        };
-    };
-    toadbell_records_package_api_bring_back: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "multipart/form-data": {
-                    /**
-                     * File
-                     * Format: binary
-                     */
-                    file: string;
-                };
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TakenOut"];
-                };
-            };
-        };
-    };
     toadbell_records_backup_api_backups: {
         parameters: {
             query?: never;
@@ -5028,27 +5002,31 @@ export interface operations {
             };
         };
     };
-    toadbell_records_backup_api_back_up: {
+    toadbell_records_jobs_api_begin: {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JobIn"];
+            };
+        };
         responses: {
-            /** @description Created */
-            201: {
+            /** @description Accepted */
+            202: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BackupsOut"];
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
         };
     };
-    toadbell_records_backup_api_restore_file: {
+    toadbell_records_jobs_api_begin_with_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -5059,6 +5037,11 @@ export interface operations {
             content: {
                 "multipart/form-data": {
                     /**
+                     * What
+                     * @enum {string}
+                     */
+                    what: "preview" | "import" | "restore";
+                    /**
                      * File
                      * Format: binary
                      */
@@ -5067,23 +5050,23 @@ export interface operations {
             };
         };
         responses: {
-            /** @description OK */
-            200: {
+            /** @description Accepted */
+            202: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RestoredOut"];
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
         };
     };
-    toadbell_records_backup_api_restore: {
+    toadbell_records_jobs_api_one: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                name: string;
+                job_id: string;
             };
             cookie?: never;
         };
@@ -5095,7 +5078,29 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RestoredOut"];
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    toadbell_records_jobs_api_stop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
         };

@@ -6,9 +6,10 @@ import { day, digits } from "../parts/units"
 import { useKeepVessel } from "../shed/queries"
 import { readSheet, type WrittenSheet } from "./written"
 import { RecordsRoom } from "./RecordsRoom"
-import { useBackups, usePackage } from "./queries"
+import { useQueryClient } from "@tanstack/react-query"
+import { useBackups, useJob } from "./queries"
 
-type Taken = Schema["TakenOut"]
+type Taken = Schema["PackageOut"]
 const BUTTON = "btn btn-outline h-11 border-[1.5px] bg-ground"
 
 /** Records carried away and brought back, and the workshop backed up. */
@@ -30,16 +31,59 @@ function Heading({ children }: { children: string }) {
   return <h2 className="mb-2 border-b-[1.5px] border-ink pb-1 text-[18px]">{children}</h2>
 }
 
+/** How far a long job is, and the key that stops it. */
+function Progress({ running, job, stop }: Pick<ReturnType<typeof useJob>, "running" | "job" | "stop">) {
+  if (!job || (!running && job.state !== "stopped")) return null
+  if (!running)
+    return (
+      <p role="status" className="strip mt-2">
+        Stopped. Nothing was changed.
+      </p>
+    )
+  return (
+    <p role="status" className="mt-2 flex flex-wrap items-center gap-3">
+      <progress className="progress progress-primary h-2 w-40" max={1} {...(job.part === null ? {} : { value: job.part })} aria-label="how far it is" />
+      <span>
+        {job.says}
+        {job.part !== null && <span className="figure"> {Math.floor(job.part * 100)} %</span>}
+      </span>
+      <button className="btn btn-ghost btn-sm min-h-11" onClick={stop}>
+        Stop
+      </button>
+    </p>
+  )
+}
+
 function CarryAway() {
+  const job = useJob((done) => {
+    const link = document.createElement("a")
+    link.href = done.file ?? ""
+    link.download = done.name ?? ""
+    link.click()
+  })
   return (
     <section>
       <Heading>Carry away</Heading>
       <p className="mb-2">
         Every vessel, trial, reading, picture and paper in one zip: tables and sheets that other programs read too. One trial alone is on its record.
       </p>
-      <a className={BUTTON} href="/api/package.zip" download>
+      <button className={BUTTON} onClick={() => job.begin({ what: "export", name: "" })} disabled={job.running}>
         All records as a zip
-      </a>
+      </button>
+      <Progress {...job} />
+      {job.problem && (
+        <p role="alert" className="strip mt-2 border-vermilion">
+          {job.problem}
+        </p>
+      )}
+      {job.job?.state === "done" && job.job.file && (
+        <p role="status" className="mt-2">
+          <a className="underline" href={job.job.file} download={job.job.name}>
+            {job.job.name}
+          </a>{" "}
+          is being saved.
+        </p>
+      )}
     </section>
   )
 }
@@ -51,23 +95,25 @@ function BringBack() {
   const [says, setSays] = useState<string | null>(null)
   const [over, setOver] = useState(false)
   const input = useRef<HTMLInputElement>(null)
-  const { preview, takeIn } = usePackage()
+  const queries = useQueryClient()
+  const preview = useJob(() => null)
+  const takeIn = useJob(() => void queries.invalidateQueries())
   useKeys([{ key: "i", does: "choose a file to bring back", act: () => input.current?.click() }])
   const look = async (chosen: File | undefined) => {
     if (!chosen) return
-    preview.reset()
-    takeIn.reset()
+    preview.forget()
+    takeIn.forget()
     setSays(null)
     setSheet(null)
     setFile(chosen)
     const name = chosen.name.toLowerCase()
-    if (name.endsWith(".zip")) preview.mutate(chosen)
+    if (name.endsWith(".zip")) preview.beginOn("preview", chosen)
     else if (name.endsWith(".json")) await readSheet(chosen).then(setSheet, (problem: Error) => setSays(problem.message))
     else if (name.endsWith(".csv")) setSays("A logger's file belongs to a run: open its trial on the bench and press I there.")
     else setSays("Nothing here reads such a file: a zip of records, or a vessel's sheet as JSON.")
   }
-  const taken = takeIn.data ?? preview.data
-  const problem = (preview.error ?? takeIn.error)?.message ?? says
+  const taken = takeIn.job?.package ?? preview.job?.package
+  const problem = preview.problem ?? takeIn.problem ?? says
   return (
     <section>
       <Heading>Bring back</Heading>
@@ -89,13 +135,14 @@ function BringBack() {
           onChange={(event) => void look(event.target.files?.[0])}
         />
       </label>
-      {preview.isPending && <p className="mt-2 text-quiet">Looking at it …</p>}
+      <Progress {...preview} />
+      <Progress {...takeIn} />
       {problem && (
         <p role="alert" className="strip mt-3 border-vermilion">
           {problem}
         </p>
       )}
-      {taken && file && <Looked taken={taken} takeIn={() => takeIn.mutate(file)} busy={takeIn.isPending} />}
+      {taken && file && <Looked taken={taken} takeIn={() => takeIn.beginOn("import", file)} busy={takeIn.running} />}
       {sheet && <NewVessel key={sheet.name} sheet={sheet} />}
     </section>
   )
@@ -185,18 +232,24 @@ const WHY: Record<string, string> = {
 }
 
 function Backups() {
-  const { list, make, restore } = useBackups()
+  const queries = useQueryClient()
+  const list = useBackups()
+  const make = useJob(() => void queries.invalidateQueries({ queryKey: ["backups"] }))
+  const restore = useJob(() => location.reload())
   const [asked, setAsked] = useState<string | File | null>(null)
   const backups = list.data?.backups ?? []
-  const back = () => asked && restore.mutate(asked, { onSuccess: () => location.reload() })
-  const problem = make.error ?? restore.error ?? list.error
+  const back = () => {
+    if (typeof asked === "string") restore.begin({ what: "restore", name: asked })
+    else if (asked) restore.beginOn("restore", asked)
+  }
+  const problem = make.problem ?? restore.problem ?? list.error?.message
   return (
     <section>
       <Heading>Back up</Heading>
       <p className="mb-2">The whole workshop as it stands, in one file on this machine. Lay a copy somewhere else: a disk that dies takes both.</p>
       <p className="mb-3 flex flex-wrap items-center gap-3">
-        <button className="btn btn-primary h-11" onClick={() => make.mutate()} disabled={make.isPending}>
-          {make.isPending ? "Backing up …" : "Back up now"}
+        <button className="btn btn-primary h-11" onClick={() => make.begin({ what: "backup", name: "" })} disabled={make.running}>
+          {make.running ? "Backing up …" : "Back up now"}
         </button>
         <label className={BUTTON}>
           Go back to a file …
@@ -211,9 +264,11 @@ function Backups() {
       </p>
       {problem && (
         <p role="alert" className="strip mb-2 border-vermilion">
-          {problem.message}
+          {problem}
         </p>
       )}
+      <Progress {...make} />
+      <Progress {...restore} />
       {asked !== null && (
         <div role="alertdialog" aria-label="Go back" className="strip mb-3 border-brass">
           <p>
@@ -222,8 +277,8 @@ function Backups() {
             {list.data?.running && <strong className="text-vermilion"> A trial is on the bench: let it end first.</strong>}
           </p>
           <p className="mt-2 flex gap-3">
-            <button className="btn btn-primary btn-sm min-h-11" onClick={back} disabled={restore.isPending || Boolean(list.data?.running)}>
-              {restore.isPending ? "Going back …" : "Go back to it"}
+            <button className="btn btn-primary btn-sm min-h-11" onClick={back} disabled={restore.running || Boolean(list.data?.running)}>
+              {restore.running ? "Going back …" : "Go back to it"}
             </button>
             <button className="btn btn-ghost btn-sm min-h-11" onClick={() => setAsked(null)} autoFocus>
               Leave it

@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query"
-import { api, asked, type Schema } from "../api/client"
+import { useEffect, useRef, useState } from "react"
+import { api, asked, type Refusal, type Schema } from "../api/client"
 
 export type Sought = { vessel: string; kind: string; year: string; tag: string; text: string }
 
@@ -56,35 +57,67 @@ export function useRenewCalendar() {
   return useMutation({ mutationFn: () => asked(api.POST("/api/calendar")), onSuccess: (due) => queries.setQueryData(["due"], due) })
 }
 
-function form(file: File): { body: never; bodySerializer: () => FormData } {
-  const data = new FormData()
-  data.set("file", file)
-  return { body: data as never, bodySerializer: () => data }
-}
+export type Job = Schema["JobOut"]
+type OnFile = "preview" | "import" | "restore"
 
-/** Look what a package holds, or take it in. */
-export function usePackage() {
-  const queries = useQueryClient()
+/** A long job, done beside: begin one, see how far it is, stop it. `done` is called once with what came of it. */
+export function useJob(done: (job: Job) => void) {
+  const [job, setJob] = useState<Job | null>(null)
+  const [problem, setProblem] = useState<string | null>(null)
+  const end = useRef(done)
+  useEffect(() => void (end.current = done))
+  const running = job?.state === "running"
+  const id = job?.id
+  useEffect(() => {
+    if (!running || !id) return
+    const timer = setInterval(() => {
+      asked(api.GET("/api/jobs/{job_id}", { params: { path: { job_id: id } } })).then(
+        (found) => {
+          setJob((was) => (was?.id === id && was.state === "running" ? found : was))
+          if (found.state === "running") return
+          clearInterval(timer)
+          if (found.state === "done") end.current(found)
+          else if (found.state === "failed") setProblem(found.says)
+        },
+        (refusal: Refusal) => {
+          if (refusal.status === 0) return
+          clearInterval(timer)
+          setJob(null)
+          setProblem(refusal.message)
+        },
+      )
+    }, 400)
+    return () => clearInterval(timer)
+  }, [id, running])
+  const begun = (call: Promise<Job>) => {
+    setProblem(null)
+    setJob(null)
+    call.then(setJob, (refusal: Error) => setProblem(refusal.message))
+  }
   return {
-    preview: useMutation({ mutationFn: (file: File) => asked(api.POST("/api/package/preview", form(file))) }),
-    takeIn: useMutation({ mutationFn: (file: File) => asked(api.POST("/api/package", form(file))), onSuccess: () => queries.invalidateQueries() }),
+    job,
+    running,
+    problem,
+    begin: (body: Schema["JobIn"]) => begun(asked(api.POST("/api/jobs", { body }))),
+    beginOn: (what: OnFile, file: File) => {
+      const data = new FormData()
+      data.set("what", what)
+      data.set("file", file)
+      begun(asked(api.POST("/api/jobs/with-file", { body: data as never, bodySerializer: () => data })))
+    },
+    stop: () => {
+      if (id) asked(api.DELETE("/api/jobs/{job_id}", { params: { path: { job_id: id } } })).then(setJob, () => null)
+    },
+    forget: () => {
+      setJob(null)
+      setProblem(null)
+    },
   }
 }
 
-/** The backups that lie here; make one, or go back to one. */
+/** The backups that lie here. */
 export function useBackups() {
-  const queries = useQueryClient()
-  const keep = (found: Schema["BackupsOut"]) => queries.setQueryData(["backups"], found)
-  return {
-    list: useQuery({ queryKey: ["backups"], queryFn: () => asked(api.GET("/api/backups")) }),
-    make: useMutation({ mutationFn: () => asked(api.POST("/api/backups")), onSuccess: keep }),
-    restore: useMutation({
-      mutationFn: (from: string | File) =>
-        typeof from === "string"
-          ? asked(api.POST("/api/backups/{name}/restore", { params: { path: { name: from } } }))
-          : asked(api.POST("/api/restore", form(from))),
-    }),
-  }
+  return useQuery({ queryKey: ["backups"], queryFn: () => asked(api.GET("/api/backups")) })
 }
 
 /** Pictures and papers of a vessel. */

@@ -9,7 +9,9 @@ from django.conf import settings
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError
 
+from toadbell.site.enter import new_link
 from toadbell.site.prepare import prepare
+from toadbell.site.who import tells_who
 
 
 class Command(BaseCommand):
@@ -31,8 +33,11 @@ class Command(BaseCommand):
             )
         prepare()
         if options["demo"]:
+            settings.OPEN_TO_ALL_HERE = True
             call_command("load_demo")
         self.stdout.write(f"Toad Bell is at http://127.0.0.1:{port}  (Ctrl-C stops it; data in {settings.DATA_DIR})")
+        if not options["demo"] and not tells_who():
+            self.stdout.write(f"This system does not tell whose a connection is. Open it by this link, once: {new_link(port)}")
         self.stdout.flush()
         uvicorn.run(
             "toadbell.site.asgi:application", host="127.0.0.1", port=port, lifespan="off", log_level="warning",
