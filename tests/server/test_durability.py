@@ -67,9 +67,10 @@ def serve(data: Path, port: int) -> subprocess.Popen[str]:
 def running_trial(caller: Caller) -> str:
     vessel = caller.send("POST", "/api/vessels", {"name": "Tank", "sheet": VESSEL})
     plan = caller.send("POST", f"/api/vessels/{vessel['id']}/trials")
-    caller.send("PUT", f"/api/trials/{plan['id']}/plan", {"sheet": {**plan["sheet"], **KIT}, "version": 1})
-    caller.send("POST", f"/api/trials/{plan['id']}/freeze")
-    caller.send("POST", f"/api/trials/{plan['id']}/start", {"source": "dial"})
+    plan = caller.send("PUT", f"/api/trials/{plan['id']}/plan", {"sheet": {**plan["sheet"], **KIT}, "version": 1})
+    caller.send("POST", f"/api/trials/{plan['id']}/freeze", {"seen": plan["seen"]})
+    bench = caller.send("GET", f"/api/trials/{plan['id']}/bench")
+    caller.send("POST", f"/api/trials/{plan['id']}/start", {"source": "dial", "seen": bench["seen"]})
     caller.send("POST", f"/api/trials/{plan['id']}/steps", {"id": str(uuid.uuid4()), "kind": "vent-shut"})
     return str(plan["id"])
 

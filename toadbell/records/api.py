@@ -135,7 +135,7 @@ def compare(request: HttpRequest, one: UUID, other: UUID) -> CompareOut:
 
 def _side(trial: Trial) -> ComparedSide:
     sheet, _ = plan_of(trial)
-    day = (trial.started_at or timezone.now()).date()
+    day = timezone.localdate(trial.started_at)
     return ComparedSide(
         id=trial.id,
         number=trial.number,

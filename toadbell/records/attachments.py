@@ -18,7 +18,7 @@ from toadbell.records.models import Attachment
 from toadbell.records.pictures import Clean, cleaned, small
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker, Vessel
-from toadbell.trials.models import Event, Trial
+from toadbell.trials.models import TAKEN, Event, Trial
 
 
 @dataclass(frozen=True)
@@ -37,6 +37,8 @@ def keep(
     """Keep a picture or a paper; the same id sent twice is kept once. Raises SheetError where it is neither, NotNow where it belongs nowhere."""
     existing = Attachment.objects.filter(pk=attachment_id).first()
     if existing:
+        if existing.vessel_id != about.vessel.pk or existing.trial_id != (about.trial.pk if about.trial else None):
+            raise NotNow(TAKEN)
         return existing
     if about.opening and about.opening not in {opening.name for opening in about.vessel.read().fittings}:
         raise NotNow(f"{about.vessel.name} has no opening called “{about.opening}”.")
@@ -61,7 +63,10 @@ def keep_at_the_bench(
     leak: uuid.UUID | None = None,
 ) -> None:
     """Keep a picture with the run, and log it; of a leak that was found, it stays with that leak."""
-    if Attachment.objects.filter(pk=photo_id).exists():
+    existing = Attachment.objects.filter(pk=photo_id).first()
+    if existing:
+        if existing.trial_id != trial.pk:
+            raise NotNow(TAKEN)
         return
     found = trial.events.filter(pk=leak, kind="leak").first() if leak else None
     if leak and found is None:

@@ -3,6 +3,8 @@
 import datetime
 from typing import Any
 
+from django.utils import timezone
+
 from toadbell.core.judge.answers import HoldPoint, JudgeAnswer
 from toadbell.core.judge.trend import Known, Side
 from toadbell.core.sheets import VesselSheet
@@ -64,4 +66,4 @@ def points_of(trial: Trial) -> list[HoldPoint]:
 
 def _day(trial: Trial) -> datetime.date:
     assert trial.started_at is not None
-    return trial.started_at.date()
+    return timezone.localdate(trial.started_at)

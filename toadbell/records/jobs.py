@@ -153,7 +153,7 @@ def _export(path: str, tell: Tell) -> dict[str, Any]:
     now = timezone.now()
     with Path(path).open("wb") as out:
         package.write(out, None, now, tell)
-    return {"name": f"toad-bell-{now.date().isoformat()}.zip"}
+    return {"name": f"toad-bell-{timezone.localdate(now).isoformat()}.zip"}
 
 
 def _backup(_: str, tell: Tell) -> dict[str, Any]:

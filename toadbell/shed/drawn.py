@@ -45,6 +45,7 @@ def _worked_out(sheet: str, pressure_unit: str, length_unit: str, today: datetim
     shape = None
     try:
         read = read_vessel_sheet(json.loads(sheet))
+        read = read if read.date else read.model_copy(update={"date": today})
         shape = drawing_of(read)
         return WorkedOut(shape, derive(read, pressure_unit, length_unit))
     except SheetError as wrong:

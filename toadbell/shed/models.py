@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import datetime
 import uuid
+import zoneinfo
+from pathlib import Path
 from typing import Any
 
 from django.contrib.auth.models import AbstractUser
@@ -17,6 +19,15 @@ from toadbell.shed.drawn import must_work_out
 from toadbell.shed.errors import NotNow
 
 
+def system_zone() -> str:
+    """The time zone that this machine is set to; UTC where it does not say."""
+    try:
+        told = Path("/etc/localtime").resolve().as_posix().partition("zoneinfo/")[2]
+    except OSError:
+        told = ""
+    return told if told in zoneinfo.available_timezones() else "UTC"
+
+
 class Units(models.TextChoices):
     """The two unit habits."""
 
@@ -28,6 +39,7 @@ class Maker(AbstractUser):
     """Somebody who uses the workshop, with their habits."""
 
     units = models.CharField(max_length=10, choices=Units.choices, default=Units.METRIC)
+    zone = models.CharField(max_length=60, default=system_zone, help_text="in which days and times of the workshop are told")
     uid = models.UUIDField(unique=True, default=uuid.uuid4, editable=False, help_text="the same person in every workshop")
 
     @classmethod
@@ -39,12 +51,16 @@ class Maker(AbstractUser):
             owner.save()
         return owner
 
-    def keep_habits(self, units: str, name: str | None) -> None:
-        """Keep the unit habit, and the name for records where one is given."""
+    def keep_habits(self, units: str, name: str | None, zone: str | None = None) -> None:
+        """Keep the unit habit, and the name for records and the time zone where they are given. Raises NotNow where there is no such zone."""
         self.units = units
+        if zone is not None:
+            if zone not in zoneinfo.available_timezones():
+                raise NotNow(f"There is no time zone “{zone[:40]}”: choose one such as Europe/Dublin.")
+            self.zone = zone
         if name is not None and name.strip():
             self.first_name = name.strip()[:150]
-        self.save(update_fields=["units", "first_name"])
+        self.save(update_fields=["units", "first_name", "zone"])
 
     @property
     def shown_name(self) -> str:

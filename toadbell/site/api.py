@@ -78,6 +78,7 @@ class Me(Schema):
 
     name: str
     units: Units
+    zone: str
     version: str
     kinds: list[KindChoice]
     materials: list[Choice]
@@ -91,6 +92,7 @@ class Habits(Schema):
 
     units: Units
     name: str | None = Field(default=None, max_length=150)
+    zone: str | None = Field(default=None, max_length=60)
 
 
 class Written(Schema):
@@ -116,6 +118,7 @@ def _me(request: HttpRequest) -> Me:
     return Me(
         name=request.user.first_name or request.user.get_username(),  # type: ignore[union-attr]
         units=Units(request.user.units),  # type: ignore[union-attr]
+        zone=request.user.zone,  # type: ignore[union-attr]
         version=toadbell.__version__,
         kinds=[
             KindChoice(id=key, name=k.name, notes=k.notes, basis=BASES[k.basis].name, medium=k.medium, proof_months=k.proof_months)
@@ -137,7 +140,7 @@ def me(request: HttpRequest) -> Me:
 @api.put("/me", response=Me)
 def set_habits(request: HttpRequest, data: Habits) -> Me:
     """Set the unit habit, and the name that stands on records."""
-    request.user.keep_habits(data.units, data.name)  # type: ignore[union-attr]
+    request.user.keep_habits(data.units, data.name, data.zone)  # type: ignore[union-attr]
     return _me(request)
 
 

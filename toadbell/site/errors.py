@@ -2,6 +2,8 @@
 
 import errno
 import logging
+from collections.abc import Sequence
+from typing import Any
 
 from django.conf import settings
 from django.core.exceptions import ObjectDoesNotExist, RequestDataTooBig, SuspiciousOperation
@@ -25,6 +27,16 @@ def answer(says: str, status: int, field: str | None = None) -> HttpResponse:
     return JsonResponse({"says": says, "field": field}, status=status)
 
 
+UNKNOWN_TOKEN = "This token is not known here, or was taken away. Make a new one at the bench, and send it as “Authorization: Bearer tb_…”."
+
+
+def first_of(errors: Sequence[Any]) -> tuple[str, str | None]:
+    """The first thing that is wrong, in a sentence, and the field it is about."""
+    first = errors[0]
+    field = ".".join(str(part) for part in first["loc"] if part not in ("data", "body", "query", "path", "form", "file"))
+    return in_sentence(first["msg"].removeprefix("Value error, ")), field or None
+
+
 def csrf_failure(request: HttpRequest, reason: str = "") -> HttpResponse:
     """Answer to a write without the page's token."""
     return answer("This page is out of date or came from elsewhere. Load it again; nothing typed here was stored.", 403)
@@ -35,11 +47,11 @@ def register(api: NinjaAPI) -> None:
 
     @api.exception_handler(SheetError)
     def _sheet(request: HttpRequest, problem: SheetError) -> HttpResponse:
-        return answer(_sentence(problem.says), 422, problem.field)
+        return answer(in_sentence(problem.says), 422, problem.field)
 
     @api.exception_handler(QuantityError)
     def _quantity(request: HttpRequest, problem: QuantityError) -> HttpResponse:
-        return answer(_sentence(str(problem)), 422)
+        return answer(in_sentence(str(problem)), 422)
 
     @api.exception_handler(NotNow)
     def _not_now(request: HttpRequest, problem: NotNow) -> HttpResponse:
@@ -55,17 +67,13 @@ def register(api: NinjaAPI) -> None:
 
     @api.exception_handler(ValidationError)
     def _invalid(request: HttpRequest, problem: ValidationError) -> HttpResponse:
-        first = problem.errors[0]
-        field = ".".join(str(part) for part in first["loc"][1:] if part not in ("data", "body"))
-        return answer(_sentence(first["msg"].removeprefix("Value error, ")), 422, field or None)
+        says, field = first_of(problem.errors)
+        return answer(says, 422, field)
 
     @api.exception_handler(AuthenticationError)
     def _stranger(request: HttpRequest, problem: AuthenticationError) -> HttpResponse:
         if request.path == DEVICES:
-            return answer(
-                "This token is not known here, or was taken away. Make a new one at the bench, and send it as “Authorization: Bearer tb_…”.",
-                401,
-            )
+            return answer(UNKNOWN_TOKEN, 401)
         return answer("You are not signed in here. Open Toad Bell on the machine it runs on.", 401)
 
     @api.exception_handler(RequestDataTooBig)
@@ -127,7 +135,7 @@ def disk_says(problem: Exception) -> str:
     return "The disk or the database does not answer as it should. What was acknowledged is kept; look at the disk, and try again."
 
 
-def _sentence(says: str) -> str:
+def in_sentence(says: str) -> str:
     """A message as a sentence: capital first, full stop last."""
     text = says[:1].upper() + says[1:]
     return text if text.endswith((".", "?", "!")) else text + "."

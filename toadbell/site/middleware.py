@@ -1,9 +1,11 @@
 """What every answer carries, and who is asking."""
 
+import zoneinfo
 from collections.abc import Callable
 
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.utils import timezone
 
 from toadbell.shed.models import Maker
 from toadbell.site.who import loopback, same_user
@@ -55,7 +57,8 @@ def local_owner(answer: Answer) -> Answer:
         if own and not request.user.is_authenticated and _sits_here(request):
             request.get_host()
             request.user = Maker.local_owner()
-        return answer(request)
+        with timezone.override(zoneinfo.ZoneInfo(getattr(request.user, "zone", "UTC")) if own else None):
+            return answer(request)
 
     return sign_in
 

@@ -14,6 +14,10 @@ SECRET_KEY = secret_key(DATA_DIR)
 DEBUG = False
 JOBS_BESIDE = os.environ.get("TOADBELL_JOBS_BESIDE", "1") == "1"
 """Are long jobs done in processes of their own?"""
+BESIDE = os.environ.get("TOADBELL_BESIDE") == "1"
+"""Is this the process beside the door? It answers each request in a thread of its own, on a connection of its own."""
+JUDGES_HERE = "TOADBELL_BESIDE_AT" not in os.environ
+"""Is a hold that runs judged by this process when the bench is asked for? The door leaves it to the one beside."""
 OPEN_TO_ALL_HERE = os.environ.get("TOADBELL_OPEN") == "1"
 """Is whoever sits at this machine taken for the owner? So in the demo, which holds nothing of anybody's."""
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
@@ -48,7 +52,7 @@ DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
         "NAME": DATABASE,
-        "CONN_MAX_AGE": None,
+        "CONN_MAX_AGE": 0 if BESIDE else None,
         "OPTIONS": {
             "timeout": 10,
             "transaction_mode": "IMMEDIATE",

@@ -19,6 +19,7 @@ from toadbell.core.vessel.kinds import KINDS
 from toadbell.shed.drawn import drawn
 from toadbell.shed.models import Kit, Maker, Vessel
 from toadbell.trials.models import Decision, State, Trial
+from toadbell.trials.seen import must_be_as_seen, plan_mark
 from toadbell.trials.stands import standing_decisions, tag_of
 
 router = Router()
@@ -61,6 +62,12 @@ class TrialRow(Schema):
     tag: TagNow | None = None
 
 
+class SeenIn(Schema):
+    """The mark of what was looked at before this was done."""
+
+    seen: str = Field(max_length=40)
+
+
 class Missing(Schema):
     """What is still to be entered, and where."""
 
@@ -77,6 +84,7 @@ class PlanOut(Schema):
     number: int
     state: State
     version: int
+    seen: str
     sheet: dict[str, Any]
     answer: DeriveAnswer
     shape: Drawing
@@ -167,6 +175,7 @@ def plan_out(trial: Trial, maker: Maker) -> PlanOut:
         number=trial.number,
         state=State(trial.state),
         version=trial.version,
+        seen=plan_mark(trial),
         sheet=trial.sheet,
         answer=trial.derived(maker),
         shape=drawn(trial.sheet),
@@ -225,9 +234,11 @@ def change_plan(request: HttpRequest, trial_id: UUID, data: PlanIn) -> PlanOut:
 
 
 @router.post("/trials/{trial_id}/freeze", response=PlanOut)
-def freeze(request: HttpRequest, trial_id: UUID) -> PlanOut:
-    """Freeze a plan; what stands in the way is said."""
+def freeze(request: HttpRequest, trial_id: UUID, data: SeenIn) -> PlanOut:
+    """Freeze a plan as it was seen; what stands in the way is said."""
     with Trial.hands_on(trial_id) as trial:
+        trial.must_be(State.PLANNED, "This plan is frozen already.")
+        must_be_as_seen(plan_mark(trial), data.seen, "The plan, or the gauges on the board,")
         trial.freeze(maker_of(request))
     return plan_out(trial, maker_of(request))
 
@@ -244,7 +255,7 @@ def thaw(request: HttpRequest, trial_id: UUID) -> PlanOut:
 def sheet(request: HttpRequest, trial_id: UUID) -> HttpResponse:
     """The plan's sheet in the open format, to keep or to give to `toadbell derive`."""
     trial = Trial.objects.select_related("vessel").get(pk=trial_id)
-    name = "".join(c if c.isalnum() else "-" for c in trial.vessel.name.lower())
+    name = "".join(c if c.isascii() and c.isalnum() else "-" for c in trial.vessel.name.lower()).strip("-")[:80] or "vessel"
     response = JsonResponse(trial.sheet, json_dumps_params={"indent": 1, "ensure_ascii": False})
     response["Content-Disposition"] = f'attachment; filename="{name}-trial-{trial.number}.json"'
     return response

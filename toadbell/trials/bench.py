@@ -5,12 +5,12 @@ import uuid
 from typing import Any
 
 from django.db import transaction
-from django.utils import timezone
 
 from toadbell.core.bench.situations import Situation
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
-from toadbell.trials.models import Event, Source, State, Trial
+from toadbell.trials import clock
+from toadbell.trials.models import TAKEN, Event, Source, State, Trial
 from toadbell.trials.readings import ON_THE_BENCH
 from toadbell.trials.rig import catch_up, set_up
 from toadbell.trials.steps import BY_THE_HAND, STEPS, Step
@@ -20,7 +20,9 @@ def start(trial: Trial, maker: Maker, source: str, speed: float, situation: Situ
     """Begin the run: the clock starts, and with it the rig where it is simulated. Whoever begins has the run in hand."""
     trial.must_be(State.READY, "This trial was started already." if trial.frozen else "Freeze the plan first.")
     trial.source = Source(source)
-    trial.started_at = trial.wall_anchor = trial.trial_anchor = timezone.now()
+    if not Trial.objects.filter(state__in=ON_THE_BENCH).exists():
+        clock.follow_the_wall()
+    trial.started_at = trial.wall_anchor = trial.trial_anchor = clock.now()
     trial.speed = 1.0
     trial.hand, trial.hand_name = hand, hand_name
     if trial.source == Source.RIG:
@@ -38,7 +40,13 @@ def act(
     """
     existing = Event.objects.filter(pk=event_id).first()
     if existing:
-        return existing
+        same = existing.trial_id == trial.pk and existing.kind in (kind, *_LOGGED_AS.get(kind, ()))
+        if not same and kind == "dumped":
+            event_id = uuid.uuid4()  # whoever lets go is not asked for another id first
+        elif not same:
+            raise NotNow(TAKEN)
+        else:
+            return existing
     with transaction.atomic():
         trial = catch_up(Trial.objects.select_for_update().get(pk=trial.pk))
         if kind not in STEPS:
@@ -47,6 +55,10 @@ def act(
             must_hold(trial, hand)
         done_at = None if at is None or trial.rig else min(max(at, trial.started_at or at), trial.now())
         return STEPS[kind](Step(trial, maker, event_id, data, done_at))
+
+
+_LOGGED_AS = {"odd": ("note",), "not-dumped": ("corrected",), "dumped": ("released",)}
+"""Steps that stand in the log under another name."""
 
 
 def must_hold(trial: Trial, hand: str) -> None:

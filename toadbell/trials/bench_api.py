@@ -1,7 +1,6 @@
 """The bench over the wire."""
 
 import dataclasses
-import datetime
 from uuid import UUID
 
 from django.http import HttpRequest
@@ -14,7 +13,7 @@ from toadbell.shed.drawn import drawn
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
 from toadbell.shed.wire import Moment
-from toadbell.trials import bench, words
+from toadbell.trials import bench, clock, words
 from toadbell.trials.api import maker_of
 from toadbell.trials.bench_shapes import (
     BenchLive,
@@ -43,8 +42,9 @@ from toadbell.trials.frozen import plan_of
 from toadbell.trials.hold import hold_so_far
 from toadbell.trials.models import Event, Reading, Source, State, Trial
 from toadbell.trials.pumped import strokes_answer, strokes_by, strokes_made
-from toadbell.trials.readings import latest, take
+from toadbell.trials.readings import ON_THE_BENCH, kept_otherwise, latest, take
 from toadbell.trials.rig import catch_up, rig_and_state, work_rig
+from toadbell.trials.seen import frozen_mark, must_be_as_seen
 from toadbell.trials.sources import Device
 from toadbell.trials.standing import Standing, findings, standing
 from toadbell.trials.steps import ticked
@@ -65,12 +65,14 @@ def _hand(request: HttpRequest) -> str:
 def bench_out(trial: Trial, request: HttpRequest) -> BenchOut:
     """The bench as it stands, the simulated rig brought up to now, with the plan it runs on."""
     _, answer = plan_of(trial)
-    return BenchOut(**dict(bench_live(trial, request)), answer=answer, shape=drawn(trial.sheet))
+    return BenchOut(**dict(bench_live(trial, request)), answer=answer, shape=drawn(trial.sheet), seen=frozen_mark(trial))
 
 
 def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
     """The bench as it stands, the simulated rig brought up to now."""
     maker, trial = maker_of(request), catch_up(trial)
+    if trial.state in ON_THE_BENCH:
+        trial.notice_the_clock()
     _, answer = plan_of(trial)
     events = trial.effective_events()
     stands, seen = standing(trial, events), latest(trial)
@@ -82,10 +84,11 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
         state=State(trial.state),
         source=Source(trial.source),
         clock=Clock(
-            server_now=datetime.datetime.now(datetime.UTC),
+            server_now=clock.now(),
             wall_anchor=trial.wall_anchor,
             trial_anchor=trial.trial_anchor,
             speed=trial.speed,
+            off=clock.off() if trial.state in ON_THE_BENCH else 0.0,
         ),
         started_at=trial.started_at,
         phase=stands.phase,
@@ -169,6 +172,8 @@ def get_live(request: HttpRequest, trial_id: UUID) -> BenchLive:
 def start(request: HttpRequest, trial_id: UUID, data: StartIn) -> BenchOut:
     """Begin the run."""
     with Trial.hands_on(trial_id) as trial:
+        if trial.state == State.READY:
+            must_be_as_seen(frozen_mark(trial), data.seen, "The plan")
         bench.start(trial, maker_of(request), data.source, data.speed, data.situation(), _hand(request), data.hand_name)
     return bench_out(trial, request)
 
@@ -229,10 +234,11 @@ def take_readings(request: HttpRequest, trial_id: UUID, batch: list[ReadingIn]) 
     trial, maker = _find(trial_id), maker_of(request)
     if trial.source == Source.RIG:
         raise NotNow("The simulated rig's logger reads by itself.")
-    now, strokes = trial.now(), strokes_by(trial)
+    now = trial.now()
+    strokes = strokes_by(trial, [min(r.at or now, now) for r in batch])
     readings = [
         Reading(
-            id=r.id, trial=trial, at=min(r.at or now, now), source=Source.DIAL, strokes=strokes(r.at or now),
+            id=r.id, trial=trial, at=min(r.at or now, now), source=Source.DIAL, strokes=strokes(min(r.at or now, now)),
             pressure=units.read(r.pressure, "pressure", default_unit=maker.pressure_unit).value,
             temperature=units.read(r.temperature, "temperature", default_unit="degC").value if r.temperature else None,
         )
@@ -240,8 +246,9 @@ def take_readings(request: HttpRequest, trial_id: UUID, batch: list[ReadingIn]) 
     ]  # fmt: skip
     if any(r.pressure < 0 for r in readings):
         raise QuantityError("a gauge shows no less than zero here")
-    take(trial, readings)
-    return Status(201, ReadingsTaken(stored=[reading.id for reading in readings]))
+    stored = take(trial, readings)
+    kept = list(dict.fromkeys(reading.id for reading in readings))
+    return Status(201, ReadingsTaken(stored=kept, differs=list(stored.differs), says=kept_otherwise(stored)))
 
 
 @router.post("/trials/{trial_id}/steps", response={201: BenchOut})

@@ -17,12 +17,16 @@ from toadbell.trials.models import Source, State
 
 
 class Clock(Schema):
-    """The trial's time is trial_anchor + (now − wall_anchor) × speed; server_now sets a browser's clock right."""
+    """The trial's time is trial_anchor + (now − wall_anchor) × speed; server_now sets a browser's clock right.
+
+    off  by how many s the machine's clock was put forward (or back) while something is on the bench; runs go on steadily
+    """
 
     server_now: datetime.datetime
     wall_anchor: datetime.datetime | None
     trial_anchor: datetime.datetime | None
     speed: float
+    off: float = 0.0
 
 
 class Point(Schema):
@@ -156,8 +160,9 @@ class BenchLive(Schema):
 
 
 class BenchOut(BenchLive):
-    """Everything the bench shows: the frozen plan and the drawing too."""
+    """Everything the bench shows: the frozen plan and the drawing too; `seen` is the mark of that plan, to be brought back at the start."""
 
+    seen: str
     answer: DeriveAnswer
     shape: Drawing
 
@@ -182,6 +187,7 @@ class Trace(Schema):
 class StartIn(Schema):
     """How to run: on the real rig, or on the simulated one in a situation, written as quantities."""
 
+    seen: str = Field(max_length=40)
     source: Source = Source.DIAL
     speed: float = 1.0
     leak: str | None = None
@@ -226,9 +232,11 @@ class ReadingIn(Schema):
 
 
 class ReadingsTaken(Schema):
-    """The ids that are now on the disk."""
+    """The ids that are now on the disk; those that stood for another reading before, and what was kept of them, in words."""
 
     stored: list[UUID]
+    differs: list[UUID] = []
+    says: str | None = None
 
 
 class StepIn(Schema):

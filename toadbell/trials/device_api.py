@@ -1,5 +1,6 @@
 """Loggers over the wire: made and taken away by people, and their own door."""
 
+import dataclasses
 import datetime
 from uuid import UUID
 
@@ -8,7 +9,7 @@ from ninja import Field, Router, Schema, Status
 from ninja.security import HttpBearer
 
 from toadbell.trials.api import maker_of
-from toadbell.trials.devices import Sent, hand_in, listen
+from toadbell.trials.devices import Sent, Taken, hand_in, listen
 from toadbell.trials.models import Trial
 from toadbell.trials.sources import Device
 
@@ -62,11 +63,16 @@ class BatchIn(Schema):
 
 
 class TakenOut(Schema):
-    """Ids stored by this call, ids that were stored before, and by how many s the clock was put right."""
+    """Ids stored by this call, ids that were stored before, and by how many s the clock was put right.
+
+    differs  ids under which another reading was stored before: that one was kept; `says` it in words
+    """
 
     stored: list[str]
     known: list[str]
     clock_off: float
+    differs: list[str] = []
+    says: str | None = None
 
 
 class Token(HttpBearer):
@@ -120,4 +126,9 @@ def take_in(request: HttpRequest, data: BatchIn) -> Status[TakenOut]:
     """Store a batch once. What is acknowledged is on the disk; send again whatever was not."""
     device: Device = request.auth  # type: ignore[attr-defined]
     taken = hand_in(device, [Sent(**one.dict()) for one in data.readings], data.sent)
-    return Status(201, TakenOut(stored=taken.stored, known=taken.known, clock_off=taken.clock_off))
+    return Status(201, taken_out(taken))
+
+
+def taken_out(taken: Taken) -> TakenOut:
+    """What became of a batch, as it goes over the wire."""
+    return TakenOut(**dataclasses.asdict(taken))

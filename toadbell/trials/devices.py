@@ -1,20 +1,24 @@
-"""The door through which loggers hand in their readings: each stored once, on the disk before it is acknowledged."""
+"""The door through which loggers hand in their readings: each stored once, on the disk before it is acknowledged.
+
+What arrived together is stored with one commit.
+"""
 
 import datetime
 import uuid
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
 from django.db import transaction
-from django.utils import timezone
 
 from toadbell.core import units
 from toadbell.core.sheets import SheetError
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
 from toadbell.shed.wire import in_reach
-from toadbell.trials.models import Reading, Source, Trial
-from toadbell.trials.pumped import strokes_by
-from toadbell.trials.readings import ON_THE_BENCH, take
+from toadbell.trials import clock
+from toadbell.trials.models import Reading, Source, Stored, Trial
+from toadbell.trials.pumped import strokes_by, strokes_logged
+from toadbell.trials.readings import ON_THE_BENCH, kept_otherwise, take
 from toadbell.trials.sources import Device
 
 MOST = 5000
@@ -22,6 +26,8 @@ CLOCK_OFF = 2.0
 """A device's clock may differ by so many s before its readings' times are put right by the difference."""
 AHEAD = 60.0
 """A reading without the device's own time beside it may lie so many s in the future."""
+LOGGED_EVERY = datetime.timedelta(seconds=5)
+"""Strokes that a device counts stand in the log so often at the most; each reading carries its own count."""
 
 
 @dataclass(frozen=True)
@@ -38,80 +44,201 @@ class Sent:
 
 @dataclass(frozen=True)
 class Taken:
-    """What became of a batch: ids now on the disk by this call, ids that were there before, and by how much the clock was put right, s."""
+    """What became of a batch: ids now on the disk by this call, ids that were there before, and by how much the clock was put right, s.
+
+    differs  ids that stood for another reading before, which was kept; `says` what was kept
+    """
 
     stored: list[str]
     known: list[str]
     clock_off: float
+    differs: list[str]
+    says: str | None
+
+
+@dataclass(frozen=True)
+class Batch:
+    """What a device handed in. sent  its own time as it sent it; with it a clock that is off is put right."""
+
+    device: Device
+    readings: list[Sent]
+    sent: datetime.datetime | None = None
+
+
+@dataclass(frozen=True)
+class _Read:
+    """A batch as it was understood: ids of ours, moments, Pa, K; and by how many s the clock was put right."""
+
+    batch: Batch
+    ids: list[uuid.UUID]
+    moments: list[datetime.datetime]
+    pressures: list[float]
+    warm: list[float | None]
+    put_right: float
+
+    @property
+    def last(self) -> float | None:
+        """The latest pressure in it, Pa."""
+        return self.pressures[max(range(len(self.moments)), key=lambda i: self.moments[i])] if self.moments else None
+
+
+Answered = Taken | NotNow | SheetError
 
 
 def hand_in(device: Device, batch: list[Sent], sent: datetime.datetime | None) -> Taken:
     """Store a device's batch on the run that listens to it: all of it or nothing.
 
-    sent  the device's own time as it sent the batch; with it a clock that is off is put right
-
     Raises NotNow where no run listens or the batch is too long, SheetError naming the reading that cannot be used.
     """
-    if len(batch) > MOST:
-        raise NotNow(f"{len(batch)} readings at a time are too many: send at most {MOST}, the oldest first, then the next.")
-    now = timezone.now()
-    off = 0.0 if sent is None else (now - _aware(sent)).total_seconds()
-    put_right = off if abs(off) > CLOCK_OFF else 0.0
-    moments = [_moment(n, one, now, put_right, sent is not None) for n, one in enumerate(batch, 1)]
-    pressures = [_quantity(n, "pressure", one.pressure, "pressure") for n, one in enumerate(batch, 1)]
-    warm = [
-        None if one.temperature is None else _quantity(n, "temperature", one.temperature, "temperature") for n, one in enumerate(batch, 1)
-    ]
-    last = pressures[max(range(len(batch)), key=lambda i: moments[i])] if batch else None
-    if device.trial_id is None:
-        _seen(device, now, last)
-        raise NotNow(f"No run listens to “{device.name}”. Choose it on the bench; keep these readings and send them again.")
+    (answer,) = hand_in_together([Batch(device, batch, sent)])
+    if isinstance(answer, Taken):
+        return answer
+    raise answer
+
+
+def hand_in_together(batches: Sequence[Batch]) -> list[Answered]:
+    """Store what arrived together with one commit; each batch is taken or refused by itself, whatever is wrong with another."""
+    now = clock.now()
+    answers: list[Answered | None] = [None] * len(batches)
+    read: dict[int, _Read] = {}
+    for n, batch in enumerate(batches):
+        try:
+            read[n] = _understood(batch, now)
+        except (NotNow, SheetError) as wrong:
+            answers[n] = wrong
     with transaction.atomic():
-        trial = Trial.objects.select_related("planned_by").defer("sheet", "frozen", "rig").get(pk=device.trial_id)
-        if trial.state not in ON_THE_BENCH or trial.source == Source.RIG:
-            raise NotNow(f"The run that listens to “{device.name}” is not on the bench: nothing was stored.")
-        begun = trial.started_at or now
-        early = next((n for n, at in enumerate(moments, 1) if at < begun - datetime.timedelta(seconds=AHEAD)), None)
-        if early:
-            raise SheetError(
-                f"{_age(begun - moments[early - 1])} before the run began. Leave out what is older, or set the device's clock",
-                f"readings.{early}.at",
-            )
-        _seen(device, now, last)
-        ids = [_id(device, one.id) for one in batch]
-        _count_strokes(trial, device, list(zip(ids, moments, batch, strict=True)))
-        strokes = strokes_by(trial)
-        known = take(
-            trial,
-            [
-                Reading(id=i, trial=trial, at=at, pressure=p, temperature=t, strokes=strokes(at), source=Source.DEVICE, device=device)
-                for i, at, p, t in zip(ids, moments, pressures, warm, strict=True)
-            ],
-        )
-    return Taken(
-        stored=[one.id for i, one in zip(ids, batch, strict=True) if i not in known],
-        known=[one.id for i, one in zip(ids, batch, strict=True) if i in known],
-        clock_off=round(put_right, 1),
+        _seen(read.values(), now)
+        for trial_id in dict.fromkeys(one.batch.device.trial_id for one in read.values()):
+            together = {n: one for n, one in read.items() if one.batch.device.trial_id == trial_id}
+            try:
+                with transaction.atomic():
+                    taken = _take(trial_id, list(together.values()), now)
+            except (NotNow, SheetError) as wrong:
+                taken = [wrong] if len(together) == 1 else [_alone(trial_id, one, now) for one in together.values()]
+            for n, answer in zip(together, taken, strict=True):
+                answers[n] = answer
+    return [answer for answer in answers if answer is not None]
+
+
+def _alone(trial_id: uuid.UUID | None, one: _Read, now: datetime.datetime) -> Answered:
+    """One batch by itself, after something was wrong with one of several."""
+    try:
+        with transaction.atomic():
+            return _take(trial_id, [one], now)[0]
+    except (NotNow, SheetError) as wrong:
+        return wrong
+
+
+def _understood(batch: Batch, now: datetime.datetime) -> _Read:
+    sent, rows = batch.sent, batch.readings
+    if len(rows) > MOST:
+        raise NotNow(f"{len(rows)} readings at a time are too many: send at most {MOST}, the oldest first, then the next.")
+    off = 0.0 if sent is None else (now - _aware(sent, "sent")).total_seconds()
+    put_right = off if abs(off) > CLOCK_OFF else 0.0
+    return _Read(
+        batch,
+        [_id(batch.device, one.id) for one in rows],
+        [_moment(n, one, now, put_right, sent is not None) for n, one in enumerate(rows, 1)],
+        [_quantity(n, "pressure", one.pressure, "pressure") for n, one in enumerate(rows, 1)],
+        [None if one.temperature is None else _quantity(n, "temperature", one.temperature, "temperature") for n, one in enumerate(rows, 1)],
+        put_right,
     )
 
 
-def _seen(device: Device, now: datetime.datetime, pressure: float | None) -> None:
+def _take(trial_id: uuid.UUID | None, together: list[_Read], now: datetime.datetime) -> list[Answered]:
+    """Store batches that are for one run. Raises NotNow, SheetError with nothing stored of any."""
+    name = together[0].batch.device.name
+    if trial_id is None:
+        raise NotNow(f"No run listens to “{name}”. Choose it on the bench; keep these readings and send them again.")
+    trial = Trial.objects.select_related("planned_by").defer("sheet", "frozen", "rig").get(pk=trial_id)
+    if trial.state not in ON_THE_BENCH or trial.source == Source.RIG:
+        raise NotNow(f"The run that listens to “{name}” is not on the bench: nothing was stored.")
+    begun = trial.started_at or now
+    for one in together:
+        early = next((n for n, at in enumerate(one.moments, 1) if at < begun - datetime.timedelta(seconds=AHEAD)), None)
+        if early:
+            raise SheetError(
+                f"{_age(begun - one.moments[early - 1])} before the run began. Leave out what is older, or set the device's clock",
+                f"readings.{early}.at",
+            )
+    made = [_readings(trial, one) for one in together]
+    stored = take(trial, [reading for some in made for reading in some])
+    fresh = {reading.id for reading in stored.fresh}
+    for one in together:
+        _log_strokes(trial, one, fresh)
+    return [_told(one, stored, fresh) for one in together]
+
+
+def _told(one: _Read, stored: Stored, fresh: set[uuid.UUID]) -> Taken:
+    ids = dict(zip(one.ids, (sent.id for sent in one.batch.readings), strict=True))
+    mine = Stored([], set(), {i: kept for i, kept in stored.differs.items() if i in ids})
+    return Taken(
+        stored=[text for i, text in ids.items() if i in fresh],
+        known=[text for i, text in ids.items() if i in stored.known],
+        clock_off=round(one.put_right, 1),
+        differs=[ids[i] for i in mine.differs],
+        says=kept_otherwise(mine),
+    )
+
+
+def _seen(read: Collection[_Read], now: datetime.datetime) -> None:
     """The bench shows that a logger is alive, and what it reads, whoever listens."""
-    Device.objects.filter(pk=device.pk).update(seen_at=now, seen_pressure=pressure)
+    for one in read:
+        one.batch.device.seen_at, one.batch.device.seen_pressure = now, one.last
+    Device.objects.bulk_update([one.batch.device for one in read], ["seen_at", "seen_pressure"])
 
 
-def _count_strokes(trial: Trial, device: Device, batch: list[tuple[uuid.UUID, datetime.datetime, Sent]]) -> None:
-    """What a device's own counter went on by is logged as strokes, as if somebody had counted them; a counter begun anew counts from nothing."""
-    stood = device.seen_strokes
-    for reading, at, one in sorted(batch, key=lambda row: row[1]):
-        if one.strokes is None:
+def _readings(trial: Trial, one: _Read) -> list[Reading]:
+    """A batch as readings, each with the strokes made so far: as its device counted on from before, else as they were logged."""
+    device, rows = one.batch.device, one.batch.readings
+    counts = _counted(trial, one) if any(row.strokes is not None for row in rows) else {}
+    logged = strokes_by(trial, one.moments)
+    return [
+        Reading(
+            id=i, trial=trial, at=at, pressure=p, temperature=t, strokes=counts.get(n, logged(at)), source=Source.DEVICE, device=device
+        )
+        for n, (i, at, p, t) in enumerate(zip(one.ids, one.moments, one.pressures, one.warm, strict=True))
+    ]  # fmt: skip
+
+
+def _counted(trial: Trial, one: _Read) -> dict[int, int]:
+    """Strokes in the run at each reading of a device with a counter, by its place; a counter begun anew counts on from nothing.
+
+    What comes late, older than what the device sent before, counts nothing again.
+    """
+    device, rows = one.batch.device, one.batch.readings
+    before = Reading.objects.filter(trial=trial, device=device).order_by("-at").values_list("at", "strokes").first()
+    total = max(before[1] or 0 if before else 0, strokes_logged(trial))
+    stood, found = device.seen_strokes, {}
+    for n in sorted(range(len(rows)), key=lambda i: one.moments[i]):
+        count = rows[n].strokes
+        if count is None:
+            found[n] = total
             continue
-        made = 0 if stood is None else one.strokes - stood if one.strokes >= stood else one.strokes
-        if made and not Reading.objects.filter(pk=reading).exists():
-            trial.log("strokes", trial.planned_by, at=at, event_id=uuid.uuid5(reading, "strokes"), count=made)
-        stood = one.strokes
+        if before and one.moments[n] <= before[0]:
+            found[n] = max(0, total - max(0, (stood or 0) - count))
+            continue
+        total += 0 if stood is None else count - stood if count >= stood else count
+        found[n], stood = total, count
     if stood != device.seen_strokes:
+        device.seen_strokes = stood
         Device.objects.filter(pk=device.pk).update(seen_strokes=stood)
+    return found
+
+
+def _log_strokes(trial: Trial, one: _Read, fresh: set[uuid.UUID]) -> None:
+    """Write what a device counted into the log, not oftener than every few seconds, as if somebody had counted it."""
+    counting = [n for n, row in enumerate(one.batch.readings) if row.strokes is not None and one.ids[n] in fresh]
+    if not counting:
+        return
+    at = max(one.moments[n] for n in counting)
+    last = trial.events.filter(kind="strokes").order_by("-at").values_list("at", flat=True).first()
+    if last is not None and at - last < LOGGED_EVERY:
+        return
+    most = Reading.objects.filter(trial=trial, device=one.batch.device).order_by("-at").values_list("strokes", flat=True).first() or 0
+    made = most - strokes_logged(trial)
+    if made > 0:
+        trial.log("strokes", trial.planned_by, at=at, count=made)
 
 
 def _id(device: Device, text: str) -> uuid.UUID:
@@ -119,18 +246,18 @@ def _id(device: Device, text: str) -> uuid.UUID:
     return uuid.uuid5(device.id, text)
 
 
-def _aware(moment: datetime.datetime) -> datetime.datetime:
+def _aware(moment: datetime.datetime, field: str) -> datetime.datetime:
     try:
         return in_reach(moment if moment.tzinfo else moment.replace(tzinfo=datetime.UTC))
     except ValueError as wrong:
-        raise SheetError(str(wrong), "at") from None
+        raise SheetError(str(wrong), field) from None
 
 
 def _moment(number: int, one: Sent, now: datetime.datetime, put_right: float, sent: bool) -> datetime.datetime:
     if one.at is None:
         ago = 0.0 if one.ago is None else _quantity(number, "ago", one.ago, "time")
         return now - datetime.timedelta(seconds=max(0.0, ago))
-    at = _aware(one.at) + datetime.timedelta(seconds=put_right)
+    at = _aware(one.at, f"readings.{number}.at") + datetime.timedelta(seconds=put_right)
     if (at - now).total_seconds() > AHEAD:
         how = (
             "The times of this batch contradict each other"

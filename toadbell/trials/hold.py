@@ -8,6 +8,7 @@ from dataclasses import replace
 from typing import Any, NamedTuple
 
 import numpy as np
+from django.conf import settings
 
 from toadbell.core.judge.answers import JudgeAnswer
 from toadbell.core.judge.hold import Asked, Judged, Weighed, judge_with_points, judged_by, weighed_hold
@@ -186,6 +187,8 @@ def hold_so_far(trial: Trial, stands: Standing) -> JudgeAnswer | None:
     same = (of_this_database(), stands.hold)
     if kept and kept[0] == same and kept[1] <= count <= kept[1] * LOOK_AGAIN:
         return kept[2]
+    if not settings.JUDGES_HERE:
+        return None
     try:
         answer = judgement(trial, stands, Asked(so_far=stands.hold[1] is None, quick=True)).answer
     except (NotNow, SheetError):

@@ -17,6 +17,7 @@ from toadbell.core.judge.hold import Asked
 from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
+from toadbell.trials import clock
 from toadbell.trials.frozen import plan_of
 from toadbell.trials.hold import hold_sheet, judgement
 from toadbell.trials.models import Decision, Event, State, Trial, Verdict
@@ -67,7 +68,7 @@ def _seen(trial: Trial) -> Seen:
     stands = standing(trial, events)
     slack = reading_error(sheet, answer)
     reached, span = _held(verdict, stands.shut_in, answer) if verdict else None, stands.hold
-    today = trial.now().date()
+    today = timezone.localdate(trial.now())
     happened = [one for one in trial.vessel.happened() if one.on <= today]
     if reached is not None and abs(reached - answer.gauge_target) <= slack:
         reached = max(reached, answer.gauge_target)
@@ -90,7 +91,7 @@ def _seen(trial: Trial) -> Seen:
         verdict_says=verdict.answer["says"] if verdict else "",
         relief_set=sheet.relief_set,
         retire=sheet.retire,
-        on=trial.now().date(),
+        on=today,
         void=trial.state == State.ABORTED or any(e.kind == "guard" and e.data["code"] in ("ceiling", "strokes") for e in events),
         band=(answer.target_band[0], answer.target_band[1]),
         weakest=min(rated, key=lambda one: one[1]) if rated else None,
@@ -104,7 +105,7 @@ def _seen(trial: Trial) -> Seen:
         steamed=next((one.on for one in reversed(happened) if one.what == "steam trial"), None),
         skipped=skipped_pauses(events, answer),
         stood=verdict.answer.get("held_at") if verdict else None,
-        hurt=hurt_since(happened, span[0]) if span else None,
+        hurt=hurt_since(happened, timezone.localtime(span[0])) if span else None,
         practice=trial.practice,
         **_leaks(events, stands),
         **_under_pressure(trial, stands),
@@ -219,7 +220,7 @@ def decide(trial: Trial, maker: Maker, chosen: fit.Fitness, pressure: str | None
     proof = next((due.on for due in fit.next_dates(_seen(trial)) if due.what == "proof" and due.on), None) if dated else None
     with transaction.atomic():
         decision = Decision.objects.create(
-            trial=trial, fitness=chosen, pressure=limit, reason=reason.strip(), less_cautious=further, by=maker, at=min(trial.now(), timezone.now()),
+            trial=trial, fitness=chosen, pressure=limit, reason=reason.strip(), less_cautious=further, by=maker, at=min(trial.now(), clock.now()),
             advice=tool.model_dump(mode="json"), next_proof=proof,
         )  # fmt: skip
         trial.enter(State.CLOSED, "decided", maker, fitness=chosen)

@@ -5,6 +5,7 @@ from typing import Any, Literal
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.utils import timezone
 from ninja import Field, Router, Schema, Status
 
 from toadbell.core.answers import DeriveAnswer
@@ -15,6 +16,7 @@ from toadbell.trials import hold, judge
 from toadbell.trials.api import DecisionOut, decision_out, maker_of
 from toadbell.trials.frozen import plan_of
 from toadbell.trials.models import State, Trial, Verdict
+from toadbell.trials.seen import mark_of, must_be_as_seen
 from toadbell.trials.standing import standing
 
 router = Router()
@@ -84,14 +86,16 @@ class JudgeOut(Schema):
     acceptance: dict[str, Any]
     asked: AskedOut | None
     core: str | None
+    seen: str
     others: list[OtherHold]
 
 
 class DecisionIn(Schema):
-    """A person's decision; the pressure is written as a quantity."""
+    """A person's decision on what was seen; the pressure is written as a quantity."""
 
+    seen: str = Field(max_length=40)
     fitness: Literal["fit", "limited", "not fit", "not proven"]
-    pressure: str | None = None
+    pressure: str | None = Field(default=None, max_length=60)
     reason: str = Field(default="", max_length=4000)
 
 
@@ -119,8 +123,14 @@ def judge_out(trial: Trial, request: HttpRequest) -> JudgeOut:
         acceptance=trial.frozen_sheet["acceptance"],
         asked=AskedOut(**verdict.asked) if verdict else None,
         core=verdict.core if verdict else None,
+        seen=_judged_mark(verdict, advice),
         others=_others(trial),
     )
+
+
+def _judged_mark(verdict: Verdict | None, advice: FitnessAnswer) -> str:
+    """Of the verdict and the evidence that a decision rests on."""
+    return mark_of(verdict and [verdict.answer, verdict.asked], advice.model_dump(mode="json"))
 
 
 def _others(trial: Trial) -> list[OtherHold]:
@@ -139,7 +149,7 @@ def other_hold(verdict: Verdict, baseline: bool = False) -> OtherHold:
     points = [p for p in verdict.points if not p.get("cut")]
     values = [p["pressure"] if p["corrected"] is None else p["corrected"] for p in points]
     return OtherHold(
-        id=verdict.trial.pk, number=verdict.trial.number, on=(verdict.trial.started_at or verdict.at).date(), verdict=verdict.answer["verdict"],
+        id=verdict.trial.pk, number=verdict.trial.number, on=timezone.localdate(verdict.trial.started_at or verdict.at), verdict=verdict.answer["verdict"],
         leak=verdict.answer["leak"]["estimate"], baseline=baseline, times=[p["time"] for p in points], drops=[values[0] - v for v in values],
     )  # fmt: skip
 
@@ -178,6 +188,9 @@ def what_if(request: HttpRequest, trial_id: UUID, data: WhatIfIn) -> WhatIfOut:
 def decide(request: HttpRequest, trial_id: UUID, data: DecisionIn) -> Status[JudgeOut]:
     """Write the decision."""
     with Trial.hands_on(trial_id) as trial:
+        if not hasattr(trial, "decision"):
+            now = _judged_mark(Verdict.objects.filter(trial=trial).first(), judge.advice(trial, maker_of(request)))
+            must_be_as_seen(now, data.seen, "The verdict or the evidence")
         judge.decide(trial, maker_of(request), data.fitness, data.pressure, data.reason)
     return Status(201, judge_out(_find(trial_id), request))
 

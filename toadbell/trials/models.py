@@ -6,6 +6,7 @@ import datetime
 import uuid
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
+from dataclasses import dataclass
 from typing import Any
 
 from django.db import models, transaction
@@ -20,6 +21,7 @@ from toadbell.core.sheets import SheetError, read_vessel_sheet
 from toadbell.shed.drawn import must_work_out, worked_out
 from toadbell.shed.errors import NotNow, Stale
 from toadbell.shed.models import Kit, Maker, Vessel
+from toadbell.trials import clock
 from toadbell.trials.sources import Device, ImportedFile
 
 
@@ -42,6 +44,9 @@ class Source(models.TextChoices):
     RIG = "rig", "from the simulated rig"
     DEVICE = "device", "by a logger"
     FILE = "file", "from a logger's file"
+
+
+TAKEN = "Its id is that of something else that was done before: it was not done. Send it again with an id of its own."
 
 
 class Trial(models.Model):
@@ -171,8 +176,8 @@ class Trial(models.Model):
     def now(self) -> datetime.datetime:
         """The trial's own time."""
         if self.wall_anchor is None or self.trial_anchor is None:
-            return timezone.now()
-        return self.trial_anchor + (timezone.now() - self.wall_anchor) * self.speed
+            return clock.now()
+        return self.trial_anchor + (clock.now() - self.wall_anchor) * self.speed
 
     def set_speed(self, speed: float) -> None:
         """Run the simulated rig's time faster or slower from now on, 1 to 600 times."""
@@ -180,8 +185,19 @@ class Trial(models.Model):
             raise NotNow("Only the simulated rig's time can be hurried.")
         if not 1 <= speed <= 600:
             raise NotNow("The simulated rig runs at 1 to 600 times the clock.")
-        self.trial_anchor, self.wall_anchor, self.speed = self.now(), timezone.now(), speed
+        self.trial_anchor, self.wall_anchor, self.speed = self.now(), clock.now(), speed
         self.save(update_fields=["trial_anchor", "wall_anchor", "speed"])
+
+    def notice_the_clock(self) -> None:
+        """Log that the wall's clock was put forward or back since this run began, or since that was last logged; the run goes on steadily."""
+        off, noted = clock.off(), self._noted()
+        if self.started_at is None or abs(off - noted) <= clock.STEP:
+            return
+        self.log("clock", self.planned_by, by=off - noted, off=off)
+
+    def _noted(self) -> float:
+        last = self.events.filter(kind="clock").order_by("-at", "-stored_at").first()
+        return float(last.data["off"]) if last else 0.0
 
     # -- log ----------------------------------------------------------------------------------------------------------
 
@@ -200,32 +216,50 @@ class Trial(models.Model):
             return self.log(kind, maker, at=at, event_id=event_id, **data)
 
     def log(self, kind: str, maker: Maker, *, at: datetime.datetime | None = None, event_id: uuid.UUID | None = None, **data: Any) -> Event:
-        """Add an event; one with an id that is there already is not added again."""
-        event, _ = Event.objects.get_or_create(
+        """Add an event; the same one sent twice is added once. Raises NotNow where its id is another one's."""
+        event, made = Event.objects.get_or_create(
             id=event_id or uuid.uuid4(), defaults={"trial": self, "at": at or self.now(), "kind": kind, "by": maker, "data": data}
         )
+        if not made and (event.trial_id != self.pk or event.kind != kind):
+            raise NotNow(TAKEN)
         return event
 
-    def take(self, batch: Iterable[Reading]) -> set[uuid.UUID]:
-        """Store readings; gives the ids of those stored already, which are passed over. Nothing is acknowledged unwritten.
+    def take(self, batch: Iterable[Reading]) -> Stored:
+        """Store readings, each id once, and say of each what became of it. Nothing is acknowledged unwritten.
 
         Raises NotNow, with nothing stored, where an id is another trial's.
         """
+        first: dict[uuid.UUID, Reading] = {}
+        differs: dict[uuid.UUID, Reading] = {}
         readings = list(batch)
         with transaction.atomic(savepoint=False):
-            known = dict(Reading.objects.filter(id__in=[reading.id for reading in readings]).values_list("id", "trial_id"))
-            if any(trial != self.pk for trial in known.values()):
+            before = Reading.objects.in_bulk([reading.id for reading in readings])
+            if any(reading.trial_id != self.pk for reading in before.values()):
                 raise NotNow(
                     "A reading in this batch carries an id that another trial's has: nothing was stored. Give each reading its own."
                 )
-            Reading.objects.bulk_create([reading for reading in readings if reading.id not in known], ignore_conflicts=True)
-        return set(known)
+            for reading in readings:
+                kept = before.get(reading.id) or first.setdefault(reading.id, reading)
+                if not kept.reads_as(reading):
+                    differs[reading.id] = kept
+            fresh = [reading for reading in first.values() if reading.id not in before]
+            Reading.objects.bulk_create(fresh, ignore_conflicts=True)
+        return Stored(fresh, set(before), differs)
 
     def effective_events(self) -> list[Event]:
         """The events in order, without those a later correction took back."""
         events = list(self.events.select_related("by"))
         corrected = {e.data.get("corrects") for e in events if e.kind == "corrected"}
         return [e for e in events if str(e.id) not in corrected]
+
+
+@dataclass(frozen=True)
+class Stored:
+    """What became of readings: stored now, ids stored before, and what was kept under an id where what was sent reads otherwise."""
+
+    fresh: list[Reading]
+    known: set[uuid.UUID]
+    differs: dict[uuid.UUID, Reading]
 
 
 class Reading(models.Model):
@@ -240,11 +274,15 @@ class Reading(models.Model):
     source = models.CharField(max_length=10, choices=Source.choices)
     device = models.ForeignKey(Device, on_delete=models.PROTECT, null=True, related_name="readings")
     imported = models.ForeignKey(ImportedFile, on_delete=models.PROTECT, null=True, related_name="readings")
-    stored_at = models.DateTimeField(default=timezone.now)
+    stored_at = models.DateTimeField(default=clock.now)
 
     class Meta:
         ordering = ["at"]
         indexes = [models.Index(fields=["trial", "at"]), models.Index(fields=["trial", "stored_at"])]
+
+    def reads_as(self, other: Reading) -> bool:
+        """Do both say the same? When it was is not asked: a device without a clock says how long ago."""
+        return self.pressure == other.pressure and self.temperature == other.temperature
 
 
 class Event(models.Model):
@@ -256,7 +294,7 @@ class Event(models.Model):
     kind = models.CharField(max_length=20)
     by = models.ForeignKey(Maker, on_delete=models.PROTECT, related_name="+")
     data = models.JSONField(default=dict)
-    stored_at = models.DateTimeField(default=timezone.now)
+    stored_at = models.DateTimeField(default=clock.now)
 
     class Meta:
         ordering = ["at", "stored_at"]

@@ -1,12 +1,16 @@
 """What was pumped: the core's instrument of strokes on a run as it goes."""
 
+import bisect
 import datetime
+import itertools
 import uuid
 from collections.abc import Callable
 from typing import Any
 
 import numpy as np
-from django.db.models import Max, Min
+from django.db.models import IntegerField, Max, Min, Sum
+from django.db.models.fields.json import KT
+from django.db.models.functions import Cast
 
 from toadbell.core.bench.stroke_answers import StrokesAnswer
 from toadbell.core.bench.strokes import StrokeLog, judge_strokes
@@ -28,14 +32,30 @@ def strokes_in_all(trial: Trial, events: list[Event] | None = None) -> int:
     """Every stroke of the run: as the simulated pump counts them, else as they were logged."""
     if trial.rig:
         return int(trial.rig["state"]["strokes"])
-    logged = trial.effective_events() if events is None else events
-    return sum(event.data["count"] for event in logged if event.kind == "strokes")
+    counted = trial.readings.filter(imported=None).order_by("-at").values_list("strokes", flat=True).first() or 0
+    if events is None:
+        return max(counted, strokes_logged(trial))
+    return max(counted, sum(event.data["count"] for event in events if event.kind == "strokes"))
 
 
-def strokes_by(trial: Trial) -> Callable[[datetime.datetime], int]:
-    """How many strokes were logged in the run by a moment."""
-    made = [(event.at, event.data["count"]) for event in trial.effective_events() if event.kind == "strokes"]
-    return lambda moment: sum(count for at, count in made if at <= moment)
+def strokes_logged(trial: Trial, by: datetime.datetime | None = None) -> int:
+    """How many strokes were logged in the run, by a moment where one is given."""
+    rows = trial.events.filter(kind="strokes")
+    if by is not None:
+        rows = rows.filter(at__lte=by)
+    return int(rows.aggregate(made=Sum(Cast(KT("data__count"), IntegerField())))["made"] or 0)
+
+
+def strokes_by(trial: Trial, moments: list[datetime.datetime]) -> Callable[[datetime.datetime], int]:
+    """How many strokes were logged in the run by each of some moments: what was before them is summed once."""
+    if not moments:
+        return lambda moment: 0
+    first, last = min(moments), max(moments)
+    before = strokes_logged(trial, first)
+    made = [(at, data["count"]) for at, data in trial.events.filter(kind="strokes", at__gt=first, at__lte=last).values_list("at", "data")]
+    at = [moment for moment, _ in made]
+    sums = list(itertools.accumulate((count for _, count in made), initial=before))
+    return lambda moment: sums[bisect.bisect_right(at, moment)]
 
 
 def strokes_answer(trial: Trial, stands: Standing, unit: str = "bar") -> StrokesAnswer | None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import secrets
 import uuid
+from collections.abc import Collection
 
 from django.db import models
 from django.utils import timezone
@@ -43,6 +44,12 @@ class Device(models.Model):
     def with_token(cls, token: str) -> Device | None:
         """The device whose token this is; None where there is none or it was taken away."""
         return cls.objects.filter(token_hash=_hash(token), taken_away_at=None).first()
+
+    @classmethod
+    def with_tokens(cls, tokens: Collection[str]) -> dict[str, Device]:
+        """Devices by their tokens, of those that are known and were not taken away."""
+        hashes = {_hash(token): token for token in tokens}
+        return {hashes[one.token_hash]: one for one in cls.objects.filter(token_hash__in=hashes, taken_away_at=None)}
 
     def take_away(self) -> None:
         """From now on its token is worth nothing; what it read stays."""

@@ -4,9 +4,8 @@ import datetime
 from dataclasses import dataclass, field, replace
 from typing import Any
 
-from django.utils import timezone
-
 from toadbell.core.answers import DeriveAnswer
+from toadbell.trials import clock
 from toadbell.trials.frozen import plan_of
 from toadbell.trials.models import Event, State, Trial
 
@@ -48,7 +47,7 @@ def standing(trial: Trial, events: list[Event] | None = None) -> Standing:
     """Where the run stands now."""
     _, answer = plan_of(trial)
     done = trial.effective_events() if events is None else events
-    stands = Standing(0, "filling", trial.started_at or timezone.now(), hold_for=answer.hold.minimum)
+    stands = Standing(0, "filling", trial.started_at or clock.now(), hold_for=answer.hold.minimum)
     for event in done:
         stands = _after(stands, event, answer)
     if trial.state == State.ABORTED:

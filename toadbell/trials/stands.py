@@ -39,7 +39,7 @@ def proves_nothing(decision: Decision) -> bool:
 
 def tag_of(vessel: Vessel, decision: Decision, unit: str = "bar") -> TagNow:
     """What of the decision that stands for a vessel still stands today, by what happened since and by its figures as they are now."""
-    decided = Decided(decision.fitness, decision.pressure, decision.at)  # type: ignore[arg-type]
+    decided = Decided(decision.fitness, decision.pressure, timezone.localtime(decision.at))  # type: ignore[arg-type]
     found = worked_out(vessel.sheet)
     if found.answer is None:
         return TagNow(

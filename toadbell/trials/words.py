@@ -40,6 +40,12 @@ def strokes_in_words(count: int) -> str:
     return f"{count} stroke{'' if count == 1 else 's'}"
 
 
+def put_in_words(by: float) -> str:
+    """That the machine's clock was put forward or back, by so many s."""
+    span = units.write(abs(by), "time", "h" if abs(by) >= 7200 else "min" if abs(by) >= 120 else "s", figures=3)
+    return f"this machine's clock was put {'forward' if by > 0 else 'back'} by {span}; the run keeps its own time, which nothing was added to or taken from"
+
+
 def event_in_words(event: Event, maker: Maker) -> str:
     """An event as a line of the log."""
     data = event.data
@@ -56,6 +62,7 @@ def event_in_words(event: Event, maker: Maker) -> str:
         return f", the pause before it cut short by {units.write(left, 'time', 'min' if left >= 60 else 's', figures=2)}" if left else ""
 
     return {
+        "clock": lambda: put_in_words(data["by"]),
         "frozen": lambda: "plan frozen",
         "thawed": lambda: "plan opened again",
         "started": lambda: f"run begun, readings {Source(data['source']).label}",

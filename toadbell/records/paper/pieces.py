@@ -4,6 +4,7 @@ import datetime
 from functools import partial
 from typing import Any
 
+from django.utils import timezone
 from reportlab.graphics.shapes import Circle, Drawing, Line, Polygon, String
 from reportlab.platypus import Flowable, Table
 
@@ -105,6 +106,8 @@ def day(at: datetime.datetime | datetime.date | str | None) -> str:
     """A day in words."""
     if at is None:
         return "not begun"
+    if isinstance(at, datetime.datetime):
+        at = timezone.localdate(at)
     day = datetime.date.fromisoformat(at) if isinstance(at, str) else at
     return f"{day.day} {day.strftime('%B %Y')}"
 
@@ -115,3 +118,11 @@ def clock(at: datetime.datetime | None, began: datetime.datetime | None) -> str:
         return "–"
     seconds = int((at - began).total_seconds())
     return f"{'−' if seconds < 0 else ''}{abs(seconds) // 3600}:{abs(seconds) % 3600 // 60:02d}:{abs(seconds) % 60:02d}"
+
+
+def moment(at: datetime.datetime | None) -> str:
+    """A day and a time in words, and in which zone."""
+    if at is None:
+        return "not begun"
+    here = timezone.localtime(at)
+    return f"{day(at)} at {here:%H:%M} ({timezone.get_current_timezone_name()})"

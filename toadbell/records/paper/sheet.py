@@ -36,6 +36,7 @@ from toadbell.records.paper.pieces import (
     day,
     facts,
     in_columns,
+    moment,
     part,
     per_cent,
     size,
@@ -114,7 +115,7 @@ class Sheet:
         left = [
             para("Record of a hydrostatic trial" if self.plan.medium == "water" else "Record of a trial under air", FAINT),
             para(self.judge.vessel, TITLE),
-            para(f"Trial {self.judge.number}, begun {day(record.started_at)}. Planned by {record.planned_by}{by}."),
+            para(f"Trial {self.judge.number}, begun {moment(record.started_at)}. Planned by {record.planned_by}{by}."),
         ]
         hung = (
             tag(decision.fitness, self.pressure(decision.pressure), day(decision.at)) if decision else tag("not proven", "not decided", "")

@@ -22,7 +22,7 @@ function token() {
 const withToken: Middleware = {
   onRequest({ request }) {
     if (request.method !== "GET") request.headers.set("X-CSRFToken", token())
-    request.headers.set("X-Hand", handId())
+    if (!request.headers.has("X-Hand")) request.headers.set("X-Hand", handId())
     return request
   },
 }

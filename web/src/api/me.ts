@@ -1,9 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query"
 import { api, asked, type Schema } from "./client"
+import { tellIn } from "../parts/units"
+
+const told = (me: Schema["Me"]) => (tellIn(me.zone), me)
 
 /** Who is signed in, their habits, and what there is to choose from. */
 export function useMe() {
-  return useQuery({ queryKey: ["me"], queryFn: () => asked(api.GET("/api/me")), staleTime: Infinity })
+  return useQuery({ queryKey: ["me"], queryFn: async () => told(await asked(api.GET("/api/me"))), staleTime: Infinity })
 }
 
 /** Change the unit habit or the name on records; everything on screen follows. */
@@ -12,6 +15,7 @@ export function useHabits() {
   return useMutation({
     mutationFn: (body: Schema["Habits"]) => asked(api.PUT("/api/me", { body })),
     onSuccess: (me) => {
+      told(me)
       queries.setQueryData(["me"], me)
       void queries.invalidateQueries({ predicate: (query) => query.queryKey[0] !== "me" })
     },

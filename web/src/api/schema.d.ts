@@ -299,7 +299,7 @@ export interface paths {
         put?: never;
         /**
          * Freeze
-         * @description Freeze a plan; what stands in the way is said.
+         * @description Freeze a plan as it was seen; what stands in the way is said.
          */
         post: operations["toadbell_trials_api_freeze"];
         delete?: never;
@@ -1038,6 +1038,8 @@ export interface components {
             /** Name */
             name: string;
             units: components["schemas"]["Units"];
+            /** Zone */
+            zone: string;
             /** Version */
             version: string;
             /** Kinds */
@@ -1077,6 +1079,8 @@ export interface components {
             units: components["schemas"]["Units"];
             /** Name */
             name?: string | null;
+            /** Zone */
+            zone?: string | null;
         };
         /**
          * ReadBack
@@ -2044,6 +2048,8 @@ export interface components {
             state: components["schemas"]["State"];
             /** Version */
             version: number;
+            /** Seen */
+            seen: string;
             /** Sheet */
             sheet: {
                 [key: string]: unknown;
@@ -2112,8 +2118,16 @@ export interface components {
             version: number;
         };
         /**
+         * SeenIn
+         * @description The mark of what was looked at before this was done.
+         */
+        SeenIn: {
+            /** Seen */
+            seen: string;
+        };
+        /**
          * BenchOut
-         * @description Everything the bench shows: the frozen plan and the drawing too.
+         * @description Everything the bench shows: the frozen plan and the drawing too; `seen` is the mark of that plan, to be brought back at the start.
          */
         BenchOut: {
             /**
@@ -2161,12 +2175,16 @@ export interface components {
             rig: components["schemas"]["RigOut"] | null;
             /** Openings */
             openings: components["schemas"]["OpeningTick"][];
+            /** Seen */
+            seen: string;
             answer: components["schemas"]["DeriveAnswer"];
             shape: components["schemas"]["Drawing"];
         };
         /**
          * Clock
          * @description The trial's time is trial_anchor + (now − wall_anchor) × speed; server_now sets a browser's clock right.
+         *
+         *     off  by how many s the machine's clock was put forward (or back) while something is on the bench; runs go on steadily
          */
         Clock: {
             /**
@@ -2180,6 +2198,11 @@ export interface components {
             trial_anchor: string | null;
             /** Speed */
             speed: number;
+            /**
+             * Off
+             * @default 0
+             */
+            off: number;
         };
         /**
          * Estimate
@@ -2520,6 +2543,8 @@ export interface components {
          * @description How to run: on the real rig, or on the simulated one in a situation, written as quantities.
          */
         StartIn: {
+            /** Seen */
+            seen: string;
             /** @default dial */
             source: components["schemas"]["Source"];
             /**
@@ -2615,11 +2640,18 @@ export interface components {
         };
         /**
          * ReadingsTaken
-         * @description The ids that are now on the disk.
+         * @description The ids that are now on the disk; those that stood for another reading before, and what was kept of them, in words.
          */
         ReadingsTaken: {
             /** Stored */
             stored: string[];
+            /**
+             * Differs
+             * @default []
+             */
+            differs: string[];
+            /** Says */
+            says?: string | null;
         };
         /**
          * ReadingIn
@@ -2868,6 +2900,8 @@ export interface components {
         /**
          * TakenOut
          * @description Ids stored by this call, ids that were stored before, and by how many s the clock was put right.
+         *
+         *     differs  ids under which another reading was stored before: that one was kept; `says` it in words
          */
         TakenOut: {
             /** Stored */
@@ -2876,6 +2910,13 @@ export interface components {
             known: string[];
             /** Clock Off */
             clock_off: number;
+            /**
+             * Differs
+             * @default []
+             */
+            differs: string[];
+            /** Says */
+            says?: string | null;
         };
         /**
          * BatchIn
@@ -3132,6 +3173,8 @@ export interface components {
             asked: components["schemas"]["AskedOut"] | null;
             /** Core */
             core: string | null;
+            /** Seen */
+            seen: string;
             /** Others */
             others: components["schemas"]["OtherHold"][];
         };
@@ -3274,9 +3317,11 @@ export interface components {
         };
         /**
          * DecisionIn
-         * @description A person's decision; the pressure is written as a quantity.
+         * @description A person's decision on what was seen; the pressure is written as a quantity.
          */
         DecisionIn: {
+            /** Seen */
+            seen: string;
             /**
              * Fitness
              * @enum {string}
@@ -4220,7 +4265,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeenIn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from "react"
 import { Link, NavLink, Outlet, useNavigate } from "react-router"
 import { useHabits, useMe } from "../api/me"
+import { Postman } from "../bench/Postman"
 import { listen, useKeys, usePresentKeys } from "./keys"
 import { useThemeChoice } from "./theme"
 import { Toad } from "./Toad"
@@ -28,6 +29,7 @@ export function Shell() {
   }, [])
   return (
     <div className="flex h-full flex-col print:block">
+      <Postman />
       <Outlet />
       {overlay && <KeysOverlay onClose={() => setOverlay(false)} />}
     </div>

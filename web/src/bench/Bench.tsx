@@ -29,7 +29,7 @@ export function Bench() {
   if (bench.error && !bench.data) return <Failed error={bench.error} retry={() => void bench.refetch()} />
   if (!bench.data || !me.data) return <Loading what="the bench" />
   const cut = bench.error ? bench.error.message : null
-  return <Running bench={bench.data} received={bench.dataUpdatedAt} habit={habitFor(me.data.units, bench.data.answer.gauge_target)} cut={cut} />
+  return <Running bench={bench.data} received={bench.data.received} habit={habitFor(me.data.units, bench.data.answer.gauge_target)} cut={cut} />
 }
 
 type RunningProps = { bench: BenchState; received: number; habit: Habit; cut: string | null }
@@ -40,7 +40,7 @@ function Running({ bench, received, habit, cut }: RunningProps) {
   useEffect(() => {
     latest.current = { clock: bench.clock, received }
   }, [bench.clock, received])
-  const stamp = useCallback(() => new Date(trialNow(latest.current.clock, latest.current.received, Date.now())).toISOString(), [])
+  const stamp = useCallback(() => new Date(trialNow(latest.current.clock, latest.current.received, performance.now())).toISOString(), [])
   const hands = useHands(bench.id, stamp)
   const started = bench.started_at ? Date.parse(bench.started_at) : null
   const elapsed = started ? (now - started) / 1000 : 0
@@ -58,6 +58,12 @@ function Running({ bench, received, habit, cut }: RunningProps) {
   return (
     <>
       <TrialHead id={bench.id} vessel={bench.vessel} number={bench.number} state={bench.state} note={note} />
+      {Math.abs(bench.clock.off ?? 0) > 0 && (
+        <p role="status" className="border-l-8 border-brass bg-brass-soft px-4 py-2">
+          This machine's clock was put {(bench.clock.off ?? 0) > 0 ? "forward" : "back"} by {clock(Math.abs(bench.clock.off ?? 0))}. The run keeps its own time;
+          nothing was added to the hold, or taken from it.
+        </p>
+      )}
       <div className="flex min-h-0 flex-1 flex-col">
         {cut && (
           <p role="alert" className="border-l-8 border-brass bg-brass-soft px-4 py-2">

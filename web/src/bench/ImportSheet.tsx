@@ -1,7 +1,7 @@
 import { useMutation } from "@tanstack/react-query"
 import { useState } from "react"
 import { api, asked, type Schema } from "../api/client"
-import { clock, digits, type Habit, inUnit, unitOf } from "../parts/units"
+import { clock, digits, type Habit, inUnit, moment, timeOfDay, unitOf } from "../parts/units"
 import type { BenchState, Hands } from "./queries"
 import { Sheet } from "./Sheet"
 
@@ -195,14 +195,14 @@ function Rows({ seen, habit }: { seen: Preview; habit: Habit }) {
       <div>
         <p>
           <span className="figure">{seen.rows_in_all}</span> readings over <span className="figure">{clock(seen.seconds ?? 0)}</span>
-          {seen.first && <>, from {new Date(seen.first).toLocaleString("en-GB")}</>}
+          {seen.first && <>, from {moment(seen.first)}</>}
         </p>
         <table className="table-sm mt-1 table">
           <tbody>
             {seen.rows.map((row) => (
               <tr key={row.line}>
                 <td className="text-quiet">line {row.line}</td>
-                <td className="figure">{row.at ? new Date(row.at).toLocaleTimeString("en-GB") : clock(row.elapsed ?? 0)}</td>
+                <td className="figure">{row.at ? timeOfDay(row.at) : clock(row.elapsed ?? 0)}</td>
                 <td className="figure">
                   {digits(inUnit(row.pressure, "pressure", habit), 5)} {unitOf("pressure", habit)}
                 </td>

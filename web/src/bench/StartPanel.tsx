@@ -29,9 +29,10 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }
   const [faults, setFaults] = useState({ leak: "0 mL/h", air: "", drift: "0 °C" })
   const [speed, setSpeed] = useState(10)
   const situation = SITUATIONS[kind]!
-  const dial = () => hands.start.mutate({ source: "dial", speed: 1 })
+  const dial = () => hands.start.mutate({ seen: bench.seen, source: "dial", speed: 1 })
   const rig = () =>
     hands.start.mutate({
+      seen: bench.seen,
       source: "rig",
       speed,
       seed: 7,

@@ -14,6 +14,8 @@ export type Item = {
   body: Record<string, unknown>
   photo?: Blob
   tried: boolean
+  /** Whose hand did it. */
+  hand?: string
   /** Why the server would not have it. */
   refused: string | null
 }
@@ -96,7 +98,13 @@ export class Outbox {
     }
   }
 
+  /** One round of sending; while another window of this browser sends the same things, they are left to it. */
   private async round(): Promise<void> {
+    if (!("locks" in navigator)) return this.sendAll()
+    await navigator.locks.request(`toadbell.outbox.${this.trial}`, { ifAvailable: true }, (lock) => (lock ? this.sendAll() : undefined))
+  }
+
+  private async sendAll(): Promise<void> {
     for (const item of [...this.items]) {
       if (item.refused !== null) continue
       try {

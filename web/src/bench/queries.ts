@@ -1,11 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query"
 import { useCallback, useMemo } from "react"
-import { api, asked, Refusal, type Schema } from "../api/client"
-import { handName } from "../api/hand"
+import { api, asked, type Schema } from "../api/client"
+import { handId, handName } from "../api/hand"
 import { useOutbox, type Item, type Outcome, type Send } from "./outbox"
+import { arrived, sendItem, type BenchState } from "./sending"
 import { merged, type TraceData } from "./trace"
 
-export type BenchState = Schema["BenchOut"]
+export type { BenchState }
 
 const path = (id: string) => ({ params: { path: { trial_id: id } } })
 const POLL = 700
@@ -17,8 +18,8 @@ export function useBench(id: string) {
     queryKey: ["bench", id],
     queryFn: async (): Promise<BenchState> => {
       const had = queries.getQueryData<BenchState>(["bench", id])
-      if (!had) return asked(api.GET("/api/trials/{trial_id}/bench", path(id)))
-      return { ...had, ...(await asked(api.GET("/api/trials/{trial_id}/bench/live", path(id)))) }
+      if (!had) return arrived(await asked(api.GET("/api/trials/{trial_id}/bench", path(id))))
+      return { ...had, ...(await asked(api.GET("/api/trials/{trial_id}/bench/live", path(id)))), received: performance.now() }
     },
     refetchInterval: (query) => {
       const state = query.state.data?.state
@@ -57,33 +58,20 @@ export type Hands = ReturnType<typeof useHands>
 /** What hands do at the bench. What has to be kept goes through the outbox, with an id of its own: sent again, it is done once. */
 export function useHands(id: string, now: () => string) {
   const queries = useQueryClient()
-  const keep = useCallback((state: BenchState) => queries.setQueryData(["bench", id], state), [queries, id])
-  const send: Send = useCallback(
-    async (item, late) => {
-      if (item.kind === "reading") {
-        const body = [{ ...item.body, id: item.id, at: late ? item.at : null } as Schema["ReadingIn"]]
-        await asked(api.POST("/api/trials/{trial_id}/readings", { ...path(id), body }))
-        await queries.invalidateQueries({ queryKey: ["bench", id] })
-      } else if (item.kind === "step") {
-        const body = { ...item.body, id: item.id, at: late ? item.at : null } as Schema["StepIn"]
-        keep(await asked(api.POST("/api/trials/{trial_id}/steps", { ...path(id), body })))
-      } else {
-        keep(await asked(postPhoto(id, item, late)))
-      }
-    },
-    [id, keep, queries],
-  )
+  const keep = useCallback((state: Schema["BenchOut"]) => queries.setQueryData<BenchState>(["bench", id], (before) => arrived(state, before)), [queries, id])
+  const send: Send = useCallback((item, late) => sendItem(queries, item, late), [queries])
   const { outbox, items } = useOutbox(id, send)
   const add = useCallback(
     (kind: Item["kind"], says: string, body: Record<string, unknown>, photo?: Blob): Promise<Outcome> =>
-      outbox.add({ id: newId(), trial: id, kind, says, at: now(), body, photo, tried: false, refused: null }),
+      outbox.add({ id: newId(), trial: id, kind, says, at: now(), body, photo, tried: false, hand: handId(), refused: null }),
     [outbox, id, now],
   )
   const direct = {
     start: useMutation({
-      mutationFn: (body: Partial<Schema["StartIn"]>) =>
+      mutationFn: (body: Partial<Schema["StartIn"]> & Pick<Schema["StartIn"], "seen">) =>
         asked(api.POST("/api/trials/{trial_id}/start", { ...path(id), body: { ...START, ...body, hand_name: handName() } })),
       onSuccess: keep,
+      onError: () => void queries.resetQueries({ queryKey: ["bench", id] }),
     }),
     rig: useMutation({
       mutationFn: (body: Partial<Schema["RigIn"]> & Pick<Schema["RigIn"], "action">) =>
@@ -113,17 +101,6 @@ export function useHands(id: string, now: () => string) {
 }
 
 const START = { source: "dial" as const, speed: 1, owner: "boundary" as const, where: "the lower seam", eased: 1, seed: 1, hand_name: "" }
-
-async function postPhoto(id: string, item: Item, late: boolean): Promise<{ data?: BenchState; error?: unknown; response: Response }> {
-  if (!item.photo) throw new Refusal("The picture is gone from this browser. Take it again.", null, 409)
-  const form = new FormData()
-  form.set("id", item.id)
-  form.set("text", String(item.body.text ?? ""))
-  if (item.body.leak) form.set("leak", String(item.body.leak))
-  if (late) form.set("at", item.at)
-  form.set("photo", item.photo, "photo.jpg")
-  return api.POST("/api/trials/{trial_id}/photos", { ...path(id), body: form as never, bodySerializer: () => form })
-}
 
 /** A new id; in order of time. */
 export function newId(): string {

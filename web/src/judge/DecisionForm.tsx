@@ -27,7 +27,7 @@ export function DecisionForm({ judge, habit, close }: { judge: JudgeState; habit
       <form
         onSubmit={(event) => {
           event.preventDefault()
-          decide.mutate({ fitness, pressure: asks ? pressure : null, reason }, { onSuccess: () => void navigate(`/records/${judge.id}`) })
+          decide.mutate({ seen: judge.seen, fitness, pressure: asks ? pressure : null, reason }, { onSuccess: () => void navigate(`/records/${judge.id}`) })
         }}
       >
         <p className="mb-3 text-quiet">The evidence says: {advice.says}</p>

@@ -107,6 +107,39 @@ export function ordinal(n: number): string {
 
 /** 24 Nov 2026 */
 export function day(iso: string | null | undefined): string {
+  return written(iso, { day: "numeric", month: "short", year: "numeric" })
+}
+
+/** November 2026 */
+export function month(iso: string | null | undefined): string {
+  return written(iso, { month: "long", year: "numeric" })
+}
+
+/** 24 Nov 2026, 14:05 */
+export function moment(iso: string | null | undefined): string {
+  return written(iso, { day: "numeric", month: "short", year: "numeric", hour: "2-digit", minute: "2-digit" })
+}
+
+/** 14:05:09 */
+export function timeOfDay(iso: string | null | undefined): string {
+  return written(iso, { hour: "2-digit", minute: "2-digit", second: "2-digit" })
+}
+
+/** Today in the workshop's zone, as 2026-11-24. */
+export function today(): string {
+  return new Date().toLocaleDateString("sv-SE", zone ? { timeZone: zone } : {})
+}
+
+let zone: string | undefined
+
+/** The zone in which moments are told, from the workshop's settings. */
+export function tellIn(workshop: string) {
+  zone = workshop
+}
+
+/** A day is a day wherever it is read; a moment is told in the workshop's zone. */
+function written(iso: string | null | undefined, how: Intl.DateTimeFormatOptions): string {
   if (!iso) return "not known"
-  return new Date(iso).toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric" })
+  const timeZone = /^\d{4}-\d\d-\d\d$/.test(iso) ? "UTC" : zone
+  return new Date(iso).toLocaleString("en-GB", { ...how, ...(timeZone ? { timeZone } : {}) })
 }

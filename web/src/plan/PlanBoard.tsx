@@ -48,7 +48,7 @@ function Board({ plan, habit }: { plan: Plan; habit: Habit }) {
   const [seen, setSeen] = useState(false)
   const toBench = () => void navigate(`/trials/${plan.id}/bench`)
   const ready = open && !problem && !saving && !live && plan.missing.length === 0 && answer.stops.length === 0
-  const go = () => (open ? ready && freeze.mutate(undefined, { onSuccess: toBench }) : toBench())
+  const go = () => (open ? ready && freeze.mutate(plan.seen, { onSuccess: toBench }) : toBench())
   useKeys([
     { key: "Enter", does: open ? "freeze and go to the bench" : "go to the bench", act: go },
     ...TABS.map((name, i) => ({ key: String(i + 1), does: name.toLowerCase(), act: () => setTab(name) })),

@@ -13,11 +13,12 @@ export function usePlan(id: string) {
 export function useFreeze(id: string) {
   const queries = useQueryClient()
   return useMutation({
-    mutationFn: () => asked(api.POST("/api/trials/{trial_id}/freeze", path(id))),
+    mutationFn: (seen: string) => asked(api.POST("/api/trials/{trial_id}/freeze", { ...path(id), body: { seen } })),
     onSuccess: (plan) => {
       queries.setQueryData(["plan", id], plan)
       void queries.invalidateQueries({ queryKey: ["trials"] })
     },
+    onError: () => queries.invalidateQueries({ queryKey: ["plan", id] }),
   })
 }
 

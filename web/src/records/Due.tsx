@@ -2,7 +2,7 @@ import { useState } from "react"
 import { Link } from "react-router"
 import type { Schema } from "../api/client"
 import { Loading, Failed } from "../app/states"
-import { day } from "../parts/units"
+import { day, today } from "../parts/units"
 import { howFar } from "./written"
 import { RecordsRoom } from "./RecordsRoom"
 import { useCareDone, useDue, useRenewCalendar } from "./queries"
@@ -53,7 +53,7 @@ function Part({ title, items }: { title: string; items: Item[] }) {
 export function DueLine({ item, named }: { item: Item; named: boolean }) {
   const done = useCareDone()
   const [open, setOpen] = useState(false)
-  const [on, setOn] = useState(() => new Date().toISOString().slice(0, 10))
+  const [on, setOn] = useState(today)
   const [text, setText] = useState("")
   return (
     <li className={`border-b border-rule py-2 ${item.overdue ? "border-l-4 border-l-vermilion pl-3" : ""}`}>

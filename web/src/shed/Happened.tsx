@@ -2,7 +2,7 @@ import { useState } from "react"
 import { useMe } from "../api/me"
 import { Keep, Sheet } from "../bench/Sheet"
 import { Tag, type Fitness } from "../parts/Tag"
-import { day, type Habit } from "../parts/units"
+import { day, today, type Habit } from "../parts/units"
 import { useHappened, useSomethingHappened, type TrialRow } from "./queries"
 
 const DONE = ["look inside", "relief tried", "steam trial"]
@@ -56,7 +56,7 @@ export function Happened({ vessel, close, keep }: HappenedProps) {
   const { data: me } = useMe()
   const write = useSomethingHappened(vessel)
   const [what, setWhat] = useState(keep ? "changed" : "dropped")
-  const [on, setOn] = useState(() => new Date().toLocaleDateString("sv-SE"))
+  const [on, setOn] = useState(today)
   const [text, setText] = useState("")
   const choices = (me?.happenings ?? []).filter((one) => (keep ? !DONE.includes(one.id) : one.id !== "corrected" && one.id !== "changed"))
   const chosen = choices.find((one) => one.id === what)

@@ -8,7 +8,7 @@ import { Toad } from "../app/Toad"
 import { Elevation } from "../parts/elevation/Elevation"
 import { extent } from "../parts/elevation/frame"
 import { Tag, type Fitness } from "../parts/Tag"
-import { day, habitFor, ordinal, reading, show, unitOf, type Units } from "../parts/units"
+import { day, habitFor, month, ordinal, reading, show, unitOf, type Units } from "../parts/units"
 import { useDue } from "../records/queries"
 import { onTheBench, useTrials, useVessels, type TrialRow, type VesselOut } from "./queries"
 
@@ -176,9 +176,7 @@ function whatNext(vessel: VesselOut, trials: TrialRow[], past: boolean): { says:
     }
   if (latest.practice) return { says: "plan its trial: practice proves nothing", to: `/vessels/${vessel.id}` }
   return {
-    says: latest.decision?.next_proof
-      ? `next proof ${new Date(latest.decision.next_proof).toLocaleDateString("en-GB", { month: "long", year: "numeric" })}`
-      : "plan the next trial",
+    says: latest.decision?.next_proof ? `next proof ${month(latest.decision.next_proof)}` : "plan the next trial",
     to: latest.decision?.next_proof ? undefined : `/vessels/${vessel.id}`,
   }
 }

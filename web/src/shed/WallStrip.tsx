@@ -3,7 +3,7 @@ import type { Schema } from "../api/client"
 import { Pick, Text } from "../parts/Fields"
 import { Why } from "../parts/Lines"
 import { QuantityField } from "../parts/QuantityField"
-import { day, digits, show, unitOf, type Habit } from "../parts/units"
+import { day, digits, show, today, unitOf, type Habit } from "../parts/units"
 import { useSize } from "../parts/useSize"
 import { readingsOf, type Part, type Reading, type Sheet } from "./draft"
 
@@ -153,8 +153,7 @@ function Rolled({ readings, shape, habit }: { readings: Reading[]; shape: Schema
 }
 
 function NewReading({ add, habit }: { add: (reading: Reading) => void; habit: Habit }) {
-  const today = new Date().toISOString().slice(0, 10)
-  const [next, setNext] = useState({ wall: "", along: "", round: "180 deg", date: today })
+  const [next, setNext] = useState({ wall: "", along: "", round: "180 deg", date: today() })
   const unit = habit === "metric" ? "mm" : "in"
   const enough = next.wall.trim() !== "" && next.along.trim() !== ""
   return (

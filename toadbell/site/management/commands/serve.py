@@ -1,5 +1,6 @@
 """Prepare the database and serve the application on this machine alone."""
 
+import os
 import socket
 from argparse import ArgumentParser
 from typing import Any
@@ -9,9 +10,13 @@ from django.conf import settings
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError
 
+from toadbell.site.beside import beside
 from toadbell.site.enter import new_link
+from toadbell.site.folder import hold, sweep
 from toadbell.site.prepare import prepare
 from toadbell.site.who import tells_who
+from toadbell.trials import clock
+from toadbell.trials.readings import latest_stored, on_the_bench
 
 
 class Command(BaseCommand):
@@ -31,18 +36,24 @@ class Command(BaseCommand):
             raise CommandError(
                 f"Port {port} is in use, perhaps by a Toad Bell that runs already. Choose another: make demo PORT={port + 1}"
             )
+        lock = hold(settings.DATA_DIR)
+        sweep(settings.DATA_DIR)
         prepare()
+        clock.go_on_after(latest_stored(), on_the_bench())
         if options["demo"]:
             settings.OPEN_TO_ALL_HERE = True
             call_command("load_demo")
         self.stdout.write(f"Toad Bell is at http://127.0.0.1:{port}  (Ctrl-C stops it; data in {settings.DATA_DIR})")
         if not options["demo"] and not tells_who():
             self.stdout.write(f"This system does not tell whose a connection is. Open it by this link, once: {new_link(port)}")
-        self.stdout.flush()
-        uvicorn.run(
-            "toadbell.site.asgi:application", host="127.0.0.1", port=port, lifespan="off", log_level="warning",
-            proxy_headers=False, server_header=False, timeout_graceful_shutdown=2,
-        )  # fmt: skip
+        with beside() as path:
+            os.environ["TOADBELL_BESIDE_AT"], settings.JUDGES_HERE = path, False
+            self.stdout.flush()
+            uvicorn.run(
+                "toadbell.site.asgi:application", host="127.0.0.1", port=port, lifespan="off", log_level="warning",
+                proxy_headers=False, server_header=False, timeout_graceful_shutdown=2,
+            )  # fmt: skip
+        lock.close()
 
 
 def _free(port: int) -> bool:
