@@ -1,11 +1,12 @@
 """Records over the wire: the logbook, a record, two trials side by side."""
 
 import datetime
+from collections import Counter
 from uuid import UUID
 
 from django.http import HttpRequest
 from django.utils import timezone
-from ninja import Query, Router, Schema
+from ninja import Field, Query, Router, Schema
 
 from toadbell.core.judge.answers import HoldPoint, JudgeAnswer
 from toadbell.core.judge.trend import TrendAnswer, trend
@@ -19,16 +20,19 @@ from toadbell.trials.models import Trial
 from toadbell.trials.standing import standing
 
 router = Router()
+PAGE = 60
+"""Trials on a page of the logbook."""
 
 
 class SoughtIn(Schema):
     """What is looked for in the logbook."""
 
     vessel: UUID | None = None
-    kind: str = ""
+    kind: str = Field(default="", max_length=40)
     year: int | None = None
-    tag: str = ""
-    text: str = ""
+    tag: str = Field(default="", max_length=40)
+    text: str = Field(default="", max_length=200)
+    page: int = Field(default=1, ge=1, le=100_000)
 
 
 class LogbookRow(Schema):
@@ -47,9 +51,10 @@ class Choice(Schema):
 
 
 class LogbookOut(Schema):
-    """The logbook, the newest first, how many trials there are in all, and what may be looked for."""
+    """A page of the logbook, the newest first, how many trials answer to it, how many trials there are in all, and what may be looked for."""
 
     rows: list[LogbookRow]
+    found: int
     in_all: int
     vessels: list[Choice]
     kinds: list[Choice]
@@ -97,13 +102,14 @@ def the_logbook(request: HttpRequest, sought: Query[SoughtIn]) -> LogbookOut:
     """Trials that were started, found by what is remembered of them."""
     trials, maker = logbook.begun(), maker_of(request)
     vessels, kinds, years, tags = logbook.choices(trials)
-    rows = logbook.found(trials, logbook.Sought(**sought.dict()), maker)
-    counts = [trial.vessel_id for trial in trials]
+    rows = logbook.found(trials, logbook.Sought(**sought.dict(exclude={"page"})), maker)
+    counts = Counter(trial.vessel_id for trial in trials)
     return LogbookOut(
-        rows=[LogbookRow(trial=trial_row(trial), line=line) for trial, line in rows],
+        rows=[LogbookRow(trial=trial_row(trial), line=line) for trial, line in rows[PAGE * (sought.page - 1) : PAGE * sought.page]],
+        found=len(rows),
         in_all=len(trials),
-        vessels=[Choice(id=str(key), name=name, count=counts.count(key)) for key, name in vessels.items()],
-        kinds=[Choice(id=key, name=KINDS[key].name, count=count) for key, count in sorted(kinds.items())],
+        vessels=[Choice(id=str(key), name=name, count=counts[key]) for key, name in vessels.items()],
+        kinds=[Choice(id=key, name=KINDS[key].name if key in KINDS else key, count=count) for key, count in sorted(kinds.items())],
         years=[Choice(id=str(key), name=str(key), count=count) for key, count in sorted(years.items(), reverse=True)],
         tags=[Choice(id=key, name=key, count=count) for key, count in sorted(tags.items())],
     )

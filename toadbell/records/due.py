@@ -14,7 +14,7 @@ from toadbell.core.vessel.wear import wear_of
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Care, Maker, Vessel
 from toadbell.trials.models import Decision
-from toadbell.trials.stands import standing_decisions, tag_of
+from toadbell.trials.stands import decisions, standing_decisions, tag_of
 
 FAR = 30 * 365.25 * 86_400
 """Times further off than this are no date, s."""
@@ -45,9 +45,16 @@ def due() -> list[Due]:
     cares: dict[tuple[uuid.UUID, str], Care] = {}
     for care in Care.objects.order_by("on", "at"):
         cares[care.vessel_id, care.what] = care
-    stand = standing_decisions(Decision.objects.select_related("trial__verdict"))
-    found = [one for vessel in Vessel.objects.all() for one in _of(vessel, stand.get(vessel.pk), cares)]
+    stand = standing_decisions(decisions())
+    advice = Decision.objects.in_bulk([decision.pk for decision in stand.values()])
+    stand = {vessel: _with_advice(decision, advice) for vessel, decision in stand.items()}
+    found = [one for vessel in Vessel.objects.prefetch_related("cares__by") for one in _of(vessel, stand.get(vessel.pk), cares)]
     return sorted(found, key=lambda one: (one.on is None, one.on or datetime.date.max, one.vessel.name))
+
+
+def _with_advice(decision: Decision, whole: dict[int, Decision]) -> Decision:
+    decision.advice = whole[decision.pk].advice
+    return decision
 
 
 def _of(vessel: Vessel, decision: Decision | None, cares: dict[tuple[uuid.UUID, str], Care]) -> list[Due]:

@@ -1,16 +1,25 @@
 """The logbook: every trial that was started, found again by what is remembered of it."""
 
-from collections import Counter
+from collections import Counter, defaultdict
 from dataclasses import dataclass
+from typing import Any
 from uuid import UUID
 
+from django.db.models import Count, Max
+
 from toadbell.core.vessel.kinds import KINDS
+from toadbell.records.models import Attachment
 from toadbell.shed.models import Maker
-from toadbell.trials.models import Trial
+from toadbell.trials.api import short_trials
+from toadbell.trials.kept import of_this_database
+from toadbell.trials.models import Decision, Event, Trial, Verdict
 from toadbell.trials.words import event_in_words
 
 UNDECIDED = "undecided"
 PRACTICE = "practice"
+MOST_KEPT = 20_000
+TOGETHER = 200
+"""Trials whose events are fetched at a time."""
 
 
 @dataclass(frozen=True)
@@ -32,12 +41,8 @@ def tag_of(trial: Trial) -> str:
 
 
 def begun() -> list[Trial]:
-    """Every trial that was started, the newest first."""
-    return list(
-        Trial.objects.filter(started_at__isnull=False)
-        .select_related("vessel", "planned_by", "verdict", "decision__by")
-        .order_by("-started_at")
-    )
+    """Every trial that was started, the newest first, without what is long."""
+    return list(short_trials().filter(started_at__isnull=False).select_related("planned_by").order_by("-started_at"))
 
 
 def found(trials: list[Trial], sought: Sought, maker: Maker) -> list[tuple[Trial, str]]:
@@ -47,36 +52,79 @@ def found(trials: list[Trial], sought: Sought, maker: Maker) -> list[tuple[Trial
         trial
         for trial in trials
         if sought.vessel in (None, trial.vessel_id)
-        and sought.kind in ("", trial.sheet["kind"])
+        and sought.kind in ("", trial.kind)
         and (sought.year is None or (trial.started_at and trial.started_at.year == sought.year))
         and sought.tag in ("", tag_of(trial))
     ]
     if not words:
         return [(trial, "") for trial in kept]
-    return [(trial, line) for trial in kept if (line := _line_with(trial, words, maker)) is not None]
+    told = _lines(kept, maker)
+    return [(trial, line) for trial in kept if (line := _line_with(told[trial.pk], words)) is not None]
 
 
-def _line_with(trial: Trial, words: list[str], maker: Maker) -> str | None:
+def _line_with(lines: list[str], words: list[str]) -> str | None:
     """The line with most of the words; None where not all of them stand in the record."""
-    lines = _lines(trial, maker)
     whole = "\n".join(lines).casefold()
     if not all(word in whole for word in words):
         return None
     return max(lines, key=lambda line: sum(word in line.casefold() for word in words))
 
 
-def _lines(trial: Trial, maker: Maker) -> list[str]:
-    """What the record tells, the trial's own words before those of its vessel."""
-    told = [event_in_words(event, maker) for event in trial.effective_events()] + [one.text for one in trial.attachments.all()]
+_told: dict[tuple[object, ...], list[str]] = {}
+
+
+def _lines(trials: list[Trial], maker: Maker) -> dict[UUID, list[str]]:
+    """What each record tells, the trial's own words before those of its vessel; written anew where something was added to it since."""
+    stamps = _stamps()
+    keys = {trial.pk: (of_this_database(), trial.pk, maker.units, trial.vessel.version, stamps.get(trial.pk)) for trial in trials}
+    unknown = [trial for trial in trials if keys[trial.pk] not in _told]
+    if len(_told) + len(unknown) > MOST_KEPT:
+        _told.clear()
+        unknown = trials
+    for at in range(0, len(unknown), TOGETHER):
+        for trial, lines in _written(unknown[at : at + TOGETHER], maker):
+            _told[keys[trial.pk]] = lines
+    return {trial.pk: _told[keys[trial.pk]] for trial in trials}
+
+
+def _stamps() -> dict[UUID, tuple[Any, ...]]:
+    """Of each trial, what changes when a line is added to its record."""
+    found: dict[UUID, list[Any]] = defaultdict(list)
+    for model, moment in ((Event, "stored_at"), (Attachment, "at"), (Decision, "at"), (Verdict, "at")):
+        for trial, count, last in model.objects.order_by().values_list("trial").annotate(Count("pk"), Max(moment)):
+            found[trial].append((model.__name__, count, last))
+    texts = Attachment.objects.exclude(trial=None).values_list("trial", "text")
+    for trial, text in texts:
+        found[trial].append(text)
+    return {trial: tuple(parts) for trial, parts in found.items()}
+
+
+def _written(trials: list[Trial], maker: Maker) -> list[tuple[Trial, list[str]]]:
+    """The lines of some trials, all their events fetched at once."""
+    ids = [trial.pk for trial in trials]
+    events: dict[UUID, list[Event]] = defaultdict(list)
+    for event in Event.objects.filter(trial__in=ids).select_related("by"):
+        events[event.trial_id].append(event)
+    texts: dict[UUID, list[str]] = defaultdict(list)
+    for one, text in Attachment.objects.filter(trial__in=ids).values_list("trial", "text"):
+        texts[one].append(text)
+    says = dict(Verdict.objects.filter(trial__in=ids).values_list("trial", "answer__says"))
+    return [(trial, _of(trial, events[trial.pk], texts[trial.pk], says.get(trial.pk), maker)) for trial in trials]
+
+
+def _of(trial: Trial, events: list[Event], texts: list[str], says: str | None, maker: Maker) -> list[str]:
+    corrected = {event.data.get("corrects") for event in events if event.kind == "corrected"}
+    told = [event_in_words(event, maker) for event in events if str(event.id) not in corrected] + texts
     if hasattr(trial, "decision"):
         told = [trial.decision.reason, *told, trial.decision.by.shown_name, trial.decision.fitness]
-    if hasattr(trial, "verdict"):
-        told.append(trial.verdict.answer["says"])
-    return [*told, trial.vessel.name, KINDS[trial.sheet["kind"]].name, trial.planned_by.shown_name, trial.vessel.notes]
+    if says:
+        told.append(says)
+    kind = KINDS[trial.kind].name if trial.kind in KINDS else trial.kind
+    return [*told, trial.vessel.name, kind, trial.planned_by.shown_name, trial.vessel.notes]
 
 
 def choices(trials: list[Trial]) -> tuple[dict[UUID, str], Counter[str], Counter[int], Counter[str]]:
     """What there is to choose from: vessels by name, kinds, years and tags with how many trials each has."""
     vessels = {trial.vessel_id: trial.vessel.name for trial in sorted(trials, key=lambda t: t.vessel.name.casefold())}
     years = Counter(trial.started_at.year for trial in trials if trial.started_at)
-    return vessels, Counter(trial.sheet["kind"] for trial in trials), years, Counter(tag_of(trial) for trial in trials)
+    return vessels, Counter(trial.kind for trial in trials), years, Counter(tag_of(trial) for trial in trials)

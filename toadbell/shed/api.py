@@ -5,7 +5,7 @@ from typing import Any
 from uuid import UUID
 
 from django.http import HttpRequest
-from ninja import Field, Router, Schema, Status
+from ninja import Field, Query, Router, Schema, Status
 
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.judge.happened import HAPPENINGS
@@ -96,9 +96,13 @@ def vessel_out(vessel: Vessel, request: HttpRequest) -> VesselOut:
 
 
 @router.get("/vessels", response=list[VesselOut])
-def vessels(request: HttpRequest) -> list[VesselOut]:
-    """Every vessel in the shed."""
-    return [vessel_out(vessel, request) for vessel in Vessel.objects.all()]
+def vessels(request: HttpRequest, page: int = Query(1, ge=1, le=100_000)) -> list[VesselOut]:
+    """Vessels in the shed, a page at a time."""
+    return [vessel_out(vessel, request) for vessel in Vessel.objects.all()[PAGE * (page - 1) : PAGE * page]]
+
+
+PAGE = 60
+"""Vessels on a page."""
 
 
 @router.post("/vessels", response={201: VesselOut})

@@ -18,7 +18,7 @@ from toadbell.core.vessel.drawing import Drawing, drawing_of
 from toadbell.core.vessel.kinds import KINDS
 
 _log = logging.getLogger("django")
-KEPT = 600
+KEPT = 64
 """Sheets whose answers are kept at hand."""
 
 
@@ -64,6 +64,47 @@ def must_work_out(sheet: dict[str, Any]) -> DeriveAnswer:
     if found.answer is None or found.shape is None:
         raise found.problem or SheetError(UNFORESEEN)
     return found.answer
+
+
+class Shelved(NamedTuple):
+    """What the shelf and the due list need of a vessel: a little of what is worked out, kept for thousands. Pa, m³.
+
+    past   is it past its years
+    limit  what sets the highest pressure that it may work at, and that pressure
+    """
+
+    shape: Drawing
+    working_pressure: float | None
+    volume: float | None
+    plate: float | None
+    retire: int | None
+    past: bool
+    limit: tuple[str, float | None]
+    problem: str | None
+
+
+def shelved(kind: str, sheet: Any) -> Shelved:
+    """A vessel as it stands on the shelf today; never raises."""
+    try:
+        whole = json.dumps(sheet, sort_keys=True)
+    except (TypeError, ValueError):
+        whole = ""
+    return _shelved(kind, whole, timezone.localdate())
+
+
+@lru_cache(maxsize=5000)
+def _shelved(kind: str, whole: str, today: datetime.date) -> Shelved:
+    found = _worked_out.__wrapped__(whole, "bar", "mm", today)
+    shape, answer = found.shape or not_drawn(kind), found.answer
+    if answer is None:
+        return Shelved(shape, None, None, None, None, False, ("", None), str(found.problem))
+    retire = read_vessel_sheet(json.loads(whole)).retire
+    past = any(stop.code == PAST for stop in answer.stops)
+    limit = (answer.allowable.set_by, answer.allowable.pressure)
+    return Shelved(shape, answer.working_pressure, answer.volume, answer.plate_pressure, retire, past, limit, None)
+
+
+PAST = "past-retirement"
 
 
 def not_drawn(kind: str) -> Drawing:

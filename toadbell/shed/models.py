@@ -142,7 +142,7 @@ class Vessel(models.Model):
 
     def happened(self) -> list[Happened]:
         """What happened to it and was done with it, oldest first."""
-        return [care.told for care in self.cares.order_by("on", "at")]
+        return [care.told for care in sorted(self.cares.all(), key=lambda care: (care.on, care.at))]
 
     def note(self, maker: Maker, what: str, on: datetime.date, text: str) -> Care:
         """Write down that something happened to it, or was done; raises NotNow where it is not known, or still to come."""

@@ -20,6 +20,7 @@ from toadbell.records.due_api import router as due
 from toadbell.records.jobs_api import router as jobs
 from toadbell.records.package_api import router as packages
 from toadbell.records.report_api import router as reports
+from toadbell.records.shelf_api import router as shelf
 from toadbell.shed.api import router as shed
 from toadbell.shed.kit_api import router as kit
 from toadbell.shed.models import Units
@@ -47,6 +48,7 @@ api.add_router("", backups, tags=["records"])
 api.add_router("", jobs, tags=["records"])
 api.add_router("", due, tags=["records"])
 api.add_router("", reports, tags=["records"])
+api.add_router("", shelf, tags=["shed"])
 
 
 class Choice(Schema):

@@ -4,9 +4,10 @@ import datetime
 from typing import Any
 from uuid import UUID
 
+from django.db.models import QuerySet
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.utils import timezone
-from ninja import Field, Router, Schema, Status
+from ninja import Field, Query, Router, Schema, Status
 
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.compare import Difference
@@ -15,12 +16,11 @@ from toadbell.core.plan.bases import BASES
 from toadbell.core.plan.kit import serves
 from toadbell.core.sheets import read_kit
 from toadbell.core.vessel.drawing import Drawing
-from toadbell.core.vessel.kinds import KINDS
 from toadbell.shed.drawn import drawn
 from toadbell.shed.models import Kit, Maker, Vessel
 from toadbell.trials.models import Decision, State, Trial
 from toadbell.trials.seen import must_be_as_seen, plan_mark
-from toadbell.trials.stands import standing_decisions, tag_of
+from toadbell.trials.stands import decisions, standing_decisions, tag_of
 
 router = Router()
 
@@ -141,24 +141,22 @@ def decision_out(trial: Trial) -> DecisionOut | None:
 def trial_row(trial: Trial, stand: dict[UUID, Decision] | None = None, unit: str = "bar") -> TrialRow:
     """A trial as a row of a list. stand  the decisions that stand, by vessel, where that is asked for; unit  of the tag's sentence."""
     stands = stand is not None and trial.vessel_id in stand and stand[trial.vessel_id].trial_id == trial.pk
-    answer = (trial.frozen or {}).get("answer", {})
-    basis = answer.get("basis") or trial.sheet.get("basis") or KINDS[trial.sheet["kind"]].basis
     running = trial.state in (State.RUNNING, State.HELD)
     seen = trial.readings.order_by("-at").first() if running else None
     return TrialRow(
         id=trial.id,
         vessel_id=trial.vessel_id,
         vessel=trial.vessel.name,
-        kind=trial.sheet["kind"],
+        kind=trial.kind,
         number=trial.number,
         state=State(trial.state),
-        basis=basis,
-        basis_name=BASES[basis].name if basis in BASES else "",
-        test_pressure=answer.get("test_pressure"),
+        basis=trial.basis,
+        basis_name=BASES[trial.basis].name if trial.basis in BASES else "",
+        test_pressure=trial.test_pressure,
         planned_at=trial.planned_at,
         started_at=trial.started_at,
         latest_pressure=seen.pressure if seen else None,
-        verdict=trial.verdict.answer["verdict"] if hasattr(trial, "verdict") else None,
+        verdict=trial.verdict.called if hasattr(trial, "verdict") else None,
         decision=decision_out(trial),
         stands=stands,
         practice=trial.practice,
@@ -189,11 +187,23 @@ def plan_out(trial: Trial, maker: Maker) -> PlanOut:
 
 
 @router.get("/trials", response=list[TrialRow])
-def trials(request: HttpRequest) -> list[TrialRow]:
-    """Every trial, the newest first."""
-    found = list(Trial.objects.select_related("vessel", "verdict", "decision__by"))
-    stand = standing_decisions(trial.decision for trial in found if hasattr(trial, "decision"))
-    return [trial_row(trial, stand, maker_of(request).pressure_unit) for trial in found]
+def trials(request: HttpRequest, vessel: UUID | None = None, page: int = Query(1, ge=1, le=100_000)) -> list[TrialRow]:
+    """Trials, the newest first, a page at a time; of one vessel where one is named."""
+    found = short_trials()
+    stand = standing_decisions(decisions() if vessel is None else decisions().filter(trial__vessel=vessel))
+    if vessel is not None:
+        found = found.filter(vessel=vessel)
+    return [trial_row(trial, stand, maker_of(request).pressure_unit) for trial in found[PAGE * (page - 1) : PAGE * page]]
+
+
+PAGE = 100
+"""Trials on a page of a list."""
+
+
+def short_trials() -> QuerySet[Trial]:
+    """Trials with as much of each as a row of a list shows; what is long is left where it lies."""
+    long = ("sheet", "frozen", "rig", "verdict__answer", "verdict__sheet", "verdict__points", "decision__advice")
+    return Trial.objects.select_related("vessel", "verdict", "decision__by").prefetch_related("vessel__cares__by").defer(*long)
 
 
 @router.post("/vessels/{vessel_id}/trials", response={201: PlanOut})

@@ -5,7 +5,7 @@ What arrived together is stored with one commit.
 
 import datetime
 import uuid
-from collections.abc import Collection, Sequence
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass
 
 from django.db import transaction
@@ -16,6 +16,7 @@ from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
 from toadbell.shed.wire import in_reach
 from toadbell.trials import clock
+from toadbell.trials.kept import of_this_database
 from toadbell.trials.models import Reading, Source, Stored, Trial
 from toadbell.trials.pumped import strokes_by, strokes_logged
 from toadbell.trials.readings import ON_THE_BENCH, kept_otherwise, take
@@ -26,6 +27,8 @@ CLOCK_OFF = 2.0
 """A device's clock may differ by so many s before its readings' times are put right by the difference."""
 AHEAD = 60.0
 """A reading without the device's own time beside it may lie so many s in the future."""
+SEEN_EVERY = datetime.timedelta(seconds=1)
+MOST_COUNTS = 1000
 LOGGED_EVERY = datetime.timedelta(seconds=5)
 """Strokes that a device counts stand in the log so often at the most; each reading carries its own count."""
 
@@ -106,7 +109,18 @@ def hand_in_together(batches: Sequence[Batch]) -> list[Answered]:
             read[n] = _understood(batch, now)
         except (NotNow, SheetError) as wrong:
             answers[n] = wrong
-    with transaction.atomic():
+    try:
+        with transaction.atomic():
+            _store(read, answers, now)
+    except BaseException:
+        _counts.clear()  # what was not kept was not counted
+        raise
+    return [answer for answer in answers if answer is not None]
+
+
+def _store(read: dict[int, _Read], answers: list[Answered | None], now: datetime.datetime) -> None:
+    """Store what was understood, and write into `answers` what became of each."""
+    if read:
         _seen(read.values(), now)
         for trial_id in dict.fromkeys(one.batch.device.trial_id for one in read.values()):
             together = {n: one for n, one in read.items() if one.batch.device.trial_id == trial_id}
@@ -114,10 +128,10 @@ def hand_in_together(batches: Sequence[Batch]) -> list[Answered]:
                 with transaction.atomic():
                     taken = _take(trial_id, list(together.values()), now)
             except (NotNow, SheetError) as wrong:
+                _counts.clear()
                 taken = [wrong] if len(together) == 1 else [_alone(trial_id, one, now) for one in together.values()]
             for n, answer in zip(together, taken, strict=True):
                 answers[n] = answer
-    return [answer for answer in answers if answer is not None]
 
 
 def _alone(trial_id: uuid.UUID | None, one: _Read, now: datetime.datetime) -> Answered:
@@ -161,11 +175,10 @@ def _take(trial_id: uuid.UUID | None, together: list[_Read], now: datetime.datet
                 f"{_age(begun - one.moments[early - 1])} before the run began. Leave out what is older, or set the device's clock",
                 f"readings.{early}.at",
             )
-    made = [_readings(trial, one) for one in together]
-    stored = take(trial, [reading for some in made for reading in some])
+    made = _readings(trial, together)
+    stored = take(trial, made)
     fresh = {reading.id for reading in stored.fresh}
-    for one in together:
-        _log_strokes(trial, one, fresh)
+    _log_strokes(trial, together, fresh, {reading.id: reading for reading in stored.fresh})
     return [_told(one, stored, fresh) for one in together]
 
 
@@ -182,63 +195,108 @@ def _told(one: _Read, stored: Stored, fresh: set[uuid.UUID]) -> Taken:
 
 
 def _seen(read: Collection[_Read], now: datetime.datetime) -> None:
-    """The bench shows that a logger is alive, and what it reads, whoever listens."""
+    """The bench shows that a logger is alive, and what it reads, whoever listens: once a second is enough for that."""
+    changed = []
     for one in read:
-        one.batch.device.seen_at, one.batch.device.seen_pressure = now, one.last
-    Device.objects.bulk_update([one.batch.device for one in read], ["seen_at", "seen_pressure"])
+        device = one.batch.device
+        if device.seen_at is None or not datetime.timedelta(0) <= now - device.seen_at < SEEN_EVERY:
+            device.seen_at, device.seen_pressure = now, one.last
+            changed.append(device)
+    if changed:
+        Device.objects.bulk_update(changed, ["seen_at", "seen_pressure"])
 
 
-def _readings(trial: Trial, one: _Read) -> list[Reading]:
-    """A batch as readings, each with the strokes made so far: as its device counted on from before, else as they were logged."""
-    device, rows = one.batch.device, one.batch.readings
-    counts = _counted(trial, one) if any(row.strokes is not None for row in rows) else {}
-    logged = strokes_by(trial, one.moments)
-    return [
-        Reading(
-            id=i, trial=trial, at=at, pressure=p, temperature=t, strokes=counts.get(n, logged(at)), source=Source.DEVICE, device=device
-        )
-        for n, (i, at, p, t) in enumerate(zip(one.ids, one.moments, one.pressures, one.warm, strict=True))
-    ]  # fmt: skip
+@dataclass(frozen=True)
+class _Counted:
+    """Where a device's count stood: its last reading's moment, and the strokes in the run by then."""
+
+    at: datetime.datetime
+    total: int
 
 
-def _counted(trial: Trial, one: _Read) -> dict[int, int]:
+_counts: dict[tuple[object, ...], _Counted] = {}
+"""Where the counts of devices stood last, by trial and device. Only this process stores what devices send."""
+
+
+def _count_key(trial: Trial, device: Device) -> tuple[object, ...]:
+    return of_this_database(), trial.pk, device.pk
+
+
+def _last_count(trial: Trial, device: Device) -> _Counted | None:
+    key = _count_key(trial, device)
+    if key not in _counts:
+        row = Reading.objects.filter(trial=trial, device=device).order_by("-at").values_list("at", "strokes").first()
+        if row is None:
+            return None
+        if len(_counts) >= MOST_COUNTS:
+            _counts.clear()
+        _counts[key] = _Counted(row[0], row[1] or 0)
+    return _counts[key]
+
+
+def _readings(trial: Trial, together: list[_Read]) -> list[Reading]:
+    """Batches as readings, each with the strokes made so far: as its device counted on from before, else as they were logged."""
+    logged = strokes_by(trial, [at for one in together for at in one.moments])
+    found, counting = [], []
+    for one in together:
+        counts: dict[int, int] = {}
+        if any(row.strokes is not None for row in one.batch.readings):
+            counts = _counted(trial, one, logged)
+            counting.append(one.batch.device)
+        found += [
+            Reading(
+                id=i, trial=trial, at=at, pressure=p, temperature=t, strokes=counts[n] if counts else logged(at), source=Source.DEVICE,
+                device=one.batch.device,
+            )
+            for n, (i, at, p, t) in enumerate(zip(one.ids, one.moments, one.pressures, one.warm, strict=True))
+        ]  # fmt: skip
+    if counting:
+        Device.objects.bulk_update(counting, ["seen_strokes"])
+    return found
+
+
+def _counted(trial: Trial, one: _Read, logged: Callable[[datetime.datetime], int]) -> dict[int, int]:
     """Strokes in the run at each reading of a device with a counter, by its place; a counter begun anew counts on from nothing.
 
     What comes late, older than what the device sent before, counts nothing again.
     """
     device, rows = one.batch.device, one.batch.readings
-    before = Reading.objects.filter(trial=trial, device=device).order_by("-at").values_list("at", "strokes").first()
-    total = max(before[1] or 0 if before else 0, strokes_logged(trial))
+    before = _last_count(trial, device)
+    total = max(before.total if before else 0, logged(max(one.moments)))
     stood, found = device.seen_strokes, {}
     for n in sorted(range(len(rows)), key=lambda i: one.moments[i]):
         count = rows[n].strokes
         if count is None:
             found[n] = total
             continue
-        if before and one.moments[n] <= before[0]:
+        if before and one.moments[n] <= before.at:
             found[n] = max(0, total - max(0, (stood or 0) - count))
             continue
         total += 0 if stood is None else count - stood if count >= stood else count
         found[n], stood = total, count
-    if stood != device.seen_strokes:
-        device.seen_strokes = stood
-        Device.objects.filter(pk=device.pk).update(seen_strokes=stood)
+    device.seen_strokes = stood
     return found
 
 
-def _log_strokes(trial: Trial, one: _Read, fresh: set[uuid.UUID]) -> None:
-    """Write what a device counted into the log, not oftener than every few seconds, as if somebody had counted it."""
-    counting = [n for n, row in enumerate(one.batch.readings) if row.strokes is not None and one.ids[n] in fresh]
+def _log_strokes(trial: Trial, together: list[_Read], fresh: set[uuid.UUID], made: dict[uuid.UUID, Reading]) -> None:
+    """Write what devices counted into the log, not oftener than every few seconds, as if somebody had counted it."""
+    for one in together:
+        key = _count_key(trial, one.batch.device)
+        for reading in (made[i] for i in one.ids if i in fresh):
+            if key not in _counts or reading.at >= _counts[key].at:
+                _counts[key] = _Counted(reading.at, reading.strokes or 0)
+    counting = [
+        made[i] for one in together for i, row in zip(one.ids, one.batch.readings, strict=True) if row.strokes is not None and i in fresh
+    ]
     if not counting:
         return
-    at = max(one.moments[n] for n in counting)
-    last = trial.events.filter(kind="strokes").order_by("-at").values_list("at", flat=True).first()
-    if last is not None and at - last < LOGGED_EVERY:
+    at, most = max(reading.at for reading in counting), max(reading.strokes or 0 for reading in counting)
+    before = trial.events.filter(kind="strokes").order_by("-at").values_list("at", flat=True).first()
+    if before is not None and at - before < LOGGED_EVERY:
         return
-    most = Reading.objects.filter(trial=trial, device=one.batch.device).order_by("-at").values_list("strokes", flat=True).first() or 0
-    made = most - strokes_logged(trial)
-    if made > 0:
-        trial.log("strokes", trial.planned_by, at=at, count=made)
+    counted = most - strokes_logged(trial)
+    if counted > 0:
+        trial.log("strokes", trial.planned_by, at=at, count=counted)
 
 
 def _id(device: Device, text: str) -> uuid.UUID:

@@ -1,5 +1,7 @@
 """The guards of a frozen plan, watching every reading as it is stored."""
 
+import time
+
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.bench import guard as rules
 from toadbell.core.bench.guard import Guard
@@ -24,8 +26,9 @@ def watch(trial: Trial, fresh: list[Reading]) -> None:
     stands = standing(trial)
     if stands.phase == "holding":
         _warming(trial, sheet, answer, stands, live[-1])
-    elif stands.phase in PUMPING and stands.counted and _pumped_on(before, live):
-        _falling(trial, sheet, answer, [before, *live] if before else live)
+    elif stands.phase in PUMPING and stands.counted:
+        if _pumped_on(before, live):
+            _falling(trial, sheet, answer, [before, *live] if before else live)
         _strokes(trial, answer, stands, live[-1])
 
 
@@ -82,7 +85,18 @@ def _warming(trial: Trial, sheet: VesselSheet, answer: DeriveAnswer, stands: Sta
         trip(trial, found, last)
 
 
+LOOKED_EVERY = 1.0
+"""A raising that a logger follows is weighed so often, s; whoever pumps by hand is slower."""
+_looked: dict[object, tuple[int, float]] = {}
+
+
 def _strokes(trial: Trial, answer: DeriveAnswer, stands: Standing, last: Reading) -> None:
+    """Weigh the raising where strokes were made since it was weighed last."""
+    made, now = last.strokes or 0, time.monotonic()
+    before = _looked.get(trial.pk)
+    if before and made >= before[0] and (made == before[0] or now - before[1] < LOOKED_EVERY):
+        return
+    _looked[trial.pk] = made, now
     told = strokes_answer(trial, stands)
     found = rules.by_strokes(answer.guards, told) if told else None
     if found is not None and not _answered(trial, found.code, stands):

@@ -18,6 +18,7 @@ from toadbell.core.compare import Difference, differences
 from toadbell.core.plan.acceptance import offered, offered_hold
 from toadbell.core.plan.derive import derive
 from toadbell.core.sheets import SheetError, read_vessel_sheet
+from toadbell.core.vessel.kinds import KINDS
 from toadbell.shed.drawn import must_work_out, worked_out
 from toadbell.shed.errors import NotNow, Stale
 from toadbell.shed.models import Kit, Maker, Vessel
@@ -35,6 +36,14 @@ class State(models.TextChoices):
     JUDGED = "judged"
     CLOSED = "closed"
     ABORTED = "aborted"
+
+
+def summed_up(sheet: dict[str, Any], frozen: dict[str, Any] | None) -> tuple[str, str, float | None]:
+    """Kind, basis and test pressure (Pa) of a trial, for lists: from its frozen plan where there is one."""
+    answer = (frozen or {}).get("answer") or {}
+    kind = str(sheet.get("kind", ""))
+    own = KINDS[kind].basis if kind in KINDS else ""
+    return kind, str(answer.get("basis") or sheet.get("basis") or own), answer.get("test_pressure")
 
 
 class Source(models.TextChoices):
@@ -57,6 +66,9 @@ class Trial(models.Model):
     number = models.PositiveIntegerField()
     state = models.CharField(max_length=10, choices=State.choices, default=State.PLANNED)
     sheet = models.JSONField()
+    kind = models.CharField(max_length=40, default="", editable=False, help_text="of the vessel, as its sheet says")
+    basis = models.CharField(max_length=40, blank=True, default="", editable=False, help_text="of the frozen plan, else as its sheet says")
+    test_pressure = models.FloatField(null=True, editable=False, help_text="of the frozen plan, Pa gauge")
     version = models.PositiveIntegerField(default=1)
     frozen = models.JSONField(null=True)
     planned_at = models.DateTimeField(default=timezone.now)
@@ -74,6 +86,12 @@ class Trial(models.Model):
     class Meta:
         ordering = ["-planned_at"]
         constraints = [models.UniqueConstraint(fields=["vessel", "number"], name="one_number_per_vessel")]
+
+    def save(self, *args: Any, **options: Any) -> None:
+        """Keep it, and beside its sheets what lists ask of them."""
+        if options.get("update_fields") is None:
+            self.kind, self.basis, self.test_pressure = summed_up(self.sheet, self.frozen)
+        super().save(*args, **options)
 
     @property
     def practice(self) -> bool:
@@ -114,7 +132,9 @@ class Trial(models.Model):
         """Replace the plan's sheet; raises SheetError, NotNow when frozen, Stale when changed elsewhere since `version`."""
         self.must_be(State.PLANNED, "The plan is frozen: a past or running trial keeps the plan it was started on.")
         must_work_out(self.with_board(sheet))
-        if not Trial.objects.filter(pk=self.pk, version=version, state=State.PLANNED).update(sheet=sheet, version=version + 1):
+        if not Trial.objects.filter(pk=self.pk, version=version, state=State.PLANNED).update(
+            sheet=sheet, version=version + 1, kind=sheet["kind"], basis=summed_up(sheet, None)[1]
+        ):
             raise Stale("This plan was changed in another window since you opened it. Load it again to see it.")
         self.refresh_from_db()
 
@@ -298,7 +318,7 @@ class Event(models.Model):
 
     class Meta:
         ordering = ["at", "stored_at"]
-        indexes = [models.Index(fields=["trial", "at"])]
+        indexes = [models.Index(fields=["trial", "at"]), models.Index(fields=["stored_at"], name="trials_event_stored_idx")]
 
 
 class Verdict(models.Model):
@@ -308,9 +328,17 @@ class Verdict(models.Model):
     sheet = models.JSONField()
     asked = models.JSONField(default=dict, help_text="how the log was read: ignore, s; put_back, s")
     answer = models.JSONField()
+    called = models.CharField(max_length=20, default="", editable=False, help_text="tight, leaking or cannot-tell, as the answer says")
     points = models.JSONField()
     core = models.CharField(max_length=20)
     at = models.DateTimeField(default=timezone.now)
+
+    def save(self, *args: Any, **options: Any) -> None:
+        """Keep it, and beside its answer what lists ask of it."""
+        self.called = str(self.answer.get("verdict", ""))
+        if options.get("update_fields") is not None:
+            options["update_fields"] = {*options["update_fields"], "called"}
+        super().save(*args, **options)
 
 
 class Decision(models.Model):

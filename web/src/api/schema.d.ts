@@ -57,7 +57,7 @@ export interface paths {
         };
         /**
          * Vessels
-         * @description Every vessel in the shed.
+         * @description Vessels in the shed, a page at a time.
          */
         get: operations["toadbell_shed_api_vessels"];
         put?: never;
@@ -213,7 +213,7 @@ export interface paths {
         };
         /**
          * Trials
-         * @description Every trial, the newest first.
+         * @description Trials, the newest first, a page at a time; of one vessel where one is named.
          */
         get: operations["toadbell_trials_api_trials"];
         put?: never;
@@ -978,6 +978,26 @@ export interface paths {
          * @description A new address to subscribe to; the old one is worth nothing from now on.
          */
         post: operations["toadbell_records_due_api_renew"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shed
+         * @description A page of the shelf, of the vessels whose name holds some words where they are given.
+         */
+        get: operations["toadbell_records_shelf_api_shed"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3359,14 +3379,21 @@ export interface components {
              * @default
              */
             text: string;
+            /**
+             * Page
+             * @default 1
+             */
+            page: number;
         };
         /**
          * LogbookOut
-         * @description The logbook, the newest first, how many trials there are in all, and what may be looked for.
+         * @description A page of the logbook, the newest first, how many trials answer to it, how many trials there are in all, and what may be looked for.
          */
         LogbookOut: {
             /** Rows */
             rows: components["schemas"]["LogbookRow"][];
+            /** Found */
+            found: number;
             /** In All */
             in_all: number;
             /** Vessels */
@@ -3803,6 +3830,60 @@ export interface components {
              */
             text: string;
         };
+        /**
+         * ShedOut
+         * @description A page of the shelf; what is on the bench, to be done, and was decided lately, of the whole workshop.
+         */
+        ShedOut: {
+            /** Rows */
+            rows: components["schemas"]["ShelfRow"][];
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Found */
+            found: number;
+            /** In All */
+            in_all: number;
+            /** Running */
+            running: components["schemas"]["TrialRow"][];
+            /** To Do */
+            to_do: components["schemas"]["TrialRow"][];
+            /** To Do In All */
+            to_do_in_all: number;
+            /** Lately */
+            lately: components["schemas"]["TrialRow"][];
+        };
+        /**
+         * ShelfRow
+         * @description A vessel on the shelf. Pa, m³. `past`: past its years; `problem`: why it cannot be worked out; `stands`: the trial whose decision counts.
+         */
+        ShelfRow: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            shape: components["schemas"]["Drawing"];
+            /** Working Pressure */
+            working_pressure: number | null;
+            /** Volume */
+            volume: number | null;
+            /** Retire */
+            retire: number | null;
+            /** Past */
+            past: boolean;
+            /** Problem */
+            problem: string | null;
+            stands: components["schemas"]["TrialRow"] | null;
+            latest: components["schemas"]["TrialRow"] | null;
+            /** Practised */
+            practised: boolean;
+        };
     };
     responses: never;
     parameters: never;
@@ -3882,7 +3963,9 @@ export interface operations {
     };
     toadbell_shed_api_vessels: {
         parameters: {
-            query?: never;
+            query?: {
+                page?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4142,7 +4225,10 @@ export interface operations {
     };
     toadbell_trials_api_trials: {
         parameters: {
-            query?: never;
+            query?: {
+                vessel?: string | null;
+                page?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4803,6 +4889,7 @@ export interface operations {
                 year?: number | null;
                 tag?: string;
                 text?: string;
+                page?: number;
             };
             header?: never;
             path?: never;
@@ -5216,6 +5303,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DueOut"];
+                };
+            };
+        };
+    };
+    toadbell_records_shelf_api_shed: {
+        parameters: {
+            query?: {
+                page?: number;
+                text?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShedOut"];
                 };
             };
         };

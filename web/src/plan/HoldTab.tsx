@@ -1,5 +1,5 @@
 import { withAt } from "../parts/path"
-import { useTrials } from "../shed/queries"
+import { useTrialsOf } from "../shed/queries"
 import { show, unitOf } from "../parts/units"
 import type { FieldsProps } from "./Bases"
 import { useField } from "./KitTab"
@@ -23,8 +23,8 @@ export function HoldTab(props: FieldsProps & { vessel: string; number: number })
     max_leak: { max_leak: "5 mL/h" },
     no_visible_drop: { no_visible_drop: true },
   }
-  const { data: trials } = useTrials()
-  const earlier = (trials ?? []).filter((trial) => trial.vessel_id === props.vessel && trial.number < props.number && trial.verdict)
+  const { data: trials } = useTrialsOf(props.vessel)
+  const earlier = (trials ?? []).filter((trial) => trial.number < props.number && trial.verdict)
   if (earlier[0]) starts["baseline"] = { baseline: earlier[0].id, times: 2 }
   const { hold } = answer
   const tooLittle = hold.accepted_leak != null && hold.smallest_leak != null && hold.smallest_leak > hold.accepted_leak

@@ -4,6 +4,7 @@ import type { Schema } from "../api/client"
 import { useMe } from "../api/me"
 import { useKeys } from "../app/keys"
 import { Failed, Loading } from "../app/states"
+import { Pages } from "../parts/Pages"
 import { Tag, type Fitness } from "../parts/Tag"
 import { day, habitFor, ordinal, show, type Units } from "../parts/units"
 import type { TrialRow } from "../shed/queries"
@@ -17,7 +18,8 @@ const FIELDS = ["vessel", "kind", "year", "tag", "text"] as const
 export function Records() {
   const [address, setAddress] = useSearchParams()
   const sought = Object.fromEntries(FIELDS.map((name) => [name, address.get(name) ?? ""])) as Sought
-  const [found, me] = [useLogbook(sought), useMe()]
+  const page = Number(address.get("page") ?? 1) || 1
+  const [found, me] = [useLogbook(sought, page), useMe()]
   const [picked, setPicked] = useState<TrialRow[]>([])
   const navigate = useNavigate()
   const words = useRef<HTMLInputElement>(null)
@@ -33,6 +35,7 @@ export function Records() {
         const next = new URLSearchParams(before)
         if (value) next.set(name, value)
         else next.delete(name)
+        if (name !== "page") next.delete("page")
         return next
       },
       { replace: true },
@@ -80,6 +83,11 @@ export function Records() {
               <Row key={row.trial.id} row={row} habit={me.data.units} picked={picked} pick={pick} />
             ))}
           </ul>
+          {found.data.found > PAGE && (
+            <div className="flex justify-end py-3">
+              <Pages page={page} pages={Math.ceil(found.data.found / PAGE)} turn={(to) => seek("page", String(to))} />
+            </div>
+          )}
           {found.data.rows.length === 0 && (
             <p className="py-6 text-lg text-quiet">
               None of the {found.data.in_all} trials answers to all of that.{" "}
@@ -93,6 +101,9 @@ export function Records() {
     </RecordsRoom>
   )
 }
+
+/** Trials on a page, as the server turns them. */
+const PAGE = 60
 
 type SieveProps = {
   found: Found
@@ -141,7 +152,7 @@ function Sieve({ found, sought, seek, words, clear, text, setText }: SieveProps)
       {choice("year", "Year", "every year", found.years)}
       {choice("tag", "Tag", "every tag", found.tags)}
       <p className="min-w-24 pb-2.5 text-[14px] text-quiet" role="status">
-        {found.rows.length} of {found.in_all}
+        {found.found} of {found.in_all}
         {narrowed && (
           <button type="button" className="ml-2 underline decoration-dotted underline-offset-3" onClick={clear}>
             all

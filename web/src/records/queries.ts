@@ -13,16 +13,17 @@ export function useRecord(id: string) {
 }
 
 /** The trials that answer to what is remembered of them. What was found before stands until the answer is there. */
-export function useLogbook(sought: Sought) {
+export function useLogbook(sought: Sought, page: number) {
   const query = {
     vessel: sought.vessel || null,
     kind: sought.kind,
     year: sought.year ? Number(sought.year) : null,
     tag: sought.tag,
     text: sought.text,
+    page,
   }
   return useQuery({
-    queryKey: ["logbook", sought],
+    queryKey: ["logbook", sought, page],
     queryFn: () => asked(api.GET("/api/logbook", { params: { query } })),
     placeholderData: (before) => before,
   })

@@ -1,4 +1,6 @@
-import { Link, useNavigate } from "react-router"
+import { Link, useNavigate, useSearchParams } from "react-router"
+import type { Schema } from "../api/client"
+import { Pages } from "../parts/Pages"
 import { useMe } from "../api/me"
 import { useKeys } from "../app/keys"
 import { Head } from "../app/Shell"
@@ -10,38 +12,56 @@ import { extent } from "../parts/elevation/frame"
 import { Tag, type Fitness } from "../parts/Tag"
 import { day, habitFor, month, ordinal, reading, show, unitOf, type Units } from "../parts/units"
 import { useDue } from "../records/queries"
-import { onTheBench, useTrials, useVessels, type TrialRow, type VesselOut } from "./queries"
+import { onTheBench, useShed, type ShelfRow, type TrialRow } from "./queries"
+
+type Shed = Schema["ShedOut"]
 
 /** The shed: every vessel to one scale, with its tag and what to do next. */
 export function Shed() {
   useTheme("daylight")
   const navigate = useNavigate()
-  const [vessels, trials, me] = [useVessels(), useTrials(), useMe()]
+  const [sought, setSought] = useSearchParams()
+  const [text, page] = [sought.get("name") ?? "", Number(sought.get("page") ?? 1) || 1]
+  const [shed, me] = [useShed(page, text), useMe()]
   useKeys([{ key: "n", does: "hang up a vessel", act: () => void navigate("/vessels/new") }])
   const action = (
     <Link to="/vessels/new" className="btn btn-outline h-9 border-[1.5px] border-ink bg-paper">
       Hang up a vessel <kbd className="key hidden sm:inline-grid">N</kbd>
     </Link>
   )
-  if (vessels.error) return <Failed error={vessels.error} retry={() => void vessels.refetch()} />
+  if (shed.error) return <Failed error={shed.error} retry={() => void shed.refetch()} />
   const habit: Units = me.data?.units ?? "metric"
+  const seek = (to: { name?: string; page?: number }) =>
+    setSought(
+      (was) => {
+        const next = new URLSearchParams(was)
+        const name = to.name ?? was.get("name") ?? ""
+        if (name) next.set("name", name)
+        else next.delete("name")
+        if ((to.page ?? 1) > 1) next.set("page", String(to.page))
+        else next.delete("page")
+        return next
+      },
+      { replace: true },
+    )
   return (
     <>
-      <Head action={vessels.data?.length ? action : undefined} />
-      {!vessels.data ? (
+      <Head action={shed.data?.in_all ? action : undefined} />
+      {!shed.data ? (
         <Loading what="the shelf" />
-      ) : vessels.data.length === 0 ? (
+      ) : shed.data.in_all === 0 ? (
         <FirstVisit />
       ) : (
         <>
-          {(trials.data ?? []).filter(onTheBench).map((trial) => (
+          {shed.data.running.map((trial) => (
             <Running key={trial.id} trial={trial} habit={habit} />
           ))}
           <Overdue />
           <main className="flex flex-1 flex-col overflow-auto px-4 sm:px-9">
             <h1 className="sr-only">The shed</h1>
-            <Shelf vessels={vessels.data} trials={trials.data ?? []} habit={habit} />
-            <Lately trials={trials.data ?? []} habit={habit} />
+            {(shed.data.pages > 1 || text) && <Finder shed={shed.data} text={text} seek={seek} />}
+            <Shelf vessels={shed.data.rows} habit={habit} />
+            <Lately shed={shed.data} habit={habit} />
             <p className="mt-auto pt-8 pb-4 text-[13px] text-quiet">
               Local codes, your club's inspector and the maker come first. Own-use records, not certificates.
             </p>
@@ -49,6 +69,29 @@ export function Shed() {
         </>
       )}
     </>
+  )
+}
+
+/** Finding one of many: by name, and page by page. */
+function Finder({ shed, text, seek }: { shed: Shed; text: string; seek: (to: { name?: string; page?: number }) => void }) {
+  return (
+    <form role="search" className="flex flex-wrap items-end gap-3 pt-3" onSubmit={(event) => event.preventDefault()}>
+      <label className="flex max-w-sm min-w-52 flex-1 flex-col text-[13px] text-quiet">
+        A vessel by its name
+        <input
+          type="search"
+          className="input h-11 w-full bg-paper text-[15px] text-ink"
+          value={text}
+          onChange={(event) => seek({ name: event.target.value })}
+          maxLength={120}
+        />
+      </label>
+      <p className="pb-2.5 text-[14px] text-quiet" role="status">
+        {shed.found === shed.in_all ? `${shed.in_all} vessels` : `${shed.found} of ${shed.in_all} vessels`}
+      </p>
+      {shed.pages > 1 && <Pages page={shed.page} pages={shed.pages} turn={(page) => seek({ page })} />}
+      {shed.found === 0 && <p className="w-full py-6">No vessel is called that. Take a word out, or look at them all.</p>}
+    </form>
   )
 }
 
@@ -89,7 +132,7 @@ function Overdue() {
 /** Largest vessel on the shelf, px: one row has room for larger drawings. */
 const ROOM = { oneRow: { wide: 282, tall: 216 }, more: { wide: 236, tall: 170 } }
 
-function Shelf({ vessels, trials, habit }: { vessels: VesselOut[]; trials: TrialRow[]; habit: Units }) {
+function Shelf({ vessels, habit }: { vessels: ShelfRow[]; habit: Units }) {
   const sizes = vessels.map((vessel) => extent(vessel.shape))
   const [widest, tallest] = [Math.max(...sizes.map((s) => s.wide)), Math.max(...sizes.map((s) => s.tall))]
   const room = vessels.length <= 4 ? ROOM.oneRow : ROOM.more
@@ -97,17 +140,16 @@ function Shelf({ vessels, trials, habit }: { vessels: VesselOut[]; trials: Trial
   return (
     <ul className="grid grid-cols-[repeat(auto-fill,minmax(250px,1fr))] gap-y-2">
       {vessels.map((vessel) => (
-        <Hung key={vessel.id} vessel={vessel} trials={trials.filter((trial) => trial.vessel_id === vessel.id)} scale={scale} habit={habit} />
+        <Hung key={vessel.id} vessel={vessel} scale={scale} habit={habit} />
       ))}
     </ul>
   )
 }
 
-function Hung({ vessel, trials, scale, habit }: { vessel: VesselOut; trials: TrialRow[]; scale: number; habit: Units }) {
-  const decided = trials.find((trial) => trial.stands)
-  const past = vessel.answer?.stops.some((stop) => stop.code === "past-retirement")
+function Hung({ vessel, scale, habit }: { vessel: ShelfRow; scale: number; habit: Units }) {
+  const [decided, past] = [vessel.stands, vessel.past]
   const fitness = past ? "not fit" : ((decided?.tag?.fitness ?? "not proven") as Fitness)
-  const next = whatNext(vessel, trials, past ?? false)
+  const next = whatNext(vessel)
   return (
     <li className="flex flex-col">
       <Link to={`/vessels/${vessel.id}`} className="group flex flex-1 flex-col items-center text-ink">
@@ -117,17 +159,7 @@ function Hung({ vessel, trials, scale, habit }: { vessel: VesselOut; trials: Tri
               fitness={fitness}
               habit={habit}
               pressure={past ? null : decided?.tag?.pressure}
-              note={
-                past
-                  ? `past ${String(vessel.sheet["retire"])}`
-                  : decided?.tag?.says
-                    ? "see why"
-                    : decided
-                      ? ""
-                      : trials.some((trial) => trial.practice)
-                        ? "practised only"
-                        : "never tested"
-              }
+              note={past ? `past ${vessel.retire}` : decided?.tag?.says ? "see why" : decided ? "" : vessel.practised ? "practised only" : "never tested"}
             />
             <svg width="40" height="30" className="absolute -bottom-[26px] left-2" aria-hidden="true">
               <path d="M30 4 q-6 16 -22 24" fill="none" stroke="var(--quiet)" strokeWidth="1.2" />
@@ -141,8 +173,14 @@ function Hung({ vessel, trials, scale, habit }: { vessel: VesselOut; trials: Tri
         </span>
         <span className="mt-1.5 font-display text-[17px] font-bold group-hover:underline">{vessel.name}</span>
         <span className="text-[13.5px] text-quiet">
-          {vessel.kind} · {show(vessel.answer?.volume, "volume", habit, 2)} · wanted{" "}
-          {show(vessel.answer?.working_pressure, "pressure", habitFor(habit, vessel.answer?.working_pressure))}
+          {vessel.problem ? (
+            <span className="text-vermilion">{vessel.kind} · cannot be worked out as it stands</span>
+          ) : (
+            <>
+              {vessel.kind} · {show(vessel.volume, "volume", habit, 2)} · wanted{" "}
+              {show(vessel.working_pressure, "pressure", habitFor(habit, vessel.working_pressure))}
+            </>
+          )}
         </span>
       </Link>
       <p className="text-center text-[14px]">
@@ -158,10 +196,11 @@ function Hung({ vessel, trials, scale, habit }: { vessel: VesselOut; trials: Tri
   )
 }
 
-function whatNext(vessel: VesselOut, trials: TrialRow[], past: boolean): { says: string; to?: string; bad?: boolean } {
-  const latest = [...trials].sort((a, b) => b.number - a.number)[0]
-  const fallen = trials.find((trial) => trial.stands && trial.tag?.says)
-  if (past) return { says: "scrap it: stop using", bad: true }
+function whatNext(vessel: ShelfRow): { says: string; to?: string; bad?: boolean } {
+  const latest = vessel.latest
+  const fallen = vessel.stands?.tag?.says ? vessel.stands : null
+  if (vessel.problem) return { says: "mend its figures", to: `/vessels/${vessel.id}`, bad: true }
+  if (vessel.past) return { says: "scrap it: stop using", bad: true }
   if (!latest) return { says: "plan its first trial", to: `/vessels/${vessel.id}` }
   const name = `${ordinal(latest.number)} trial`
   if (latest.state === "planned") return { says: `${name} planned`, to: `/trials/${latest.id}/plan` }
@@ -182,9 +221,8 @@ function whatNext(vessel: VesselOut, trials: TrialRow[], past: boolean): { says:
 }
 
 /** What is to be done, and what was done last. */
-function Lately({ trials, habit }: { trials: TrialRow[]; habit: Units }) {
-  const todo = trials.filter((trial) => ["planned", "ready", "judged"].includes(trial.state))
-  const done = trials.filter((trial) => trial.decision).slice(0, 4)
+function Lately({ shed, habit }: { shed: Shed; habit: Units }) {
+  const [todo, done] = [shed.to_do, shed.lately]
   const next = (useDue().data?.items ?? []).find((one) => one.on && !one.overdue)
   return (
     <div className="mt-8 grid gap-x-12 gap-y-6 md:grid-cols-2">
@@ -206,6 +244,9 @@ function Lately({ trials, habit }: { trials: TrialRow[]; habit: Units }) {
             </span>
           </Link>
         ))}
+        {shed.to_do_in_all > todo.length && (
+          <p className="py-1.5 text-[14px] text-quiet">and {shed.to_do_in_all - todo.length} more, on their vessels' pages</p>
+        )}
       </section>
       <section>
         <h2 className="border-b-[1.5px] border-ink pb-1 text-[17px]">Lately in the logbook</h2>

@@ -17,7 +17,7 @@ import { useGoodLook, useSettled } from "./looking"
 import { ASIDE, BODY, LEFT } from "./page"
 import { Pictures } from "./Pictures"
 import { PartPanel, type Target } from "./PartPanel"
-import { usePlanTrial, useTrials, useVessel, type TrialRow, type VesselOut } from "./queries"
+import { usePlanTrial, useTrialsOf, useVessel, type TrialRow, type VesselOut } from "./queries"
 import { useEdits } from "./useEdits"
 import { VesselForm } from "./VesselForm"
 import { WallStrip } from "./WallStrip"
@@ -26,7 +26,7 @@ import { WallStrip } from "./WallStrip"
 export function VesselPage() {
   useTheme("daylight")
   const { id = "" } = useParams()
-  const [vessel, trials] = [useVessel(id), useTrials()]
+  const [vessel, trials] = [useVessel(id), useTrialsOf(id)]
   return (
     <>
       <Head />
@@ -35,7 +35,7 @@ export function VesselPage() {
       ) : !vessel.data ? (
         <Loading what="the vessel" />
       ) : (
-        <Hung key={`${vessel.data.id} ${vessel.data.version}`} vessel={vessel.data} trials={(trials.data ?? []).filter((trial) => trial.vessel_id === id)} />
+        <Hung key={`${vessel.data.id} ${vessel.data.version}`} vessel={vessel.data} trials={trials.data ?? []} />
       )}
     </>
   )

@@ -4,8 +4,16 @@ import { api, asked, type Schema } from "../api/client"
 export type VesselOut = Schema["VesselOut"]
 export type TrialRow = Schema["TrialRow"]
 
-export function useVessels() {
-  return useQuery({ queryKey: ["vessels"], queryFn: () => asked(api.GET("/api/vessels")) })
+export type ShelfRow = Schema["ShelfRow"]
+
+/** A page of the shelf; asked again every few seconds while something is on the bench. What did not change is not sent again. */
+export function useShed(page: number, text: string) {
+  return useQuery({
+    queryKey: ["trials", "shed", page, text],
+    queryFn: () => asked(api.GET("/api/shed", { params: { query: { page, text } } })),
+    placeholderData: (before) => before,
+    refetchInterval: (query) => (query.state.data?.running.length ? 3000 : false),
+  })
 }
 
 export function useVessel(id: string) {
@@ -15,11 +23,11 @@ export function useVessel(id: string) {
   })
 }
 
-/** All trials; asked again every few seconds while one is on the bench. */
-export function useTrials() {
+/** The trials of a vessel, the newest first; asked again every few seconds while one is on the bench. */
+export function useTrialsOf(vessel: string) {
   return useQuery({
-    queryKey: ["trials"],
-    queryFn: () => asked(api.GET("/api/trials")),
+    queryKey: ["trials", vessel],
+    queryFn: () => asked(api.GET("/api/trials", { params: { query: { vessel } } })),
     refetchInterval: (query) => (query.state.data?.some(onTheBench) ? 3000 : false),
   })
 }

@@ -1,0 +1,121 @@
+"""The shed's shelf over the wire: a page of vessels, each with where its trials stand, and what is to be done and was done lately.
+
+What did not change is not sent again: the answer carries a mark of what it rests on (ETag), worked out without it.
+"""
+
+import hashlib
+from typing import Any
+from uuid import UUID
+
+from django.db.models import Count, Max, Q, Sum
+from django.http import HttpRequest, HttpResponse, HttpResponseNotModified
+from django.utils import timezone
+from ninja import Query, Router, Schema
+
+from toadbell.core.vessel.drawing import Drawing
+from toadbell.shed.drawn import shelved
+from toadbell.shed.models import Care, Kit, Maker, Vessel
+from toadbell.trials.api import TrialRow, maker_of, short_trials, trial_row
+from toadbell.trials.models import Decision, Event, Reading, State, Trial
+from toadbell.trials.readings import ON_THE_BENCH
+from toadbell.trials.stands import decisions, standing_decisions
+
+router = Router()
+PAGE = 60
+"""Vessels on a page of the shelf."""
+TO_DO, LATELY = 12, 4
+
+
+class ShelfRow(Schema):
+    """A vessel on the shelf. Pa, m³. `past`: past its years; `problem`: why it cannot be worked out; `stands`: the trial whose decision counts."""
+
+    id: UUID
+    name: str
+    kind: str
+    shape: Drawing
+    working_pressure: float | None
+    volume: float | None
+    retire: int | None
+    past: bool
+    problem: str | None
+    stands: TrialRow | None
+    latest: TrialRow | None
+    practised: bool
+
+
+class ShedOut(Schema):
+    """A page of the shelf; what is on the bench, to be done, and was decided lately, of the whole workshop."""
+
+    rows: list[ShelfRow]
+    page: int
+    pages: int
+    found: int
+    in_all: int
+    running: list[TrialRow]
+    to_do: list[TrialRow]
+    to_do_in_all: int
+    lately: list[TrialRow]
+
+
+@router.get("/shed", response=ShedOut)
+def shed(
+    request: HttpRequest, response: HttpResponse, page: int = Query(1, ge=1, le=100_000), text: str = Query("", max_length=120)
+) -> ShedOut | HttpResponse:
+    """A page of the shelf, of the vessels whose name holds some words where they are given."""
+    maker = maker_of(request)
+    mark = _mark(maker, page, text)
+    if request.headers.get("If-None-Match") == mark:
+        return HttpResponseNotModified(headers={"ETag": mark, "Cache-Control": "private, no-cache"})
+    response["ETag"], response["Cache-Control"] = mark, "private, no-cache"
+    return _shed(maker, page, text)
+
+
+def _shed(maker: Maker, page: int, text: str) -> ShedOut:
+    named = Vessel.objects.all()
+    for word in text.split():
+        named = named.filter(name__icontains=word)
+    found = named.count()
+    pages = max(1, -(-found // PAGE))
+    page = min(page, pages)
+    hung = list(named.prefetch_related("cares__by")[PAGE * (page - 1) : PAGE * page])
+    stand = standing_decisions(decisions().filter(trial__vessel__in=hung))
+    latest = dict(Trial.objects.filter(vessel__in=hung).values_list("vessel").annotate(Max("number")))
+    wanted = Q(pk__in=[decision.trial_id for decision in stand.values()])
+    for vessel, number in latest.items():
+        wanted |= Q(vessel=vessel, number=number)
+    shown = {trial.pk: trial_row(trial, stand, maker.pressure_unit) for trial in short_trials().filter(wanted)} if latest else {}
+    newest = {(row.vessel_id, row.number): row for row in shown.values()}
+    practised = set(Trial.objects.filter(vessel__in=hung, source="rig", started_at__isnull=False).values_list("vessel", flat=True))
+    todo = short_trials().filter(state__in=(State.PLANNED, State.READY, State.JUDGED))
+    return ShedOut(
+        rows=[
+            _row(vessel, shown.get(stand[vessel.pk].trial_id) if vessel.pk in stand else None, newest, latest, vessel.pk in practised)
+            for vessel in hung
+        ],
+        page=page, pages=pages, found=found, in_all=Vessel.objects.count(),
+        running=[trial_row(trial) for trial in short_trials().filter(state__in=ON_THE_BENCH)[:TO_DO]],
+        to_do=[trial_row(trial) for trial in todo[:TO_DO]],
+        to_do_in_all=todo.count(),
+        lately=[trial_row(trial) for trial in short_trials().filter(decision__isnull=False).order_by("-decision__at")[:LATELY]],
+    )  # fmt: skip
+
+
+def _row(vessel: Vessel, stands: TrialRow | None, newest: dict[Any, TrialRow], latest: dict[Any, int], practised: bool) -> ShelfRow:
+    found = shelved(vessel.kind, vessel.sheet)
+    return ShelfRow(
+        id=vessel.pk, name=vessel.name, kind=vessel.kind, shape=found.shape, working_pressure=found.working_pressure, volume=found.volume,
+        retire=found.retire, past=found.past, problem=found.problem, stands=stands, latest=newest.get((vessel.pk, latest.get(vessel.pk, 0))),
+        practised=practised,
+    )  # fmt: skip
+
+
+def _mark(maker: Maker, page: int, text: str) -> str:
+    """Of all that the shelf shows: it changes with any vessel, trial, event, decision, care or kit, with what is read on a bench, and with the day."""
+    on = Trial.objects.filter(state__in=ON_THE_BENCH).values_list("pk", flat=True)
+    rests_on = (
+        maker.units, maker.zone, page, text, timezone.localdate(), Vessel.objects.aggregate(Count("pk"), Sum("version")),
+        Trial.objects.aggregate(Count("pk"), Sum("version")), Event.objects.aggregate(Max("stored_at")), Event.objects.count(),
+        Decision.objects.count(), Care.objects.aggregate(Count("pk"), Max("at")), Kit.objects.aggregate(Count("pk"), Sum("version")),
+        [Reading.objects.filter(trial=trial).aggregate(Max("stored_at")) for trial in on],
+    )  # fmt: skip
+    return f'"{hashlib.sha256(repr(rests_on).encode()).hexdigest()[:24]}"'
