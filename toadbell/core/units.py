@@ -129,7 +129,10 @@ def _number(match: re.Match[str]) -> float | None:
     whole, comma, rest = decimal.partition(",")
     if comma and len(rest) == 3 and whole.lstrip("+-") not in ("", "0"):
         raise QuantityError(f"“{decimal}” could be {whole}.{rest} or {whole}{rest}: write it with a point, or without the comma")
-    return float(decimal.replace(",", "."))
+    try:
+        return float(decimal.replace(",", "."))
+    except ValueError:  # an exponent and nothing before it
+        return None
 
 
 def _to_si(number: float, unit: str, kind: str, written: str, accepted: str) -> float:

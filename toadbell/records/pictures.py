@@ -6,12 +6,14 @@ from typing import NamedTuple
 from PIL import Image, ImageOps
 from pypdf import PdfReader, PdfWriter
 from pypdf.errors import PyPdfError
-from pypdf.generic import NameObject, StreamObject
+from pypdf.generic import DictionaryObject, NameObject, StreamObject
 
 from toadbell.core.sheets import SheetError
 
 MOST_BYTES = 12_000_000
 MOST_PIXELS = 60_000_000
+MOST_PIXELS_WHOLE = 24_000_000
+"""PNG and WebP are read whole before they are made smaller: so many points fit into a few hundred megabytes."""
 MOST_PAGES = 200
 LONGEST_SIDE = 1600
 SMALL_SIDE = 320
@@ -48,11 +50,14 @@ def small(data: bytes) -> bytes:
 def _photo(data: bytes, kept_before: bool) -> Clean:
     try:
         with Image.open(io.BytesIO(data), formats=("JPEG", "PNG", "WEBP")) as found:
-            if found.width * found.height > MOST_PIXELS:
-                raise SheetError("the picture is too large to be opened: take it smaller", "photo")
-            found.load()
+            if found.width * found.height > (MOST_PIXELS if found.format == "JPEG" else MOST_PIXELS_WHOLE):
+                raise SheetError("the picture is too large to be opened: take it smaller, or save it as JPEG", "photo")
             if kept_before and found.format == "JPEG" and max(found.size) <= LONGEST_SIDE and without_marks(data) == data:
+                found.load()
                 return Clean("photo", data, found.width, found.height)
+            if max(found.size) > 2 * LONGEST_SIDE:
+                found.draft("RGB", (LONGEST_SIDE, LONGEST_SIDE))  # a JPEG is read no larger than it will be kept
+            found.thumbnail((LONGEST_SIDE, LONGEST_SIDE))
             upright = ImageOps.exif_transpose(found).convert("RGB")
     except SheetError:
         raise
@@ -60,7 +65,6 @@ def _photo(data: bytes, kept_before: bool) -> Clean:
         raise SheetError("the picture is too large to be opened: take it smaller", "photo") from None
     except (OSError, ValueError, SyntaxError):
         raise SheetError("that is no picture that can be read here: JPEG, PNG or WebP, or a paper as PDF", "photo") from None
-    upright.thumbnail((LONGEST_SIDE, LONGEST_SIDE))
     return Clean("photo", _jpeg(upright), *upright.size)
 
 
@@ -96,11 +100,14 @@ def _paper(data: bytes) -> Clean:
             raise SheetError(f"a PDF of 1 to {MOST_PAGES} pages, not {pages}", "photo")
         writer = PdfWriter()
         for page in reader.pages:
-            kept = writer.add_page(page)
-            for key in _DROPPED:
-                if key in kept:
-                    del kept[key]
+            for key in _DROPPED:  # before it is taken over, and all that hangs on it with it
+                if key in page:
+                    del page[key]
+            writer.add_page(page)
         for found in writer._objects:
+            if isinstance(found, DictionaryObject):
+                for key in _RUN:
+                    found.pop(NameObject(key), None)
             if isinstance(found, StreamObject):
                 found.pop(NameObject("/Metadata"), None)
                 if found.get("/Filter") == "/DCTDecode":
@@ -115,4 +122,6 @@ def _paper(data: bytes) -> Clean:
     return Clean("paper", out.getvalue(), pages=pages)
 
 
+_RUN = ("/JS", "/JavaScript", "/OpenAction", "/AA", "/A", "/Launch", "/EmbeddedFiles", "/EF", "/AcroForm", "/XFA", "/URI", "/SubmitForm")
+"""Whatever in a PDF does something by itself or calls elsewhere, wherever it stands."""
 _DROPPED = ("/Annots", "/AA", "/Metadata", "/PieceInfo", "/LastModified", "/B", "/Tabs", "/StructParents")

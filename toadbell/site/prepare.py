@@ -1,6 +1,7 @@
 """The database looked over and brought up to date before it is served, with nothing lost on the way."""
 
 import sqlite3
+import tempfile
 from contextlib import closing
 from pathlib import Path
 
@@ -51,15 +52,11 @@ def _bring_up(path: Path) -> None:
     if not executor.migration_plan(executor.loader.graph.leaf_nodes()):
         return
     backup.make("before-migration")
-    coming = path.with_name(f"coming-{path.name}")
-    coming.unlink(missing_ok=True)
-    with closing(sqlite3.connect(coming)) as copy:
-        connection.ensure_connection()
-        connection.connection.backup(copy)
-    database.bring_up(coming)
-    with closing(sqlite3.connect(coming)) as source:
-        connection.ensure_connection()
-        source.backup(connection.connection)
+    with tempfile.TemporaryDirectory(dir=settings.DATA_DIR, prefix="coming-") as folder:
+        coming = Path(folder) / path.name
+        backup.copy_of_the_database(coming)
+        database.bring_up(coming)
+        with closing(sqlite3.connect(coming)) as source:
+            connection.ensure_connection()
+            source.backup(connection.connection)
     connection.close()
-    for end in ("", "-wal", "-shm"):
-        coming.with_name(coming.name + end).unlink(missing_ok=True)

@@ -58,6 +58,11 @@ function Running({ bench, received, habit, cut }: RunningProps) {
   return (
     <>
       <TrialHead id={bench.id} vessel={bench.vessel} number={bench.number} state={bench.state} note={note} />
+      {hands.why && (
+        <p role="alert" className="border-l-8 border-vermilion bg-vermilion-soft px-4 py-2">
+          {hands.why} What you typed is written down in this browser and goes out by itself.
+        </p>
+      )}
       {Math.abs(bench.clock.off ?? 0) > 0 && (
         <p role="status" className="border-l-8 border-brass bg-brass-soft px-4 py-2">
           This machine's clock was put {(bench.clock.off ?? 0) > 0 ? "forward" : "back"} by {clock(Math.abs(bench.clock.off ?? 0))}. The run keeps its own time;

@@ -58,6 +58,8 @@ export type Outcome = "kept" | "waiting"
 /** Items on their way, in the order they were made. One goes at a time; while the server is away they wait. */
 export class Outbox {
   items: Item[] = []
+  /** What the server said when it could not store anything: a full disk, or one that cannot be written to. */
+  why: string | null = null
   private listeners = new Set<() => void>()
   private going: Promise<void> | null = null
 
@@ -112,16 +114,19 @@ export class Outbox {
       } catch (problem) {
         const status = problem instanceof Refusal ? problem.status : 0
         const away = status === 0 || status >= 500
-        if (away) return this.wait()
+        if (away) return this.wait(status >= 500 ? (problem as Error).message : null)
         await this.change({ ...item, tried: true, refused: (problem as Error).message })
         continue
       }
+      this.why = null
       await this.remove(item.id)
     }
   }
 
-  /** The server is away: nothing here could be sent at once, and each keeps its own time. */
-  private async wait(): Promise<void> {
+  /** The server is away, or cannot store: nothing here could be sent at once, and each keeps its own time. */
+  private async wait(why: string | null): Promise<void> {
+    this.why = why
+    this.show([...this.items])
     for (const item of [...this.items]) if (!item.tried) await this.change({ ...item, tried: true })
   }
 

@@ -97,7 +97,7 @@ export function useHands(id: string, now: () => string) {
     }),
     [add, outbox],
   )
-  return { ...direct, ...kept, items, keep }
+  return { ...direct, ...kept, items, keep, why: outbox.why }
 }
 
 const START = { source: "dial" as const, speed: 1, owner: "boundary" as const, where: "the lower seam", eased: 1, seed: 1, hand_name: "" }

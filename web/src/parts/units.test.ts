@@ -1,5 +1,5 @@
-import { describe, expect, it } from "vitest"
-import { ago, clock, day, digits, energy, habitFor, inUnit, isMetric, ordinal, reading, show, unitOf, waterColumn } from "./units"
+import { afterEach, describe, expect, it } from "vitest"
+import { ago, clock, day, digits, energy, habitFor, inUnit, isMetric, moment, ordinal, reading, show, tellIn, unitOf, waterColumn } from "./units"
 
 describe("figures as a maker reads them", () => {
   it.each([
@@ -103,5 +103,22 @@ describe("low heads", () => {
     expect(show(3300, "pressure", "millibar")).toBe("33 mbar")
     expect(show(0.0052, "length", "millibar")).toBe("5.2 mm")
     expect(isMetric("millibar")).toBe(true)
+  })
+})
+
+describe("days and moments", () => {
+  afterEach(() => tellIn("UTC"))
+
+  it.each(["America/Denver", "UTC", "Pacific/Auckland"])("tells a day as the day it is, read in %s", (zone) => {
+    tellIn(zone)
+    expect(day("2026-03-14")).toBe("14 Mar 2026")
+  })
+
+  it("tells a moment in the workshop's zone", () => {
+    tellIn("Pacific/Auckland")
+    expect(day("2026-03-14T23:30:00Z")).toBe("15 Mar 2026")
+    tellIn("America/Denver")
+    expect(day("2026-03-15T02:30:00Z")).toBe("14 Mar 2026")
+    expect(moment("2026-03-15T02:30:00Z")).toBe("14 Mar 2026, 20:30")
   })
 })
