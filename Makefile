@@ -1,6 +1,6 @@
 # Toad Bell. `make` alone lists what there is.
 .DEFAULT_GOAL := help
-.PHONY: help demo run test lint types client client-check core server browser vitest shots bench study cautions link lock chromium clean backup restore
+.PHONY: help demo run test lint types client client-check core server browser vitest shots bench soak study cautions link lock chromium clean backup restore
 PYTHON ?= python3
 PORT ?= 8000
 DATA ?= $(CURDIR)/data
@@ -54,11 +54,16 @@ client-check: $(ENV) $(MODULES) ## fails when the TypeScript client is stale
 shots: $(ENV) $(DIST) chromium ## write docs/screenshots from the demo workshop
 	$(PY) tools/shots.py
 
-bench: $(ENV) $(DIST) chromium ## print speeds
+bench: $(ENV) $(DIST) chromium ## print speeds, of a big workshop too (READINGS=5000000)
 	TOADBELL_DATA=$(CURDIR)/data/test $(PY) tools/bench.py
+	TOADBELL_DATA=$(CURDIR)/data/test $(PY) tools/big.py $(READINGS)
+	TOADBELL_DATA=$(CURDIR)/data/test $(PY) tools/by_schema.py
 
 cautions: $(ENV) ## write docs/cautions.md, every stop and caution with its sentence, from the code
 	$(PY) tools/cautions.py
+
+soak: $(ENV) $(DIST) ## everything at once for ten minutes, with kills, full disks and clocks put wrong (MINUTES=10)
+	TOADBELL_DATA=$(CURDIR)/data/test $(PY) tools/soak.py $(or $(MINUTES),10)
 
 study: $(ENV) ## judge thousands of random holds, and write docs/judge-study.md (half an hour)
 	OPENBLAS_NUM_THREADS=1 $(PY) tools/study_judge.py 2000

@@ -3,9 +3,11 @@
 import datetime
 import re
 
+import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from tests.browser.conftest import Server
+from toadbell.trials import clock
 from toadbell.trials.models import Event, Reading, Trial
 
 
@@ -274,3 +276,27 @@ def test_on_a_phone_nothing_runs_off_the_side_and_keys_are_large_enough(shop: Pa
         assert box["height"] >= 64
         assert 0 <= box["x"] < box["x"] + box["width"] <= 390
         assert box["y"] + box["height"] <= 844
+
+
+def test_what_was_done_at_the_bench_goes_out_from_any_page(shop: Page, server: Server, frozen: str) -> None:
+    to_the_hold(shop, frozen)
+    server.stop()
+    expect(shop.get_by_role("alert").filter(has_text="The server does not answer")).to_be_visible()
+    log_reading(shop, "12.6")
+    expect(shop.get_by_test_id("waiting").get_by_role("listitem")).to_have_count(1)
+    shop.keyboard.press("g")
+    shop.keyboard.press("k")  # off to the kit board, the reading not yet kept
+    expect(shop.get_by_role("status").filter(has_text="1 thing done at the bench")).to_be_visible()
+    server.start()
+    expect(shop.get_by_role("status").filter(has_text="done at the bench")).to_be_hidden(timeout=30_000)
+    assert Reading.objects.filter(pressure=1_260_000).count() == 1
+
+
+def test_a_clock_put_back_is_said_and_the_hold_goes_on_as_it_was(shop: Page, frozen: str, monkeypatch: pytest.MonkeyPatch) -> None:
+    to_the_hold(shop, frozen)
+    left = seconds(shop.get_by_test_id("countdown").inner_text())
+    true = clock.wall
+    monkeypatch.setattr(clock, "wall", lambda: true() - 3600)
+    expect(shop.get_by_role("status").filter(has_text="clock was put back by 1:00:00")).to_be_visible()
+    expect(shop.get_by_test_id("log").get_by_text("this machine's clock was put back by 60 min")).to_be_visible()
+    assert 0 <= left - seconds(shop.get_by_test_id("countdown").inner_text()) < 30

@@ -51,6 +51,20 @@ def test_a_file_that_is_no_database_is_left_as_it_is_and_that_is_said(tmp_path: 
     assert path.read_bytes().startswith(b"not a database")
 
 
+def test_from_a_database_that_cannot_be_used_there_is_a_way_back_and_it_is_kept_aside(tmp_path: Path) -> None:
+    path = tmp_path / "toadbell.sqlite3"
+    path.write_bytes(b"not a database at all" * 500)
+    told = manage(tmp_path, "restore", str(tmp_path / "none.zip"))
+    assert "cannot be read" in told.stderr
+    assert path.read_bytes().startswith(b"not a database")  # nothing to go back to: it stays where it was
+    told = manage(tmp_path, "restore", str(STORED / RELEASES[-1] / "backup.zip"))
+    assert told.returncode == 0, told.stderr
+    (aside,) = tmp_path.glob("unusable-*.sqlite3")
+    assert aside.read_bytes().startswith(b"not a database")
+    with closing(sqlite3.connect(path)) as database:
+        assert database.execute("SELECT first_name FROM shed_maker WHERE username='owner'").fetchone() == ("Maren Oddy",)
+
+
 @pytest.mark.parametrize(
     ("harm", "says"),
     [
