@@ -49,6 +49,7 @@ def test_a_changed_wall_asks_what_happened_before_it_is_kept(shop: Page, server:
     ask = shop.get_by_role("dialog")
     expect(ask).to_contain_text("What happened to it?")
     shop.keyboard.press("Escape")
+    expect(ask).to_be_hidden()
     assert Vessel.objects.get(name="Perry tank").version == 1  # nothing was kept, nothing lost
     expect(shop.get_by_label("Wall", exact=True)).to_have_value("0.1 mm")
     shop.get_by_role("button", name="Keep the changes").click()

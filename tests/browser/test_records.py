@@ -70,7 +70,7 @@ def test_two_trials_of_one_vessel_are_held_against_each_other_by_keys(wharf: Pag
 def test_records_go_out_and_come_back_into_an_empty_workshop_once(wharf: Page, server: Server, tmp_path: Path) -> None:
     wharf.get_by_role("link", name="Carry and keep").click()
     with wharf.expect_download() as download:
-        wharf.get_by_role("link", name="All records as a zip").click()
+        wharf.get_by_role("button", name="All records as a zip").click()
     file = tmp_path / download.value.suggested_filename
     download.value.save_as(file)
     full = counts()

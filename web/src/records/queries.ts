@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query"
-import { useEffect, useRef, useState } from "react"
+import { useCallback, useEffect, useRef, useState } from "react"
 import { api, asked, type Refusal, type Schema } from "../api/client"
 
 export type Sought = { vessel: string; kind: string; year: string; tag: string; text: string }
@@ -69,16 +69,18 @@ export function useJob(done: (job: Job) => void) {
   useEffect(() => void (end.current = done))
   const running = job?.state === "running"
   const id = job?.id
+  const hear = useCallback((found: Job) => {
+    setJob(found)
+    if (found.state === "done") end.current(found)
+    else if (found.state === "failed") setProblem(found.says)
+  }, [])
   useEffect(() => {
     if (!running || !id) return
     const timer = setInterval(() => {
       asked(api.GET("/api/jobs/{job_id}", { params: { path: { job_id: id } } })).then(
         (found) => {
-          setJob((was) => (was?.id === id && was.state === "running" ? found : was))
-          if (found.state === "running") return
-          clearInterval(timer)
-          if (found.state === "done") end.current(found)
-          else if (found.state === "failed") setProblem(found.says)
+          if (found.state !== "running") clearInterval(timer)
+          hear(found)
         },
         (refusal: Refusal) => {
           if (refusal.status === 0) return
@@ -89,11 +91,11 @@ export function useJob(done: (job: Job) => void) {
       )
     }, 400)
     return () => clearInterval(timer)
-  }, [id, running])
+  }, [id, running, hear])
   const begun = (call: Promise<Job>) => {
     setProblem(null)
     setJob(null)
-    call.then(setJob, (refusal: Error) => setProblem(refusal.message))
+    call.then(hear, (refusal: Error) => setProblem(refusal.message))
   }
   return {
     job,
