@@ -168,11 +168,13 @@ def main() -> None:
             device = caller.send("POST", "/api/devices", {"name": "logger"})
             caller.send("POST", f"/api/trials/{trial}/devices/{device['id']}", {"on": True})
             past = str(uuid.UUID(_id(2, 7)))
+            with contextlib.closing(sqlite3.connect(folder / "toadbell.sqlite3")) as database:
+                judged = str(uuid.UUID(database.execute("SELECT trial_id FROM trials_decision ORDER BY id").fetchone()[0]))
             for path in ("shed", "shed?page=5", "due", "logbook", "logbook?text=dry", "kit", f"trials/{past}/plan", f"trials/{past}/judge",
                          f"records/{past}", f"trials/{trial}/bench", f"trials/{trial}/bench/live"):  # fmt: skip
                 page(caller, path)
             for what in ("judge", "pdf", "search", "export", "backup", "preview", "restore"):
-                long(caller, port, server.pid, device["token"], what, folder, trial, past)
+                long(caller, port, server.pid, device["token"], what, folder, trial, judged)
         finally:
             server.kill()
             server.wait()

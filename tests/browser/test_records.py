@@ -15,7 +15,7 @@ from tests.browser.conftest import SHEET, Server
 from tests.server.test_attachments import picture
 from tests.server.test_packages import counts, wipe
 from tests.wharf import hang_up_the_wharf
-from toadbell.records import package
+from toadbell.records import due, package
 from toadbell.records.models import Attachment
 from toadbell.shed.models import Care, Maker, Vessel
 from toadbell.trials.models import Trial
@@ -178,6 +178,7 @@ def test_what_is_overdue_stands_on_top_of_the_shed_and_is_ticked_off(wharf: Page
     decision = Trial.objects.get(vessel__name="Wharf receiver", number=3).decision
     decision.advice["next_dates"][0]["on"] = "2026-02-01"
     decision.save()
+    due.forget()
     wharf.goto(server.url)
     strip = wharf.get_by_test_id("overdue")
     expect(strip).to_contain_text("Wharf receiver: look inside, 1 Feb 2026")

@@ -11,6 +11,7 @@ from django.test import Client
 from django.utils import timezone
 
 from tests.server.conftest import VESSEL, Workshop, held, run, running
+from toadbell.records import due
 from toadbell.records.models import CalendarLink
 from toadbell.trials.models import Decision, Trial
 
@@ -128,6 +129,7 @@ def test_dates_come_from_the_decision_and_a_care_done_moves_the_next(workshop: W
     Decision.objects.update(
         advice={**Decision.objects.get().advice, "next_dates": [{"what": "look inside", "on": "2026-01-10", "says": "12 months on"}]}
     )
+    due.forget()
     assert whats_due(workshop)["look inside"]["overdue"] is True
     workshop.post(f"/vessels/{vessel}/cares", {"what": "look inside", "on": today.isoformat(), "text": "a skin of rust"})
     moved = whats_due(workshop)["look inside"]

@@ -13,7 +13,7 @@ from toadbell.core.judge.trend import TrendAnswer, trend
 from toadbell.core.vessel.kinds import KINDS
 from toadbell.records import comparing, logbook
 from toadbell.records.record import RecordOut, record_of
-from toadbell.trials.api import TrialRow, maker_of, trial_row
+from toadbell.trials.api import TrialRow, maker_of, short_trials, trial_row
 from toadbell.trials.frozen import plan_of
 from toadbell.trials.judge_api import OtherHold, other_hold
 from toadbell.trials.models import Trial
@@ -104,8 +104,10 @@ def the_logbook(request: HttpRequest, sought: Query[SoughtIn]) -> LogbookOut:
     vessels, kinds, years, tags = logbook.choices(trials)
     rows = logbook.found(trials, logbook.Sought(**sought.dict(exclude={"page"})), maker)
     counts = Counter(trial.vessel_id for trial in trials)
+    shown = rows[PAGE * (sought.page - 1) : PAGE * sought.page]
+    whole = {trial.pk: trial for trial in short_trials().filter(pk__in=[trial.id for trial, _ in shown])}
     return LogbookOut(
-        rows=[LogbookRow(trial=trial_row(trial), line=line) for trial, line in rows[PAGE * (sought.page - 1) : PAGE * sought.page]],
+        rows=[LogbookRow(trial=trial_row(whole[trial.id]), line=line) for trial, line in shown if trial.id in whole],
         found=len(rows),
         in_all=len(trials),
         vessels=[Choice(id=str(key), name=name, count=counts[key]) for key, name in vessels.items()],

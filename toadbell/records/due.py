@@ -4,6 +4,7 @@ import datetime
 import uuid
 from dataclasses import dataclass, replace
 
+from django.db.models import Count, Max, Sum
 from django.utils import timezone
 from icalendar import Alarm, Calendar, Event
 
@@ -13,6 +14,7 @@ from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.core.vessel.wear import wear_of
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Care, Maker, Vessel
+from toadbell.trials.kept import of_this_database
 from toadbell.trials.models import Decision
 from toadbell.trials.stands import decisions, standing_decisions, tag_of
 
@@ -41,7 +43,28 @@ class Due:
 
 
 def due() -> list[Due]:
-    """All that is due, the soonest first, occasions last."""
+    """All that is due, the soonest first, occasions last; worked out anew when anything of it changed, and each day."""
+    rests_on = (
+        of_this_database(), timezone.localdate(), timezone.get_current_timezone_name(),
+        *Vessel.objects.aggregate(Count("pk"), Sum("version"), Max("hung_up")).values(),
+        *Decision.objects.aggregate(Count("pk"), Max("at"), Max("pk")).values(), *Care.objects.aggregate(Count("pk"), Max("at")).values(),
+    )  # fmt: skip
+    found = _due_by.get(rests_on)
+    if found is None:
+        _due_by.clear()
+        found = _due_by[rests_on] = _all_due()
+    return found
+
+
+def forget() -> None:
+    """Work it out anew at the next asking: a decision was changed under it, which no maker does."""
+    _due_by.clear()
+
+
+_due_by: dict[tuple[object, ...], list[Due]] = {}
+
+
+def _all_due() -> list[Due]:
     cares: dict[tuple[uuid.UUID, str], Care] = {}
     for care in Care.objects.order_by("on", "at"):
         cares[care.vessel_id, care.what] = care

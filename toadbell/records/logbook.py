@@ -1,18 +1,20 @@
 """The logbook: every trial that was started, found again by what is remembered of it."""
 
+import datetime
 from collections import Counter, defaultdict
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, NamedTuple
 from uuid import UUID
 
 from django.db.models import Count, Max
+from django.utils import timezone
 
 from toadbell.core.vessel.kinds import KINDS
 from toadbell.records.models import Attachment
 from toadbell.shed.models import Maker
 from toadbell.trials.api import short_trials
 from toadbell.trials.kept import of_this_database
-from toadbell.trials.models import Decision, Event, Trial, Verdict
+from toadbell.trials.models import Decision, Event, Source, Trial, Verdict
 from toadbell.trials.words import event_in_words
 
 UNDECIDED = "undecided"
@@ -33,19 +35,40 @@ class Sought:
     text: str = ""
 
 
+@dataclass(frozen=True)
+class Begun:
+    """A trial that was started, as far as the logbook sieves by it."""
+
+    id: UUID
+    vessel_id: UUID
+    vessel: str
+    version: int
+    kind: str
+    started_at: datetime.datetime
+    tag: str
+
+
 def tag_of(trial: Trial) -> str:
     """The tag that a trial ended in; practice ends in none."""
-    if trial.practice:
-        return PRACTICE
-    return trial.decision.fitness if hasattr(trial, "decision") else UNDECIDED
+    return _tag(trial.practice, trial.decision.fitness if hasattr(trial, "decision") else None)
 
 
-def begun() -> list[Trial]:
-    """Every trial that was started, the newest first, without what is long."""
-    return list(short_trials().filter(started_at__isnull=False).select_related("planned_by").order_by("-started_at"))
+def _tag(practice: bool, fitness: str | None) -> str:
+    return PRACTICE if practice else fitness or UNDECIDED
 
 
-def found(trials: list[Trial], sought: Sought, maker: Maker) -> list[tuple[Trial, str]]:
+def begun() -> list[Begun]:
+    """Every trial that was started, the newest first."""
+    columns = ("pk", "vessel_id", "vessel__name", "vessel__version", "kind", "started_at", "source", "decision__fitness")
+    rows = Trial.objects.filter(started_at__isnull=False).order_by("-started_at").values_list(*columns)
+    return [
+        Begun(trial, vessel, name, version, kind, at, _tag(source == Source.RIG, fitness))
+        for trial, vessel, name, version, kind, at, source, fitness in rows
+        if at is not None
+    ]
+
+
+def found(trials: list[Begun], sought: Sought, maker: Maker) -> list[tuple[Begun, str]]:
     """Those that answer to it, each with the line in which its words were found ("" where no words are looked for)."""
     words = sought.text.casefold().split()
     kept = [
@@ -53,38 +76,43 @@ def found(trials: list[Trial], sought: Sought, maker: Maker) -> list[tuple[Trial
         for trial in trials
         if sought.vessel in (None, trial.vessel_id)
         and sought.kind in ("", trial.kind)
-        and (sought.year is None or (trial.started_at and trial.started_at.year == sought.year))
-        and sought.tag in ("", tag_of(trial))
+        and (sought.year is None or timezone.localtime(trial.started_at).year == sought.year)
+        and sought.tag in ("", trial.tag)
     ]
     if not words:
         return [(trial, "") for trial in kept]
     told = _lines(kept, maker)
-    return [(trial, line) for trial in kept if (line := _line_with(told[trial.pk], words)) is not None]
+    return [(trial, line) for trial in kept if (line := _line_with(told[trial.id], words)) is not None]
 
 
-def _line_with(lines: list[str], words: list[str]) -> str | None:
+class _Told(NamedTuple):
+    """What a record tells: its lines, and all of it as words are looked for."""
+
+    lines: list[str]
+    whole: str
+
+
+def _line_with(told: _Told, words: list[str]) -> str | None:
     """The line with most of the words; None where not all of them stand in the record."""
-    whole = "\n".join(lines).casefold()
-    if not all(word in whole for word in words):
+    if not all(word in told.whole for word in words):
         return None
-    return max(lines, key=lambda line: sum(word in line.casefold() for word in words))
+    return max(told.lines, key=lambda line: sum(word in line.casefold() for word in words))
 
 
-_told: dict[tuple[object, ...], list[str]] = {}
+_told: dict[tuple[object, ...], _Told] = {}
 
 
-def _lines(trials: list[Trial], maker: Maker) -> dict[UUID, list[str]]:
+def _lines(trials: list[Begun], maker: Maker) -> dict[UUID, _Told]:
     """What each record tells, the trial's own words before those of its vessel; written anew where something was added to it since."""
     stamps = _stamps()
-    keys = {trial.pk: (of_this_database(), trial.pk, maker.units, trial.vessel.version, stamps.get(trial.pk)) for trial in trials}
-    unknown = [trial for trial in trials if keys[trial.pk] not in _told]
-    if len(_told) + len(unknown) > MOST_KEPT:
+    keys = {trial.id: (of_this_database(), trial.id, maker.units, trial.version, stamps.get(trial.id)) for trial in trials}
+    if len(_told) > MOST_KEPT:
         _told.clear()
-        unknown = trials
+    unknown = [trial.id for trial in trials if keys[trial.id] not in _told]
     for at in range(0, len(unknown), TOGETHER):
         for trial, lines in _written(unknown[at : at + TOGETHER], maker):
-            _told[keys[trial.pk]] = lines
-    return {trial.pk: _told[keys[trial.pk]] for trial in trials}
+            _told[keys[trial]] = _Told(lines, "\n".join(lines).casefold())
+    return {trial.id: _told[keys[trial.id]] for trial in trials}
 
 
 def _stamps() -> dict[UUID, tuple[Any, ...]]:
@@ -99,9 +127,9 @@ def _stamps() -> dict[UUID, tuple[Any, ...]]:
     return {trial: tuple(parts) for trial, parts in found.items()}
 
 
-def _written(trials: list[Trial], maker: Maker) -> list[tuple[Trial, list[str]]]:
+def _written(ids: list[UUID], maker: Maker) -> list[tuple[UUID, list[str]]]:
     """The lines of some trials, all their events fetched at once."""
-    ids = [trial.pk for trial in trials]
+    trials = short_trials().filter(pk__in=ids).select_related("planned_by")
     events: dict[UUID, list[Event]] = defaultdict(list)
     for event in Event.objects.filter(trial__in=ids).select_related("by"):
         events[event.trial_id].append(event)
@@ -109,7 +137,7 @@ def _written(trials: list[Trial], maker: Maker) -> list[tuple[Trial, list[str]]]
     for one, text in Attachment.objects.filter(trial__in=ids).values_list("trial", "text"):
         texts[one].append(text)
     says = dict(Verdict.objects.filter(trial__in=ids).values_list("trial", "answer__says"))
-    return [(trial, _of(trial, events[trial.pk], texts[trial.pk], says.get(trial.pk), maker)) for trial in trials]
+    return [(trial.pk, _of(trial, events[trial.pk], texts[trial.pk], says.get(trial.pk), maker)) for trial in trials]
 
 
 def _of(trial: Trial, events: list[Event], texts: list[str], says: str | None, maker: Maker) -> list[str]:
@@ -123,8 +151,8 @@ def _of(trial: Trial, events: list[Event], texts: list[str], says: str | None, m
     return [*told, trial.vessel.name, kind, trial.planned_by.shown_name, trial.vessel.notes]
 
 
-def choices(trials: list[Trial]) -> tuple[dict[UUID, str], Counter[str], Counter[int], Counter[str]]:
+def choices(trials: list[Begun]) -> tuple[dict[UUID, str], Counter[str], Counter[int], Counter[str]]:
     """What there is to choose from: vessels by name, kinds, years and tags with how many trials each has."""
-    vessels = {trial.vessel_id: trial.vessel.name for trial in sorted(trials, key=lambda t: t.vessel.name.casefold())}
-    years = Counter(trial.started_at.year for trial in trials if trial.started_at)
-    return vessels, Counter(trial.kind for trial in trials), years, Counter(tag_of(trial) for trial in trials)
+    vessels = {trial.vessel_id: trial.vessel for trial in sorted(trials, key=lambda t: t.vessel.casefold())}
+    years = Counter(timezone.localtime(trial.started_at).year for trial in trials)
+    return vessels, Counter(trial.kind for trial in trials), years, Counter(trial.tag for trial in trials)

@@ -16,6 +16,7 @@ from toadbell.core.vessel.drawing import Drawing
 from toadbell.shed.drawn import shelved
 from toadbell.shed.models import Care, Kit, Maker, Vessel
 from toadbell.trials.api import TrialRow, maker_of, short_trials, trial_row
+from toadbell.trials.kept import of_this_database
 from toadbell.trials.models import Decision, Event, Reading, State, Trial
 from toadbell.trials.readings import ON_THE_BENCH
 from toadbell.trials.stands import decisions, standing_decisions
@@ -58,16 +59,24 @@ class ShedOut(Schema):
 
 
 @router.get("/shed", response=ShedOut)
-def shed(
-    request: HttpRequest, response: HttpResponse, page: int = Query(1, ge=1, le=100_000), text: str = Query("", max_length=120)
-) -> ShedOut | HttpResponse:
+def shed(request: HttpRequest, page: int = Query(1, ge=1, le=100_000), text: str = Query("", max_length=120)) -> HttpResponse:
     """A page of the shelf, of the vessels whose name holds some words where they are given."""
     maker = maker_of(request)
     mark = _mark(maker, page, text)
+    headers = {"ETag": mark, "Cache-Control": "private, no-cache"}
     if request.headers.get("If-None-Match") == mark:
-        return HttpResponseNotModified(headers={"ETag": mark, "Cache-Control": "private, no-cache"})
-    response["ETag"], response["Cache-Control"] = mark, "private, no-cache"
-    return _shed(maker, page, text)
+        return HttpResponseNotModified(headers=headers)
+    body = _written.get(mark)
+    if body is None:
+        if len(_written) >= MOST_WRITTEN:
+            _written.clear()
+        body = _written[mark] = _shed(maker, page, text).model_dump_json().encode()
+    return HttpResponse(body, content_type="application/json; charset=utf-8", headers=headers)
+
+
+_written: dict[str, bytes] = {}
+MOST_WRITTEN = 24
+"""Pages that are kept as they were written last."""
 
 
 def _shed(maker: Maker, page: int, text: str) -> ShedOut:
@@ -113,7 +122,7 @@ def _mark(maker: Maker, page: int, text: str) -> str:
     """Of all that the shelf shows: it changes with any vessel, trial, event, decision, care or kit, with what is read on a bench, and with the day."""
     on = Trial.objects.filter(state__in=ON_THE_BENCH).values_list("pk", flat=True)
     rests_on = (
-        maker.units, maker.zone, page, text, timezone.localdate(), Vessel.objects.aggregate(Count("pk"), Sum("version")),
+        of_this_database(), maker.units, maker.zone, page, text, timezone.localdate(), Vessel.objects.aggregate(Count("pk"), Sum("version")),
         Trial.objects.aggregate(Count("pk"), Sum("version")), Event.objects.aggregate(Max("stored_at")), Event.objects.count(),
         Decision.objects.count(), Care.objects.aggregate(Count("pk"), Max("at")), Kit.objects.aggregate(Count("pk"), Sum("version")),
         [Reading.objects.filter(trial=trial).aggregate(Max("stored_at")) for trial in on],
