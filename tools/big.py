@@ -200,6 +200,7 @@ def long(caller: Any, port: int, server: int, token: str, what: str, folder: Pat
     if what != "restore":
         reader.start()
     begun = time.perf_counter()
+    caller = type(caller)(port)  # a connection that idles is closed
     if what in ("judge", "pdf", "search"):
         for _ in range(8):
             path = {
@@ -248,7 +249,7 @@ def _job(caller: Any, port: int, what: str, folder: Path) -> Any:
         told = caller.send("POST", "/api/jobs", {"what": what})
     while told["state"] == "running":
         time.sleep(0.5)
-        told = caller.send("GET", f"/api/jobs/{told['id']}")
+        told = type(caller)(port).send("GET", f"/api/jobs/{told['id']}")
     if what == "export" and told["file"]:
         line = http.client.HTTPConnection("127.0.0.1", port, timeout=600)
         line.request("GET", told["file"])

@@ -115,16 +115,25 @@ def _lines(trials: list[Begun], maker: Maker) -> dict[UUID, _Told]:
     return {trial.id: _told[keys[trial.id]] for trial in trials}
 
 
+_LINES_OF: tuple[tuple[Any, str], ...] = ((Event, "stored_at"), (Attachment, "at"), (Decision, "at"), (Verdict, "at"))
+_stamped: dict[tuple[object, ...], dict[UUID, tuple[Any, ...]]] = {}
+
+
 def _stamps() -> dict[UUID, tuple[Any, ...]]:
-    """Of each trial, what changes when a line is added to its record."""
-    found: dict[UUID, list[Any]] = defaultdict(list)
-    for model, moment in ((Event, "stored_at"), (Attachment, "at"), (Decision, "at"), (Verdict, "at")):
-        for trial, count, last in model.objects.order_by().values_list("trial").annotate(Count("pk"), Max(moment)):
-            found[trial].append((model.__name__, count, last))
-    texts = Attachment.objects.exclude(trial=None).values_list("trial", "text")
-    for trial, text in texts:
-        found[trial].append(text)
-    return {trial: tuple(parts) for trial, parts in found.items()}
+    """Of each trial, what changes when a line is added to its record; gathered anew when anything was added anywhere."""
+    texts = tuple(Attachment.objects.exclude(trial=None).order_by("pk").values_list("trial", "text"))
+    totals = (of_this_database(), texts, *(tuple(model.objects.aggregate(Count("pk"), Max(at)).values()) for model, at in _LINES_OF))
+    stamped = _stamped.get(totals)
+    if stamped is None:
+        found: dict[UUID, list[Any]] = defaultdict(list)
+        for model, moment in _LINES_OF:
+            for trial, count, last in model.objects.order_by().values_list("trial").annotate(Count("pk"), Max(moment)):
+                found[trial].append((model.__name__, count, last))
+        for trial, text in texts:
+            found[trial].append(text)
+        _stamped.clear()
+        stamped = _stamped[totals] = {trial: tuple(parts) for trial, parts in found.items()}
+    return stamped
 
 
 def _written(ids: list[UUID], maker: Maker) -> list[tuple[UUID, list[str]]]:

@@ -15,14 +15,14 @@ from django.utils import timezone
 import toadbell
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.compare import Difference, differences
-from toadbell.core.plan.acceptance import offered, offered_hold
 from toadbell.core.plan.derive import derive
-from toadbell.core.sheets import SheetError, read_vessel_sheet
+from toadbell.core.sheets import read_vessel_sheet
 from toadbell.core.vessel.kinds import KINDS
 from toadbell.shed.drawn import must_work_out, worked_out
 from toadbell.shed.errors import NotNow, Stale
 from toadbell.shed.models import Kit, Maker, Vessel
 from toadbell.trials import clock
+from toadbell.trials.beginning import CARRIED_OVER, NEEDED, offered_with, with_choices
 from toadbell.trials.sources import Device, ImportedFile
 
 
@@ -107,12 +107,12 @@ class Trial(models.Model):
         trials = cls.objects.filter(vessel=vessel).order_by("-number")
         last = trials.first()
         like = trials.get(pk=copy) if copy else last
-        kept = {key: like.sheet[key] for key in _CARRIED_OVER if key in like.sheet} if like else {}
-        sheet = {**_offered({**kept, **vessel.sheet}), **kept, **vessel.sheet}
+        kept = {key: like.sheet[key] for key in CARRIED_OVER if key in like.sheet} if like else {}
+        sheet = {**offered_with({**kept, **vessel.sheet}), **kept, **vessel.sheet}
         if like and "fittings" in sheet:
-            sheet["fittings"] = _with_choices(sheet["fittings"], like.sheet.get("fittings", []))
+            sheet["fittings"] = with_choices(sheet["fittings"], like.sheet.get("fittings", []))
         if worked_out(cls.with_board(sheet)).answer is None:  # what was carried over does not go with the vessel as it is now
-            sheet = {**_offered(vessel.sheet), **vessel.sheet}
+            sheet = {**offered_with(vessel.sheet), **vessel.sheet}
             must_work_out(cls.with_board(sheet))
         number = last.number + 1 if last else 1
         return cls.objects.create(vessel=vessel, number=number, sheet=sheet, planned_by=maker, copied_from=like)
@@ -167,7 +167,7 @@ class Trial(models.Model):
         """What is still to be entered before the plan can be frozen: field and sentence."""
         under_air = read_vessel_sheet(self.sheet).medium == "air"
         shaped = any(self.sheet.get(field) for field in ("shell", "box", "cask", "volume"))
-        needed = [(field, says) for field, says in _NEEDED if not (field == "water_temperature" and under_air)]
+        needed = [(field, says) for field, says in NEEDED if not (field == "water_temperature" and under_air)]
         return [{"field": field, "says": says} for field, says in needed if not (shaped if field == "shell" else self.sheet.get(field))]
 
     def freeze(self, maker: Maker, on: datetime.date | None = None) -> None:
@@ -353,55 +353,3 @@ class Decision(models.Model):
     next_proof = models.DateField(null=True)
     by = models.ForeignKey(Maker, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField()
-
-
-def _with_choices(openings: list[dict[str, Any]], before: list[dict[str, Any]]) -> list[dict[str, Any]]:
-    """Openings with what was done with each for an earlier test, by their names; nothing is ready yet."""
-    found = []
-    for one in openings:
-        like: dict[str, Any] = next((other for other in before if other.get("name") == one.get("name")), {})
-        chosen: dict[str, Any] = {key: like[key] for key in ("for_test", "rating") if key in like}
-        found.append({**chosen, **{key: value for key, value in one.items() if key != "ready"}})
-    return found
-
-
-_CARRIED_OVER = (
-    "basis",
-    "factor",
-    "base",
-    "reason",
-    "gauge",
-    "pump",
-    "thermometer",
-    "pause",
-    "hold",
-    "acceptance",
-    "water_temperature",
-    "medium",
-    "raising",
-    "stages",
-    "tilt",
-    "roll",
-    "shield",
-    "stand_off",
-    "torque_wrench",
-)
-
-
-def _offered(sheet: dict[str, Any]) -> dict[str, Any]:
-    """Pause, hold and acceptance as the kind and its pressure ask for them, where nothing else was said."""
-    read = read_vessel_sheet({key: value for key, value in sheet.items() if key not in ("hold", "acceptance", "stages")})
-    try:
-        plan = derive(read)
-    except SheetError:
-        return {"pause": "3 min"}
-    hold = offered_hold(read, plan.hold.minimum)
-    return {"pause": "3 min", "hold": {"minimum": f"{hold / 60:g} min"}, "acceptance": offered(read, plan.test_pressure, hold)}
-
-
-_NEEDED = (
-    ("shell", "How big the vessel is is not known: give its sizes, or its volume, on the vessel's page."),
-    ("gauge", "Which gauge will be read? Give its range and its smallest division."),
-    ("water_temperature", "How warm is the water? Cold metal is brittle, and the water's stiffness depends on it."),
-    ("acceptance", "Say what drop would still be accepted, over what time."),
-)
