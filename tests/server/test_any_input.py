@@ -6,13 +6,14 @@ from typing import Any
 
 import pytest
 from django.core.management import call_command
+from django.db import OperationalError
 from django.test import Client
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as some
 
 from tests.server.conftest import KIT, VESSEL, Workshop, held, running
 from toadbell.shed.models import Kit, Vessel
-from toadbell.trials.models import Trial
+from toadbell.trials.models import Reading, Trial
 
 SLOW = [HealthCheck.function_scoped_fixture, HealthCheck.too_slow]
 quantity = some.one_of(
@@ -163,6 +164,28 @@ def test_what_no_page_sends_is_refused_in_words(workshop: Workshop, method: str,
     vessel = Trial.objects.get(pk=trial).vessel_id
     answer = workshop.client.generic(method, f"/api{path.format(trial=trial, vessel=vessel)}", data, content_type=kind)
     assert (answer.status_code, bool(answer.json()["says"])) == (status, True), answer.content
+
+
+@pytest.mark.parametrize(
+    ("problem", "says"),
+    [
+        ("database or disk is full", "The disk is full"),
+        ("attempt to write a readonly database", "cannot be written to"),
+        ("database is locked", "busy"),
+    ],
+)
+def test_a_disk_that_takes_nothing_more_is_said_in_words_and_nothing_is_acknowledged(
+    workshop: Workshop, monkeypatch: pytest.MonkeyPatch, problem: str, says: str
+) -> None:
+    trial = running(workshop)
+
+    def refuse(*args: Any, **more: Any) -> None:
+        raise OperationalError(problem)
+
+    monkeypatch.setattr(Reading.objects, "bulk_create", refuse)
+    told = workshop.read(trial, "3 bar", status=507)
+    assert says in told["says"]
+    assert Reading.objects.count() == 0
 
 
 def test_a_picture_whose_file_is_gone_is_told_as_such_and_the_rest_is_carried_away(workshop: Workshop) -> None:

@@ -13,6 +13,7 @@ import time
 import uuid
 import zipfile
 from collections.abc import Iterator
+from contextlib import closing
 from pathlib import Path
 from typing import Any
 
@@ -136,6 +137,8 @@ def test_a_workshop_that_was_once_much_larger_is_put_back_too(running: Any) -> N
         ("escape", "no name that belongs"),
         ("garbage", "damaged, or no database"),
         ("newer", "newer Toad Bell"),
+        ("a table missing", "the table trials_verdict is missing"),
+        ("a migration that fails", "could not be brought up to date"),
     ],
 )
 def test_what_is_no_backup_or_a_damaged_one_is_refused_and_changes_nothing(running: Any, harm: str, says: str) -> None:
@@ -153,6 +156,13 @@ def test_what_is_no_backup_or_a_damaged_one_is_refused_and_changes_nothing(runni
     assert caller.send("GET", "/api/backups")["backups"][0]["name"] == name
 
 
+HARMED = {
+    "newer": ["INSERT INTO django_migrations (app, name, applied) VALUES ('trials', '9999_later', '2030-01-01')"],
+    "a table missing": ["DROP TABLE trials_verdict"],
+    "a migration that fails": ["DELETE FROM django_migrations WHERE app='shed' AND name='0005_zone'"],
+}
+
+
 def harmed(good: bytes, harm: str, folder: Path) -> bytes:
     """A backup with something wrong."""
     if harm == "cut":
@@ -165,12 +175,14 @@ def harmed(good: bytes, harm: str, folder: Path) -> bytes:
         del files["backup.json"]
     if harm == "escape":
         files["../../x"] = b""
-    if harm in ("garbage", "newer"):
+    if harm in ("garbage", *HARMED):
         path = folder / "other.sqlite3"
         path.write_bytes(b"not a database at all" * 500 if harm == "garbage" else files["toadbell.sqlite3"])
-        if harm == "newer":
-            with sqlite3.connect(path) as database:
-                database.execute("INSERT INTO django_migrations (app, name, applied) VALUES ('trials', '9999_later', '2030-01-01')")
+        if harm in HARMED:
+            with closing(sqlite3.connect(path)) as database:
+                for statement in HARMED[harm]:
+                    database.execute(statement)
+                database.commit()
         files["toadbell.sqlite3"] = path.read_bytes()
         about = json.loads(files["backup.json"])
         about["sha256"]["toadbell.sqlite3"] = f"sha256:{hashlib.sha256(files['toadbell.sqlite3']).hexdigest()}"

@@ -37,7 +37,9 @@ def _begin(path: Path) -> subprocess.Popen[bytes]:
     env = {**os.environ, "TOADBELL_BESIDE": "1", "TOADBELL_DATA": str(settings.DATA_DIR), "OPENBLAS_NUM_THREADS": "1"}
     env["TOADBELL_OPEN"] = "1" if settings.OPEN_TO_ALL_HERE else "0"
     env.pop("TOADBELL_BESIDE_AT", None)
-    return subprocess.Popen([sys.executable, str(settings.BASE_DIR / "manage.py"), "beside", str(path)], env=env, stdin=subprocess.PIPE)
+    command = [sys.executable, str(settings.BASE_DIR / "manage.py"), "beside", str(path)]
+    # a session of its own: Ctrl-C is for the door, which ends it
+    return subprocess.Popen(command, env=env, stdin=subprocess.PIPE, start_new_session=True)
 
 
 def _keep(path: Path, process: subprocess.Popen[bytes], ending: threading.Event) -> None:

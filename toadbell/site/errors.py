@@ -27,6 +27,10 @@ def answer(says: str, status: int, field: str | None = None) -> HttpResponse:
     return JsonResponse({"says": says, "field": field}, status=status)
 
 
+STRANGER = (
+    "You are not signed in here. It is open to the user who started it, on this machine; for another browser they make a link of one use "
+    "where it runs: make link"
+)
 UNKNOWN_TOKEN = "This token is not known here, or was taken away. Make a new one at the bench, and send it as “Authorization: Bearer tb_…”."
 
 
@@ -74,7 +78,7 @@ def register(api: NinjaAPI) -> None:
     def _stranger(request: HttpRequest, problem: AuthenticationError) -> HttpResponse:
         if request.path == DEVICES:
             return answer(UNKNOWN_TOKEN, 401)
-        return answer("You are not signed in here. Open Toad Bell on the machine it runs on.", 401)
+        return answer(STRANGER, 401)
 
     @api.exception_handler(RequestDataTooBig)
     def _too_big(request: HttpRequest, problem: RequestDataTooBig) -> HttpResponse:

@@ -44,6 +44,7 @@ def prepare() -> None:
             f"The data folder {folder} cannot be written to, or its disk is full ({problem}). Mend that, and start again."
         ) from None
     CalendarLink.of(Maker.local_owner())
+    call_command("clearsessions")
 
 
 def _bring_up(path: Path) -> None:
