@@ -4,6 +4,7 @@ import csv
 import datetime
 import hashlib
 import io
+import itertools
 import json
 import zipfile
 from collections.abc import Iterable, Iterator
@@ -11,7 +12,8 @@ from dataclasses import dataclass
 from typing import IO, Any
 from uuid import UUID
 
-from django.db.models import QuerySet
+from django.db.models import QuerySet, TextField
+from django.db.models.functions import Cast
 
 from toadbell.records.archive import PIECE, pieces_of
 from toadbell.records.backup import Tell, silent
@@ -69,7 +71,7 @@ def write(to: IO[bytes], trial: Trial | None, at: datetime.datetime, tell: Tell 
     """Write the whole workshop, or one trial with its vessel and the hold it is held against. at  the time of the export."""
     title = "All records" if trial is None else f"{trial.vessel.name}, trial {trial.number}"
     listed, whole, done = [], max(1, Trial.objects.count()) if trial is None else 1, 0
-    with zipfile.ZipFile(to, "w", zipfile.ZIP_DEFLATED, compresslevel=6) as out:
+    with zipfile.ZipFile(to, "w", zipfile.ZIP_DEFLATED, compresslevel=3) as out:
         for part in _of_all() if trial is None else _of_one(trial):
             listed.append(part.listed(*_put(out, part.path, part.pieces)))
             if part.path.endswith("/events.csv"):
@@ -193,10 +195,36 @@ def trial_file(trial: Trial, carried: set[UUID]) -> TrialFile:
 
 
 def readings_csv(trial: Trial) -> Iterator[bytes]:
-    """Every reading of a trial, as `toadbell judge` reads them too."""
-    rows = Reading.objects.filter(trial=trial).order_by("at", "id")
-    columns = ("id", "at", "pressure", "temperature", "strokes", "source", "device_id", "imported_id", "stored_at")
-    return table("readings", ([i, _z(at), *rest, _z(stored)] for i, at, *rest, stored in rows.values_list(*columns).iterator(5000)))
+    """Every reading of a trial, as `toadbell judge` reads them too.
+
+    Ids and times are taken as the text they are stored as: there may be millions, and none of them is reckoned with.
+    """
+    stored = [Cast(name, TextField()) for name in ("id", "at", "device_id", "imported_id", "stored_at")]
+    rows = Reading.objects.filter(trial=trial).order_by("at", "id").values_list(*stored, "pressure", "temperature", "strokes", "source")
+    yield (",".join(field["name"] for field in TABLES["readings"]) + "\r\n").encode()
+    found = rows.iterator(5000)
+    while some := list(itertools.islice(found, 5000)):
+        yield "".join(_reading_line(*row) for row in some).encode()
+
+
+def _reading_line(
+    reading: str, at: str, device: str | None, file: str | None, stored: str, pressure: float, warm: float | None, strokes: int | None,
+    source: str,
+) -> str:  # fmt: skip
+    warm_text, strokes_text = "" if warm is None else warm, "" if strokes is None else strokes
+    return (
+        f"{_dashed(reading)},{_utc(at)},{pressure},{warm_text},{strokes_text},{source},{_dashed(device)},{_dashed(file)},{_utc(stored)}\r\n"
+    )
+
+
+def _dashed(stored: str | None) -> str:
+    """An id as it is stored, as it is written."""
+    return f"{stored[:8]}-{stored[8:12]}-{stored[12:16]}-{stored[16:20]}-{stored[20:]}" if stored else ""
+
+
+def _utc(stored: str) -> str:
+    """A time as it is stored (UTC, microseconds where there are any), as it is written."""
+    return f"{stored[:10]}T{stored[11:]}{'' if len(stored) > 19 else '.000000'}Z"
 
 
 def events_csv(events: Iterable[Event]) -> Iterator[bytes]:
@@ -222,7 +250,8 @@ def _hold(trial: Trial, folder: str) -> Iterator[Part]:
     if not trial.frozen or trial.state == State.READY or len(hold_readings(trial)) < 2:
         return
     yield Part(f"{folder}/hold.csv", [hold_csv(trial).encode()])
-    yield Part(f"{folder}/hold.json", [as_json(hold_sheet(trial))])
+    judged = trial.verdict.sheet if hasattr(trial, "verdict") else hold_sheet(trial)
+    yield Part(f"{folder}/hold.json", [as_json(judged)])
     known = baseline_of(trial)
     if known:
         yield Part(f"{folder}/{BASELINE_FILE}", [hold_csv(known).encode()])

@@ -179,12 +179,14 @@ function GaugeCard({ kit, open, chosen }: { kit: KitOut; open: () => void; chose
         {textAt(kit.sheet, "range")} by {textAt(kit.sheet, "division") || "unknown"}
         {textAt(kit.sheet, "class") && `, class ${textAt(kit.sheet, "class")}`}
       </span>
-      <span className={`text-[13px] ${kit.out_of_date ? "text-vermilion" : "text-moss"}`}>
-        {kit.calibrated_until
-          ? kit.out_of_date
-            ? `calibration ran out ${day(kit.calibrated_until)}`
-            : `calibrated until ${day(kit.calibrated_until)}`
-          : "not calibrated"}
+      <span className={`text-[13px] ${kit.out_of_date || kit.problem ? "text-vermilion" : "text-moss"}`}>
+        {kit.problem
+          ? `cannot be read: ${kit.problem}`
+          : kit.calibrated_until
+            ? kit.out_of_date
+              ? `calibration ran out ${day(kit.calibrated_until)}`
+              : `calibrated until ${day(kit.calibrated_until)}`
+            : "not calibrated"}
       </span>
     </button>
   )
@@ -198,6 +200,7 @@ function Row({ kit, open, chosen }: { kit: KitOut; open: () => void; chosen: boo
       onClick={open}
     >
       <span className="font-semibold">{kit.name}</span>
+      {kit.problem && <span className="text-[13px] text-vermilion">cannot be read: {kit.problem}</span>}
       <span className="ml-auto text-right text-[13.5px] text-quiet">
         {told
           .flatMap(([path, label]) => (textAt(kit.sheet, path) ? [`${label.toLowerCase()} ${textAt(kit.sheet, path).replace("delta_degC", "°C")}`] : []))
