@@ -194,13 +194,13 @@ def page(caller: Any, path: str) -> None:
 def long(caller: Any, port: int, server: int, token: str, what: str, folder: Path, trial: str, past: str) -> None:
     """A long answer or job: how long it takes, its memory, and what a reading waits meanwhile."""
     if what == "restore":  # nothing is put back under a run
-        caller.send("POST", f"/api/trials/{trial}/steps", {"id": str(uuid.uuid4()), "kind": "dumped"})
+        type(caller)(port).send("POST", f"/api/trials/{trial}/steps", {"id": str(uuid.uuid4()), "kind": "dumped"})
     memory, reader = Memory(server), Reader(port, token)
     memory.start()
     if what != "restore":
         reader.start()
     begun = time.perf_counter()
-    caller = type(caller)(port)  # a connection that idles is closed
+    caller = type(caller)(port)  # one that idled is closed by now
     if what in ("judge", "pdf", "search"):
         for _ in range(8):
             path = {

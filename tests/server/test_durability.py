@@ -17,6 +17,7 @@ import pytest
 from django.conf import settings
 
 from tests.server.conftest import KIT, VESSEL
+from toadbell.site.who import tells_who
 
 
 def free_port() -> int:
@@ -50,7 +51,8 @@ def serve(data: Path, port: int) -> subprocess.Popen[str]:
     """The application as `make run` starts it; ready when it has said where it is."""
     server = subprocess.Popen(
         [sys.executable, "manage.py", "serve", "--port", str(port)],
-        cwd=settings.BASE_DIR, env={**os.environ, "TOADBELL_DATA": str(data)}, stdout=subprocess.PIPE, text=True,
+        cwd=settings.BASE_DIR, stdout=subprocess.PIPE, text=True,
+        env={**os.environ, "TOADBELL_DATA": str(data), **({} if tells_who() else {"TOADBELL_OPEN": "1"})},
     )  # fmt: skip
     assert server.stdout is not None
     said = server.stdout.readline()
