@@ -98,7 +98,7 @@ def records(page: Page) -> None:
     expect(page.get_by_role("heading", name="Overdue")).to_be_visible()
     page.get_by_role("link", name="Carry and keep").click()
     with page.expect_download() as download:
-        page.get_by_role("link", name="All records as a zip").click()
+        page.get_by_role("button", name="All records as a zip").click()
     page.get_by_role("button", name="Back up now").click()
     expect(page.get_by_text("asked for")).to_be_visible()
     with tempfile.TemporaryDirectory() as folder:
