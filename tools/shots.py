@@ -100,12 +100,12 @@ def records(page: Page) -> None:
     with page.expect_download() as download:
         page.get_by_role("button", name="All records as a zip").click()
     page.get_by_role("button", name="Back up now").click()
-    expect(page.get_by_text("asked for")).to_be_visible()
+    expect(page.get_by_text("asked for")).to_be_visible(timeout=60_000)
     with tempfile.TemporaryDirectory() as folder:
         file = Path(folder) / "records.zip"
         download.value.save_as(file)
         page.get_by_label("File to bring back").set_input_files(file)
-        expect(page.get_by_test_id("package")).to_be_visible()
+        expect(page.get_by_test_id("package")).to_be_visible(timeout=60_000)
         take(page, "keep")
 
 
