@@ -95,10 +95,11 @@ def test_one_loggers_mistake_is_its_own_also_among_others(running: tuple[int, in
         (b'{"readings": [{"id": "1", "pressure": "1 bar**9**9**9"}]}', 422, "8.3 bar"),
         (b'{"readings": [{"id": "1", "pressure": "3 bar", "ago": "1000000000 h"}]}', 422, "beyond anything"),
         (b'{"readings": [{"id": "", "pressure": "3 bar"}]}', 422, "least 1 character"),
+        (b'{"readings": [{"id": "\\ud800", "pressure": "3 bar"}]}', 422, "cannot be kept"),
         (b"[" * 100_000, 400, "JSON"),
         (b" " * 10_000_001, 413, "10 MB"),
     ],
-    ids=["cut short", "nothing", "a sum", "an age of the world", "no id", "deeply nested", "too much"],
+    ids=["cut short", "nothing", "a sum", "an age of the world", "no id", "half a letter", "deeply nested", "too much"],
 )
 def test_what_no_logger_should_send_is_refused_in_words_and_the_door_stays_open(
     running: tuple[int, int, str], body: bytes, status: int, says: str

@@ -75,7 +75,7 @@ def _day(value: Any) -> datetime.date:
         except ValueError:
             raise ValueError(f"“{value}” is no day of the calendar") from None
     if not isinstance(value, datetime.date) or isinstance(value, datetime.datetime):
-        raise ValueError("write a day as year, month and day, such as 2026-03-14")
+        raise ValueError(f"“{str(value)[:40]}” is no day: write it as year, month and day, such as 2026-03-14")
     if not EARLIEST <= value <= LATEST:
         raise ValueError(f"{value.isoformat()} is no day that is met here: check the year")
     return value

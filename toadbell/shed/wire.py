@@ -11,7 +11,7 @@ from pydantic import AfterValidator, StringConstraints
 
 from toadbell.core.fields import EARLIEST, LATEST, Day
 
-__all__ = ["Day", "KeptParser", "Moment", "Name", "Unkept", "in_reach"]
+__all__ = ["Day", "KeptParser", "Moment", "Name", "Unkept", "in_reach", "kept_json"]
 
 NO_ZONE = "a time needs its zone, such as 2026-03-14T09:30:00Z or 2026-03-14T10:30:00+01:00"
 
@@ -49,10 +49,15 @@ class KeptParser(Parser):
 
     def parse_body(self, request: HttpRequest) -> Any:
         """The body's data. Raises ValueError: no JSON, or Unkept."""
-        data = json.loads(request.body)
-        if _CONTROL.search(request.body) and _holds_unkept(data):
-            raise Unkept
-        return data
+        return kept_json(request.body)
+
+
+def kept_json(body: bytes) -> Any:
+    """A body's data, all of whose texts can be written down as they came. Raises ValueError: no JSON, or Unkept."""
+    data = json.loads(body)
+    if _CONTROL.search(body) and _holds_unkept(data):
+        raise Unkept
+    return data
 
 
 def _holds_unkept(data: Any) -> bool:

@@ -23,6 +23,7 @@ from pydantic import ValidationError
 
 from toadbell.core.sheets import SheetError
 from toadbell.shed.errors import NotNow
+from toadbell.shed.wire import Unkept, kept_json
 from toadbell.site.errors import UNKNOWN_TOKEN, disk_says, first_of, in_sentence
 from toadbell.site.middleware import DEVICES
 from toadbell.trials.device_api import BatchIn, taken_out
@@ -89,7 +90,7 @@ class Loggers:
         """Take a batch, and acknowledge it when it is on the disk."""
         try:
             body = await _body(receive)
-            batch = BatchIn.model_validate(json.loads(body or b"null"))
+            batch = BatchIn.model_validate(kept_json(body or b"null"))
         except _TooMuch:
             return await _say(
                 send, 413, {"says": "That is too much at a time: 10 MB at the most. Send it in smaller parts, the oldest first."}
@@ -97,6 +98,8 @@ class Loggers:
         except ValidationError as wrong:
             says, field = first_of(wrong.errors(include_url=False))
             return await _say(send, 422, {"says": says, "field": field})
+        except Unkept as unkept:
+            return await _say(send, 422, {"says": str(unkept)})
         except (ValueError, RecursionError):
             return await _say(send, 400, {"says": "What was sent could not be read as JSON."})
         token = _token(scope)

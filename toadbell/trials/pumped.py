@@ -21,7 +21,7 @@ from toadbell.trials.kept import of_this_database
 from toadbell.trials.models import Event, Trial
 from toadbell.trials.standing import Standing
 
-_told: dict[uuid.UUID, tuple[tuple[object, int], StrokesAnswer | None, float]] = {}
+_told: dict[uuid.UUID, tuple[tuple[object, int], StrokesAnswer | None, float, int]] = {}
 
 
 def strokes_made(trial: Trial, stands: Standing, events: list[Event]) -> int:
@@ -70,14 +70,14 @@ def strokes_answer(trial: Trial, stands: Standing, unit: str = "bar", within: fl
     since, until, before = stands.counted
     same, now = (of_this_database(), stands.counted, unit), time.monotonic()
     told = _told.get(trial.pk)
-    if told and told[0][0] == same and now - told[2] < within:
+    if told and told[1] is not None and told[0][0] == same and now - told[2] < within and _hardly_more(trial, told[3]):
         return told[1]
     rows = trial.readings.filter(at__gte=since, strokes__isnull=False, imported=None)
     if until is not None:
         rows = rows.filter(at__lte=until)
     key = (same, rows.count())
     if told and told[0] == key:
-        _told[trial.pk] = (key, told[1], now)
+        _told[trial.pk] = (key, told[1], now, told[3])
         return told[1]
     # The first and the last reading at each count tell all there is, however often a logger reads.
     ends = rows.order_by().values("strokes").annotate(first=Min("at"), last=Max("at"))
@@ -86,8 +86,14 @@ def strokes_answer(trial: Trial, stands: Standing, unit: str = "bar", within: fl
     answer = None
     if len(table) >= 2 and (table[-1][3] or 0) > before:
         answer = _judged(table, before, sheet.pump.stroke, sheet, unit)
-    _told[trial.pk] = (key, answer, now)
+    _told[trial.pk] = (key, answer, now, table[-1][3] or 0 if table else 0)
     return answer
+
+
+def _hardly_more(trial: Trial, than: int) -> bool:
+    """Were hardly any strokes made since there were so many?"""
+    made = trial.readings.filter(imported=None).order_by("-at").values_list("strokes", flat=True).first() or 0
+    return made <= 1.02 * than
 
 
 def _judged(table: list[Any], before: int, stroke: float, sheet: VesselSheet, unit: str) -> StrokesAnswer | None:

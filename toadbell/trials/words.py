@@ -42,7 +42,8 @@ def strokes_in_words(count: int) -> str:
 
 def put_in_words(by: float) -> str:
     """That the machine's clock was put forward or back, by so many s."""
-    span = units.write(abs(by), "time", "h" if abs(by) >= 7200 else "min" if abs(by) >= 120 else "s", figures=3)
+    seconds = float(round(abs(by)))
+    span = units.write(seconds, "time", "h" if seconds >= 7200 else "min" if seconds >= 120 else "s", figures=3)
     return f"this machine's clock was put {'forward' if by > 0 else 'back'} by {span}; the run keeps its own time, which nothing was added to or taken from"
 
 
