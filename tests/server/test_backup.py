@@ -159,7 +159,7 @@ def test_what_is_no_backup_or_a_damaged_one_is_refused_and_changes_nothing(runni
 HARMED = {
     "newer": ["INSERT INTO django_migrations (app, name, applied) VALUES ('trials', '9999_later', '2030-01-01')"],
     "a table missing": ["DROP TABLE trials_verdict"],
-    "a migration that fails": ["DELETE FROM django_migrations WHERE app='trials' AND name='0006_lists'"],
+    "a migration that fails": ["DELETE FROM django_migrations WHERE app='trials' AND name='0006_lists'", "DROP TABLE trials_verdict"],
 }
 
 
