@@ -35,6 +35,8 @@ KEPT = 10
 BY_ITSELF = ("before-migration", "before-restore")
 MOST = 200_000_000_000
 AS_IT_WAS = "Everything is as it was"
+IN_PLACE = "putting it in place"
+"""What a job says before it cannot be taken back any more: from then on it is not stopped."""
 _NAME = re.compile(r"toad-bell-(\d{8})-(\d{6})-(\d{6})-([a-z-]{1,40})\.zip")
 Tell = Callable[[float | None, str], None]
 """How a long job says how far it is: which part is done, 0 to 1 where that is known, and at what it is."""
@@ -147,7 +149,7 @@ def restore(file: IO[bytes], tell: Tell = silent) -> Path:
         Attachment.FOLDER.mkdir(parents=True, exist_ok=True)
         for name in pictures:
             lay_whole(Attachment.FOLDER / name.removeprefix("attachments/"), archive.chunks(name))
-        tell(None, "putting it in place")
+        tell(None, IN_PLACE)
         with closing(sqlite3.connect(copy)) as source:
             connection.ensure_connection()
             source.backup(connection.connection)

@@ -27,6 +27,8 @@ from toadbell.shed.errors import NotNow
 KEPT_FOR = 6 * 3600.0
 """Files that a job made are kept so many s, then cleared away."""
 SAYS_EVERY = 0.2
+WHOLE = "A job is done whole or not at all: look whether it was, before you begin it anew."
+"""What is said where nobody heard how a job ended: that nothing was changed would be a guess."""
 What = Literal["export", "backup", "preview", "import", "restore"]
 
 
@@ -75,7 +77,7 @@ def begin(what: What, *, upload: Path | None = None, name: str = "") -> Job:
 def find(job_id: uuid.UUID) -> Job:
     """A job; raises NotNow where there is none, or it went away when Toad Bell was started again."""
     if job_id not in _jobs:
-        raise NotNow("There is no such job any more: Toad Bell was started again meanwhile. Begin it anew; nothing was changed by it.")
+        raise NotNow("There is no such job any more: Toad Bell was started again meanwhile. " + WHOLE)
     return _jobs[job_id]
 
 
@@ -97,7 +99,7 @@ def _follow(job: Job) -> None:
     if job.state == "running" and job.stopping:
         job.state, job.says = "stopped", "stopped; nothing was changed"
     elif job.state == "running":
-        job.state, job.says, job.status = "failed", "It ended without a word, perhaps for want of memory. Nothing was changed by it.", 500
+        job.state, job.says, job.status = "failed", "It ended without a word, perhaps for want of memory. " + WHOLE, 500
     if job.upload:
         job.upload.unlink(missing_ok=True)
 
@@ -137,6 +139,8 @@ def do(words: list[str], say: Callable[[dict[str, Any]], object]) -> None:
 
     def tell(part: float | None, says: str) -> None:
         nonlocal last
+        if says == backup.IN_PLACE and settings.JOBS_BESIDE:
+            signal.signal(signal.SIGTERM, signal.SIG_IGN)
         if part is None or time.monotonic() - last >= SAYS_EVERY:
             last = time.monotonic()
             say({"part": part, "says": says})

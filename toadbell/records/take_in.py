@@ -20,7 +20,7 @@ from toadbell.core.judge.answers import FitnessAnswer, HoldPoint, JudgeAnswer
 from toadbell.core.sheets import read_kit, read_vessel_sheet
 from toadbell.records import attachments, package
 from toadbell.records.archive import digest, digest_of
-from toadbell.records.backup import Tell, silent
+from toadbell.records.backup import IN_PLACE, Tell, silent
 from toadbell.records.models import Attachment
 from toadbell.records.package_reader import PackageReader, count, first, maybe, moment, number, of, uuid_of, wrong
 from toadbell.records.package_shapes import DecisionPart, KitFile, TrialFile, VerdictPart, VesselFile
@@ -316,6 +316,7 @@ def take_in(file: IO[bytes], dry: bool, tell: Tell = silent) -> Taken:
     try:
         with transaction.atomic():
             unpack.all(tell)
+            tell(None, IN_PLACE)
             transaction.set_rollback(dry)
     except BaseException:
         _take_back(unpack)
