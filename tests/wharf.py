@@ -5,7 +5,7 @@ import io
 from django.conf import settings
 from django.utils import timezone
 
-from toadbell.records import demo, package, take_in
+from toadbell.records import demo, package, package_import
 
 _kept: list[bytes] = []
 
@@ -13,7 +13,7 @@ _kept: list[bytes] = []
 def hang_up_the_wharf() -> None:
     """Hang up the demo workshop in an empty database."""
     if _kept:
-        take_in.take_in(io.BytesIO(_kept[0]), dry=False)
+        package_import.take_in(io.BytesIO(_kept[0]), dry=False)
         return
     demo.load(settings.BASE_DIR / "demo")
     out = io.BytesIO()

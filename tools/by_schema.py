@@ -60,7 +60,7 @@ def _ids() -> dict[str, list[str]]:
     """What hangs here, by the names that paths have for it."""
     from toadbell.shed.models import Kit, Vessel
     from toadbell.trials.models import Trial
-    from toadbell.trials.sources import Device
+    from toadbell.trials.models.sources import Device
 
     tables = {"trial_id": Trial, "vessel_id": Vessel, "kit_id": Kit, "device_id": Device, "one": Trial, "other": Trial, "vessel": Vessel}
     return {name: [str(pk) for pk in model.objects.values_list("pk", flat=True)] for name, model in tables.items()}  # type: ignore[attr-defined]

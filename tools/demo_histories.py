@@ -17,7 +17,7 @@ from toadbell.core.answers import DeriveAnswer  # noqa: E402
 from toadbell.core.bench import rig as simulated  # noqa: E402
 from toadbell.core.bench.rig_parts import Leak, Room  # noqa: E402
 from toadbell.core.bench.situations import Situation, rig_from  # noqa: E402
-from toadbell.core.plan.derive import derive  # noqa: E402
+from toadbell.core.procedures.derive import derive  # noqa: E402
 from toadbell.core.sheets import VesselSheet, read_vessel_sheet  # noqa: E402
 from tools.demo_stories import STORIES, Story  # noqa: E402
 

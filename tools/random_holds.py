@@ -10,10 +10,10 @@ import numpy as np
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from toadbell.core.bench import rig as simulated
-from toadbell.core.bench.compliance import content_of
 from toadbell.core.bench.rig_parts import Dial, Leak, Probe, Room, Settling, Source
 from toadbell.core.judge.log import Log
 from toadbell.core.sheets import HoldSheet, read_hold_sheet
+from toadbell.core.vessel.content import content_of
 
 HOUR, MINUTE, ZERO = 3600.0, 60.0, 273.15
 FACTORS = (0.0, 0.0, 0.2, 0.5, 0.8, 1.25, 2.0, 5.0, 20.0)

@@ -14,7 +14,7 @@ from tests.browser.test_bench import begin, log_reading, to_the_hold
 from tests.browser.test_vessel_and_kit import AXE
 from toadbell.records.models import Attachment
 from toadbell.trials.models import Reading, Trial
-from toadbell.trials.sources import Device
+from toadbell.trials.models.sources import Device
 
 
 def post(server: Server, token: str, readings: list[dict[str, str]]) -> None:

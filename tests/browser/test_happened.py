@@ -9,8 +9,8 @@ from tests.browser.conftest import Server
 from tests.wharf import hang_up_the_wharf
 from toadbell.records import due
 from toadbell.shed.models import Maker, Vessel
+from toadbell.trials.bench.steps import STEPS, Step
 from toadbell.trials.models import Reading, Trial
-from toadbell.trials.steps import STEPS, Step
 
 
 def to_the_wharf(shop: Page, server: Server, vessel: str) -> None:

@@ -8,9 +8,9 @@ from playwright.sync_api import Page, expect
 from tests.browser.conftest import KIT, SHEET, Server
 from tests.browser.test_bench import down_and_out
 from toadbell.shed.models import Maker, Vessel
-from toadbell.trials.judge import judge
+from toadbell.trials.bench.run_state import run_state
+from toadbell.trials.judge.judging import judge
 from toadbell.trials.models import Reading, Trial
-from toadbell.trials.standing import standing
 
 
 @pytest.fixture
@@ -115,7 +115,7 @@ def test_a_rig_leak_is_found_released_tightened_and_gone_round_again(shop: Page,
     hold(shop)
     down_and_out(shop)
     trial = Trial.objects.get()
-    assert standing(trial).round == 1
+    assert run_state(trial).round == 1
     leak = next(event for event in trial.effective_events() if event.kind == "leak")
     assert leak.data["pin"]["v"] < 0  # near the bottom, where the keys put it
     judge(trial, Maker.local_owner())
@@ -128,7 +128,7 @@ def test_a_boundary_leak_that_warming_hides_from_the_eye_is_in_the_log_and_in_th
     hold(shop)
     expect(shop.get_by_test_id("sight")).to_contain_text("at the lower seam")
     trial = Trial.objects.get()
-    began, ended = standing(trial).hold  # type: ignore[misc]
+    began, ended = run_state(trial).hold  # type: ignore[misc]
     held = list(Reading.objects.filter(at__gte=began, at__lte=ended).order_by("at").values_list("pressure", flat=True))
     assert held[-1] > held[0] - 0.2e5  # to the eye it all but stands
     shop.keyboard.press("Enter")

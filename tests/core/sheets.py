@@ -3,7 +3,7 @@
 from typing import Any
 
 from toadbell.core.answers import DeriveAnswer
-from toadbell.core.plan.derive import derive
+from toadbell.core.procedures.derive import derive
 from toadbell.core.sheets import read_vessel_sheet
 
 RECEIVER: dict[str, Any] = {

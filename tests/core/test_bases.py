@@ -10,11 +10,11 @@ from hypothesis import strategies as st
 
 from tests.core.sheets import codes, derived, receiver, shell
 from toadbell.core.answers import CautionCode, StopCode
+from toadbell.core.kinds import KINDS
+from toadbell.core.physics.materials import MATERIALS
 from toadbell.core.plan.bases import BASES
-from toadbell.core.plan.derive import derive
+from toadbell.core.procedures.derive import derive
 from toadbell.core.sheets import SheetError, read_vessel_sheet
-from toadbell.core.vessel.kinds import KINDS
-from toadbell.core.vessel.materials import MATERIALS
 
 
 def bar(pascal: float | None) -> float:

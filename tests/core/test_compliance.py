@@ -7,14 +7,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.sheets import derived
-from toadbell.core.bench.compliance import (
-    Content,
-    mean_compressibility,
-    wall_give,
-    water_compressibility,
-    water_density,
-    water_expansion,
-)
+from toadbell.core.physics.content import Content
+from toadbell.core.physics.wall import wall_give
+from toadbell.core.physics.water import mean_compressibility, water_compressibility, water_density, water_expansion
 from toadbell.core.units import ATMOSPHERE
 
 RECEIVER = Content(volume=0.097, give=5.4e-10, expansion=12e-6, trapped_air=5e-5, temperature=289.15)

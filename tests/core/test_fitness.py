@@ -7,10 +7,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from toadbell.core.judge.evidence import Seen
-from toadbell.core.judge.fitness import ORDER, add_months, fitness, less_cautious
+from toadbell.core.ledger.evidence import TrialEvidence
+from toadbell.core.ledger.fitness import ORDER, add_months, fitness, less_cautious
 
-SEEN = Seen(
+SEEN = TrialEvidence(
     kind="receiver", wanted=8.5e5, plate=14e5, allowable=9.4e5, allowable_known=True, wall_measured=True, ceiling=26e5, reached=12.75e5,
     target=12.75e5, head=0.0, factor=1.5, held=1800.0, asked=1800.0, verdict="tight", verdict_says="Tight.", boundary_leak=None, rig_leak=None,
     relief_set=8.5e5, retire=None, on=datetime.date(2026, 11, 24), relief_proven=8.4e5, kit=(),

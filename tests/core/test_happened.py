@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from toadbell.core.judge.happened import HAPPENINGS, Decided, Happened, hurt_since, last_look, relief_lift, tag_now
+from toadbell.core.ledger.voiding import HAPPENINGS, Decided, Happened, hurt_since, last_look, relief_lift, tag_now
 
 DECIDED = Decided("fit", 8.5e5, datetime.datetime(2026, 5, 14, 15, tzinfo=datetime.UTC))
 TODAY = datetime.date(2026, 11, 26)

@@ -6,11 +6,12 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from toadbell.core.bench.compliance import Content, water_expansion
 from toadbell.core.judge.answers import JudgeAnswer
 from toadbell.core.judge.hold import judge, judge_with_points
 from toadbell.core.judge.log import Log, parse_log
 from toadbell.core.judge.verdict import decide
+from toadbell.core.physics.content import Content
+from toadbell.core.physics.water import water_expansion
 from toadbell.core.sheets import SheetError, read_hold_sheet
 
 C = 1e-10

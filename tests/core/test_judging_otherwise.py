@@ -7,11 +7,11 @@ import numpy as np
 import pytest
 
 from tests.core.test_judge import C, V, answer, hold, sheet
-from toadbell.core.bench.compliance import AirContent, Content
 from toadbell.core.cli import main
+from toadbell.core.judge.detectability import kit_of, leak_sd, more_hold
 from toadbell.core.judge.hold import Asked, judge, judged_by, weighed_hold
 from toadbell.core.judge.log import Log
-from toadbell.core.judge.tell import kit_of, leak_sd, more_hold
+from toadbell.core.physics.content import AirContent, Content
 from toadbell.core.sheets import SheetError, read_hold_sheet
 
 LIMIT = {"max_leak": "2 mL/h"}

@@ -4,9 +4,9 @@ import numpy as np
 import pytest
 
 from tests.core.test_judge import C, V, hold, sheet
-from toadbell.core.bench.compliance import water_expansion
 from toadbell.core.judge.hold import judge
 from toadbell.core.judge.log import Log
+from toadbell.core.physics.water import water_expansion
 from toadbell.core.sheets import read_hold_sheet
 
 LIMIT = {"max_leak": "2 mL/h"}

@@ -7,11 +7,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.sheets import codes, derived, receiver, shell
-from toadbell.core.plan import energy
+from toadbell.core.physics import steam
+from toadbell.core.physics.materials import weakening
+from toadbell.core.physics.steam import saturation
 from toadbell.core.sheets import SheetError, read_vessel_sheet
 from toadbell.core.vessel import filling, strength
-from toadbell.core.vessel.materials import weakening
-from toadbell.core.vessel.parts import saturation
 
 BOILER = {
     "kind": "boiler",
@@ -192,7 +192,7 @@ def test_the_inside_of_a_sphere_and_of_a_cylinder_with_flat_ends() -> None:
 
 
 def test_hot_water_at_5_5_bar_stores_about_35_kilojoules_a_litre() -> None:
-    assert energy.steam_energy(1e-3, 5.5e5) == pytest.approx(33_000, rel=0.1)
+    assert steam.steam_energy(1e-3, 5.5e5) == pytest.approx(33_000, rel=0.1)
     boiler = derived(**BOILER).energy
     assert boiler.steam_at_working > 100 * boiler.water
     assert derived().energy.steam_at_working is None

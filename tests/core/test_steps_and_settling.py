@@ -6,7 +6,7 @@ import pytest
 from tests.core.test_judge import C, hold, sheet
 from toadbell.core.judge.hold import Asked, judge, judge_with_points
 from toadbell.core.judge.log import Log
-from toadbell.core.judge.steps import find_steps
+from toadbell.core.judge.outliers import find_steps
 
 LIMIT = {"max_leak": "2 mL/h"}
 

@@ -7,8 +7,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.sheets import derived, shell
+from toadbell.core.physics.materials import MATERIALS, design_stress_at
 from toadbell.core.vessel import strength
-from toadbell.core.vessel.materials import MATERIALS, design_stress_at
 
 
 def test_cylinder_hoop_as_printed_in_ug27() -> None:

@@ -9,13 +9,13 @@ import pytest
 
 from tests.core.sheets import RECEIVER
 from toadbell.core.bench import rig as simulated
-from toadbell.core.bench.compliance import content_of
-from toadbell.core.bench.guard import failed
 from toadbell.core.bench.rig_parts import Dial, Leak, Probe, Room, Source, Wall
 from toadbell.core.bench.stroke_answers import StrokesAnswer
+from toadbell.core.bench.stroke_words import failed
 from toadbell.core.bench.strokes import StrokeLog, judge_strokes
 from toadbell.core.cli import main
 from toadbell.core.sheets import SheetError, VesselSheet, read_vessel_sheet
+from toadbell.core.vessel.content import content_of
 
 pytestmark = pytest.mark.xdist_group("random-fills")  # made once, by one worker
 

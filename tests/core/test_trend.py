@@ -7,8 +7,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as some
 
-from toadbell.core.judge.fitness import months_until
 from toadbell.core.judge.trend import Known, Side, trend
+from toadbell.core.ledger.fitness import months_until
 
 ML_H = 1e-6 / 3600
 FIRST, LATER = datetime.date(2025, 5, 1), datetime.date(2026, 5, 1)

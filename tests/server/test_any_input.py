@@ -209,7 +209,7 @@ def test_a_picture_whose_file_is_gone_is_told_as_such_and_the_rest_is_carried_aw
 
 def test_a_cell_that_a_spreadsheet_would_run_is_shielded_and_comes_back_as_it_was(workshop: Workshop) -> None:
     from tests.server.test_packages import carried, packed, wipe
-    from toadbell.records import take_in
+    from toadbell.records import package_import
     from toadbell.trials.models import Event
 
     trial = running(workshop)
@@ -221,7 +221,7 @@ def test_a_cell_that_a_spreadsheet_would_run_is_shielded_and_comes_back_as_it_wa
     assert b"\n=" not in files[f"trials/{trial}/events.csv"]
     assert b",=" not in files[f"trials/{trial}/events.csv"]
     wipe()
-    take_in.take_in(packed(files), dry=False)
+    package_import.take_in(packed(files), dry=False)
     assert Event.objects.get(kind="note").data["text"] == text
     assert Event.objects.get(kind="note").by.first_name == "@Maren"
 

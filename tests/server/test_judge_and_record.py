@@ -12,7 +12,7 @@ import toadbell
 from tests.server.conftest import FINE_PUMP, KIT, Workshop, held, pump_up, rewind, run
 from toadbell.core.cli import main
 from toadbell.core.sheets import read_hold_sheet
-from toadbell.trials.hold import hold_sheet, judgement
+from toadbell.trials.judge.hold import hold_sheet, judgement
 from toadbell.trials.models import Decision, State, Trial, Verdict
 
 

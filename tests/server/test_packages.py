@@ -14,17 +14,17 @@ import pytest
 from django.utils import timezone
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as some
+from toadbell.records.zip_files import digest
 
 from tests.server.conftest import FINE_PUMP, VESSEL, Logger, Workshop, held, rewind, running
 from tests.server.test_attachments import paper, picture, post
 from toadbell.cli import main as command_line
 from toadbell.core.sheets import SheetError
-from toadbell.records import package, take_in
-from toadbell.records.archive import digest
+from toadbell.records import package, package_import
 from toadbell.records.models import Attachment
 from toadbell.shed.models import Care, Kit, Maker, Vessel
 from toadbell.trials.models import Decision, Event, Reading, Trial, Verdict
-from toadbell.trials.sources import Device, ImportedFile
+from toadbell.trials.models.sources import Device, ImportedFile
 
 LOGGED = "time,pressure (bar),temperature (degC)\n" + "".join(f"2026-05-01 10:00:{n:02d},{3 + n / 100},16.{n}\n" for n in range(20))
 
@@ -112,7 +112,7 @@ def full(workshop: Workshop) -> Workshop:
 def test_carried_away_wiped_brought_back_and_carried_away_again_is_the_same(full: Workshop) -> None:
     before, much = carried(), counts()
     wipe()
-    taken = take_in.take_in(packed(before), dry=False)
+    taken = package_import.take_in(packed(before), dry=False)
     assert carried() == before
     assert counts() == {**much, "Maker": much["Maker"] + 1}  # whose records they are, and who owns this workshop now
     assert {item.mark for item in taken.items} == {"new"}
@@ -121,7 +121,7 @@ def test_carried_away_wiped_brought_back_and_carried_away_again_is_the_same(full
 
 def test_brought_back_again_it_changes_nothing(full: Workshop) -> None:
     before, much = carried(), counts()
-    taken = take_in.take_in(packed(before), dry=False)
+    taken = package_import.take_in(packed(before), dry=False)
     assert not taken.changes
     assert {item.mark for item in taken.items} == {"here"}
     assert (carried(), counts()) == (before, much)
@@ -144,9 +144,9 @@ def test_one_trial_comes_with_its_vessel_and_without_the_others(full: Workshop) 
     assert [path for path in files if path.endswith("trial.json")] == [f"trials/{done}/trial.json"]
     assert [path for path in files if path.endswith("vessel.json")] == [f"vessels/{Trial.objects.get(pk=done).vessel_id}/vessel.json"]
     assert "kit.json" not in files
-    assert take_in.take_in(packed(files), dry=True).changes is False
+    assert package_import.take_in(packed(files), dry=True).changes is False
     wipe()
-    take_in.take_in(packed(files), dry=False)
+    package_import.take_in(packed(files), dry=False)
     assert full.get(f"/records/{done}")["judge"]["decision"]["reason"].startswith("Tight")
     assert carried() == carried(done) | {package.LIST: carried()[package.LIST]}
 
@@ -169,7 +169,7 @@ def test_what_is_here_already_and_differs_stays_as_it_is(full: Workshop) -> None
     assert vessel is not None
     vessel.change(Maker.local_owner(), "Painted green", vessel.sheet, vessel.notes, vessel.version)
     full.step(str(Device.objects.get().trial_id), "note", text="dry as a bone")
-    taken = take_in.take_in(packed(before), dry=False)
+    taken = package_import.take_in(packed(before), dry=False)
     assert [(item.what, item.mark) for item in taken.items if item.mark != "here"] == [("vessel", "differs"), ("trial", "differs")]
     vessel.refresh_from_db()
     assert vessel.name == "Painted green"
@@ -181,7 +181,7 @@ def test_a_trial_whose_number_is_taken_here_gets_the_next_one(workshop: Workshop
     files = carried()
     Trial.objects.all().delete()
     workshop.planned(vessel)
-    (item,) = [item for item in take_in.take_in(packed(files), dry=False).items if item.what == "trial"]
+    (item,) = [item for item in package_import.take_in(packed(files), dry=False).items if item.what == "trial"]
     assert item.says == "becomes trial 2 here: number 1 is taken by another"
     assert Trial.objects.get(pk=first["id"]).number == 2
 
@@ -191,7 +191,7 @@ def test_the_people_of_a_record_stay_who_they_were(full: Workshop) -> None:
     files, done = carried(), str(Decision.objects.get().trial_id)
     wipe()
     full.put("/me", {"units": "metric", "name": "Tobit Lisk"})
-    take_in.take_in(packed(files), dry=False)
+    package_import.take_in(packed(files), dry=False)
     assert full.get(f"/records/{done}")["judge"]["decision"]["by"] == "Maren Oddy"
 
 
@@ -354,7 +354,7 @@ def test_what_is_damaged_or_meant_as_harm_is_refused_in_words_and_leaves_nothing
 def test_a_picture_with_a_place_in_it_comes_in_without_it_and_that_is_said(decided: Workshop) -> None:
     files = carried()
     wipe()
-    taken = take_in.take_in(with_picture(picture((60, 40)))(files), dry=False)
+    taken = package_import.take_in(with_picture(picture((60, 40)))(files), dry=False)
     assert "made anew" in taken.notes[0]
     assert b"Exif" not in Attachment.objects.get().path.read_bytes()
 
@@ -391,7 +391,7 @@ def test_any_workshop_comes_back_as_it_went(db: None, shelf: list[Any], kit: lis
             trial.log("note", owner, text=note)
     before, much = carried(), counts()
     wipe()
-    take_in.take_in(packed(before), dry=False)
+    package_import.take_in(packed(before), dry=False)
     assert carried() == before
     assert {**counts(), "Maker": 0} == {**much, "Maker": 0}
 
@@ -404,7 +404,7 @@ def test_nothing_is_left_half_done_where_the_disk_is_full(decided: Workshop, mon
     def full_disk(attachment: Attachment, clean: Any) -> None:
         raise OSError("no space left")
 
-    monkeypatch.setattr(take_in.attachments, "lay_down", full_disk)
+    monkeypatch.setattr(package_import.attachments, "lay_down", full_disk)
     with pytest.raises((OSError, SheetError)):
-        take_in.take_in(packed(files), dry=False)
+        package_import.take_in(packed(files), dry=False)
     assert counts() == before

@@ -8,17 +8,17 @@ import pytest
 from django.utils import timezone
 from reportlab.graphics.shapes import Circle, Drawing, Polygon, PolyLine, Rect, String
 from reportlab.lib.colors import Color
+from toadbell.records.paper.style import BRASS, VERMILION, VERMILION_SOFT, WATER
 
 from tests.core.sheets import RECEIVER, receiver
 from tests.core.test_judge import hold, sheet
 from toadbell.core.judge.hold import judge_with_points
-from toadbell.core.plan.derive import derive
+from toadbell.core.procedures.derive import derive
 from toadbell.core.sheets import read_vessel_sheet
 from toadbell.core.vessel.drawing import drawing_of
 from toadbell.records.paper.charts import Axes, course_chart, hold_chart, svg
 from toadbell.records.paper.elevation import ROOM, elevation
-from toadbell.records.paper.faces import BRASS, VERMILION, VERMILION_SOFT, WATER
-from toadbell.trials.bench_shapes import LeakOut
+from toadbell.trials.bench.shapes import LeakOut
 
 WIDE, TALL = 300.0, 160.0
 

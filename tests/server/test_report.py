@@ -7,11 +7,11 @@ from typing import Any
 
 import pytest
 from pypdf import PdfReader
+from toadbell.records.paper.style import SIGNS, marked
 
 from tests.server.conftest import Workshop, held, running
 from tests.server.test_attachments import paper, picture, post
 from toadbell.records.paper.charts import ticks
-from toadbell.records.paper.faces import SIGNS, marked
 from toadbell.trials.models import Trial
 
 

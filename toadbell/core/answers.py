@@ -6,7 +6,6 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
-from toadbell.core.bench.guard import Guard
 from toadbell.core.lines import Line
 
 
@@ -92,6 +91,19 @@ class Caution(Answer):
     """What must be read before a test: a stable code, and a sentence that says what to do."""
 
     code: CautionCode
+    says: str
+
+
+GuardCode = Literal["ceiling", "overshoot", "warming", "falling", "strokes", "air", "noise", "movement", "boundary-leak"]
+
+
+class Guard(Answer):
+    """A rule that ends or stops a run. `does`: dump, stop and look, vent again; limit in SI, null where eyes and ears watch."""
+
+    code: GuardCode
+    watches: str
+    does: Literal["dump", "stop", "vent"]
+    limit: float | None
     says: str
 
 

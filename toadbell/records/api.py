@@ -10,14 +10,14 @@ from ninja import Field, Query, Router, Schema
 
 from toadbell.core.judge.answers import HoldPoint, JudgeAnswer
 from toadbell.core.judge.trend import TrendAnswer, trend
-from toadbell.core.vessel.kinds import KINDS
+from toadbell.core.kinds import KINDS
 from toadbell.records import comparing, logbook
 from toadbell.records.record import RecordOut, record_of
-from toadbell.trials.api import TrialRow, maker_of, short_trials, trial_row
-from toadbell.trials.frozen import plan_of
-from toadbell.trials.judge_api import OtherHold, other_hold
+from toadbell.trials.bench.run_state import run_state
+from toadbell.trials.judge.api import OtherHold, other_hold
 from toadbell.trials.models import Trial
-from toadbell.trials.standing import standing
+from toadbell.trials.plan.api import TrialRow, maker_of, short_trials, trial_row
+from toadbell.trials.plan.frozen import plan_of
 
 router = Router()
 PAGE = 60
@@ -150,7 +150,7 @@ def _side(trial: Trial) -> ComparedSide:
         on=day,
         verdict=JudgeAnswer.model_validate(trial.verdict.answer) if hasattr(trial, "verdict") else None,
         points=comparing.points_of(trial),
-        shut_in=standing(trial).shut_in,
+        shut_in=run_state(trial).shut_in,
         walls=[WallSeen(**wall) for wall in comparing.walls(sheet, day)],
         fitness=logbook.tag_of(trial),
     )

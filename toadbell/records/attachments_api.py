@@ -12,10 +12,10 @@ from toadbell.records.models import Attachment
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Vessel
 from toadbell.shed.wire import Moment
-from toadbell.trials.api import maker_of
-from toadbell.trials.bench_api import bench_out
-from toadbell.trials.bench_shapes import BenchOut
+from toadbell.trials.bench.api import bench_out
+from toadbell.trials.bench.shapes import BenchOut
 from toadbell.trials.models import Trial
+from toadbell.trials.plan.api import maker_of
 
 router = Router()
 

@@ -20,13 +20,13 @@ from django.utils import timezone
 import toadbell
 from toadbell.core.sheets import SheetError
 from toadbell.records import database
-from toadbell.records.archive import Archive, digest_of, opened, pieces_of
 from toadbell.records.attachments import lay_whole
 from toadbell.records.models import Attachment
+from toadbell.records.zip_files import Archive, digest_of, opened, pieces_of
 from toadbell.shed.errors import NotNow
-from toadbell.trials import kept
+from toadbell.trials import database_stamp
+from toadbell.trials.bench.readings import ON_THE_BENCH
 from toadbell.trials.models import Source, Trial
-from toadbell.trials.readings import ON_THE_BENCH
 
 FOLDER = settings.DATA_DIR / "backups"
 DATABASE, ABOUT = "toadbell.sqlite3", "backup.json"
@@ -154,7 +154,7 @@ def restore(file: IO[bytes], tell: Tell = silent) -> Path:
             connection.ensure_connection()
             source.backup(connection.connection)
     connection.close()
-    kept.another_database()
+    database_stamp.another_database()
     return before
 
 

@@ -9,10 +9,10 @@ from toadbell.core.judge.answers import HoldPoint, JudgeAnswer
 from toadbell.core.judge.trend import Known, Side
 from toadbell.core.sheets import VesselSheet
 from toadbell.shed.errors import NotNow
-from toadbell.trials.frozen import plan_of
+from toadbell.trials.bench.run_state import run_state
+from toadbell.trials.bench.stroke_analysis import strokes_answer
 from toadbell.trials.models import Trial, Verdict
-from toadbell.trials.pumped import strokes_answer
-from toadbell.trials.standing import standing
+from toadbell.trials.plan.frozen import plan_of
 
 
 def in_order(one: Trial, other: Trial) -> tuple[Trial, Trial]:
@@ -27,7 +27,7 @@ def in_order(one: Trial, other: Trial) -> tuple[Trial, Trial]:
 def side_of(trial: Trial) -> Side:
     """What a trial tells of the vessel."""
     sheet, _ = plan_of(trial)
-    stands = standing(trial)
+    stands = run_state(trial)
     told = strokes_answer(trial, stands) if sheet.medium == "water" else None
     leak = compliance = None
     if hasattr(trial, "verdict"):

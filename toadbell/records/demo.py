@@ -15,7 +15,7 @@ from toadbell.core.sheets import read_vessel_sheet
 from toadbell.records import attachments
 from toadbell.records.attachments import About
 from toadbell.shed.models import Care, Kit, Maker, Vessel
-from toadbell.trials import judge
+from toadbell.trials.judge import judging
 from toadbell.trials.models import Event, Reading, Source, State, Trial
 
 _NAMES = uuid.UUID("8a1f8f2e-52a1-4a55-9d5b-7f5a60f0b3c1")
@@ -132,10 +132,10 @@ def _run(trial: Trial, maker: Maker, data: dict[str, Any], start: datetime.datet
     trial.state = State.HELD if "hold-ended" in kinds else State.ABORTED
     trial.save()
     if trial.state == State.HELD:
-        judge.judge(trial, maker)
+        judging.judge(trial, maker)
     if "decision" in data:
         decision = data["decision"]
-        judge.decide(trial, maker, decision["fitness"], decision.get("pressure"), decision["reason"])
+        judging.decide(trial, maker, decision["fitness"], decision.get("pressure"), decision["reason"])
 
 
 def _photo(trial: Trial, maker: Maker, folder: Path, photo: dict[str, str]) -> None:

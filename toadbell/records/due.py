@@ -9,14 +9,14 @@ from django.utils import timezone
 from icalendar import Alarm, Calendar, Event
 
 from toadbell.core.judge.answers import FitnessAnswer, NextDate
-from toadbell.core.judge.fitness import add_months, months_until
+from toadbell.core.ledger.fitness import add_months, months_until
 from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.core.vessel.wear import wear_of
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Care, Maker, Vessel
-from toadbell.trials.kept import of_this_database
+from toadbell.trials.database_stamp import of_this_database
+from toadbell.trials.judge.current_decision import decisions, standing_decisions, tag_of
 from toadbell.trials.models import Decision
-from toadbell.trials.stands import decisions, standing_decisions, tag_of
 
 FAR = 30 * 365.25 * 86_400
 """Times further off than this are no date, s."""

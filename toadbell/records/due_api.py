@@ -11,7 +11,7 @@ from toadbell.records import due
 from toadbell.records.models import CalendarLink
 from toadbell.shed.models import Vessel
 from toadbell.shed.wire import Day
-from toadbell.trials.api import maker_of
+from toadbell.trials.plan.api import maker_of
 
 router = Router()
 

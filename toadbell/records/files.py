@@ -10,7 +10,7 @@ from django.core.handlers.asgi import ASGIRequest
 from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from django.http.response import HttpResponseBase
 
-from toadbell.records.archive import pieces_of
+from toadbell.records.zip_files import pieces_of
 
 Response = TypeVar("Response", bound=HttpResponseBase)
 

@@ -21,7 +21,7 @@ from django.utils import timezone
 from toadbell.core.sheets import SheetError
 from toadbell.records import backup, package
 from toadbell.records.backup import Tell
-from toadbell.records.take_in import take_in
+from toadbell.records.package_import import take_in
 from toadbell.shed.errors import NotNow
 
 KEPT_FOR = 6 * 3600.0

@@ -9,13 +9,13 @@ from uuid import UUID
 from django.db.models import Count, Max
 from django.utils import timezone
 
-from toadbell.core.vessel.kinds import KINDS
+from toadbell.core.kinds import KINDS
 from toadbell.records.models import Attachment
 from toadbell.shed.models import Maker
-from toadbell.trials.api import short_trials
-from toadbell.trials.kept import of_this_database
+from toadbell.trials.bench.log_text import event_in_words
+from toadbell.trials.database_stamp import of_this_database
 from toadbell.trials.models import Decision, Event, Source, Trial, Verdict
-from toadbell.trials.words import event_in_words
+from toadbell.trials.plan.api import short_trials
 
 UNDECIDED = "undecided"
 PRACTICE = "practice"

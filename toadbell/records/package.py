@@ -15,7 +15,6 @@ from uuid import UUID
 from django.db.models import QuerySet, TextField
 from django.db.models.functions import Cast
 
-from toadbell.records.archive import PIECE, pieces_of
 from toadbell.records.backup import Tell, silent
 from toadbell.records.cells import plain_cell
 from toadbell.records.models import Attachment
@@ -34,11 +33,12 @@ from toadbell.records.package_shapes import (
     VesselFile,
     as_json,
 )
+from toadbell.records.zip_files import PIECE, pieces_of
 from toadbell.shed.models import Care, Kit, Maker, Vessel
-from toadbell.trials.hold import BASELINE_FILE, baseline_of, hold_csv, hold_readings, hold_sheet
+from toadbell.trials.bench.log_text import event_in_words
+from toadbell.trials.judge.hold import BASELINE_FILE, baseline_of, hold_csv, hold_readings, hold_sheet
 from toadbell.trials.models import Event, Reading, Source, State, Trial
-from toadbell.trials.sources import Device
-from toadbell.trials.words import event_in_words
+from toadbell.trials.models.sources import Device
 
 LIST = "datapackage.json"
 MISSING = "missing.json"

@@ -12,10 +12,10 @@ from uuid import UUID
 from pydantic import BaseModel, ValidationError
 
 from toadbell.core.sheets import SheetError
-from toadbell.records.archive import Archive, digest, opened
 from toadbell.records.cells import bare_cell
 from toadbell.records.package import LIST
 from toadbell.records.package_shapes import FORMAT, TABLES, PackageList
+from toadbell.records.zip_files import Archive, digest, opened
 from toadbell.shed.models import Vessel
 
 MOST_ONE = 20_000_000_000

@@ -7,17 +7,17 @@ from django.http import HttpRequest
 from ninja import Schema
 
 from toadbell.core.judge.answers import NextDate
+from toadbell.core.kinds import KINDS
 from toadbell.core.vessel.drawing import Drawing
-from toadbell.core.vessel.kinds import KINDS
 from toadbell.records.attachments_api import AttachmentOut, attachment_out
 from toadbell.records.models import Attachment
 from toadbell.shed.drawn import drawn
-from toadbell.trials.api import maker_of
-from toadbell.trials.bench_api import log_of
-from toadbell.trials.bench_shapes import LeakOut, LogLine, Point
-from toadbell.trials.judge_api import JudgeOut, judge_out
+from toadbell.trials.bench.api import log_of
+from toadbell.trials.bench.run_state import findings
+from toadbell.trials.bench.shapes import LeakOut, LogLine, Point
+from toadbell.trials.judge.api import JudgeOut, judge_out
 from toadbell.trials.models import Event, Trial
-from toadbell.trials.standing import findings
+from toadbell.trials.plan.api import maker_of
 
 TRACE_POINTS = 900
 

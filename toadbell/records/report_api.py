@@ -12,8 +12,8 @@ from toadbell.records.paper.report import report
 from toadbell.records.paper.sheet import unit_for
 from toadbell.records.record import record_of
 from toadbell.shed.errors import NotNow
-from toadbell.trials.api import maker_of
 from toadbell.trials.models import Trial
+from toadbell.trials.plan.api import maker_of
 
 router = Router()
 CHART = (760.0, 320.0)

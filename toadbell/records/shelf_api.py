@@ -15,11 +15,11 @@ from ninja import Query, Router, Schema
 from toadbell.core.vessel.drawing import Drawing
 from toadbell.shed.drawn import shelved
 from toadbell.shed.models import Care, Kit, Maker, Vessel
-from toadbell.trials.api import TrialRow, maker_of, short_trials, trial_row
-from toadbell.trials.kept import of_this_database
+from toadbell.trials.bench.readings import ON_THE_BENCH
+from toadbell.trials.database_stamp import of_this_database
+from toadbell.trials.judge.current_decision import decisions, standing_decisions
 from toadbell.trials.models import Decision, Event, Reading, State, Trial
-from toadbell.trials.readings import ON_THE_BENCH
-from toadbell.trials.stands import decisions, standing_decisions
+from toadbell.trials.plan.api import TrialRow, maker_of, short_trials, trial_row
 
 router = Router()
 PAGE = 60

@@ -8,7 +8,7 @@ from django.http import HttpRequest
 from ninja import Field, Query, Router, Schema, Status
 
 from toadbell.core.answers import DeriveAnswer
-from toadbell.core.judge.happened import HAPPENINGS
+from toadbell.core.ledger.voiding import HAPPENINGS
 from toadbell.core.vessel.drawing import Drawing
 from toadbell.shed.drawn import not_drawn, worked_out
 from toadbell.shed.errors import Stale

@@ -12,10 +12,10 @@ from typing import Any, NamedTuple
 from django.utils import timezone
 
 from toadbell.core.answers import DeriveAnswer
-from toadbell.core.plan.derive import derive
+from toadbell.core.kinds import KINDS
+from toadbell.core.procedures.derive import derive
 from toadbell.core.sheets import SheetError, read_vessel_sheet
 from toadbell.core.vessel.drawing import Drawing, drawing_of
-from toadbell.core.vessel.kinds import KINDS
 
 _log = logging.getLogger("django")
 KEPT = 64

@@ -12,9 +12,9 @@ from django.contrib.auth.models import AbstractUser
 from django.db import models, transaction
 from django.utils import timezone
 
-from toadbell.core.judge.happened import HAPPENINGS, Happened, tells_of_harm
-from toadbell.core.kit_sheet import KIT
+from toadbell.core.ledger.voiding import HAPPENINGS, Happened, tells_of_harm
 from toadbell.core.sheets import SheetError, VesselSheet, boundary_of, read_kit, read_vessel_sheet
+from toadbell.core.sheets.kit import KIT
 from toadbell.shed.drawn import must_work_out
 from toadbell.shed.errors import NotNow
 

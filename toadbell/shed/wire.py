@@ -9,7 +9,7 @@ from django.http import HttpRequest
 from ninja.parser import Parser
 from pydantic import AfterValidator, StringConstraints
 
-from toadbell.core.fields import EARLIEST, LATEST, Day
+from toadbell.core.sheets.fields import EARLIEST, LATEST, Day
 
 __all__ = ["Day", "KeptParser", "Moment", "Name", "Unkept", "in_reach", "kept_json"]
 

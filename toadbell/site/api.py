@@ -7,12 +7,12 @@ from ninja.security import django_auth
 
 import toadbell
 from toadbell.core import units
-from toadbell.core.judge.happened import HAPPENINGS
+from toadbell.core.kinds import KINDS
+from toadbell.core.ledger.voiding import HAPPENINGS
+from toadbell.core.physics.materials import MATERIALS
 from toadbell.core.plan.bases import BASES
 from toadbell.core.plan.prepare import DO, SUGGESTED
-from toadbell.core.vessel.kinds import KINDS
-from toadbell.core.vessel.materials import MATERIALS
-from toadbell.core.vessel_sheet import FITTED, FOR_TEST
+from toadbell.core.sheets.vessel import FITTED, FOR_TEST
 from toadbell.records.api import router as records
 from toadbell.records.attachments_api import router as attachments
 from toadbell.records.backup_api import router as backups
@@ -26,11 +26,11 @@ from toadbell.shed.kit_api import router as kit
 from toadbell.shed.models import Units
 from toadbell.shed.wire import KeptParser
 from toadbell.site import errors
-from toadbell.trials.api import router as trials
-from toadbell.trials.bench_api import router as bench
-from toadbell.trials.bench_files_api import router as bench_files
-from toadbell.trials.device_api import router as devices
-from toadbell.trials.judge_api import router as judge
+from toadbell.trials.bench.api import router as bench
+from toadbell.trials.bench.device_api import router as devices
+from toadbell.trials.bench.files_api import router as bench_files
+from toadbell.trials.judge.api import router as judge
+from toadbell.trials.plan.api import router as trials
 
 api = NinjaAPI(title="Toad Bell", version=toadbell.__version__, auth=django_auth, docs_url=None, parser=KeptParser())
 errors.register(api)

@@ -26,9 +26,9 @@ from toadbell.shed.errors import NotNow
 from toadbell.shed.wire import Unkept, kept_json
 from toadbell.site.errors import UNKNOWN_TOKEN, disk_says, first_of, in_sentence
 from toadbell.site.middleware import DEVICES
-from toadbell.trials.device_api import BatchIn, taken_out
-from toadbell.trials.devices import Batch, Sent, Taken, hand_in_together
-from toadbell.trials.sources import Device
+from toadbell.trials.bench.device_api import BatchIn, taken_out
+from toadbell.trials.bench.devices import Batch, Sent, Taken, hand_in_together
+from toadbell.trials.models.sources import Device
 
 Scope = dict[str, Any]
 Receive = Callable[[], Awaitable[dict[str, Any]]]

@@ -10,8 +10,8 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from toadbell.core.bench.compliance import AirContent, Content
 from toadbell.core.bench.rig_parts import Dial, Leak, Probe, Relief, Room, Settling, Source, Wall
+from toadbell.core.physics.content import AirContent, Content
 from toadbell.core.units import ATMOSPHERE
 
 STEP = 1.0

@@ -8,13 +8,13 @@ from typing import Literal
 
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.bench import rig as simulated
-from toadbell.core.bench.compliance import AirContent, content_of
 from toadbell.core.bench.rig_parts import Dial, Leak, Probe, Relief, Room, Source, Wall
-from toadbell.core.plan.derive import trapped_air
+from toadbell.core.physics.content import AirContent
+from toadbell.core.physics.water import ROOM
 from toadbell.core.sheets import SheetError, VesselSheet
+from toadbell.core.vessel.content import content_of, trapped_air
 from toadbell.core.vessel.openings import vent_of
 
-ROOM = 293.15
 DRIP = 0.05e-6 / 60
 """A leak is seen on looking from about a drop a minute, m³/s."""
 DROPS = 20 / 1e-6

@@ -1,9 +1,9 @@
 """What the strokes tell, in words, with the lines of working."""
 
 from toadbell.core import units
-from toadbell.core.bench.guard import failed
 from toadbell.core.bench.stroke_answers import Estimate, StrokesAnswer
 from toadbell.core.lines import Line, line_of
+from toadbell.core.plan.pumping import FAILED_RATIO
 
 SOURCE = "Handbook of the job: V (κ + ε) P + V_a P/(P_atm + P); generalised least squares"
 
@@ -87,3 +87,8 @@ def lines_of(answer: StrokesAnswer, volume: float, readings: int, pressure_unit:
             "Pa", at, SOURCE,
         )  # fmt: skip
     return rows
+
+
+def failed(answer: StrokesAnswer) -> bool:
+    """Over twice the straight part's strokes a bar is a failed trial."""
+    return answer.ratio is not None and answer.ratio_sure and answer.ratio > FAILED_RATIO

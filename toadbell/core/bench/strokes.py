@@ -11,18 +11,20 @@ from dataclasses import dataclass
 import numpy as np
 
 from toadbell.core import units
-from toadbell.core.bench.compliance import Content, content_of
-from toadbell.core.bench.guard import STROKE_RATIO
 from toadbell.core.bench.stroke_answers import Estimate, Onset, Pumped, StrokesAnswer
 from toadbell.core.bench.stroke_words import lines_of, says
 from toadbell.core.judge.log import Array
-from toadbell.core.plan.derive import derive, trapped_air
+from toadbell.core.physics.content import Content
+from toadbell.core.physics.water import ROOM
+from toadbell.core.plan.energy import water_energy
+from toadbell.core.plan.pumping import STROKE_RATIO, air_let_pass
+from toadbell.core.plan.target import asked_pressure, gauge_head
 from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.core.units import ATMOSPHERE
 from toadbell.core.vessel import shape
+from toadbell.core.vessel.content import content_of, trapped_air
 from toadbell.core.vessel.openings import vent_of
 
-ROOM = 293.15
 BAND = 1.96
 STROKE_SCATTER = 0.03
 """How one stroke differs from the next, 1 σ."""
@@ -85,10 +87,11 @@ def judge_strokes(log: StrokeLog, sheet: VesselSheet, pressure_unit: str = "bar"
     """
     setup = _setup(log, sheet)
     log = _steps(log)
-    plan = derive(sheet)
-    expected = [Pumped(pumped=setup.content.pumped(float(p)), pressure=float(p)) for p in np.linspace(0, plan.gauge_target, 25)]
+    pressure = asked_pressure(sheet)[1]
+    to = np.linspace(0, pressure + gauge_head(sheet), 25)
+    expected = [Pumped(pumped=setup.content.pumped(float(p)), pressure=float(p)) for p in to]
     volume = setup.content.volume
-    limit = next(guard.limit for guard in plan.guards if guard.code == "air")
+    limit = air_let_pass(volume, water_energy(setup.content.stiff_part(pressure), setup.content.trapped_air, pressure))
     if len(np.unique(log.pumped)) < FEWEST or log.pressure.max() < 4 * setup.step:
         return _too_few(log, setup, expected, limit, pressure_unit)
     basis = _basis(log, setup, log.pressure)

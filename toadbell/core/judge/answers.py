@@ -15,7 +15,7 @@ class LeakEstimate(Answer):
     high: float
 
 
-class School(Answer):
+class AcceptanceCheck(Answer):
     """The chosen acceptance and its own plain answer; null where it cannot be worked out."""
 
     acceptance: str
@@ -69,7 +69,7 @@ class JudgeAnswer(Answer):
     leak: LeakEstimate
     limit: float
     confidence: float
-    school: School
+    school: AcceptanceCheck
     drop: float
     drop_from_temperature: float | None
     hold: float

@@ -7,19 +7,19 @@ from typing import Literal
 import numpy as np
 
 from toadbell.core import units
-from toadbell.core.judge import held as hd
+from toadbell.core.judge import detectability, verdict
 from toadbell.core.judge import level as lv
-from toadbell.core.judge import tell, verdict
-from toadbell.core.judge.answers import HoldPoint, JudgeAnswer, LeakEstimate, School, StepFound
+from toadbell.core.judge import observations as hd
+from toadbell.core.judge.answers import AcceptanceCheck, HoldPoint, JudgeAnswer, LeakEstimate, StepFound
 from toadbell.core.judge.log import Log, read_log
 from toadbell.core.judge.model import Observed
+from toadbell.core.judge.outliers import Found
 from toadbell.core.judge.posterior import Posterior, posterior
-from toadbell.core.judge.settle import settle_it
-from toadbell.core.judge.steps import Found
-from toadbell.core.judge.taken import EMPTY, Asked, Readings, observed, read
+from toadbell.core.judge.preprocess import EMPTY, Asked, Readings, observed, read
+from toadbell.core.judge.remedies import settle_it
 from toadbell.core.judge.unknowns import scaled
+from toadbell.core.physics.materials import figures_of
 from toadbell.core.sheets import AgainstBaseline, HoldSheet, MaxDrop, MaxLeak, NoVisibleDrop, SheetError
-from toadbell.core.vessel.materials import figures_of
 
 STATED, COMPUTED = 0.02, 0.03
 """1 σ of a compliance as a part of it: measured by the strokes, or worked out from the vessel's figures."""
@@ -111,8 +111,8 @@ def _answer(
         said = "cannot-tell"
     guess = dict(zip(found.names, (found.weights @ found.guesses).tolist(), strict=True))
     every = span / max(1, len(r.kept) - 1)
-    kit = tell.Kit(r.gauge, r.probe if r.warm is not None else None, medium)
-    more = 0.0 if said != "cannot-tell" else tell.more_hold(abs(limit - leak.estimate), found.sd, span, every, kit, guess)
+    kit = detectability.Kit(r.gauge, r.probe if r.warm is not None else None, medium)
+    more = 0.0 if said != "cannot-tell" else detectability.more_hold(abs(limit - leak.estimate), found.sd, span, every, kit, guess)
     if against:
         more = None if level.least is None else float(level.least - span)
     elif said == "cannot-tell" and more == 0.0:
@@ -124,11 +124,13 @@ def _answer(
         leak=leak,
         limit=limit,
         confidence=below,
-        school=School(acceptance=next(iter(type(sheet.acceptance).model_fields)), met=_school_met(sheet, drop, span, C, r.gauge, limit)),
+        school=AcceptanceCheck(
+            acceptance=next(iter(type(sheet.acceptance).model_fields)), met=_school_met(sheet, drop, span, C, r.gauge, limit)
+        ),
         drop=drop,
         drop_from_temperature=warm_drop,
         hold=span,
-        smallest_leak_to_tell=tell.TELL * found.sd,
+        smallest_leak_to_tell=detectability.TELL * found.sd,
         more_hold_needed=more,
         signature=_signature(r, leak, drop, warm_drop),
         steps=[_step(s, asked.unit, False) for s in r.steps] + [_step(s, asked.unit, True) for s in r.put_back],

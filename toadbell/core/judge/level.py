@@ -8,8 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from toadbell.core import units
-from toadbell.core.judge.held import UNSTATED_AIR, Medium, averaged
-from toadbell.core.judge.taken import Readings
+from toadbell.core.judge.observations import UNSTATED_AIR, Medium, averaged
+from toadbell.core.judge.preprocess import Readings
 from toadbell.core.judge.unknowns import HOUR
 from toadbell.core.sheets import HoldSheet, NoVisibleDrop
 

@@ -6,7 +6,7 @@ from typing import Any
 from toadbell.core import units
 from toadbell.core.answers import Caution, Stop
 from toadbell.core.plan import detect
-from toadbell.core.plan.working import LOW_HEAD, Working
+from toadbell.core.plan.context import LOW_HEAD, PlanContext
 from toadbell.core.sheets import MaxDrop, VesselSheet
 
 LONGEST = 24 * 3600.0
@@ -42,7 +42,7 @@ def _rounded(pressure: float) -> str:
     return f"{math.floor(number / step * (1 + 1e-9)) * step:.3g} {unit}"
 
 
-def acceptance_stops(sheet: VesselSheet, w: Working) -> list[Stop]:
+def acceptance_stops(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
     """An acceptance that would let everything pass: no hold could be judged by it."""
     wanted = sheet.acceptance
     if not isinstance(wanted, MaxDrop) or wanted.max_drop < w.pressure:
@@ -51,7 +51,7 @@ def acceptance_stops(sheet: VesselSheet, w: Working) -> list[Stop]:
     return [Stop(code="acceptance-unsuited", says=says)]
 
 
-def acceptance_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
+def acceptance_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
     """An acceptance that no hold here can judge, and one that would do."""
     wanted, limit = sheet.acceptance, detect.accepted_leak(sheet, w)
     if wanted is None or limit is None or w.content is None:
@@ -73,7 +73,7 @@ def _unsuited(says: str) -> Caution:
     return Caution(code="acceptance-unsuited", says=says)
 
 
-def _instead(sheet: VesselSheet, w: Working) -> str:
+def _instead(sheet: VesselSheet, w: PlanContext) -> str:
     """The acceptance that would be offered, in words."""
     one = offered(sheet, w.pressure, w.hold)
     return "no drop to be seen" if "no_visible_drop" in one else f"{one['max_drop']} over {one['over']}"

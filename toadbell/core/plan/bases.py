@@ -3,10 +3,11 @@
 from dataclasses import dataclass
 
 from toadbell.core.answers import BasisAnswer
+from toadbell.core.kinds import KINDS
+from toadbell.core.physics.materials import COLD, design_stress_at
+from toadbell.core.physics.water import ROOM
 from toadbell.core.sheets import SheetError, VesselSheet
-from toadbell.core.vessel.kinds import KINDS
-from toadbell.core.vessel.materials import COLD, design_stress_at
-from toadbell.core.vessel.parts import ROOM, working_temperature
+from toadbell.core.vessel.parts import working_temperature
 
 
 @dataclass(frozen=True)

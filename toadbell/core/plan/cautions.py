@@ -4,22 +4,22 @@ from dataclasses import replace
 
 from toadbell.core import units
 from toadbell.core.answers import Caution
-from toadbell.core.bench.compliance import BOILS, Content
+from toadbell.core.physics.content import Content
+from toadbell.core.physics.materials import BRITTLE, MATERIALS, PLASTICS, weakening
+from toadbell.core.physics.water import BOILS
 from toadbell.core.plan import kit, prepare
 from toadbell.core.plan.acceptance import acceptance_cautions
 from toadbell.core.plan.bases import BASES, applies
 from toadbell.core.plan.ceiling import OPEN_ENDED
+from toadbell.core.plan.context import TOLERANCE, PlanContext
+from toadbell.core.plan.pumping import AIR_LIMIT
 from toadbell.core.plan.stops import PLASTIC_UNDER_AIR, plastic_let_pass
-from toadbell.core.plan.working import TOLERANCE, Working
 from toadbell.core.sheets import VesselSheet
 from toadbell.core.vessel import shape
-from toadbell.core.vessel.materials import BRITTLE, MATERIALS, PLASTICS, weakening
 from toadbell.core.vessel.openings import Vent
 from toadbell.core.vessel.parts import hoop_growth, working_temperature
 from toadbell.core.vessel.wear import YEAR
 
-AIR_LIMIT = 0.001
-"""Air left in that calls for venting again, as a part of the volume."""
 SAME_VOLUME = 0.05
 """Part by which a stated volume may differ from the drawn one before somebody should look."""
 SOON = 3 * YEAR
@@ -30,7 +30,7 @@ WARM_STEEL = 288.15
 """Carbon steel of unknown toughness is tested with water of 15 °C or more."""
 
 
-def cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
+def cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
     """Every caution of a plan."""
     return [
         *_wall_cautions(sheet, w),
@@ -50,7 +50,7 @@ def cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
     ]
 
 
-def _wall_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
+def _wall_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
     found = []
     shell = sheet.shell
     low_tank = sheet.box is not None or sheet.cask is not None
@@ -135,7 +135,7 @@ def _material_cautions(sheet: VesselSheet) -> list[Caution]:
     return found
 
 
-def _basis_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
+def _basis_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
     found = []
     fits, why = applies(w.basis, sheet)
     rule = BASES[w.basis]
@@ -148,7 +148,7 @@ def _basis_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
     return [*found, *_relief_cautions(sheet, w)]
 
 
-def _relief_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
+def _relief_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
     """A relief valve that lets the vessel see more than is wanted: to be set lower, or proved where plate, walls and ceiling let it."""
     lifts = sheet.relief_set
     if lifts is None or lifts <= sheet.working_pressure:
@@ -173,7 +173,7 @@ def _fitting_cautions(sheet: VesselSheet) -> list[Caution]:
     return [Caution(code="fitting-unrated", says=f"No rating is known of what stays on: {names}. Find it out, or blank the opening.")]
 
 
-def _opening_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
+def _opening_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
     """What the openings still ask for."""
     if not prepare.in_use(sheet):
         return []
@@ -207,7 +207,7 @@ def _air_sentence(vent: Vent) -> str:
     return f"{stays} {way[0].upper()}{way[1:]}, and {units.write(turn.air, 'volume', 'mL', figures=2)} stays."
 
 
-def _design_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
+def _design_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
     """What a departure from a proven design and stages of one's own ask for."""
     found = []
     change = hoop_growth(sheet)
@@ -232,7 +232,7 @@ def _design_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
     return found
 
 
-def _content_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
+def _content_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
     """What water, air and warmth in the vessel ask for."""
     if w.content is None or w.volume is None:
         return []
@@ -252,7 +252,7 @@ def _content_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
     return [*found, *kit.thermometer_cautions(sheet, w, rise)]
 
 
-def _water_cautions(sheet: VesselSheet, w: Working, rise: float) -> list[Caution]:
+def _water_cautions(sheet: VesselSheet, w: PlanContext, rise: float) -> list[Caution]:
     """What is not known of wall and air, too much air, and warming."""
     found = []
     if w.wet is not None and w.wet.give == 0:
@@ -277,7 +277,7 @@ def _water_cautions(sheet: VesselSheet, w: Working, rise: float) -> list[Caution
     return found
 
 
-def _heating_sentence(w: Working, rise: float, soon: float) -> str:
+def _heating_sentence(w: PlanContext, rise: float, soon: float) -> str:
     left, more = w.warming_to_ceiling, max(rise, soon)
     reach = "" if left is None else f"; {left:.2g} °C more would reach the ceiling"
     return (
@@ -296,7 +296,7 @@ def _temperature_cautions(sheet: VesselSheet) -> list[Caution]:
     return [Caution(code="temperature-unknown", says=says)]
 
 
-def _air_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
+def _air_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
     """Plastic that its maker lets be tried with air."""
     plastics = [material for material in sheet.materials if material in PLASTICS]
     if sheet.medium != "air" or not plastics or (w.pressure > PLASTIC_UNDER_AIR and not plastic_let_pass(sheet, w)):
@@ -306,7 +306,7 @@ def _air_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
     return [Caution(code="plastic-under-air", says=says)]
 
 
-def _band_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
+def _band_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
     """A band that the ceiling has made narrower than the gauge can tell."""
     wide, told = w.band_top - w.target, max(kit.gauge_error(sheet.gauge) or 0.0, (sheet.gauge.readable if sheet.gauge else None) or 0.0)
     if w.band_top >= TOLERANCE * w.target * (1 - 1e-9) or wide >= told:

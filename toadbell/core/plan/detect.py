@@ -4,13 +4,13 @@ A hold under air is reckoned like one under water, its volumes being of free air
 """
 
 from toadbell.core.answers import Detectable
-from toadbell.core.bench.compliance import AirContent, Content
-from toadbell.core.judge.tell import LONGEST, TELL, kit_of, leak_sd
-from toadbell.core.plan.working import Working
+from toadbell.core.judge.detectability import LONGEST, TELL, kit_of, leak_sd
+from toadbell.core.physics.content import AirContent, Content
+from toadbell.core.plan.context import PlanContext
 from toadbell.core.sheets import MaxDrop, MaxLeak, NoVisibleDrop, VesselSheet
 
 
-def accepted_drop(sheet: VesselSheet, w: Working) -> float | None:
+def accepted_drop(sheet: VesselSheet, w: PlanContext) -> float | None:
     """What the pressure may lose over the hold by the acceptance, temperature taken out, Pa; None where it cannot be reckoned yet."""
     wanted = sheet.acceptance
     if isinstance(wanted, NoVisibleDrop):
@@ -22,7 +22,7 @@ def accepted_drop(sheet: VesselSheet, w: Working) -> float | None:
     return None
 
 
-def accepted_leak(sheet: VesselSheet, w: Working) -> float | None:
+def accepted_leak(sheet: VesselSheet, w: PlanContext) -> float | None:
     """The plan's acceptance as a leak at the test pressure, m³/s; None where it is none that can be reckoned yet.
 
     A drop that may not be seen is one step of the gauge over the hold.

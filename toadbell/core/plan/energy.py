@@ -2,45 +2,12 @@
 
 import math
 
-from CoolProp import CoolProp
+from toadbell.core.physics.air import trapped_air_energy
 
-from toadbell.core.units import ATMOSPHERE
-
-HEAT_RATIO = 1.4
-"""Ratio of specific heats of air."""
 TNT = 4.27e6
 """Energy of a kilogram of TNT, J (ASME PCC-2, Article 501)."""
 NO_HARM = 20.0
 """Scaled distance for no biological effect, m/kg^⅓ (ASME PCC-2, Article 501)."""
-
-
-def air_energy(volume: float, pressure: float) -> float:
-    """Energy that compressed air gives up expanding isentropically to atmosphere, J.
-
-    volume    of the air at that pressure, m³
-    pressure  gauge, Pa
-    Source: ASME PCC-2, Article 501, equation for an ideal gas.
-    """
-    absolute = pressure + ATMOSPHERE
-    return absolute * volume / (HEAT_RATIO - 1) * (1 - (ATMOSPHERE / absolute) ** ((HEAT_RATIO - 1) / HEAT_RATIO))
-
-
-def available_work(volume: float, pressure: float) -> float:
-    """What compressed air can do beyond pushing the atmosphere away, J: its isentropic energy less P_atm (V₂ − V₁).
-
-    At millibars the atmosphere takes nearly all of it back: about P² V / (2 k P_atm) is left.
-    volume    of the air at that pressure, m³
-    pressure  gauge, Pa
-    Source: exergy of a closed system that expands isentropically to the atmosphere.
-    """
-    absolute = pressure + ATMOSPHERE
-    grown = volume * ((absolute / ATMOSPHERE) ** (1 / HEAT_RATIO) - 1)
-    return air_energy(volume, pressure) - ATMOSPHERE * grown
-
-
-def trapped_air_energy(trapped_air: float, pressure: float) -> float:
-    """Energy of air left in, J; `trapped_air` is its volume at atmosphere, m³; it shrinks with Boyle to P (Pa gauge)."""
-    return air_energy(trapped_air * ATMOSPHERE / (ATMOSPHERE + pressure), pressure)
 
 
 def water_energy(stiff_compliance: float, trapped_air: float, pressure: float) -> float:
@@ -79,16 +46,3 @@ EFFECTS = {"no harm from the blast": NO_HARM, "eardrums": 12.0, "lungs": 6.0, "d
 def stand_offs(tnt: float) -> dict[str, float]:
     """Distances by effect, m, for the blast of so much TNT (kg)."""
     return {effect: stand_off(tnt, scaled) for effect, scaled in EFFECTS.items()}
-
-
-def steam_energy(volume: float, pressure: float) -> float:
-    """Energy that saturated water gives up flashing isentropically to atmosphere, J.
-
-    volume    of the water, m³
-    pressure  gauge, Pa
-    Source: IAPWS-95 through CoolProp; internal energies before and after at the same entropy.
-    """
-    absolute = pressure + ATMOSPHERE
-    entropy, before, density = (CoolProp.PropsSI(what, "P", absolute, "Q", 0, "Water") for what in "SUD")
-    after = CoolProp.PropsSI("U", "P", ATMOSPHERE, "S", entropy, "Water")
-    return float(density * volume * (before - after))

@@ -5,10 +5,10 @@ import datetime
 from pydantic import BaseModel
 
 from toadbell.core.answers import Caution, DeriveAnswer, Stop
-from toadbell.core.kit_sheet import Gauge, NamedGauge, Pump, Rated, ReliefValve, Thermometer
+from toadbell.core.plan.context import TOLERANCE, PlanContext, unit_for
 from toadbell.core.plan.detect import accepted_drop
-from toadbell.core.plan.working import TOLERANCE, Working, unit_for
 from toadbell.core.sheets import VesselSheet
+from toadbell.core.sheets.kit import Gauge, NamedGauge, Pump, Rated, ReliefValve, Thermometer
 from toadbell.core.units import write
 
 GAUGE_RANGE = (1.5, 4.0)
@@ -85,7 +85,7 @@ def gauge_cautions(sheet: VesselSheet, target: float, unit: str) -> list[Caution
     return found
 
 
-def pump_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
+def pump_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
     """A source that passes the ceiling (or the band, where no ceiling is known), cannot reach the target, or overshoots by a stroke."""
     pump = sheet.pump
     if pump is None:
@@ -93,7 +93,7 @@ def pump_cautions(sheet: VesselSheet, w: Working) -> list[Caution]:
     return [*_reach_cautions(pump, w), *_stroke_cautions(pump, w)]
 
 
-def _reach_cautions(pump: Pump, w: Working) -> list[Caution]:
+def _reach_cautions(pump: Pump, w: PlanContext) -> list[Caution]:
     if pump.maximum is None:
         return []
     makes = w.show(pump.maximum, 3)
@@ -111,7 +111,7 @@ def _reach_cautions(pump: Pump, w: Working) -> list[Caution]:
     ]
 
 
-def _stroke_cautions(pump: Pump, w: Working) -> list[Caution]:
+def _stroke_cautions(pump: Pump, w: PlanContext) -> list[Caution]:
     """One stroke near the top against the width of the test band."""
     if pump.stroke is None or w.content is None:
         return []
@@ -145,7 +145,7 @@ def wrench_cautions(sheet: VesselSheet) -> list[Caution]:
     ]
 
 
-def thermometer_cautions(sheet: VesselSheet, w: Working, pressure_per_kelvin: float) -> list[Caution]:
+def thermometer_cautions(sheet: VesselSheet, w: PlanContext, pressure_per_kelvin: float) -> list[Caution]:
     """What the temperature may do unseen: without a thermometer, or with one coarser than the drop that is accepted (Pa/K)."""
     if sheet.thermometer is None:
         tenth = write(abs(pressure_per_kelvin) / 10, "pressure", w.pressure_unit, figures=2)

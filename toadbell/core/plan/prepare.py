@@ -1,10 +1,10 @@
 """Getting the openings ready: what to do with each, what is missing, what to gather from the shelf."""
 
 from toadbell.core.answers import Gather, OpeningAnswer
-from toadbell.core.plan.working import TOLERANCE, Working
+from toadbell.core.plan.context import TOLERANCE, PlanContext
 from toadbell.core.sheets import VesselSheet
+from toadbell.core.sheets.vessel import Fitting
 from toadbell.core.vessel.openings import height_of
-from toadbell.core.vessel_sheet import Fitting
 
 DO = {
     "keep": "stays on",
@@ -66,7 +66,7 @@ def wrongly_kept(sheet: VesselSheet) -> list[str]:
     return [opening.name for opening in sheet.fittings if opening.for_test == "keep" and opening.fitted in MUST_NOT_SEE]
 
 
-def gather(sheet: VesselSheet, w: Working) -> list[Gather]:
+def gather(sheet: VesselSheet, w: PlanContext) -> list[Gather]:
     """What to bring to the bench, opening by opening, then what the whole rig needs; empty where no opening is prepared."""
     if not in_use(sheet):
         return []

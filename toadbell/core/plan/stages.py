@@ -1,7 +1,7 @@
 """The stages of the raising, and the course of the whole trial over time."""
 
 from toadbell.core.answers import ProfilePoint, StageAnswer
-from toadbell.core.bench.compliance import AirContent, Content
+from toadbell.core.physics.content import AirContent, Content
 from toadbell.core.sheets import EditedStage
 
 NEAR_WANTED = 0.05

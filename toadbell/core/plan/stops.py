@@ -4,15 +4,16 @@ import datetime
 
 from toadbell.core import units
 from toadbell.core.answers import Stop
-from toadbell.core.bench.compliance import water_density
+from toadbell.core.kinds import KINDS
+from toadbell.core.physics import air
+from toadbell.core.physics.materials import PLASTICS
+from toadbell.core.physics.water import ROOM, water_density
 from toadbell.core.plan import energy, kit
 from toadbell.core.plan.acceptance import acceptance_stops
 from toadbell.core.plan.bases import BASES
-from toadbell.core.plan.working import LOW_HEAD, ROOM, TOLERANCE, Working
+from toadbell.core.plan.context import LOW_HEAD, TOLERANCE, PlanContext
 from toadbell.core.sheets import VesselSheet
 from toadbell.core.vessel import shape
-from toadbell.core.vessel.kinds import KINDS
-from toadbell.core.vessel.materials import PLASTICS
 
 HOTTEST = 321.15
 """No test above 48 °C (ASME BPVC VIII-1, UG-99(h))."""
@@ -28,7 +29,7 @@ ABOVE_MINIMUM = 17.0
 """The metal is kept this much above its minimum design temperature, K (ASME BPVC VIII-1, UG-99(h))."""
 
 
-def stops(sheet: VesselSheet, w: Working) -> list[Stop]:
+def stops(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
     """Every stop of a plan."""
     return [
         *_pressure_stops(sheet, w),
@@ -51,14 +52,14 @@ def static_head(sheet: VesselSheet) -> float:
     return water_density(sheet.water_temperature or ROOM) * units.GRAVITY * (shape.height(sheet) or 0.0)
 
 
-def _provable(sheet: VesselSheet, w: Working) -> float | None:
+def _provable(sheet: VesselSheet, w: PlanContext) -> float | None:
     """The highest wanted pressure whose test, with the water's own weight at the bottom, stays under the ceiling, Pa; rounded down."""
     if not w.top.known or w.top.pressure is None or not w.factor or sheet.base != "wanted":
         return None
     return w.at_most(max(0.0, (w.top.pressure - static_head(sheet)) / w.factor)) or None
 
 
-def highest_to_ask(sheet: VesselSheet, w: Working) -> float | None:
+def highest_to_ask(sheet: VesselSheet, w: PlanContext) -> float | None:
     """The highest wanted pressure that this basis can prove here and that plate and walls allow, Pa; rounded down to what a person types.
 
     None where the ceiling is not known, or another pressure than the wanted one is being proved.
@@ -69,7 +70,7 @@ def highest_to_ask(sheet: VesselSheet, w: Working) -> float | None:
     return w.at_most(min(limit for limit in limits if limit is not None)) or None
 
 
-def _lower(sheet: VesselSheet, w: Working) -> str:
+def _lower(sheet: VesselSheet, w: PlanContext) -> str:
     """What may be asked for instead, as a sentence."""
     provable, offer = _provable(sheet, w), highest_to_ask(sheet, w)
     if provable is None or offer is None:
@@ -78,7 +79,7 @@ def _lower(sheet: VesselSheet, w: Working) -> str:
     return f"The highest wanted pressure that can be proven is {w.show(provable, 3)}{less}. Ask for no more."
 
 
-def _pressure_stops(sheet: VesselSheet, w: Working) -> list[Stop]:
+def _pressure_stops(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
     found = []
     bottom = w.pressure + static_head(sheet)
     if w.top.pressure is not None and bottom > w.top.pressure:
@@ -94,7 +95,7 @@ def _pressure_stops(sheet: VesselSheet, w: Working) -> list[Stop]:
     return found
 
 
-def _plate_stops(sheet: VesselSheet, w: Working) -> list[Stop]:
+def _plate_stops(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
     """The plate is the most that is wanted, whatever is taken as the base; and the most at which the relief valve may lift."""
     if sheet.plate_pressure is None:
         return []
@@ -107,7 +108,7 @@ def _plate_stops(sheet: VesselSheet, w: Working) -> list[Stop]:
     return []
 
 
-def _factor_stops(sheet: VesselSheet, w: Working) -> list[Stop]:
+def _factor_stops(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
     """A factor of one's own too small to prove any strength."""
     if w.basis != "own" or w.factor is None or w.factor >= LEAST_FACTOR * (1 - 1e-9):
         return []
@@ -115,7 +116,7 @@ def _factor_stops(sheet: VesselSheet, w: Working) -> list[Stop]:
     return [Stop(code="factor-too-low", says=says)]
 
 
-def _flat_side_stops(sheet: VesselSheet, w: Working) -> list[Stop]:
+def _flat_side_stops(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
     """Flat sides bend long before a round shell would feel anything."""
     if sheet.box is None or sheet.box.diameter is not None or w.top.known or w.pressure <= FLAT_SIDES:
         return []
@@ -126,7 +127,7 @@ def _flat_side_stops(sheet: VesselSheet, w: Working) -> list[Stop]:
     return [Stop(code="flat-sides", says=says)]
 
 
-def _weak_fittings(sheet: VesselSheet, w: Working) -> list[Stop]:
+def _weak_fittings(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
     least = w.target * TOLERANCE
     return [
         Stop(
@@ -138,7 +139,7 @@ def _weak_fittings(sheet: VesselSheet, w: Working) -> list[Stop]:
     ]
 
 
-def _stage_stops(sheet: VesselSheet, w: Working) -> list[Stop]:
+def _stage_stops(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
     if not sheet.stages or sheet.stages[-1].target <= w.band_top * (1 + 1e-9):
         return []
     last = w.show(sheet.stages[-1].target)
@@ -165,7 +166,7 @@ def _temperature_stops(sheet: VesselSheet) -> list[Stop]:
     return []
 
 
-def _air_stops(sheet: VesselSheet, w: Working) -> list[Stop]:
+def _air_stops(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
     if sheet.medium != "air":
         return []
     found = []
@@ -179,7 +180,7 @@ def _air_stops(sheet: VesselSheet, w: Working) -> list[Stop]:
     return [*found, *_plastic_stops(sheet, w), *_energy_stops(sheet, w)]
 
 
-def _plastic_stops(sheet: VesselSheet, w: Working) -> list[Stop]:
+def _plastic_stops(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
     """Plastic bursts into pieces under air. Its maker's own rating, in a tightness trial, is the one exception, and pipework has none."""
     plastics = [material for material in sheet.materials if material in PLASTICS]
     unknown = sheet.shell is not None and sheet.shell.material == "other"
@@ -198,20 +199,20 @@ def _plastic_stops(sheet: VesselSheet, w: Working) -> list[Stop]:
     return [Stop(code="plastic-under-air", says=f"{says}, or state the maker's own limit for air and stay under it in a tightness trial.")]
 
 
-def plastic_let_pass(sheet: VesselSheet, w: Working) -> bool:
+def plastic_let_pass(sheet: VesselSheet, w: PlanContext) -> bool:
     """Does the maker's own limit let a plastic vessel be tried with air for tightness?"""
     rated = sheet.maker_test_limit is not None and w.pressure <= sheet.maker_test_limit
     return rated and not BASES[w.basis].strength and sheet.kind != "pipework"
 
 
-def _energy_stops(sheet: VesselSheet, w: Working) -> list[Stop]:
+def _energy_stops(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
     """What the air would store; at low heads, what the atmosphere leaves of it."""
     cap = KINDS[sheet.kind].air_energy_cap
     if w.volume is None:
         says = "How much it holds is not known, so nobody knows what the air in it would store. Give its sizes or its volume, or use water."
         return [Stop(code="air-energy", says=says)]
     low = w.pressure < LOW_HEAD
-    stored = energy.available_work(w.volume, w.pressure) if low else energy.air_energy(w.volume, w.pressure)
+    stored = air.available_work(w.volume, w.pressure) if low else air.air_energy(w.volume, w.pressure)
     missing = _missing_under_air(sheet, w, energy.stand_off_under_air(stored))
     if stored <= cap or not missing:
         return []
@@ -219,7 +220,7 @@ def _energy_stops(sheet: VesselSheet, w: Working) -> list[Stop]:
     return [Stop(code="air-energy", says=f"{risked} {missing}")]
 
 
-def _missing_under_air(sheet: VesselSheet, w: Working, away: float) -> str:
+def _missing_under_air(sheet: VesselSheet, w: PlanContext, away: float) -> str:
     """What a test under air still lacks before its energy may be risked, as a sentence; `away`: the stand-off, m."""
     if w.basis != "air-110":
         return "Where water cannot be used, only the basis air-110 may go further."

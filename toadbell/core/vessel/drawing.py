@@ -13,10 +13,10 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict
 
 from toadbell.core.sheets import VesselSheet
+from toadbell.core.sheets.vessel import Fitting
 from toadbell.core.vessel import shape
 from toadbell.core.vessel.openings import vent_of
 from toadbell.core.vessel.solid import UPRIGHT, Prism, Revolved, Solid
-from toadbell.core.vessel_sheet import Fitting
 
 LOOP = 30.0
 """Length over diameter from where a pipe is drawn folded."""

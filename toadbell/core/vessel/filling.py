@@ -7,11 +7,11 @@ from typing import Any
 import numpy as np
 from fluids.geometry import TANK
 
+from toadbell.core.physics.materials import figures_of
 from toadbell.core.sheets import VesselSheet
+from toadbell.core.sheets.vessel import Cask
 from toadbell.core.units import GRAVITY
 from toadbell.core.vessel import shape
-from toadbell.core.vessel.materials import figures_of
-from toadbell.core.vessel_sheet import Cask
 
 DISCHARGE = 0.6
 """Coefficient of discharge of a drain bush or a short hose."""

@@ -4,9 +4,9 @@ import math
 from dataclasses import dataclass
 
 from toadbell.core.sheets import VesselSheet
+from toadbell.core.sheets.vessel import Fitting
 from toadbell.core.vessel import shape
 from toadbell.core.vessel.solid import Prism, Revolved, Solid
-from toadbell.core.vessel_sheet import Fitting
 
 LITTLE_AIR = 0.001
 """Air that may stay, as a part of the volume."""
@@ -112,3 +112,14 @@ def _remedy(solid: Revolved, sheet: VesselSheet, vent: Fitting, air: float) -> T
         return min((to for to in [near, *finer] if to.air <= LITTLE_AIR * solid.volume), key=effort)
     best = min(turns, key=lambda to: to.air)
     return best if best.air < 0.8 * air else None
+
+
+def gauge_above_top(sheet: VesselSheet) -> float | None:
+    """How far the gauge stands above the highest point, m: as stated, else where the opening is that it goes into; None where not known."""
+    if sheet.gauge is None:
+        return None
+    if sheet.gauge.height_above_top is not None:
+        return sheet.gauge.height_above_top
+    at = next((high for o in sheet.fittings if o.for_test == "gauge" and (high := height_of(sheet, o)) is not None), None)
+    top = shape.height(sheet)
+    return None if at is None or top is None else at - top

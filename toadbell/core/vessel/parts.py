@@ -3,13 +3,13 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from CoolProp.CoolProp import PropsSI
-
 from toadbell.core.answers import PartLimit
+from toadbell.core.physics.materials import Material, figures_of, weakening
+from toadbell.core.physics.steam import saturation
+from toadbell.core.physics.water import ROOM
 from toadbell.core.sheets import VesselSheet
-from toadbell.core.units import ATMOSPHERE
+from toadbell.core.sheets.vessel import Box, End, Shell, Tubes
 from toadbell.core.vessel import shape
-from toadbell.core.vessel.materials import Material, figures_of, weakening
 from toadbell.core.vessel.strength import (
     FLAT_END_C,
     KNUCKLE_BUCKLES,
@@ -30,7 +30,6 @@ from toadbell.core.vessel.strength import (
     torispherical_end,
     tube_outside,
 )
-from toadbell.core.vessel_sheet import Box, End, Shell, Tubes
 
 TEST_FRACTION = {"water": 0.90, "air": 0.80}
 """Part of the yield strength that the membrane stress may reach in a test."""
@@ -127,14 +126,6 @@ def working_temperature(sheet: VesselSheet) -> float:
     """
     stated = sheet.design_temperature or ROOM
     return max(stated, saturation(sheet.working_pressure)) if sheet.kind == "boiler" else max(stated, ROOM)
-
-
-ROOM = 293.15
-
-
-def saturation(pressure: float) -> float:
-    """Temperature of steam at a gauge pressure (Pa), K."""
-    return float(PropsSI("T", "P", pressure + ATMOSPHERE, "Q", 0, "Water"))
 
 
 def _figures(shell: Shell, part: End | Tubes) -> Material:

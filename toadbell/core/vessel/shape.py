@@ -3,8 +3,8 @@
 import math
 
 from toadbell.core.sheets import VesselSheet
+from toadbell.core.sheets.vessel import Box, End, Shell
 from toadbell.core.vessel.solid import UPRIGHT, Prism, Solid, cask, cylinder, sphere
-from toadbell.core.vessel_sheet import Box, End, Shell
 
 FLANGED_KNUCKLE = 0.06
 """Knuckle radius of a common flanged and dished end, as a part of its crown radius (ASME BPVC VIII-1 UG-32)."""

@@ -4,8 +4,8 @@ import datetime
 import itertools
 from dataclasses import dataclass
 
+from toadbell.core.physics.materials import figures_of, weakening
 from toadbell.core.sheets import VesselSheet
-from toadbell.core.vessel.materials import figures_of, weakening
 from toadbell.core.vessel.parts import working_temperature
 from toadbell.core.vessel.strength import cylinder_ends, shell_hoop, spherical
 

@@ -13,7 +13,7 @@ from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.judge.answers import HoldPoint, JudgeAnswer
 from toadbell.core.judge.verdict import show_leak
-from toadbell.records.paper.faces import (
+from toadbell.records.paper.style import (
     BRASS,
     BRASS_SOFT,
     FIGURES,

@@ -6,8 +6,8 @@ from reportlab.graphics.shapes import Circle, Drawing, Line, Polygon, Rect, Stri
 from reportlab.lib.colors import Color
 
 from toadbell.core.vessel import drawing as drawn
-from toadbell.records.paper.faces import BOLD, BRASS, INK, PAPER, RULE, TEXT, VERMILION, WATER_SOFT
-from toadbell.trials.bench_shapes import LeakOut
+from toadbell.records.paper.style import BOLD, BRASS, INK, PAPER, RULE, TEXT, VERMILION, WATER_SOFT
+from toadbell.trials.bench.shapes import LeakOut
 
 ROOM = 26.0
 """Points left free round the vessel for openings and pins."""

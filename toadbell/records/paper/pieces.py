@@ -8,7 +8,7 @@ from django.utils import timezone
 from reportlab.graphics.shapes import Circle, Drawing, Line, Polygon, String
 from reportlab.platypus import Flowable, Table
 
-from toadbell.records.paper.faces import BODY, BOLD, BRASS, FAINT, FIGURES, INK, MOSS, PART, QUIET, RULE, TEXT, VERMILION, para
+from toadbell.records.paper.style import BODY, BOLD, BRASS, FAINT, FIGURES, INK, MOSS, PART, QUIET, RULE, TEXT, VERMILION, para
 
 Laid = partial(Table, hAlign="LEFT")
 """A table that begins where the text does, also on a page that was drawn smaller."""

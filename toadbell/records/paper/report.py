@@ -9,15 +9,9 @@ from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import KeepInFrame, PageBreak, SimpleDocTemplate
 
-from toadbell.records.paper.faces import (
-    BOLD,
-    HEADING,
-    INK,
-    QUIET,
-    TEXT,
-)
 from toadbell.records.paper.pieces import day
 from toadbell.records.paper.sheet import Sheet
+from toadbell.records.paper.style import BOLD, HEADING, INK, QUIET, TEXT
 from toadbell.records.record import RecordOut
 from toadbell.shed.models import Maker
 

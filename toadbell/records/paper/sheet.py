@@ -11,22 +11,6 @@ from toadbell.core.lines import Line as Working
 from toadbell.records.models import Attachment
 from toadbell.records.paper.charts import course_chart, hold_chart
 from toadbell.records.paper.elevation import elevation
-from toadbell.records.paper.faces import (
-    BODY,
-    BOLD,
-    BRASS,
-    FAINT,
-    FIGURE,
-    LEAD,
-    MOSS,
-    RIGHT,
-    RIGHT_FAINT,
-    SMALL,
-    TITLE,
-    VERMILION,
-    marked,
-    para,
-)
 from toadbell.records.paper.pieces import (
     NO_PADDING,
     TIGHT,
@@ -42,6 +26,22 @@ from toadbell.records.paper.pieces import (
     size,
     table,
     tag,
+)
+from toadbell.records.paper.style import (
+    BODY,
+    BOLD,
+    BRASS,
+    FAINT,
+    FIGURE,
+    LEAD,
+    MOSS,
+    RIGHT,
+    RIGHT_FAINT,
+    SMALL,
+    TITLE,
+    VERMILION,
+    marked,
+    para,
 )
 from toadbell.records.record import RecordOut
 from toadbell.shed.models import Maker

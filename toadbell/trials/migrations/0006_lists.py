@@ -3,7 +3,7 @@
 from django.db import migrations, models
 
 import toadbell.trials.clock
-from toadbell.core.vessel.kinds import KINDS
+from toadbell.core.kinds import KINDS
 
 
 def sum_up(apps, schema_editor):

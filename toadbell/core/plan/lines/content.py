@@ -2,10 +2,11 @@
 
 from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
-from toadbell.core.bench.compliance import Content, mean_compressibility, water_compressibility, water_density, water_expansion
 from toadbell.core.lines import Line, line_of
+from toadbell.core.physics.content import Content
+from toadbell.core.physics.water import ROOM, mean_compressibility, water_compressibility, water_density, water_expansion
 from toadbell.core.plan import energy
-from toadbell.core.plan.working import LOW_HEAD, ROOM, Working
+from toadbell.core.plan.context import LOW_HEAD, PlanContext
 from toadbell.core.vessel.filling import DISCHARGE, drain_bore
 
 PCC2 = "ASME PCC-2, Article 501"
@@ -13,7 +14,7 @@ IAPWS = "IAPWS-95 through CoolProp"
 AIR_ENERGY = "P_abs V/(k − 1) · [1 − (P_atm/P_abs)^((k−1)/k)]"
 
 
-def content_lines(w: Working, a: DeriveAnswer) -> list[Line]:
+def content_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     """Volume and height, weights and times, compliance, energies."""
     stated = w.sheet.volume is not None
     litres = units.write(a.volume or 0.0, "volume", "L")
@@ -28,7 +29,7 @@ def content_lines(w: Working, a: DeriveAnswer) -> list[Line]:
     ]  # fmt: skip
 
 
-def _vent_lines(w: Working, a: DeriveAnswer) -> list[Line]:
+def _vent_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     found = []
     for opening in a.openings:
         if opening.height is not None:
@@ -52,7 +53,7 @@ def joules(value: float | None) -> str:
     return f"{value / 1000:.4g} kJ" if value >= 10_000 else f"{value:.4g} J"
 
 
-def _weight_lines(w: Working, a: DeriveAnswer) -> list[Line]:
+def _weight_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     water, sheet = a.water, w.sheet
     litres = units.write(a.volume or 0.0, "volume", "L")
 
@@ -81,7 +82,7 @@ def _weight_lines(w: Working, a: DeriveAnswer) -> list[Line]:
     ]  # fmt: skip
 
 
-def pumped_line(w: Working, figure: str, pressure: float, pumped: float | None) -> list[Line]:
+def pumped_line(w: PlanContext, figure: str, pressure: float, pumped: float | None) -> list[Line]:
     """Volume pumped in (m³) from zero to a pressure (Pa)."""
     if w.content is None or pumped is None or w.volume is None:
         return []
@@ -99,7 +100,7 @@ def pumped_line(w: Working, figure: str, pressure: float, pumped: float | None) 
     return line_of(figure, "V_p", "V (κ̄_w + ε) P + V_a P/(P_atm + P)", numbers, pumped, "m³", shown, "integral of C from zero")
 
 
-def _compliance_lines(w: Working, a: DeriveAnswer) -> list[Line]:
+def _compliance_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     C, rise = a.compliance, a.pressure_per_kelvin
     if C is None or rise is None or w.content is None or w.volume is None:
         return []
@@ -137,14 +138,14 @@ def _compliance_lines(w: Working, a: DeriveAnswer) -> list[Line]:
     return found
 
 
-def _least_distance(w: Working, stored: float) -> float:
+def _least_distance(w: PlanContext, stored: float) -> float:
     """The code's least distance for a test under air (m); none for the comparison that is drawn for a test under water."""
     if w.sheet.medium != "air" or w.pressure < LOW_HEAD:
         return 0.0
     return energy.least_distance(stored)
 
 
-def _energy_lines(w: Working, a: DeriveAnswer) -> list[Line]:
+def _energy_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     e = a.energy
     if w.wet is None or e.air_at_test is None or e.tnt_kg is None:
         return []

@@ -3,12 +3,12 @@
 from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.lines import Line, line_of
-from toadbell.core.plan.working import Working
+from toadbell.core.plan.context import PlanContext
 
 SOURCE = "handbook of the job, abort rules"
 
 
-def guard_lines(w: Working, a: DeriveAnswer) -> list[Line]:
+def guard_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     """A line for each guard that has a limit."""
     found: list[Line] = []
     for guard in a.guards:

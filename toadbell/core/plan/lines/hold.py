@@ -3,10 +3,10 @@
 from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.lines import Line, line_of
-from toadbell.core.plan.working import Working
+from toadbell.core.plan.context import PlanContext
 
 
-def hold_lines(w: Working, a: DeriveAnswer) -> list[Line]:
+def hold_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     """A line for each figure of the hold that is known."""
     hold = a.hold
     long, every = _minutes(hold.minimum), f"{hold.every:.0f} s"

@@ -3,12 +3,12 @@
 from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.lines import Line, line_of
-from toadbell.core.plan.working import Working, numbers_of
+from toadbell.core.plan.context import PlanContext, numbers_of
 from toadbell.core.vessel.parts import TEST_FRACTION, Part
 from toadbell.core.vessel.wear import YEAR
 
 
-def limit_lines(w: Working, a: DeriveAnswer) -> list[Line]:
+def limit_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     """Ceiling, allowable, the highest pressure that can be proven, and a line for each part and each end force."""
     fraction = TEST_FRACTION[w.sheet.medium]
     at_test = f"; S = {fraction:.2f} × yield, E = 1"
@@ -23,7 +23,7 @@ def limit_lines(w: Working, a: DeriveAnswer) -> list[Line]:
     ]
 
 
-def _governing(figure: str, symbol: str, w: Working, pressure: float | None, set_by: str, note: str) -> list[Line]:
+def _governing(figure: str, symbol: str, w: PlanContext, pressure: float | None, set_by: str, note: str) -> list[Line]:
     """The limit by the part that sets it, or as a fitting or the maker states it."""
     named = {name: part for part in w.parts for name in (part.name, f"{part.name}, {TEST_FRACTION[w.sheet.medium]:.2f} yield")}
     part, shown = named.get(set_by), w.show(pressure or 0.0)
@@ -35,7 +35,7 @@ def _governing(figure: str, symbol: str, w: Working, pressure: float | None, set
     )
 
 
-def _provable_lines(w: Working, a: DeriveAnswer) -> list[Line]:
+def _provable_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     if w.top.pressure is None or not w.factor:
         return []
     numbers = f"{w.show(w.top.pressure)} / {w.factor:g}"
@@ -50,7 +50,7 @@ def _provable_lines(w: Working, a: DeriveAnswer) -> list[Line]:
     ]  # fmt: skip
 
 
-def _part_lines(w: Working, part: Part, at_test: str) -> list[Line]:
+def _part_lines(w: PlanContext, part: Part, at_test: str) -> list[Line]:
     """A part's limit at test and what it may work at; the figure is the part's name under `parts`."""
     tested, working = w.show(part.test_limit or 0.0), w.show(part.allowable or 0.0)
     figure, form = f"parts.{part.name}", part.form
@@ -62,7 +62,7 @@ def _part_lines(w: Working, part: Part, at_test: str) -> list[Line]:
     ]
 
 
-def _force_lines(w: Working, a: DeriveAnswer) -> list[Line]:
+def _force_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     sizes = {f.name: f.sealed_diameter for f in w.sheet.fittings}
     across = w.sheet.shell.inside_diameter if w.sheet.shell else 0.0
     found = []
@@ -74,7 +74,7 @@ def _force_lines(w: Working, a: DeriveAnswer) -> list[Line]:
     return found
 
 
-def _growth_lines(w: Working, a: DeriveAnswer) -> list[Line]:
+def _growth_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     shell, was = w.sheet.shell, w.sheet.proven
     growth = a.growth.hoop_stress if a.growth else None
     if shell is None or was is None or shell.thinnest is None or growth is None:
@@ -86,7 +86,7 @@ def _growth_lines(w: Working, a: DeriveAnswer) -> list[Line]:
     )
 
 
-def _wear_lines(w: Working) -> list[Line]:
+def _wear_lines(w: PlanContext) -> list[Line]:
     wear = w.wear
     if wear is None:
         return []

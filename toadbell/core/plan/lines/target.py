@@ -2,15 +2,15 @@
 
 from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer, StageAnswer
-from toadbell.core.bench.compliance import water_density
 from toadbell.core.lines import Line, line_of
+from toadbell.core.physics.water import ROOM, water_density
 from toadbell.core.plan import bases
+from toadbell.core.plan.context import TOLERANCE, PlanContext
 from toadbell.core.plan.lines.content import pumped_line
-from toadbell.core.plan.working import ROOM, TOLERANCE, Working
 from toadbell.core.vessel.parts import working_temperature
 
 
-def target_lines(w: Working, a: DeriveAnswer) -> list[Line]:
+def target_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     """Base, λ, test pressure and what the gauge must read."""
     base = {"wanted": "the pressure wanted", "plate": "what the plate says", "relief": "what the relief valve is set at"}[w.sheet.base]
     test, t = w.show(w.pressure), w.show(w.target, 5)
@@ -33,13 +33,13 @@ def target_lines(w: Working, a: DeriveAnswer) -> list[Line]:
     ]  # fmt: skip
 
 
-def _band_rule(w: Working, target: str) -> tuple[str, str]:
+def _band_rule(w: PlanContext, target: str) -> tuple[str, str]:
     if w.band_top < TOLERANCE * w.target * (1 - 1e-9):
         return "the ceiling, as the gauge reads it", w.show(w.band_top)
     return "1.05 × P_gauge", f"1.05 × {target}"
 
 
-def _working_temperature_lines(w: Working) -> list[Line]:
+def _working_temperature_lines(w: PlanContext) -> list[Line]:
     """How warm the metal is at work; of a boiler at least its steam's temperature."""
     at, sheet = working_temperature(w.sheet), w.sheet
     shown = units.write(at, "temperature", figures=3)
@@ -53,20 +53,20 @@ def _working_temperature_lines(w: Working) -> list[Line]:
     return line_of("working_temperature", "T_w", rule, numbers, at, "K", shown, source)
 
 
-def _with_head(w: Working, pressure: float) -> str:
+def _with_head(w: PlanContext, pressure: float) -> str:
     """A pressure (Pa) with what the gauge reads more or less for where it hangs."""
     if not w.head:
         return w.show(pressure)
     return f"{w.show(pressure)} {'+' if w.head > 0 else '−'} {w.show(abs(w.head), 2)}"
 
 
-def _head_numbers(w: Working) -> str:
+def _head_numbers(w: PlanContext) -> str:
     density = water_density(w.sheet.water_temperature or ROOM)
     below = w.head / density / units.GRAVITY
     return f"ρ = {density:.5g} kg/m³, g = {units.GRAVITY:g} m/s², Δz = {w.long(below) if below else '0 mm'}"
 
 
-def _rule(w: Working, basis: str) -> tuple[str, str]:
+def _rule(w: PlanContext, basis: str) -> tuple[str, str]:
     """A basis's rule in symbols, and with its numbers."""
     rule, factor, base = bases.BASES[basis], bases.total_factor(basis, w.sheet), w.show(w.base)
     if basis == "relief":
@@ -78,7 +78,7 @@ def _rule(w: Working, basis: str) -> tuple[str, str]:
     return rule.rule, f"{factor:g} × {base}"
 
 
-def _ratio_lines(w: Working, a: DeriveAnswer) -> list[Line]:
+def _ratio_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     european = w.basis == bases.EUROPEAN
     stresses = bases.governing_stresses(w.sheet, european=european)
     if a.stress_ratio is None or stresses is None:
@@ -88,7 +88,7 @@ def _ratio_lines(w: Working, a: DeriveAnswer) -> list[Line]:
                    f"{a.stress_ratio:.3g}", "EN 13445-5; f of EN 10028-2" if european else "ASME BPVC VIII-1, UG-99(b); stresses of Section II Part D")  # fmt: skip
 
 
-def _gauge_lines(w: Working, a: DeriveAnswer) -> list[Line]:
+def _gauge_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     gauge = w.sheet.gauge
     if gauge is None or gauge.accuracy_class is None or a.gauge_error is None:
         return []
@@ -96,7 +96,7 @@ def _gauge_lines(w: Working, a: DeriveAnswer) -> list[Line]:
                    "Pa", w.show(a.gauge_error, 2), "the gauge's class")  # fmt: skip
 
 
-def stage_lines(w: Working, a: DeriveAnswer) -> list[Line]:
+def stage_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     """Each stage's target, what is pumped for it, and its strokes; under `stages` and its number from 1."""
     approach, proved = w.show(a.approach_pressure), w.sheet.proven_before is not None and a.approach_pressure > 0.25 * w.pressure
     found = line_of(
@@ -111,7 +111,7 @@ def stage_lines(w: Working, a: DeriveAnswer) -> list[Line]:
     return [*found, *strokes_line(w, "pump.strokes", a.pump.volume, a.pump.strokes)]
 
 
-def _stage_rule(w: Working, stage: StageAnswer) -> tuple[str, str]:
+def _stage_rule(w: PlanContext, stage: StageAnswer) -> tuple[str, str]:
     if w.sheet.stages and stage.name != "test":
         return "as set", w.show(stage.target, 5)
     if abs(stage.target - w.sheet.working_pressure - w.head) < 1.0:
@@ -121,7 +121,7 @@ def _stage_rule(w: Working, stage: StageAnswer) -> tuple[str, str]:
     return f"{part:.3g} × P_gauge", f"{part:.3g} × {w.show(w.target, 5)}"
 
 
-def strokes_line(w: Working, figure: str, pumped: float | None, strokes: float | None) -> list[Line]:
+def strokes_line(w: PlanContext, figure: str, pumped: float | None, strokes: float | None) -> list[Line]:
     """Strokes for a pumped volume (m³)."""
     if pumped is None or strokes is None or w.sheet.pump is None or w.sheet.pump.stroke is None:
         return []

@@ -16,7 +16,7 @@ from toadbell.site.folder import hold, sweep
 from toadbell.site.prepare import prepare
 from toadbell.site.who import tells_who
 from toadbell.trials import clock
-from toadbell.trials.readings import latest_stored, on_the_bench
+from toadbell.trials.bench.readings import latest_stored, on_the_bench
 
 
 class Command(BaseCommand):

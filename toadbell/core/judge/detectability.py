@@ -1,0 +1,84 @@
+"""What a kit can tell: the spread of the leak after a hold that is only planned, or that goes on as it is."""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from toadbell.core.judge.model import Observed, weigh
+from toadbell.core.judge.observations import MOST_POINTS, Medium, Unsaid, medium_of
+from toadbell.core.physics.content import AirContent, Content
+
+TELL = 2.8
+"""Standard deviations at which a leak is told from none with 97.5 % confidence four times in five."""
+LONGEST = 48 * 3600.0
+CERTAIN = 1.96
+"""Standard deviations on one side of which lie 97.5 %."""
+
+
+@dataclass(frozen=True)
+class Kit:
+    """Gauge, thermometer and vessel, as they tell a leak.
+
+    gauge        what can be told apart on it, Pa
+    thermometer  the same, K; None without one
+    medium       in the vessel
+    """
+
+    gauge: float
+    thermometer: float | None
+    medium: Medium
+
+
+Guess = dict[str, float]
+"""What is not known by its name, as far as a log has told it, in standard normal numbers."""
+
+
+def kit_of(
+    content: Content | AirContent,
+    pressure: float,
+    gauge: float,
+    thermometer: float | None,
+    diameter: float | None,
+    unsaid: Unsaid | None = None,
+) -> Kit:
+    """A kit on a vessel at a pressure, Pa gauge; gauge Pa, thermometer K, diameter m; unsaid: of the vessel."""
+    return Kit(gauge, thermometer, medium_of(content, pressure, diameter, unsaid=unsaid))
+
+
+def leak_sd(hold: float, every: float, kit: Kit, guess: Guess | None = None) -> float:
+    """1 σ of the leak after a hold of so long, read every so often (s), m³/s.
+
+    guess  as it usually is where there is none yet
+    """
+    readings = max(2.0, hold // every + 1)
+    n = int(min(MOST_POINTS, readings))
+    time, counts = np.linspace(0, hold, n), readings / n
+    medium = kit.medium
+    pressure = medium.vessel.pressure
+    seen = Observed(
+        time=time, content=np.zeros(n), error=np.full(n, medium.compliance * kit.gauge / np.sqrt(counts)), pressure=np.full(n, pressure),
+        start=pressure, vessel=medium.vessel, swelling=medium.swelling, following=medium.following, inside=medium.inside, creep=medium.creep,
+        uneven=medium.uneven, drift=medium.drift, offsets=np.empty((n, 0)),
+    )  # fmt: skip
+    if kit.thermometer is not None:
+        noise = np.full(n, medium.swelling * kit.thermometer / np.sqrt(counts))
+        seen = replace(seen, warmth=np.zeros(n), warmth_error=noise)
+    known = np.array([[(guess or {}).get(name, 0.0) for name in seen.unknown]])
+    found = weigh(known, seen)
+    return float((found.sd * found.first)[0])
+
+
+def more_hold(away: float, sd: float, span: float, every: float, kit: Kit, guess: Guess) -> float | None:
+    """Further s of hold until a leak could be told from a limit that is `away` from it; 0 when it can be now; None when never.
+
+    away, sd  m³/s, sd as the hold so far leaves it; span, every  s
+    """
+    if away >= CERTAIN * sd:
+        return 0.0
+    scale = sd / leak_sd(span, every, kit, guess)
+    length = span * 1.15
+    while length <= max(LONGEST, 2 * span):
+        if CERTAIN * scale * leak_sd(length, every, kit, guess) <= away:
+            return float(np.ceil((length - span) / 60) * 60)
+        length *= 1.15
+    return None

@@ -1,0 +1,240 @@
+"""From a vessel sheet to everything a plan needs."""
+
+from toadbell.core import units
+from toadbell.core.answers import (
+    Attitude,
+    DeriveAnswer,
+    EndForce,
+    Energies,
+    Growth,
+    HoldAnswer,
+    Limit,
+    Pumping,
+    StandOff,
+    VentAnswer,
+    WallAnswer,
+    Water,
+)
+from toadbell.core.kinds import KINDS
+from toadbell.core.physics import air, steam
+from toadbell.core.physics.content import AirContent, Content
+from toadbell.core.physics.materials import COLD
+from toadbell.core.physics.water import ROOM, water_density
+from toadbell.core.plan import bases, detect, energy, kit, prepare, stages
+from toadbell.core.plan.cautions import cautions
+from toadbell.core.plan.ceiling import allowable, ceiling
+from toadbell.core.plan.context import LOW_HEAD, PlanContext, unit_for
+from toadbell.core.plan.lines import lines_of
+from toadbell.core.plan.stops import highest_to_ask, static_head, stops
+from toadbell.core.plan.target import asked_pressure, gauge_head
+from toadbell.core.run.guard import guards_of
+from toadbell.core.sheets import SheetError, VesselSheet
+from toadbell.core.vessel import filling, shape
+from toadbell.core.vessel.content import content_of, trapped_air
+from toadbell.core.vessel.openings import Vent, vent_of
+from toadbell.core.vessel.parts import hoop_growth, parts_of, working_temperature
+from toadbell.core.vessel.strength import end_force
+from toadbell.core.vessel.wear import Wear, wear_of
+
+
+def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "mm") -> DeriveAnswer:
+    """Test pressure, limits, energy, stages, hold, stops, cautions and the lines of working.
+
+    pressure_unit, length_unit  in which the sentences and the working speak
+
+    Raises SheetError where the sheet contradicts itself.
+    """
+    try:
+        return _derive(sheet, pressure_unit, length_unit)
+    except SheetError:
+        raise
+    except (ValueError, OverflowError) as problem:  # beyond what is known of water and steam
+        raise SheetError(f"{units.write(sheet.working_pressure, 'pressure', 'bar')} is beyond what can be worked out here: check the unit",
+                         "working_pressure") from problem  # fmt: skip
+
+
+def _derive(sheet: VesselSheet, pressure_unit: str, length_unit: str) -> DeriveAnswer:
+    basis, pressure = asked_pressure(sheet)
+    rule, base = bases.BASES[basis], bases.base_pressure(sheet)
+    pressure_unit = unit_for(pressure, pressure_unit)
+    temperature = sheet.water_temperature or ROOM
+    vent = vent_of(sheet)
+    head = gauge_head(sheet)
+    target = pressure + head
+    parts = parts_of(sheet)
+    top, may_work = ceiling(sheet, parts), allowable(sheet, parts)
+    volume = shape.volume(sheet)
+    wet = None if volume is None else content_of(volume, sheet.shell, trapped_air(sheet, vent), temperature)
+    content = AirContent(volume, temperature) if sheet.medium == "air" and volume is not None else wet
+    stroke = sheet.pump.stroke if sheet.pump else None
+    approach = _approach(sheet, pressure)
+    steps, pauses = _steps(sheet, rule, target, head)
+    plan = stages.plan_stages(steps, content, stroke, pauses, max(0.25 * target, approach + head))
+    factor = pressure / base if rule.factor is not None or basis == "own" else None
+    w = PlanContext(
+        sheet=sheet, parts=parts, basis=basis, base=base, pressure=pressure, head=head, target=target, top=top, may_work=may_work,
+        volume=volume, static=static_head(sheet), hold=sheet.hold.minimum if sheet.hold else rule.hold, vent=vent, wear=wear_of(sheet), content=content, wet=wet, factor=factor,
+        pressure_unit=pressure_unit, length_unit=length_unit,
+    )  # fmt: skip
+    hold, stored = _hold(w, rule), _energies(sheet, volume, wet, pressure, trapped_air(sheet, vent) is not None)
+
+    answer = DeriveAnswer(
+        kind=sheet.kind,
+        medium=sheet.medium,
+        basis=basis,
+        factor=factor,
+        base_pressure=base,
+        working_pressure=sheet.working_pressure,
+        plate_pressure=sheet.plate_pressure,
+        relief_set=sheet.relief_set,
+        gauge_range=sheet.gauge.range if sheet.gauge else None,
+        test_pressure=pressure,
+        gauge_target=target,
+        target_band=[target, w.band_top],
+        working_temperature=working_temperature(sheet),
+        bases=bases.side_by_side(sheet),
+        ceiling=top,
+        allowable=may_work,
+        parts=[part.answer() for part in parts],
+        highest_provable=_highest_provable(top, factor),
+        offer=highest_to_ask(sheet, w),
+        stress_ratio=bases.lowest_stress_ratio(sheet, european=basis == bases.EUROPEAN)
+        if rule.uses_lambda and working_temperature(sheet) > COLD
+        else None,
+        gauge_error=kit.gauge_error(sheet.gauge),
+        gauge_head=head if sheet.gauge and sheet.medium == "water" else None,
+        volume=volume,
+        height=shape.height(sheet),
+        water=_water(sheet, volume, temperature),
+        growth=_growth(sheet),
+        vent=_vent(vent),
+        wall=_wall(w.wear),
+        openings=prepare.openings_of(sheet),
+        gather=prepare.gather(sheet, w),
+        best_gauge=kit.best_gauge(sheet.gauges, target),
+        compliance=None if content is None else content.compliance(pressure),
+        pressure_per_kelvin=None if content is None else content.pressure_per_kelvin(pressure),
+        warming_to_ceiling=w.warming_to_ceiling,
+        energy=stored,
+        end_forces=_end_forces(sheet, pressure),
+        pump=_pumping(content, pressure, stroke),
+        approach_pressure=approach,
+        guards=guards_of(target, w.band_top, w.top_on_gauge if top.known else None, *_watched(sheet, volume, stored), show=w.show),
+        stages=plan,
+        profile=stages.course(plan, hold.minimum, hold.look_pressure),
+        hold=hold,
+        stops=stops(sheet, w),
+        cautions=cautions(sheet, w),
+        lines=[],
+    )
+    return answer.model_copy(update={"lines": lines_of(w, answer)})
+
+
+def _watched(sheet: VesselSheet, volume: float | None, stored: Energies) -> tuple[float | None, float | None]:
+    """Volume (m³) whose strokes can be watched, and the energy stored at the test, J."""
+    return (None, None) if sheet.medium == "air" else (volume, stored.water)
+
+
+def _approach(sheet: VesselSheet, pressure: float) -> float:
+    """Up to where people may be near, Pa: the wanted pressure where a passed trial proved it, else a quarter of the test."""
+    quarter = 0.25 * pressure
+    proved = sheet.proven_before is not None and sheet.proven_before >= sheet.working_pressure
+    return max(quarter, min(sheet.working_pressure, pressure)) if proved else quarter
+
+
+def _end_forces(sheet: VesselSheet, pressure: float) -> list[EndForce]:
+    plugs = [EndForce(name=f.name, force=end_force(pressure, f.sealed_diameter)) for f in sheet.fittings if f.sealed_diameter]
+    if sheet.shell is None:
+        return plugs
+    on_end = end_force(pressure, sheet.shell.inside_diameter)
+    return plugs + [EndForce(name=f"{end.form} end {n}", force=on_end, closure=True) for n, end in enumerate(sheet.ends, 1)]
+
+
+def _steps(sheet: VesselSheet, rule: bases.Basis, target: float, head: float) -> tuple[list[tuple[str, float]], list[float]]:
+    """The stages with their pauses: the person's own where there are any, else the raising style's."""
+    pause = stages.DEFAULT_PAUSE if sheet.pause is None else sheet.pause
+    wanted = sheet.working_pressure + head
+    if sheet.stages:
+        steps = stages.edited_targets(sheet.stages, target, wanted)
+        own = {stage.target: stage.pause for stage in sheet.stages}
+        return steps, [own.get(at, pause) for _, at in steps]
+    steps = stages.stage_targets(sheet.raising or rule.raising, target, wanted, KINDS[sheet.kind].look_fraction)
+    return steps, [pause] * len(steps)
+
+
+def _water(sheet: VesselSheet, volume: float | None, temperature: float) -> Water:
+    mass = None if volume is None else volume * water_density(temperature)
+    empty = filling.empty_mass(sheet)
+    return Water(
+        mass=mass,
+        empty_mass=empty,
+        full_mass=None if mass is None or empty is None else mass + empty,
+        inside_area=filling.inside_area(sheet),
+        fill_time=None if volume is None or sheet.fill_rate is None else filling.fill_time(volume, sheet.fill_rate),
+        drain_time=filling.drain_time(sheet),
+    )
+
+
+def _growth(sheet: VesselSheet) -> Growth | None:
+    """Hoop stress P D / 2 t against that of the proven design it departs from, as a part of it."""
+    if sheet.proven is None or sheet.shell is None:
+        return None
+    return Growth(hoop_stress=hoop_growth(sheet))
+
+
+def _vent(vent: Vent | None) -> VentAnswer | None:
+    if vent is None:
+        return None
+    turn = vent.remedy
+    remedy = None if turn is None else Attitude(tilt=turn.tilt, roll=turn.roll, air=turn.air)
+    return VentAnswer(name=vent.name, height=vent.height, air=vent.air, remedy=remedy)
+
+
+def _wall(wear: Wear | None) -> WallAnswer | None:
+    return None if wear is None else WallAnswer(thinnest=wear.thinnest, least=wear.least, loss=wear.loss, left=wear.left)
+
+
+def _hold(w: PlanContext, rule: bases.Basis) -> HoldAnswer:
+    sheet, content, pressure, minimum = w.sheet, w.content, w.pressure, w.hold
+    look = pressure / rule.look_divisor if rule.look_divisor else min(sheet.working_pressure, pressure)
+    limit = detect.accepted_leak(sheet, w)
+    return HoldAnswer(
+        minimum=minimum,
+        every=detect.reading_interval(sheet, minimum),
+        look_pressure=look + w.head,
+        accepted_leak=limit,
+        needed=None if content is None else detect.hold_needed(sheet, content, pressure, limit),
+        detect=[] if content is None else detect.curve(sheet, content, pressure),
+        smallest_leak=None if content is None else detect.smallest_leak(sheet, content, pressure, minimum),
+    )
+
+
+def _highest_provable(top: Limit, factor: float | None) -> float | None:
+    return top.pressure / factor if top.known and top.pressure is not None and factor else None
+
+
+def _energies(sheet: VesselSheet, volume: float | None, content: Content | None, pressure: float, air_known: bool) -> Energies:
+    if volume is None or content is None:
+        nothing = ("water", "trapped_air", "steam_at_working", "air_at_working", "air_at_test", "available", "tnt_kg", "stand_off")
+        return Energies(**dict.fromkeys(nothing), stand_offs=[])
+    at_test = air.air_energy(volume, pressure)
+    tnt = energy.tnt_equivalent(at_test)
+    under_air = sheet.medium == "air" and pressure >= LOW_HEAD
+    return Energies(
+        water=energy.water_energy(content.stiff_part(pressure), content.trapped_air, pressure),
+        trapped_air=air.trapped_air_energy(content.trapped_air, pressure) if air_known else None,
+        steam_at_working=steam.steam_energy(volume, sheet.working_pressure) if sheet.kind == "boiler" else None,
+        air_at_working=air.air_energy(volume, sheet.working_pressure),
+        air_at_test=at_test,
+        available=air.available_work(volume, pressure),
+        tnt_kg=tnt,
+        stand_off=energy.stand_off_under_air(at_test) if under_air else energy.stand_off(tnt),
+        stand_offs=[StandOff(effect=effect, distance=away) for effect, away in energy.stand_offs(tnt).items()],
+    )
+
+
+def _pumping(content: Content | AirContent | None, pressure: float, stroke: float | None) -> Pumping:
+    if content is None:
+        return Pumping(volume=None, strokes=None)
+    pumped = content.pumped(pressure)
+    return Pumping(volume=pumped, strokes=pumped / stroke if stroke else None)

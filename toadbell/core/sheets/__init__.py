@@ -1,0 +1,31 @@
+"""The open formats: what a sheet may hold, and how a wrong one is refused.
+
+Values with units are strings; reading a sheet turns them into SI floats. `docs/formats.md` describes them for people.
+"""
+
+from toadbell.core.sheets.acceptance import Acceptance, AgainstBaseline, MaxDrop, MaxLeak, NoVisibleDrop
+from toadbell.core.sheets.errors import SheetError
+from toadbell.core.sheets.hold import HoldSheet
+from toadbell.core.sheets.plan import HIGHEST, STEAM_ENDS, EditedStage, Hold, VesselSheet, boundary_of
+from toadbell.core.sheets.reading import MAX_SHEET_BYTES, load, read_hold_sheet, read_kit, read_vessel_sheet
+
+__all__ = [
+    "HIGHEST",
+    "MAX_SHEET_BYTES",
+    "STEAM_ENDS",
+    "Acceptance",
+    "AgainstBaseline",
+    "EditedStage",
+    "Hold",
+    "HoldSheet",
+    "MaxDrop",
+    "MaxLeak",
+    "NoVisibleDrop",
+    "SheetError",
+    "VesselSheet",
+    "boundary_of",
+    "load",
+    "read_hold_sheet",
+    "read_kit",
+    "read_vessel_sheet",
+]

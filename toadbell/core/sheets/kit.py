@@ -1,0 +1,88 @@
+"""The kit as a sheet tells of it: what pressure is read from and made with."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import Field
+
+from toadbell.core.sheets.fields import Day, Height, Part, Pressure, Step, Torque, Volume
+
+Name = Annotated[str, Field(min_length=1, max_length=80)]
+
+
+class Gauge(Part):
+    """What pressure is read from. `class` is the error in per cent of full scale."""
+
+    name: Name | None = None
+    range: Pressure
+    division: Pressure | None = None
+    resolution: Pressure | None = None
+    accuracy_class: float | None = Field(default=None, alias="class", ge=0, le=10)
+    height_above_top: Height | None = None
+    calibrated: Day | None = None
+
+    @property
+    def readable(self) -> float | None:
+        """Smallest step told apart when reading, Pa: stated, or half of a division."""
+        return self.resolution or (self.division / 2 if self.division else None)
+
+
+class NamedGauge(Gauge):
+    """One of several gauges to choose from."""
+
+    name: Name
+
+
+class Thermometer(Part):
+    """What the water or wall temperature is read from."""
+
+    name: Name | None = None
+    resolution: Step
+
+
+class Pump(Part):
+    """The source of pressure."""
+
+    name: Name | None = None
+    stroke: Volume | None = None
+    maximum: Pressure | None = None
+
+
+class TorqueWrench(Part):
+    """A wrench and the torque wanted of it."""
+
+    wanted: Torque
+    range: Torque
+
+
+class ReliefValve(Part):
+    """A relief valve: what it is set to lift at, and when it was last seen to."""
+
+    set_pressure: Pressure
+    proven: Day | None = None
+
+
+class Rated(Part):
+    """A hose, a plug or a valve: its thread, and what it may see."""
+
+    rating: Pressure
+    thread: str | None = Field(default=None, max_length=40)
+
+
+class Wrench(Part):
+    """A torque wrench by the end of its range."""
+
+    range: Torque
+
+
+KIT: dict[str, type[Part]] = {
+    "gauge": Gauge,
+    "pump": Pump,
+    "thermometer": Thermometer,
+    "relief-valve": ReliefValve,
+    "hose": Rated,
+    "plug": Rated,
+    "wrench": Wrench,
+}
+"""What hangs on the kit board, and what is told of each."""

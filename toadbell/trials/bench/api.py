@@ -1,0 +1,270 @@
+"""The bench over the wire."""
+
+import dataclasses
+from uuid import UUID
+
+from django.http import HttpRequest
+from ninja import Router, Status
+
+from toadbell.core import units
+from toadbell.core.bench.situations import look
+from toadbell.core.units import QuantityError
+from toadbell.shed.drawn import drawn
+from toadbell.shed.errors import NotNow
+from toadbell.shed.models import Maker
+from toadbell.shed.wire import Moment
+from toadbell.trials import clock
+from toadbell.trials.bench import log_text, tending
+from toadbell.trials.bench.readings import ON_THE_BENCH, kept_otherwise, latest, take
+from toadbell.trials.bench.rig import catch_up, rig_and_state, work_rig
+from toadbell.trials.bench.run_state import RunState, findings, run_state
+from toadbell.trials.bench.shapes import (
+    BenchLive,
+    BenchOut,
+    Clock,
+    GuardOut,
+    HandIn,
+    HandOut,
+    HoldOut,
+    Latest,
+    LeakOut,
+    LogLine,
+    OpeningTick,
+    Point,
+    ReadingIn,
+    ReadingsTaken,
+    RigIn,
+    RigOut,
+    Series,
+    SightOut,
+    StartIn,
+    StepIn,
+    Trace,
+)
+from toadbell.trials.bench.steps import ticked
+from toadbell.trials.bench.stroke_analysis import strokes_answer, strokes_by, strokes_made
+from toadbell.trials.judge.hold import hold_so_far
+from toadbell.trials.marks import frozen_mark, must_be_as_seen
+from toadbell.trials.models import Event, Reading, Source, State, Trial
+from toadbell.trials.models.sources import Device
+from toadbell.trials.plan.api import maker_of
+from toadbell.trials.plan.frozen import plan_of
+
+router = Router()
+TRACE_POINTS = 600
+LOOKS_ALIKE = 2.0
+"""What the strokes tell is not weighed anew for every look of everybody who watches, s."""
+
+
+def _find(trial_id: UUID) -> Trial:
+    return Trial.objects.select_related("vessel").get(pk=trial_id)
+
+
+def _hand(request: HttpRequest) -> str:
+    """The browser that asks: each window has an id of its own."""
+    return request.headers.get("X-Hand", "")[:40]
+
+
+def bench_out(trial: Trial, request: HttpRequest) -> BenchOut:
+    """The bench as it stands, the simulated rig brought up to now, with the plan it runs on."""
+    _, answer = plan_of(trial)
+    return BenchOut(**dict(bench_live(trial, request)), answer=answer, shape=drawn(trial.sheet), seen=frozen_mark(trial))
+
+
+def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
+    """The bench as it stands, the simulated rig brought up to now."""
+    maker, trial = maker_of(request), catch_up(trial)
+    if trial.state in ON_THE_BENCH:
+        trial.notice_the_clock()
+    _, answer = plan_of(trial)
+    events = trial.effective_events()
+    stands, seen = run_state(trial, events), latest(trial)
+    strokes = strokes_made(trial, stands, events)
+    return BenchLive(
+        id=trial.id,
+        vessel=trial.vessel.name,
+        number=trial.number,
+        state=State(trial.state),
+        source=Source(trial.source),
+        clock=Clock(
+            server_now=clock.now(),
+            wall_anchor=trial.wall_anchor,
+            trial_anchor=trial.trial_anchor,
+            speed=trial.speed,
+            off=clock.off() if trial.state in ON_THE_BENCH else 0.0,
+        ),
+        started_at=trial.started_at,
+        phase=stands.phase,
+        since=stands.since,
+        until=stands.until,
+        reached=stands.reached,
+        round=stands.round,
+        strokes=strokes,
+        pumped=strokes_answer(trial, stands, maker.pressure_unit, within=LOOKS_ALIKE),
+        hold=_hold_out(trial, stands, seen),
+        guards=[GuardOut(id=g.id, at=g.at, **{key: g.data[key] for key in ("code", "does", "says")}) for g in stands.guards],
+        leaks=[LeakOut(**{"shows": "weep", "pin": None, **leak}) for leak in findings(events)],
+        hand=HandOut(mine=trial.hand in ("", _hand(request)), name=trial.hand_name),
+        now=log_text.now_card(trial, stands, answer, maker, seen.pressure if seen else None, strokes),
+        latest=_latest_out(seen) if seen else None,
+        readings=trial.readings.count(),
+        log=list(reversed(log_of(events, maker))),
+        rig=_rig_out(trial) if trial.rig else None,
+        openings=[OpeningTick(**dataclasses.asdict(one)) for one in ticked(answer, events)],
+    )
+
+
+def _latest_out(seen: Reading) -> Latest:
+    return Latest(at=seen.at, pressure=seen.pressure, temperature=seen.temperature, source=Source(seen.source), name=source_name(seen))
+
+
+def source_name(reading: Reading) -> str:
+    """Who read it, in words."""
+    if reading.device is not None:
+        return reading.device.name
+    if reading.imported is not None:
+        return reading.imported.name
+    return _SOURCES[reading.source]
+
+
+def _hold_out(trial: Trial, stands: RunState, seen: Reading | None) -> HoldOut | None:
+    if stands.hold is None or stands.shut_in is None:
+        return None
+    judged = hold_so_far(trial, stands)
+    return HoldOut(
+        began=stands.hold[0], ended=stands.hold[1], asked=stands.hold_for, shut_in=stands.shut_in, drop=stands.shut_in - seen.pressure if seen else None,
+        drop_from_temperature=judged.drop_from_temperature if judged else None, verdict=judged.verdict if judged else None,
+        more=(judged.more_hold_needed or None) if judged else None, says=judged.says if judged else None,
+    )  # fmt: skip
+
+
+def _rig_out(trial: Trial) -> RigOut:
+    rig, state = rig_and_state(trial)
+    sights = [SightOut(**dataclasses.asdict(sight)) for sight in look(rig, state)]
+    return RigOut(
+        to_go=state.to_go, shut_in=state.shut_in, vent_open=state.open_to_air, burst=state.burst, lifted=state.lifted, sights=sights
+    )
+
+
+def log_of(events: list[Event], maker: Maker) -> list[LogLine]:
+    """The log, oldest first."""
+    return [LogLine(id=e.id, at=e.at, kind=e.kind, says=says, by=e.by.shown_name) for e, says in log_text.log_lines(events, maker)]
+
+
+def trace(trial: Trial) -> list[Point]:
+    """The readings for drawing: all of them, or evenly picked where there are very many; always the last."""
+    rows = list(trial.readings.filter(imported=None).order_by("at").values_list("at", "pressure", "temperature"))
+    every = max(1, len(rows) // TRACE_POINTS)
+    picked = rows[::every] + (rows[-1:] if len(rows) % every != 1 and every > 1 else [])
+    return [Point(at=at, pressure=pressure, temperature=temperature) for at, pressure, temperature in picked]
+
+
+@router.get("/trials/{trial_id}/bench", response=BenchOut)
+def get_bench(request: HttpRequest, trial_id: UUID) -> BenchOut:
+    """The bench as it stands."""
+    return bench_out(_find(trial_id), request)
+
+
+@router.get("/trials/{trial_id}/bench/live", response=BenchLive)
+def get_live(request: HttpRequest, trial_id: UUID) -> BenchLive:
+    """What has changed: asked every moment by everybody who watches."""
+    return bench_live(Trial.objects.select_related("vessel").defer("sheet", "frozen").get(pk=trial_id), request)
+
+
+@router.post("/trials/{trial_id}/start", response=BenchOut)
+def start(request: HttpRequest, trial_id: UUID, data: StartIn) -> BenchOut:
+    """Begin the run."""
+    with Trial.locked(trial_id) as trial:
+        if trial.state == State.READY:
+            must_be_as_seen(frozen_mark(trial), data.seen, "The plan")
+        tending.start(trial, maker_of(request), data.source, data.speed, data.situation(), _hand(request), data.hand_name)
+    return bench_out(trial, request)
+
+
+@router.get("/trials/{trial_id}/trace", response=Trace)
+def get_trace(request: HttpRequest, trial_id: UUID, after: Moment | None = None) -> Trace:
+    """The readings, each source by itself; those stored after a cursor where one is given."""
+    trial = _find(trial_id)
+    rows = trial.readings.order_by("at")
+    if after is not None:
+        rows = rows.filter(stored_at__gt=after)
+    begun = (trial.started_at or trial.planned_at).timestamp()
+    series: dict[str, Series] = {}
+    cursor = after
+    names = {str(d.pk): d.name for d in Device.objects.filter(readings__trial=trial).distinct()} | {
+        str(f.pk): f.name for f in trial.files.all()
+    }
+    for at, p, warm, stored, source, device, file in rows.values_list(
+        "at", "pressure", "temperature", "stored_at", "source", "device_id", "imported_id"
+    ):
+        key = str(device or file or source)
+        one = series.setdefault(
+            key, Series(id=key, name=names.get(key, _SOURCES.get(source, source)), time=[], pressure=[], temperature=[])
+        )
+        one.time.append(round(at.timestamp() - begun, 3))
+        one.pressure.append(p)
+        one.temperature.append(warm)
+        cursor = stored if cursor is None or stored > cursor else cursor
+    return Trace(cursor=cursor.isoformat() if cursor else "", series=list(series.values()))
+
+
+_SOURCES = {"dial": "typed from the dial", "rig": "the rig's gauge"}
+
+
+@router.post("/trials/{trial_id}/hand", response=BenchOut)
+def take_over(request: HttpRequest, trial_id: UUID, data: HandIn) -> BenchOut:
+    """Take the run into this hand."""
+    with Trial.locked(trial_id) as trial:
+        tending.take_over(trial, maker_of(request), _hand(request), data.name)
+    return bench_out(_find(trial_id), request)
+
+
+@router.post("/trials/{trial_id}/speed", response=BenchOut)
+def set_speed(request: HttpRequest, trial_id: UUID, speed: float) -> BenchOut:
+    """Hurry the simulated rig's time, or let it go by the clock."""
+    with Trial.locked(trial_id) as found:
+        tending.must_hold(found, _hand(request))
+        trial = catch_up(found)
+        trial.set_speed(speed)
+    return bench_out(trial, request)
+
+
+@router.post("/trials/{trial_id}/readings", response={201: ReadingsTaken})
+def take_readings(request: HttpRequest, trial_id: UUID, batch: list[ReadingIn]) -> Status[ReadingsTaken]:
+    """Store readings; those already stored are passed over. What is acknowledged is on the disk."""
+    if len(batch) > 5000:
+        raise QuantityError("send at most 5000 readings at a time")
+    trial, maker = _find(trial_id), maker_of(request)
+    if trial.source == Source.RIG:
+        raise NotNow("The simulated rig's logger reads by itself.")
+    now = trial.now()
+    strokes = strokes_by(trial, [min(r.at or now, now) for r in batch])
+    readings = [
+        Reading(
+            id=r.id, trial=trial, at=min(r.at or now, now), source=Source.DIAL, strokes=strokes(min(r.at or now, now)),
+            pressure=units.read(r.pressure, "pressure", default_unit=maker.pressure_unit).value,
+            temperature=units.read(r.temperature, "temperature", default_unit="degC").value if r.temperature else None,
+        )
+        for r in batch
+    ]  # fmt: skip
+    if any(r.pressure < 0 for r in readings):
+        raise QuantityError("a gauge shows no less than zero here")
+    stored = take(trial, readings)
+    kept = list(dict.fromkeys(reading.id for reading in readings))
+    return Status(201, ReadingsTaken(stored=kept, differs=list(stored.differs), says=kept_otherwise(stored)))
+
+
+@router.post("/trials/{trial_id}/steps", response={201: BenchOut})
+def step(request: HttpRequest, trial_id: UUID, data: StepIn) -> Status[BenchOut]:
+    """Do a step of the run."""
+    tending.act(_find(trial_id), maker_of(request), data.kind, data.id, data.data, data.at, _hand(request))
+    return Status(201, bench_out(_find(trial_id), request))
+
+
+@router.post("/trials/{trial_id}/rig", response=BenchOut)
+def rig(request: HttpRequest, trial_id: UUID, data: RigIn) -> BenchOut:
+    """Lay hands on the simulated rig."""
+    trial = _find(trial_id)
+    tending.must_hold(trial, _hand(request))
+    work_rig(trial, maker_of(request), data.action, data.strokes, data.which)
+    return bench_out(_find(trial_id), request)

@@ -1,0 +1,48 @@
+"""Readings of a run on a frozen plan: stored once, acknowledged when on the disk, and watched by the guards."""
+
+import datetime
+
+from django.db import transaction
+
+from toadbell.core import units
+from toadbell.trials.bench.guards import watch
+from toadbell.trials.models import Reading, State, Stored, Trial
+
+ON_THE_BENCH = (State.RUNNING, State.HELD)
+NOT_ON = "This trial is not on the bench."
+
+
+def take(trial: Trial, readings: list[Reading]) -> Stored:
+    """Store readings and let the guards look at them; says what became of each."""
+    trial.must_be(ON_THE_BENCH, NOT_ON)
+    with transaction.atomic():
+        stored = trial.take(readings)
+        if stored.fresh:
+            trial.notice_the_clock()
+            watch(trial, sorted(stored.fresh, key=lambda reading: reading.at))
+    return stored
+
+
+def kept_otherwise(stored: Stored) -> str | None:
+    """What was kept under ids that were sent again with other figures, in words; None where there are none."""
+    if not stored.differs:
+        return None
+    told = [f"{units.write(kept.pressure, 'pressure', 'bar', figures=5)} ({str(one)[:8]})" for one, kept in stored.differs.items()]
+    more = f" and {len(told) - 3} more" if len(told) > 3 else ""
+    return f"Sent under an id that stands for another reading: kept is what was sent first, {', '.join(told[:3])}{more}. Give each reading an id of its own."
+
+
+def on_the_bench() -> bool:
+    """Is any run on the bench?"""
+    return Trial.objects.filter(state__in=ON_THE_BENCH).exists()
+
+
+def latest_stored() -> datetime.datetime | None:
+    """When the last reading of a run on the bench was stored."""
+    found = Reading.objects.filter(trial__state__in=ON_THE_BENCH).order_by("-stored_at").values_list("stored_at", flat=True)
+    return found.first()
+
+
+def latest(trial: Trial) -> Reading | None:
+    """The last reading of the run's own sources; a file that was imported is no live source."""
+    return trial.readings.filter(imported=None).order_by("-at").first()

@@ -1,0 +1,146 @@
+"""The simulated rig of a trial: kept with it, advanced on demand, its logger's readings taken through the same door as any other's."""
+
+import dataclasses
+import datetime
+import math
+import uuid
+from collections.abc import Callable
+
+from django.db import transaction
+from pydantic import TypeAdapter
+
+from toadbell.core.bench import rig as simulated
+from toadbell.core.bench.situations import Situation, rig_from
+from toadbell.core.run.guard import over_limit
+from toadbell.shed.errors import NotNow
+from toadbell.shed.models import Maker
+from toadbell.trials.bench.readings import NOT_ON, ON_THE_BENCH, take
+from toadbell.trials.bench.run_state import run_state
+from toadbell.trials.models import Reading, Source, Trial
+from toadbell.trials.plan.frozen import plan_of
+
+RIG_EVERY = 10.0
+"""The rig's logger reads every so many s of the trial's time; every second while the pump goes."""
+MOST_MADE_UP = 3000
+"""Readings that are made up for at the most after a long while away."""
+_RIG, _STATE = TypeAdapter(simulated.Rig), TypeAdapter(simulated.RigState)
+
+
+def set_up(trial: Trial, situation: Situation, speed: float) -> None:
+    """Put the rig of the plan on the bench, at rest, its clock so many times as fast as the wall's."""
+    if not 1 <= speed <= 600:
+        raise NotNow("The simulated rig runs at 1 to 600 times the clock.")
+    trial.speed = speed
+    rig = rig_from(*plan_of(trial), situation)
+    trial.rig = {"setup": dataclasses.asdict(rig), "state": dataclasses.asdict(simulated.at_start(rig))}
+
+
+def rig_and_state(trial: Trial) -> tuple[simulated.Rig, simulated.RigState]:
+    """The trial's rig as it was kept."""
+    assert trial.rig is not None
+    return _RIG.validate_python(trial.rig["setup"]), _STATE.validate_python(trial.rig["state"])
+
+
+def catch_up(trial: Trial) -> Trial:
+    """Bring the simulated rig to the trial's now, and store what its logger read on the way."""
+    if trial.source != Source.RIG or trial.state not in ON_THE_BENCH:
+        return trial
+    with transaction.atomic():
+        trial = Trial.objects.select_for_update().select_related("vessel", "planned_by").get(pk=trial.pk)
+        if trial.rig and trial.state in ON_THE_BENCH:
+            _move_rig(trial)
+    return trial
+
+
+def _move_rig(trial: Trial) -> tuple[simulated.Rig, simulated.RigState]:
+    assert trial.started_at is not None
+    rig, state = rig_and_state(trial)
+    _, answer = plan_of(trial)
+    now = (trial.now() - trial.started_at).total_seconds()
+    gap = max(RIG_EVERY, RIG_EVERY * round((now - state.time) / MOST_MADE_UP / RIG_EVERY))
+    readings = []
+    while (due := _due(state, gap)) <= now:
+        state = simulated.advance(rig, state, due)
+        readings.append(_reading(trial, rig, state))
+        if state.to_go and over_limit(answer.guards, readings[-1].pressure):
+            state = simulated.pump(state, 0)  # whoever stands at the pump lets go when the bell is hard
+    state = simulated.advance(rig, state, now)
+    _keep_rig(trial, state)
+    if readings:
+        take(trial, readings)
+    return rig, state
+
+
+def _due(state: simulated.RigState, gap: float) -> float:
+    return math.floor(state.time) + 1.0 if state.to_go else (state.time // RIG_EVERY) * RIG_EVERY + gap
+
+
+def _keep_rig(trial: Trial, state: simulated.RigState) -> None:
+    assert trial.rig is not None
+    trial.rig = {**trial.rig, "state": dataclasses.asdict(state)}
+    trial.save(update_fields=["rig"])
+
+
+def _reading(trial: Trial, rig: simulated.Rig, state: simulated.RigState) -> Reading:
+    assert trial.started_at is not None
+    return Reading(
+        id=uuid.uuid5(trial.id, f"rig {state.time:.0f}"),
+        trial=trial,
+        at=trial.started_at + datetime.timedelta(seconds=state.time),
+        pressure=simulated.read_gauge(rig, state),
+        temperature=simulated.read_thermometer(rig, state),
+        strokes=state.strokes,
+        source=Source.RIG,
+    )
+
+
+def work_rig(trial: Trial, maker: Maker, action: str, strokes: int = 0, which: int = 0) -> None:
+    """Lay hands on the simulated rig: "pump", "stop", "shut", "open" (the valve to the pump), "tighten" (a leak by its number)."""
+    if trial.source != Source.RIG:
+        raise NotNow("This run is on a real rig: the pump is in your hands.")
+    with transaction.atomic():
+        trial = Trial.objects.select_for_update().get(pk=trial.pk)
+        trial.must_be(ON_THE_BENCH, NOT_ON)
+        rig, state = _move_rig(trial)
+        if action == "pump":
+            state = _pump(trial, maker, state, strokes)
+        elif action == "stop":
+            state = simulated.pump(state, 0)
+        elif action == "tighten":
+            state = _tighten(rig, state, which)
+        else:
+            state = simulated.set_shut_off(state, action == "shut")
+        _keep_rig(trial, state)
+
+
+def _pump(trial: Trial, maker: Maker, state: simulated.RigState, strokes: int) -> simulated.RigState:
+    if state.open_to_air:
+        raise NotNow(
+            "It burst: there is nothing left to pump up."
+            if state.burst
+            else "The vent is open: water would run out of it. Shut the vent first."
+        )
+    if state.shut_in:
+        raise NotNow("The vessel is shut off from the pump. Open the shut-off first.")
+    if not 1 <= strokes <= 500:
+        raise NotNow("Pump 1 to 500 strokes at a time.")
+    guards = run_state(trial).guards
+    if guards:
+        raise NotNow(f"{guards[-1].data['says']} Answer that before you pump on.")
+    trial.log("strokes", maker, count=strokes)
+    return simulated.pump(state, strokes)
+
+
+def _tighten(rig: simulated.Rig, state: simulated.RigState, which: int) -> simulated.RigState:
+    if not 0 <= which < len(rig.leaks):
+        raise NotNow("There is no such leak on the rig.")
+    if simulated.pressure(rig, state) > 0.02 * rig.leaks[which].at:
+        raise NotNow("Release before tightening: go back to no pressure first.")
+    return simulated.tighten(state, which)
+
+
+def change_rig(trial: Trial, change: Callable[[simulated.Rig, simulated.RigState], simulated.RigState]) -> None:
+    """Do something to the rig at the trial's now; nothing where the rig is a real one."""
+    if trial.source == Source.RIG and trial.rig:
+        rig, state = _move_rig(trial)
+        _keep_rig(trial, change(rig, state))

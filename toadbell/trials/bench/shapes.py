@@ -1,0 +1,266 @@
+"""What goes over the wire at the bench."""
+
+import datetime
+from typing import Any, Literal
+from uuid import UUID
+
+from ninja import Field, Schema
+
+from toadbell.core import units
+from toadbell.core.answers import DeriveAnswer
+from toadbell.core.bench.situations import Situation
+from toadbell.core.bench.stroke_answers import StrokesAnswer
+from toadbell.core.vessel.drawing import Drawing
+from toadbell.shed.wire import Moment
+from toadbell.trials.bench import log_text
+from toadbell.trials.models import Source, State
+
+
+class Clock(Schema):
+    """The trial's time is trial_anchor + (now − wall_anchor) × speed; server_now sets a browser's clock right.
+
+    off  by how many s the machine's clock was put forward (or back) while something is on the bench; runs go on steadily
+    """
+
+    server_now: datetime.datetime
+    wall_anchor: datetime.datetime | None
+    trial_anchor: datetime.datetime | None
+    speed: float
+    off: float = 0.0
+
+
+class Point(Schema):
+    """A reading. Pressure Pa, temperature K."""
+
+    at: datetime.datetime
+    pressure: float
+    temperature: float | None
+
+
+class Latest(Point):
+    """The last reading, and who read it."""
+
+    source: Source
+    name: str
+
+
+class LogLine(Schema):
+    """A line of the log."""
+
+    id: UUID
+    at: datetime.datetime
+    kind: str
+    says: str
+    by: str
+
+
+class SightOut(Schema):
+    """What is seen on looking at the simulated rig: which leak, whose, where, how it shows, and drops a minute."""
+
+    number: int
+    owner: str
+    where: str
+    how: str
+    drops: float
+
+
+class RigOut(Schema):
+    """The simulated rig's valves and strokes, and what is seen of it."""
+
+    to_go: int
+    shut_in: bool
+    vent_open: bool
+    burst: bool
+    lifted: bool
+    sights: list[SightOut]
+
+
+class GuardOut(Schema):
+    """A guard that tripped and was not answered."""
+
+    id: UUID
+    code: str
+    does: str
+    says: str
+    at: datetime.datetime
+
+
+class LeakOut(Schema):
+    """A leak that was found, where its pin is on the vessel (m along and across), and what was done about it."""
+
+    id: UUID
+    at: datetime.datetime
+    owner: str
+    where: str
+    shows: str
+    pin: dict[str, float] | None
+    mend: str | None
+
+
+class HoldOut(Schema):
+    """The hold as it goes: asked for so many s; down by so many Pa since shut-in, and what the temperature explains of it; the judge's view so far.
+
+    more  further s until it can be told; None where it can be now, or where no hold would
+    """
+
+    began: datetime.datetime
+    ended: datetime.datetime | None
+    asked: float
+    shut_in: float
+    drop: float | None
+    drop_from_temperature: float | None
+    verdict: Literal["tight", "leaking", "cannot-tell"] | None
+    more: float | None
+    says: str | None
+
+
+class HandOut(Schema):
+    """Whose hand the run is in, and whether that is this browser's."""
+
+    mine: bool
+    name: str
+
+
+class OpeningTick(Schema):
+    """An opening: what to do with it, is it done, is it undone again after."""
+
+    name: str
+    do: str
+    ready: bool
+    undone: bool
+
+
+class BenchLive(Schema):
+    """What changes on the bench as the run goes."""
+
+    id: UUID
+    vessel: str
+    number: int
+    state: State
+    source: Source
+    clock: Clock
+    started_at: datetime.datetime | None
+    phase: str
+    since: datetime.datetime
+    until: datetime.datetime | None
+    reached: int
+    round: int
+    strokes: int
+    pumped: StrokesAnswer | None
+    hold: HoldOut | None
+    guards: list[GuardOut]
+    leaks: list[LeakOut]
+    hand: HandOut
+    now: log_text.Now
+    latest: Latest | None
+    readings: int
+    log: list[LogLine]
+    rig: RigOut | None
+    openings: list[OpeningTick]
+
+
+class BenchOut(BenchLive):
+    """Everything the bench shows: the frozen plan and the drawing too; `seen` is the mark of that plan, to be brought back at the start."""
+
+    seen: str
+    answer: DeriveAnswer
+    shape: Drawing
+
+
+class Series(Schema):
+    """The readings of one source: s from the start of the run, Pa, K."""
+
+    id: str
+    name: str
+    time: list[float]
+    pressure: list[float]
+    temperature: list[float | None]
+
+
+class Trace(Schema):
+    """Readings to draw, each source by itself; with `cursor` only those stored since are asked for."""
+
+    cursor: str
+    series: list[Series]
+
+
+class StartIn(Schema):
+    """How to run: on the real rig, or on the simulated one in a situation, written as quantities."""
+
+    seen: str = Field(max_length=40)
+    source: Source = Source.DIAL
+    speed: float = 1.0
+    leak: str | None = None
+    owner: Literal["boundary", "rig"] = "boundary"
+    where: str = Field(default="the lower seam", max_length=80)
+    eased: float = Field(default=1.0, ge=0, le=1)
+    air: str | None = None
+    drift: str | None = Field(default=None, description="of the room, kelvin per hour, such as “-0.5 delta_degC”")
+    washer: str | None = Field(default=None, description="a washer's maximum, such as “120 bar”")
+    yields_at: str | None = None
+    bursts_at: str | None = None
+    relief_at: str | None = None
+    sticking: str | None = None
+    seed: int = Field(default=1, ge=0, le=2**31)
+    hand_name: str = Field(default="", max_length=60)
+
+    def situation(self) -> Situation:
+        """What the simulated rig is to meet; raises QuantityError."""
+        return Situation(
+            leak=_optional(self.leak, "leak") or 0.0,
+            owner=self.owner,
+            where=self.where,
+            eased=self.eased,
+            air=_optional(self.air, "volume"),
+            drift=(_optional(self.drift, "temperature_difference") or 0.0) / 3600,
+            washer=_optional(self.washer, "pressure"),
+            yields_at=_optional(self.yields_at, "pressure"),
+            bursts_at=_optional(self.bursts_at, "pressure"),
+            relief_at=_optional(self.relief_at, "pressure"),
+            sticking=_optional(self.sticking, "pressure") or 0.0,
+            seed=self.seed,
+        )
+
+
+class ReadingIn(Schema):
+    """A reading. The id comes from whoever read it, so that sending twice stores once."""
+
+    id: UUID
+    pressure: str = Field(max_length=60)
+    temperature: str | None = Field(default=None, max_length=60)
+    at: Moment | None = None
+
+
+class ReadingsTaken(Schema):
+    """The ids that are now on the disk; those that stood for another reading before, and what was kept of them, in words."""
+
+    stored: list[UUID]
+    differs: list[UUID] = []
+    says: str | None = None
+
+
+class StepIn(Schema):
+    """A step of the run; its id makes sending it twice the same as once. `at` where it could not be sent at once."""
+
+    id: UUID
+    kind: str = Field(max_length=40)
+    data: dict[str, Any] = {}
+    at: Moment | None = None
+
+
+class HandIn(Schema):
+    """Who takes the run over: what the hand is called, such as “phone”."""
+
+    name: str = Field(default="", max_length=60)
+
+
+class RigIn(Schema):
+    """A hand on the simulated rig."""
+
+    action: Literal["pump", "stop", "shut", "open", "tighten"]
+    strokes: int = 0
+    which: int = 0
+
+
+def _optional(text: str | None, kind: str) -> float | None:
+    return units.read(text, kind).value if text and text.strip() else None

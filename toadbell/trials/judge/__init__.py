@@ -1,0 +1,1 @@
+"""The verdict on a hold, and the decision."""

@@ -1,0 +1,216 @@
+"""The judge over the wire."""
+
+import datetime
+from typing import Any, Literal
+from uuid import UUID
+
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.utils import timezone
+from ninja import Field, Router, Schema, Status
+
+from toadbell.core.answers import DeriveAnswer
+from toadbell.core.judge.answers import FitnessAnswer, HoldPoint, JudgeAnswer
+from toadbell.core.judge.hold import Asked
+from toadbell.shed.errors import NotNow
+from toadbell.trials.bench.run_state import run_state
+from toadbell.trials.judge import hold, judging
+from toadbell.trials.marks import mark_of, must_be_as_seen
+from toadbell.trials.models import State, Trial, Verdict
+from toadbell.trials.plan.api import DecisionOut, decision_out, maker_of
+from toadbell.trials.plan.frozen import plan_of
+
+router = Router()
+
+
+class AskedOut(Schema):
+    """How the log was read when it was judged: s at the beginning left out, times of steps put back, s."""
+
+    ignore: float = 0.0
+    put_back: list[float] = []
+
+
+class OtherHold(Schema):
+    """An earlier hold of the same vessel, to lay over this one: s, and Pa below its first pressure, temperature taken out where it was read."""
+
+    id: UUID
+    number: int
+    on: datetime.date
+    verdict: str
+    leak: float
+    baseline: bool
+    times: list[float]
+    drops: list[float]
+
+
+class JudgeIn(Schema):
+    """How to read the log: s at the beginning to leave out, times of steps to put back, s."""
+
+    ignore: float = Field(default=0.0, ge=0, le=86_400)
+    put_back: list[float] = Field(default=[], max_length=20)
+
+
+class WhatIfIn(JudgeIn):
+    """What if: another acceptance, in the open format, the thermometer left out, minutes ignored."""
+
+    thermometer: bool = True
+    acceptance: dict[str, Any] | None = None
+
+
+class WhatIfOut(Schema):
+    """The answer to that. Nothing of it is kept."""
+
+    verdict: JudgeAnswer
+    points: list[HoldPoint]
+
+
+class JudgeOut(Schema):
+    """The judge's room: the verdict, the hold to draw, the evidence and the decision.
+
+    practice    it was run on the simulated rig, and proves nothing
+    may_decide  it is judged, or let go, or there is too little in its log to be judged at all
+    """
+
+    id: UUID
+    vessel_id: UUID
+    vessel: str
+    number: int
+    state: State
+    plan: DeriveAnswer
+    practice: bool
+    may_decide: bool
+    held_pressure: float | None
+    verdict: JudgeAnswer | None
+    points: list[HoldPoint]
+    advice: FitnessAnswer
+    decision: DecisionOut | None
+    acceptance: dict[str, Any]
+    asked: AskedOut | None
+    core: str | None
+    seen: str
+    others: list[OtherHold]
+
+
+class DecisionIn(Schema):
+    """A person's decision on what was seen; the pressure is written as a quantity."""
+
+    seen: str = Field(max_length=40)
+    fitness: Literal["fit", "limited", "not fit", "not proven"]
+    pressure: str | None = Field(default=None, max_length=60)
+    reason: str = Field(default="", max_length=4000)
+
+
+def judge_out(trial: Trial, request: HttpRequest) -> JudgeOut:
+    """The judge's room as it stands."""
+    _, plan = plan_of(trial)
+    verdict = Verdict.objects.filter(trial=trial).first()
+    decision = getattr(trial, "decision", None)
+    advice = FitnessAnswer.model_validate(decision.advice) if decision else judging.advice(trial, maker_of(request))
+    stands = run_state(trial)
+    return JudgeOut(
+        id=trial.id,
+        vessel_id=trial.vessel_id,
+        vessel=trial.vessel.name,
+        number=trial.number,
+        state=State(trial.state),
+        plan=plan,
+        practice=trial.practice,
+        may_decide=trial.state in (State.JUDGED, State.ABORTED) or (trial.state == State.HELD and not judging.can_be_judged(trial)),
+        held_pressure=stands.shut_in,
+        verdict=JudgeAnswer.model_validate(verdict.answer) if verdict else None,
+        points=[HoldPoint.model_validate(point) for point in verdict.points] if verdict else [],
+        advice=advice,
+        decision=decision_out(trial),
+        acceptance=trial.frozen_sheet["acceptance"],
+        asked=AskedOut(**verdict.asked) if verdict else None,
+        core=verdict.core if verdict else None,
+        seen=_judged_mark(verdict, advice),
+        others=_others(trial),
+    )
+
+
+def _judged_mark(verdict: Verdict | None, advice: FitnessAnswer) -> str:
+    """Of the verdict and the evidence that a decision rests on."""
+    return mark_of(verdict and [verdict.answer, verdict.asked], advice.model_dump(mode="json"))
+
+
+def _others(trial: Trial) -> list[OtherHold]:
+    """Holds of the same vessel that were judged before, the latest first."""
+    known = hold.baseline_of(trial)
+    earlier = (
+        Verdict.objects.filter(trial__vessel=trial.vessel, trial__number__lt=trial.number)
+        .select_related("trial")
+        .order_by("-trial__number")[:12]
+    )
+    return [other_hold(verdict, verdict.trial == known) for verdict in earlier]
+
+
+def other_hold(verdict: Verdict, baseline: bool = False) -> OtherHold:
+    """A judged hold as it is laid over another."""
+    points = [p for p in verdict.points if not p.get("cut")]
+    values = [p["pressure"] if p["corrected"] is None else p["corrected"] for p in points]
+    return OtherHold(
+        id=verdict.trial.pk, number=verdict.trial.number, on=timezone.localdate(verdict.trial.started_at or verdict.at), verdict=verdict.answer["verdict"],
+        leak=verdict.answer["leak"]["estimate"], baseline=baseline, times=[p["time"] for p in points], drops=[values[0] - v for v in values],
+    )  # fmt: skip
+
+
+def _find(trial_id: UUID) -> Trial:
+    return Trial.objects.select_related("vessel").get(pk=trial_id)
+
+
+@router.get("/trials/{trial_id}/judge", response=JudgeOut)
+def get_judge(request: HttpRequest, trial_id: UUID) -> JudgeOut:
+    """The judge's room as it stands."""
+    return judge_out(_find(trial_id), request)
+
+
+@router.post("/trials/{trial_id}/judge", response=JudgeOut)
+def judge_it(request: HttpRequest, trial_id: UUID, data: JudgeIn | None = None) -> JudgeOut:
+    """Judge the finished hold; again where it was read wrongly."""
+    asked = data or JudgeIn()
+    with Trial.locked(trial_id) as trial:
+        judging.judge(trial, maker_of(request), asked.ignore, tuple(asked.put_back))
+    return judge_out(_find(trial_id), request)
+
+
+@router.post("/trials/{trial_id}/judge/what-if", response=WhatIfOut)
+def what_if(request: HttpRequest, trial_id: UUID, data: WhatIfIn) -> WhatIfOut:
+    """What the answer would be; the record stays as it is."""
+    trial = _find(trial_id)
+    trial.must_be((State.HELD, State.JUDGED, State.CLOSED), "A hold must be finished before one can ask what if.")
+    unit = maker_of(request).pressure_unit
+    asked = Asked(ignore=data.ignore, thermometer=data.thermometer, put_back=tuple(data.put_back), unit=unit)
+    found = hold.what_if(trial, asked, data.acceptance)
+    return WhatIfOut(verdict=found.answer, points=found.points)
+
+
+@router.post("/trials/{trial_id}/decision", response={201: JudgeOut})
+def decide(request: HttpRequest, trial_id: UUID, data: DecisionIn) -> Status[JudgeOut]:
+    """Write the decision."""
+    with Trial.locked(trial_id) as trial:
+        if not hasattr(trial, "decision"):
+            now = _judged_mark(Verdict.objects.filter(trial=trial).first(), judging.advice(trial, maker_of(request)))
+            must_be_as_seen(now, data.seen, "The verdict or the evidence")
+        judging.decide(trial, maker_of(request), data.fitness, data.pressure, data.reason)
+    return Status(201, judge_out(_find(trial_id), request))
+
+
+@router.get("/trials/{trial_id}/hold.csv", include_in_schema=False)
+def hold_csv(request: HttpRequest, trial_id: UUID) -> HttpResponse:
+    """The hold's readings, as `toadbell judge` reads them."""
+    return HttpResponse(hold.hold_csv(_find(trial_id)), content_type="text/csv; charset=utf-8")
+
+
+@router.get("/trials/{trial_id}/hold.json", include_in_schema=False)
+def hold_json(request: HttpRequest, trial_id: UUID) -> HttpResponse:
+    """The hold's sheet, as `toadbell judge` reads it."""
+    return JsonResponse(hold.hold_sheet(_find(trial_id)), json_dumps_params={"indent": 1, "ensure_ascii": False})
+
+
+@router.get("/trials/{trial_id}/baseline.csv", include_in_schema=False)
+def baseline_csv(request: HttpRequest, trial_id: UUID) -> HttpResponse:
+    """The hold that this one is held against, by the name its sheet gives it."""
+    known = hold.baseline_of(_find(trial_id))
+    if known is None:
+        raise NotNow("The plan asks for no baseline.")
+    return HttpResponse(hold.hold_csv(known), content_type="text/csv; charset=utf-8")

@@ -1,0 +1,197 @@
+"""The hold of a run: from when to when, what was read, and the open-format files that `toadbell judge` reads."""
+
+import csv
+import datetime
+import io
+import uuid
+from dataclasses import replace
+from typing import Any, NamedTuple
+
+import numpy as np
+from django.conf import settings
+
+from toadbell.core.judge.answers import JudgeAnswer
+from toadbell.core.judge.hold import Asked, Judged, Weighed, judge_with_points, judged_by, weighed_hold
+from toadbell.core.judge.log import Log
+from toadbell.core.sheets import SheetError, read_hold_sheet
+from toadbell.core.vessel.content import trapped_air
+from toadbell.core.vessel.openings import vent_of
+from toadbell.shed.errors import NotNow
+from toadbell.trials.bench.run_state import RunState, run_state
+from toadbell.trials.bench.stroke_analysis import strokes_answer
+from toadbell.trials.database_stamp import of_this_database
+from toadbell.trials.models import Trial
+from toadbell.trials.plan.frozen import plan_of
+
+BETTER_KNOWN = 0.05
+"""A compliance that the strokes know so well, half of its 95 % band as a part of it, is better than one reckoned from the vessel's figures."""
+
+
+def hold_sheet(trial: Trial, stands: RunState | None = None) -> dict[str, Any]:
+    """The open-format sheet that `toadbell judge` reads for this trial's hold.
+
+    Its compliance, and the air left in, are what the strokes measured where they know it better than the vessel's figures do.
+    """
+    plan, (whole, answer) = trial.frozen_sheet, plan_of(trial)
+    sheet = {key: plan[key] for key in ("water_temperature", "shell", "gauge", "thermometer", "acceptance") if plan.get(key)}
+    sheet["medium"] = whole.medium
+    sheet["volume"] = f"{(answer.volume or 0) * 1000:.6g} L"
+    sheet["test_pressure"] = f"{answer.gauge_target / 1e5:.8g} bar"
+    sheet["hold"] = {"minimum": f"{answer.hold.minimum:.8g} s"}
+    air = trapped_air(whole, vent_of(whole))
+    if air is not None:
+        sheet["trapped_air"] = plan.get("trapped_air") or f"{air * 1e6:.6g} mL"
+    told = strokes_answer(trial, stands or run_state(trial)) if whole.medium == "water" else None
+    if told and told.compliance and told.air and told.state in ("straight", "air"):
+        measured = told.compliance
+        if measured.high - measured.low <= 2 * BETTER_KNOWN * measured.estimate:
+            sheet["compliance"] = f"{measured.estimate * 1e6 * 1e5:.6g} mL/bar"
+            sheet["trapped_air"] = f"{max(told.air.estimate, 0.0) * 1e6:.6g} mL"
+    if isinstance(plan["acceptance"], dict) and "baseline" in plan["acceptance"]:
+        sheet["acceptance"] = {**plan["acceptance"], "baseline": BASELINE_FILE}
+    return sheet
+
+
+BASELINE_FILE = "baseline.csv"
+
+
+def baseline_of(trial: Trial) -> Trial | None:
+    """The trial whose hold this one is to be held against, by its plan; None where the plan asks for none."""
+    wanted = trial.frozen_sheet["acceptance"]
+    if not isinstance(wanted, dict) or "baseline" not in wanted:
+        return None
+    try:
+        return Trial.objects.filter(pk=uuid.UUID(wanted["baseline"]), verdict__isnull=False).first()
+    except ValueError:
+        return None
+
+
+def hold_span(trial: Trial, stands: RunState | None = None) -> tuple[datetime.datetime, datetime.datetime] | None:
+    """From shut-in to the end of the hold (or now, while it runs); None where there was no hold."""
+    stands = stands or run_state(trial)
+    return None if stands.hold is None else (stands.hold[0], stands.hold[1] or trial.now())
+
+
+class Held(NamedTuple):
+    """A reading of the hold: when, Pa, K, and who read it."""
+
+    at: datetime.datetime
+    pressure: float
+    temperature: float | None
+    source: tuple[Any, ...]
+
+
+def hold_readings(trial: Trial, stands: RunState | None = None) -> list[Held]:
+    """The readings of the hold, of the source that read it most often; the one that was shut in on opens it."""
+    span = hold_span(trial, stands)
+    if span is None:
+        return []
+    rows = trial.readings.filter(at__gte=span[0] - datetime.timedelta(seconds=60), at__lte=span[1]).order_by("at")
+    by_source: dict[tuple[Any, ...], list[Held]] = {}
+    for at, pressure, warm, *source in rows.values_list("at", "pressure", "temperature", "source", "device_id", "imported_id"):
+        by_source.setdefault(tuple(source), []).append(Held(at, pressure, warm, tuple(source)))
+    if not by_source:
+        return []
+    most = max(by_source.values(), key=lambda readings: sum(r.at >= span[0] for r in readings))
+    inside = [reading for reading in most if reading.at >= span[0]]
+    before = [reading for reading in most if reading.at < span[0]]
+    return [before[-1], *inside] if before and len(inside) < 30 else inside
+
+
+def hold_log(readings: list[Held]) -> Log:
+    """Readings as the judge takes them."""
+    if len(readings) < 2:
+        raise NotNow("A hold needs two readings at the least: one at shut-in and one at its end.")
+    start = readings[0].at
+    temperatures = np.array([np.nan if r.temperature is None else r.temperature for r in readings])
+    return Log(
+        np.array([(r.at - start).total_seconds() for r in readings]),
+        np.array([r.pressure for r in readings]),
+        temperatures if np.isfinite(temperatures).sum() >= 2 else None,
+    )
+
+
+def hold_csv(trial: Trial) -> str:
+    """The hold's readings in the open format."""
+    readings, out = hold_readings(trial), io.StringIO()
+    rows = csv.writer(out)
+    rows.writerow(["elapsed [s]", "pressure [bar]", "water_temperature [degC]"])
+    for r in readings:
+        warm = "" if r.temperature is None else f"{r.temperature - 273.15:.3f}"
+        rows.writerow([f"{(r.at - readings[0].at).total_seconds():.1f}", f"{r.pressure / 1e5:.6g}", warm])
+    return out.getvalue()
+
+
+def judgement(trial: Trial, stands: RunState | None = None, asked: Asked | None = None) -> Judged:
+    """The judge's answer on the hold as it stands; nothing is stored. Raises NotNow, SheetError."""
+    asked = replace(asked or Asked(), baseline=_baseline_leak(trial))
+    return judge_with_points(hold_log(hold_readings(trial, stands)), read_hold_sheet(hold_sheet(trial, stands)), asked=asked)
+
+
+def what_if(trial: Trial, asked: Asked, acceptance: dict[str, Any] | None) -> Judged:
+    """The answer if it had been read, or accepted, otherwise. Nothing is stored; what was weighed is kept for the next question."""
+    sheet = hold_sheet(trial)
+    readings = hold_readings(trial)
+    asked = replace(asked, baseline=_baseline_leak(trial), quick=not _as_recorded(trial, asked))
+    key = (
+        of_this_database(),
+        trial.pk,
+        len(readings),
+        readings[-1].at if readings else None,
+        asked.ignore,
+        asked.thermometer,
+        asked.put_back,
+        sheet.get("compliance"),
+    )
+    read = read_hold_sheet(sheet if acceptance is None else {**sheet, "acceptance": acceptance})
+    weighed = _weighed.get(key)
+    if weighed is None:
+        while len(_weighed) >= MOST_WEIGHED:
+            _weighed.pop(next(iter(_weighed)), None)
+        weighed = _weighed[key] = weighed_hold(hold_log(readings), read, asked)
+    return judged_by(weighed, read, asked)
+
+
+def _as_recorded(trial: Trial, asked: Asked) -> bool:
+    """Is the log to be read as it was for the verdict on record?"""
+    own = trial.verdict.asked if hasattr(trial, "verdict") else {}
+    return asked.thermometer and asked.ignore == own.get("ignore", 0.0) and list(asked.put_back) == own.get("put_back", [])
+
+
+_weighed: dict[tuple[Any, ...], Weighed] = {}
+MOST_WEIGHED = 64
+
+
+def _baseline_leak(trial: Trial) -> float | None:
+    """What the baseline leaked, m³/s; raises NotNow where the plan asks for one that is not there."""
+    wanted = trial.frozen_sheet["acceptance"]
+    if not isinstance(wanted, dict) or "baseline" not in wanted:
+        return None
+    known = baseline_of(trial)
+    if known is None:
+        raise NotNow("The hold that this one is to be held against is not judged. Judge it first.")
+    return float(known.verdict.answer["leak"]["estimate"])
+
+
+_held: dict[uuid.UUID, tuple[object, int, JudgeAnswer | None]] = {}
+LOOK_AGAIN = 1.1
+"""A running hold is judged anew when its readings have grown by so much: each of a few, each tenth of many."""
+
+
+def hold_so_far(trial: Trial, stands: RunState) -> JudgeAnswer | None:
+    """The judge's answer on the hold as it stands; None where there is none, or too little of it. Surer while the hold runs."""
+    if stands.hold is None:
+        return None
+    count = trial.readings.filter(at__gte=stands.hold[0]).count()
+    kept = _held.get(trial.pk)
+    same = (of_this_database(), stands.hold)
+    if kept and kept[0] == same and kept[1] <= count <= kept[1] * LOOK_AGAIN:
+        return kept[2]
+    if not settings.JUDGES_HERE:
+        return None
+    try:
+        answer = judgement(trial, stands, Asked(so_far=stands.hold[1] is None, quick=True)).answer
+    except (NotNow, SheetError):
+        answer = None
+    _held[trial.pk] = (same, count, answer)
+    return answer

@@ -1,0 +1,227 @@
+"""From a run to a verdict and a decision."""
+
+from typing import Any
+
+from django.db import transaction
+from django.db.models import Max, Min
+from django.utils import timezone
+
+import toadbell
+from toadbell.core import units
+from toadbell.core.answers import DeriveAnswer, StageAnswer
+from toadbell.core.judge.answers import FitnessAnswer
+from toadbell.core.judge.hold import Asked
+from toadbell.core.ledger import fitness as fit
+from toadbell.core.ledger.evidence import TrialEvidence
+from toadbell.core.ledger.voiding import hurt_since, last_look, relief_lift
+from toadbell.core.sheets import SheetError, VesselSheet
+from toadbell.shed.errors import NotNow
+from toadbell.shed.models import Maker
+from toadbell.trials import clock
+from toadbell.trials.bench.run_state import RunState, findings, run_state
+from toadbell.trials.bench.steps import reading_error
+from toadbell.trials.bench.stroke_analysis import strokes_answer
+from toadbell.trials.judge.hold import hold_sheet, judgement
+from toadbell.trials.models import Decision, Event, State, Trial, Verdict
+from toadbell.trials.plan.frozen import plan_of
+
+
+def judge(trial: Trial, maker: Maker, ignore: float = 0.0, put_back: tuple[float, ...] = ()) -> None:
+    """Judge the finished hold and keep the verdict with what it was worked out from, and by which core.
+
+    ignore, put_back  s at the beginning that are left out; times of steps, s, that a person says are none
+    """
+    trial.must_be((State.HELD, State.JUDGED), "A hold must be finished before it is judged.")
+    judged = judgement(trial, asked=Asked(ignore=ignore, put_back=put_back, unit=maker.pressure_unit))
+    with transaction.atomic():
+        Verdict.objects.update_or_create(
+            trial=trial,
+            defaults={
+                "sheet": hold_sheet(trial),
+                "asked": {"ignore": ignore, "put_back": list(put_back)},
+                "answer": judged.answer.model_dump(mode="json"),
+                "points": [point.model_dump(mode="json") for point in judged.points],
+                "core": toadbell.__version__,
+            },
+        )
+        trial.enter(State.JUDGED, "judged", maker, verdict=judged.answer.verdict, put_back=len(put_back))
+
+
+def can_be_judged(trial: Trial) -> bool:
+    """Is there enough in the hold's log to judge it? Where not, it is decided all the same: not proven, or not fit."""
+    try:
+        judgement(trial, asked=Asked(quick=True))
+    except (NotNow, SheetError):
+        return False
+    return True
+
+
+def advice(trial: Trial, maker: Maker) -> FitnessAnswer:
+    """What the tool would decide, with its evidence."""
+    return fit.fitness(_seen(trial), maker.pressure_unit)
+
+
+def _seen(trial: Trial) -> TrialEvidence:
+    sheet, answer = plan_of(trial)
+    verdict = Verdict.objects.filter(trial=trial).first()
+    events = trial.effective_events()
+    stands = run_state(trial, events)
+    slack = reading_error(sheet, answer)
+    reached, span = _held(verdict, stands.shut_in, answer) if verdict else None, stands.hold
+    today = timezone.localdate(trial.now())
+    happened = [one for one in trial.vessel.happened() if one.on <= today]
+    if reached is not None and abs(reached - answer.gauge_target) <= slack:
+        reached = max(reached, answer.gauge_target)
+    rated = [(fitting.name, fitting.rating) for fitting in sheet.fittings if fitting.stays_on and fitting.rating]
+    return TrialEvidence(
+        kind=sheet.kind,
+        wanted=sheet.working_pressure,
+        plate=sheet.plate_pressure,
+        allowable=answer.allowable.pressure,
+        allowable_known=answer.allowable.known,
+        wall_measured=bool(sheet.shell and (sheet.shell.wall_measured or sheet.shell.wall_readings)),
+        ceiling=answer.ceiling.pressure if answer.ceiling.known else None,
+        reached=reached,
+        target=answer.gauge_target,
+        head=answer.gauge_target - answer.test_pressure,
+        factor=answer.factor,
+        held=((span[1] or trial.now()) - span[0]).total_seconds() if span and verdict else 0.0,
+        asked=answer.hold.minimum,
+        verdict=verdict.answer["verdict"] if verdict else None,
+        verdict_says=verdict.answer["says"] if verdict else "",
+        relief_set=sheet.relief_set,
+        retire=sheet.retire,
+        on=today,
+        void=trial.state == State.ABORTED or any(e.kind == "guard" and e.data["code"] in ("ceiling", "strokes") for e in events),
+        band=(answer.target_band[0], answer.target_band[1]),
+        weakest=min(rated, key=lambda one: one[1]) if rated else None,
+        kit=_against_kit(sheet, answer),
+        kit_unknown=next((c.says for c in answer.cautions if c.code == UNCALIBRATED), None)
+        if sheet.gauge and not sheet.gauge.calibrated
+        else None,
+        slack=slack,
+        looked_inside=last_look(happened),
+        relief_proven=relief_lift(happened),
+        steamed=next((one.on for one in reversed(happened) if one.what == "steam trial"), None),
+        skipped=skipped_pauses(events, answer),
+        stood=verdict.answer.get("held_at") if verdict else None,
+        hurt=hurt_since(happened, timezone.localtime(span[0])) if span else None,
+        practice=trial.practice,
+        **_leaks(events, stands),
+        **_under_pressure(trial, stands),
+        **_strokes(trial, stands),
+    )
+
+
+UNCALIBRATED = "gauge-not-calibrated"
+SPEAKS_AGAINST_KIT = ("gauge-too-coarse", "gauge-class", UNCALIBRATED)
+COOLS_BY = 0.05
+"""A hold may cool by as much as the test band is wide, as a part of the target, and still be held at what was shut in."""
+
+
+def _against_kit(sheet: VesselSheet, answer: DeriveAnswer) -> tuple[str, ...] | None:
+    """What speaks against the gauge; that nothing is known of its calibration does not, and is said as not known."""
+    if sheet.gauge is None:
+        return None
+    known = sheet.gauge.calibrated is not None
+    return tuple(c.says for c in answer.cautions if c.code in SPEAKS_AGAINST_KIT and (known or c.code != UNCALIBRATED))
+
+
+def _held(verdict: Verdict, shut_in: float | None, answer: DeriveAnswer) -> float | None:
+    """What was held, on the gauge, Pa: what was shut in, but for a hold that fell from it by more than the test band is wide."""
+    lowest = verdict.answer.get("held_at")
+    if shut_in is None or lowest is None or lowest >= shut_in - COOLS_BY * answer.gauge_target:
+        return shut_in
+    return float(lowest)
+
+
+SKIPPED = 0.9
+"""A pause counts as kept from so much of it on."""
+
+
+def skipped_pauses(events: list[Event], answer: DeriveAnswer) -> tuple[tuple[str, ...], int]:
+    """Names of the stages whose pause was not kept in the last raising, and of how many; a stage jumped over was not paused at."""
+    raised: list[Event] = []
+    for event in events:
+        if event.kind == "gone-back":
+            raised = raised[: event.data["to"]]
+        elif event.kind in ("stage-reached", "shut-in"):
+            raised.append(event)
+    asked = [stage for stage in answer.stages if stage.pause > 0]
+    skipped = []
+    for stage, reached, then in zip(answer.stages, raised, raised[1:], strict=False):
+        if stage.pause <= 0:
+            continue
+        gap = (then.at - reached.at).total_seconds()
+        jumped = then.kind == "stage-reached" and reached.data.get("pressure", 0.0) >= _target_after(answer, stage) * (1 - 1e-6)
+        if gap < SKIPPED * stage.pause or jumped:
+            skipped.append(stage.name)
+    return tuple(skipped), len(asked)
+
+
+def _target_after(answer: DeriveAnswer, stage: StageAnswer) -> float:
+    """The target of the stage after one, Pa."""
+    return next((other.target for other in answer.stages if other.target > stage.target), float("inf"))
+
+
+def _leaks(events: list[Event], stands: RunState) -> dict[str, Any]:
+    """Leaks that stand, and a mend of the vessel itself that no hold followed."""
+    found = findings(events)
+    held_from = stands.hold[0] if stands.hold else None
+    unproven = [
+        leak for leak in found if leak["owner"] == "boundary" and leak["mend"] and (held_from is None or leak["mended_at"] >= held_from)
+    ]
+    standing_ = {
+        owner: next((leak["where"] for leak in found if leak["owner"] == owner and leak["mend"] is None), None)
+        for owner in ("boundary", "rig")
+    }
+    return {
+        "boundary_leak": standing_["boundary"],
+        "rig_leak": standing_["rig"],
+        "mended": f"{unproven[0]['where']}, {unproven[0]['mend']}" if unproven else None,
+    }
+
+
+def _under_pressure(trial: Trial, stands: RunState) -> dict[str, Any]:
+    """Highest pressure of the run, and between what temperatures the water was."""
+    rows = trial.readings.filter(at__gte=stands.counted[0]) if stands.counted else trial.readings.none()
+    told = rows.aggregate(high=Max("pressure"), cold=Min("temperature"), warm=Max("temperature"))
+    return {
+        "highest": told["high"],
+        "temperature": None if told["cold"] is None else (told["cold"], told["warm"]),
+    }
+
+
+def _strokes(trial: Trial, stands: RunState) -> dict[str, Any]:
+    told = strokes_answer(trial, stands)
+    if told is None:
+        return {}
+    return {
+        "air": (max(0.0, told.air.estimate), told.air_limit) if told.air and told.air_limit else None,
+        "yielding": told.says if told.state == "yielding" else None,
+    }
+
+
+def decide(trial: Trial, maker: Maker, chosen: fit.Fitness, pressure: str | None, reason: str) -> Decision:
+    """Keep a person's decision. More cautious than the tool's is free; less cautious asks for a reason, which stays."""
+    unjudged = trial.state == State.HELD and not can_be_judged(trial)
+    if not unjudged:
+        trial.must_be((State.JUDGED, State.ABORTED), "Judge the hold first; a decision rests on its verdict.")
+    tool = advice(trial, maker)
+    limit = units.read(pressure, "pressure", default_unit=maker.pressure_unit).value if pressure else None
+    if chosen in ("fit", "limited") and limit is None:
+        raise NotNow("Say for what pressure it is fit.")
+    if chosen in ("not fit", "not proven"):
+        limit = None
+    further = fit.less_cautious(chosen, limit, tool)
+    if further and not reason.strip():
+        raise NotNow(f"That goes further than the evidence: {tool.says} Write down why; the reason stays on the record.")
+    dated = limit is not None and not trial.practice
+    proof = next((due.on for due in fit.next_dates(_seen(trial)) if due.what == "proof" and due.on), None) if dated else None
+    with transaction.atomic():
+        decision = Decision.objects.create(
+            trial=trial, fitness=chosen, pressure=limit, reason=reason.strip(), less_cautious=further, by=maker, at=min(trial.now(), clock.now()),
+            advice=tool.model_dump(mode="json"), next_proof=proof,
+        )  # fmt: skip
+        trial.enter(State.CLOSED, "decided", maker, fitness=chosen)
+    return decision

@@ -1,0 +1,262 @@
+"""A trial from plan to decision. Readings and events are only ever added; a correction is a new event."""
+
+from __future__ import annotations
+
+import datetime
+import uuid
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from typing import Any
+
+from django.db import models, transaction
+from django.utils import timezone
+
+import toadbell
+from toadbell.core.answers import DeriveAnswer
+from toadbell.core.compare import Difference, differences
+from toadbell.core.kinds import KINDS
+from toadbell.core.procedures.derive import derive
+from toadbell.core.sheets import read_vessel_sheet
+from toadbell.shed.drawn import must_work_out, worked_out
+from toadbell.shed.errors import NotNow, Stale
+from toadbell.shed.models import Kit, Maker, Vessel
+from toadbell.trials import clock
+from toadbell.trials.models.log import Event, Reading
+from toadbell.trials.models.states import Source, State
+from toadbell.trials.plan.beginning import CARRIED_OVER, NEEDED, offered_with, with_choices
+
+
+def summed_up(sheet: dict[str, Any], frozen: dict[str, Any] | None) -> tuple[str, str, float | None]:
+    """Kind, basis and test pressure (Pa) of a trial, for lists: from its frozen plan where there is one."""
+    answer = (frozen or {}).get("answer") or {}
+    kind = str(sheet.get("kind", ""))
+    own = KINDS[kind].basis if kind in KINDS else ""
+    return kind, str(answer.get("basis") or sheet.get("basis") or own), answer.get("test_pressure")
+
+
+TAKEN = "Its id is that of something else that was done before: it was not done. Send it again with an id of its own."
+
+
+class Trial(models.Model):
+    """One trial of one vessel. Its clock runs at `speed` times the wall's, faster only on the simulated rig."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    vessel = models.ForeignKey(Vessel, on_delete=models.PROTECT, related_name="trials")
+    number = models.PositiveIntegerField()
+    state = models.CharField(max_length=10, choices=State.choices, default=State.PLANNED)
+    sheet = models.JSONField()
+    kind = models.CharField(max_length=40, default="", editable=False, help_text="of the vessel, as its sheet says")
+    basis = models.CharField(max_length=40, blank=True, default="", editable=False, help_text="of the frozen plan, else as its sheet says")
+    test_pressure = models.FloatField(null=True, editable=False, help_text="of the frozen plan, Pa gauge")
+    version = models.PositiveIntegerField(default=1)
+    frozen = models.JSONField(null=True)
+    planned_at = models.DateTimeField(default=timezone.now)
+    planned_by = models.ForeignKey(Maker, on_delete=models.PROTECT, related_name="trials")
+    copied_from = models.ForeignKey("self", on_delete=models.PROTECT, null=True, related_name="+")
+    source = models.CharField(max_length=10, choices=Source.choices, default=Source.DIAL)
+    started_at = models.DateTimeField(null=True)
+    wall_anchor = models.DateTimeField(null=True)
+    trial_anchor = models.DateTimeField(null=True)
+    speed = models.FloatField(default=1.0)
+    rig = models.JSONField(null=True)
+    hand = models.CharField(max_length=40, blank=True, default="")
+    hand_name = models.CharField(max_length=60, blank=True, default="")
+
+    class Meta:
+        ordering = ["-planned_at"]
+        constraints = [models.UniqueConstraint(fields=["vessel", "number"], name="one_number_per_vessel")]
+
+    def save(self, *args: Any, **options: Any) -> None:
+        """Keep it, and beside its sheets what lists ask of them."""
+        if options.get("update_fields") is None:
+            self.kind, self.basis, self.test_pressure = summed_up(self.sheet, self.frozen)
+        super().save(*args, **options)
+
+    @property
+    def practice(self) -> bool:
+        """Was it run on the simulated rig? Then it proves nothing: no tag, no date, no history of proofs."""
+        return self.source == Source.RIG and self.started_at is not None
+
+    # -- plan ---------------------------------------------------------------------------------------------------------
+
+    @classmethod
+    @transaction.atomic
+    def plan_for(cls, vessel: Vessel, maker: Maker, copy: uuid.UUID | None = None) -> Trial:
+        """A new plan for a vessel, with the kit, stages and hold of its last trial, or of the trial `copy`, where there was one."""
+        trials = cls.objects.filter(vessel=vessel).order_by("-number")
+        last = trials.first()
+        like = trials.get(pk=copy) if copy else last
+        kept = {key: like.sheet[key] for key in CARRIED_OVER if key in like.sheet} if like else {}
+        sheet = {**offered_with({**kept, **vessel.sheet}), **kept, **vessel.sheet}
+        if like and "fittings" in sheet:
+            sheet["fittings"] = with_choices(sheet["fittings"], like.sheet.get("fittings", []))
+        if worked_out(cls.with_board(sheet)).answer is None:  # what was carried over does not go with the vessel as it is now
+            sheet = {**offered_with(vessel.sheet), **vessel.sheet}
+            must_work_out(cls.with_board(sheet))
+        number = last.number + 1 if last else 1
+        return cls.objects.create(vessel=vessel, number=number, sheet=sheet, planned_by=maker, copied_from=like)
+
+    def changed_since(self) -> list[Difference]:
+        """What differs from the plan this one was begun from."""
+        return differences(self.copied_from.sheet, self.sheet) if self.copied_from else []
+
+    @classmethod
+    @contextmanager
+    def locked(cls, trial_id: uuid.UUID) -> Iterator[Trial]:
+        """The trial with nobody else's hands on it until the block ends: SQLite lets one writer in at a time."""
+        with transaction.atomic():
+            yield cls.objects.select_for_update().select_related("vessel", "planned_by").get(pk=trial_id)
+
+    def change_plan(self, sheet: dict[str, Any], version: int) -> None:
+        """Replace the plan's sheet; raises SheetError, NotNow when frozen, Stale when changed elsewhere since `version`."""
+        self.must_be(State.PLANNED, "The plan is frozen: a past or running trial keeps the plan it was started on.")
+        must_work_out(self.with_board(sheet))
+        if not Trial.objects.filter(pk=self.pk, version=version, state=State.PLANNED).update(
+            sheet=sheet, version=version + 1, kind=sheet["kind"], basis=summed_up(sheet, None)[1]
+        ):
+            raise Stale("This plan was changed in another window since you opened it. Load it again to see it.")
+        self.refresh_from_db()
+
+    @property
+    def frozen_sheet(self) -> dict[str, Any]:
+        """The sheet as frozen; raises NotNow before that."""
+        if not self.frozen:
+            raise NotNow("Freeze the plan first: the bench runs on a plan that no longer changes.")
+        sheet: dict[str, Any] = self.frozen["sheet"]
+        return sheet
+
+    def derived(self, maker: Maker) -> DeriveAnswer:
+        """The plan's answer: as frozen when it is, else worked out from the sheet as it stands."""
+        if self.frozen:
+            return DeriveAnswer.model_validate(self.frozen["answer"])
+        found = worked_out(self.with_board(self.sheet), maker.pressure_unit, maker.length_unit)
+        if found.answer is None:
+            raise NotNow(
+                f"This plan cannot be worked out any more: {found.problem}. Mend the vessel on its page, and begin a plan from there."
+            )
+        return found.answer
+
+    @staticmethod
+    def with_board(sheet: dict[str, Any]) -> dict[str, Any]:
+        """A sheet with the gauges on the kit board to choose from."""
+        gauges = Kit.gauges()
+        return {**sheet, "gauges": gauges} if gauges else sheet
+
+    def missing(self) -> list[dict[str, str]]:
+        """What is still to be entered before the plan can be frozen: field and sentence."""
+        under_air = read_vessel_sheet(self.sheet).medium == "air"
+        shaped = any(self.sheet.get(field) for field in ("shell", "box", "cask", "volume"))
+        needed = [(field, says) for field, says in NEEDED if not (field == "water_temperature" and under_air)]
+        return [{"field": field, "says": says} for field, says in needed if not (shaped if field == "shell" else self.sheet.get(field))]
+
+    def freeze(self, maker: Maker, on: datetime.date | None = None) -> None:
+        """Fix the plan with the kit as it is, on the day of the test (today); raises NotNow with what still stands in the way."""
+        self.must_be(State.PLANNED, "This plan is frozen already.")
+        missing = self.missing()
+        if missing:
+            raise NotNow(missing[0]["says"])
+        sheet = {**self.with_board(self.sheet), "date": (on or timezone.localdate()).isoformat()}
+        must_work_out(sheet)
+        answer = derive(read_vessel_sheet(sheet), maker.pressure_unit, maker.length_unit)
+        if answer.stops:
+            raise NotNow(answer.stops[0].says)
+        self.sheet = sheet
+        self.frozen = {"sheet": sheet, "answer": answer.model_dump(mode="json"), "core": toadbell.__version__}
+        self.enter(State.READY, "frozen", maker)
+
+    def thaw(self, maker: Maker) -> None:
+        """Back to planning, as long as nothing was run."""
+        self.must_be(State.READY, "Only a plan that was not started can be opened again.")
+        self.frozen, self.version = None, self.version + 1
+        self.enter(State.PLANNED, "thawed", maker)
+
+    # -- clock --------------------------------------------------------------------------------------------------------
+
+    def now(self) -> datetime.datetime:
+        """The trial's own time."""
+        if self.wall_anchor is None or self.trial_anchor is None:
+            return clock.now()
+        return self.trial_anchor + (clock.now() - self.wall_anchor) * self.speed
+
+    def set_speed(self, speed: float) -> None:
+        """Run the simulated rig's time faster or slower from now on, 1 to 600 times."""
+        if self.source != Source.RIG:
+            raise NotNow("Only the simulated rig's time can be hurried.")
+        if not 1 <= speed <= 600:
+            raise NotNow("The simulated rig runs at 1 to 600 times the clock.")
+        self.trial_anchor, self.wall_anchor, self.speed = self.now(), clock.now(), speed
+        self.save(update_fields=["trial_anchor", "wall_anchor", "speed"])
+
+    def notice_the_clock(self) -> None:
+        """Log that the wall's clock was put forward or back since this run began, or since that was last logged; the run goes on steadily."""
+        off, noted = clock.off(), self._noted()
+        if self.started_at is None or abs(off - noted) <= clock.STEP:
+            return
+        self.log("clock", self.planned_by, by=off - noted, off=off)
+
+    def _noted(self) -> float:
+        last = self.events.filter(kind="clock").order_by("-at", "-stored_at").first()
+        return float(last.data["off"]) if last else 0.0
+
+    # -- log ----------------------------------------------------------------------------------------------------------
+
+    def must_be(self, state: State | tuple[State, ...], otherwise: str) -> None:
+        """Raise NotNow with `otherwise` unless the trial is in (one of) the state(s)."""
+        if self.state not in (state if isinstance(state, tuple) else (state,)):
+            raise NotNow(otherwise)
+
+    def enter(
+        self, state: State, kind: str, maker: Maker, *, at: datetime.datetime | None = None, event_id: uuid.UUID | None = None, **data: Any
+    ) -> Event:
+        """Change state and say so in the log, both or neither."""
+        with transaction.atomic():
+            self.state = state
+            self.save()
+            return self.log(kind, maker, at=at, event_id=event_id, **data)
+
+    def log(self, kind: str, maker: Maker, *, at: datetime.datetime | None = None, event_id: uuid.UUID | None = None, **data: Any) -> Event:
+        """Add an event; the same one sent twice is added once. Raises NotNow where its id is another one's."""
+        event, made = Event.objects.get_or_create(
+            id=event_id or uuid.uuid4(), defaults={"trial": self, "at": at or self.now(), "kind": kind, "by": maker, "data": data}
+        )
+        if not made and (event.trial_id != self.pk or event.kind != kind):
+            raise NotNow(TAKEN)
+        return event
+
+    def take(self, batch: Iterable[Reading]) -> Stored:
+        """Store readings, each id once, and say of each what became of it. Nothing is acknowledged unwritten.
+
+        Raises NotNow, with nothing stored, where an id is another trial's.
+        """
+        first: dict[uuid.UUID, Reading] = {}
+        differs: dict[uuid.UUID, Reading] = {}
+        readings = list(batch)
+        with transaction.atomic(savepoint=False):
+            before = Reading.objects.in_bulk([reading.id for reading in readings])
+            if any(reading.trial_id != self.pk for reading in before.values()):
+                raise NotNow(
+                    "A reading in this batch carries an id that another trial's has: nothing was stored. Give each reading its own."
+                )
+            for reading in readings:
+                kept = before.get(reading.id) or first.setdefault(reading.id, reading)
+                if not kept.reads_as(reading):
+                    differs[reading.id] = kept
+            fresh = [reading for reading in first.values() if reading.id not in before]
+            Reading.objects.bulk_create(fresh, ignore_conflicts=True)
+        return Stored(fresh, set(before), differs)
+
+    def effective_events(self) -> list[Event]:
+        """The events in order, without those a later correction took back."""
+        events = list(self.events.select_related("by"))
+        corrected = {e.data.get("corrects") for e in events if e.kind == "corrected"}
+        return [e for e in events if str(e.id) not in corrected]
+
+
+@dataclass(frozen=True)
+class Stored:
+    """What became of readings: stored now, ids stored before, and what was kept under an id where what was sent reads otherwise."""
+
+    fresh: list[Reading]
+    known: set[uuid.UUID]
+    differs: dict[uuid.UUID, Reading]

@@ -1,0 +1,271 @@
+"""Plans over the wire."""
+
+import datetime
+from typing import Any
+from uuid import UUID
+
+from django.db.models import QuerySet
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.utils import timezone
+from ninja import Field, Query, Router, Schema, Status
+
+from toadbell.core.answers import DeriveAnswer
+from toadbell.core.compare import Difference
+from toadbell.core.judge.answers import TagNow
+from toadbell.core.plan.bases import BASES
+from toadbell.core.plan.kit import serves
+from toadbell.core.sheets import read_kit
+from toadbell.core.vessel.drawing import Drawing
+from toadbell.shed.drawn import drawn
+from toadbell.shed.models import Kit, Maker, Vessel
+from toadbell.trials.judge.current_decision import decisions, standing_decisions, tag_of
+from toadbell.trials.marks import must_be_as_seen, plan_mark
+from toadbell.trials.models import Decision, State, Trial
+
+router = Router()
+
+
+class DecisionOut(Schema):
+    """What was decided. Pressure Pa."""
+
+    fitness: str
+    pressure: float | None
+    reason: str
+    less_cautious: bool
+    next_proof: datetime.date | None
+    by: str
+    at: datetime.datetime
+
+
+class TrialRow(Schema):
+    """A trial in a list. Pressures Pa. `stands`: its decision is the one that counts for the vessel, and `tag` what of it still stands.
+
+    practice  it was run on the simulated rig, and proves nothing
+    """
+
+    id: UUID
+    vessel_id: UUID
+    vessel: str
+    kind: str
+    number: int
+    state: State
+    basis: str | None
+    basis_name: str
+    test_pressure: float | None
+    planned_at: datetime.datetime
+    started_at: datetime.datetime | None
+    latest_pressure: float | None
+    verdict: str | None
+    decision: DecisionOut | None
+    stands: bool = False
+    practice: bool = False
+    tag: TagNow | None = None
+
+
+class SeenIn(Schema):
+    """The mark of what was looked at before this was done."""
+
+    seen: str = Field(max_length=40)
+
+
+class Missing(Schema):
+    """What is still to be entered, and where."""
+
+    field: str
+    says: str
+
+
+class PlanOut(Schema):
+    """A plan as it stands."""
+
+    id: UUID
+    vessel_id: UUID
+    vessel: str
+    number: int
+    state: State
+    version: int
+    seen: str
+    sheet: dict[str, Any]
+    answer: DeriveAnswer
+    shape: Drawing
+    missing: list[Missing]
+    copied_from: int | None
+    changed: list[Difference]
+    planned_at: datetime.datetime
+    planned_by: str
+    started_at: datetime.datetime | None
+
+
+class CopyOf(Schema):
+    """Whose plan to begin with; the vessel's last trial's where none is named."""
+
+    trial: UUID | None = None
+
+
+class Suit(Schema):
+    """A piece of kit from the board, whether it will do for this plan, and why."""
+
+    id: UUID
+    kind: str
+    name: str
+    sheet: dict[str, Any]
+    suited: bool
+    best: bool
+    says: str
+
+
+class PlanIn(Schema):
+    """A changed plan and the version it was changed from."""
+
+    sheet: dict[str, Any]
+    version: int = Field(ge=1)
+
+
+def maker_of(request: HttpRequest) -> Maker:
+    """Who is asking."""
+    assert isinstance(request.user, Maker)
+    return request.user
+
+
+def decision_out(trial: Trial) -> DecisionOut | None:
+    """The decision of a trial that has one."""
+    decision = getattr(trial, "decision", None)
+    if decision is None:
+        return None
+    return DecisionOut(
+        fitness=decision.fitness, pressure=decision.pressure, reason=decision.reason, less_cautious=decision.less_cautious,
+        next_proof=decision.next_proof, by=decision.by.shown_name, at=decision.at,
+    )  # fmt: skip
+
+
+def trial_row(trial: Trial, stand: dict[UUID, Decision] | None = None, unit: str = "bar") -> TrialRow:
+    """A trial as a row of a list. stand  the decisions that stand, by vessel, where that is asked for; unit  of the tag's sentence."""
+    stands = stand is not None and trial.vessel_id in stand and stand[trial.vessel_id].trial_id == trial.pk
+    running = trial.state in (State.RUNNING, State.HELD)
+    seen = trial.readings.order_by("-at").first() if running else None
+    return TrialRow(
+        id=trial.id,
+        vessel_id=trial.vessel_id,
+        vessel=trial.vessel.name,
+        kind=trial.kind,
+        number=trial.number,
+        state=State(trial.state),
+        basis=trial.basis,
+        basis_name=BASES[trial.basis].name if trial.basis in BASES else "",
+        test_pressure=trial.test_pressure,
+        planned_at=trial.planned_at,
+        started_at=trial.started_at,
+        latest_pressure=seen.pressure if seen else None,
+        verdict=trial.verdict.called if hasattr(trial, "verdict") else None,
+        decision=decision_out(trial),
+        stands=stands,
+        practice=trial.practice,
+        tag=tag_of(trial.vessel, trial.decision, unit) if stands else None,
+    )
+
+
+def plan_out(trial: Trial, maker: Maker) -> PlanOut:
+    """A plan with its answer in the person's units."""
+    return PlanOut(
+        id=trial.id,
+        vessel_id=trial.vessel_id,
+        vessel=trial.vessel.name,
+        number=trial.number,
+        state=State(trial.state),
+        version=trial.version,
+        seen=plan_mark(trial),
+        sheet=trial.sheet,
+        answer=trial.derived(maker),
+        shape=drawn(trial.sheet),
+        missing=[Missing(**gap) for gap in trial.missing()],
+        copied_from=trial.copied_from.number if trial.copied_from else None,
+        changed=trial.changed_since(),
+        planned_at=trial.planned_at,
+        planned_by=trial.planned_by.shown_name,
+        started_at=trial.started_at,
+    )
+
+
+@router.get("/trials", response=list[TrialRow])
+def trials(request: HttpRequest, vessel: UUID | None = None, page: int = Query(1, ge=1, le=100_000)) -> list[TrialRow]:
+    """Trials, the newest first, a page at a time; of one vessel where one is named."""
+    found = short_trials()
+    stand = standing_decisions(decisions() if vessel is None else decisions().filter(trial__vessel=vessel))
+    if vessel is not None:
+        found = found.filter(vessel=vessel)
+    return [trial_row(trial, stand, maker_of(request).pressure_unit) for trial in found[PAGE * (page - 1) : PAGE * page]]
+
+
+PAGE = 100
+"""Trials on a page of a list."""
+
+
+def short_trials() -> QuerySet[Trial]:
+    """Trials with as much of each as a row of a list shows; what is long is left where it lies."""
+    long = ("sheet", "frozen", "rig", "verdict__answer", "verdict__sheet", "verdict__points", "decision__advice")
+    return Trial.objects.select_related("vessel", "verdict", "decision__by").prefetch_related("vessel__cares__by").defer(*long)
+
+
+@router.post("/vessels/{vessel_id}/trials", response={201: PlanOut})
+def plan(request: HttpRequest, vessel_id: UUID, data: CopyOf | None = None) -> Status[PlanOut]:
+    """Begin a plan for a vessel, with what its last trial, or the one named, was planned with."""
+    maker = maker_of(request)
+    return Status(201, plan_out(Trial.plan_for(Vessel.objects.get(pk=vessel_id), maker, data.trial if data else None), maker))
+
+
+@router.get("/trials/{trial_id}/kit", response=list[Suit])
+def suited_kit(request: HttpRequest, trial_id: UUID) -> list[Suit]:
+    """What hangs on the kit board, and whether each will do for this plan."""
+    maker = maker_of(request)
+    trial = Trial.objects.get(pk=trial_id)
+    answer = trial.derived(maker)
+    found = []
+    for one in Kit.on_the_board():
+        if not one.readable:
+            continue
+        suited, says = serves(one.kind, read_kit(one.kind, one.sheet), answer, maker.pressure_unit, timezone.localdate())
+        best = one.kind == "gauge" and one.name == answer.best_gauge
+        found.append(Suit(id=one.id, kind=one.kind, name=one.name, sheet=one.sheet, suited=suited, best=best, says=says))
+    return found
+
+
+@router.get("/trials/{trial_id}/plan", response=PlanOut)
+def get_plan(request: HttpRequest, trial_id: UUID) -> PlanOut:
+    """A plan."""
+    return plan_out(Trial.objects.select_related("vessel", "planned_by").get(pk=trial_id), maker_of(request))
+
+
+@router.put("/trials/{trial_id}/plan", response=PlanOut)
+def change_plan(request: HttpRequest, trial_id: UUID, data: PlanIn) -> PlanOut:
+    """Change a plan that is not frozen."""
+    with Trial.locked(trial_id) as trial:
+        trial.change_plan(data.sheet, data.version)
+    return plan_out(trial, maker_of(request))
+
+
+@router.post("/trials/{trial_id}/freeze", response=PlanOut)
+def freeze(request: HttpRequest, trial_id: UUID, data: SeenIn) -> PlanOut:
+    """Freeze a plan as it was seen; what stands in the way is said."""
+    with Trial.locked(trial_id) as trial:
+        trial.must_be(State.PLANNED, "This plan is frozen already.")
+        must_be_as_seen(plan_mark(trial), data.seen, "The plan, or the gauges on the board,")
+        trial.freeze(maker_of(request))
+    return plan_out(trial, maker_of(request))
+
+
+@router.post("/trials/{trial_id}/thaw", response=PlanOut)
+def thaw(request: HttpRequest, trial_id: UUID) -> PlanOut:
+    """Open a frozen plan that was not started."""
+    with Trial.locked(trial_id) as trial:
+        trial.thaw(maker_of(request))
+    return plan_out(trial, maker_of(request))
+
+
+@router.get("/trials/{trial_id}/sheet.json", include_in_schema=False)
+def sheet(request: HttpRequest, trial_id: UUID) -> HttpResponse:
+    """The plan's sheet in the open format, to keep or to give to `toadbell derive`."""
+    trial = Trial.objects.select_related("vessel").get(pk=trial_id)
+    name = "".join(c if c.isascii() and c.isalnum() else "-" for c in trial.vessel.name.lower()).strip("-")[:80] or "vessel"
+    response = JsonResponse(trial.sheet, json_dumps_params={"indent": 1, "ensure_ascii": False})
+    response["Content-Disposition"] = f'attachment; filename="{name}-trial-{trial.number}.json"'
+    return response

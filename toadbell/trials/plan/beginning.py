@@ -1,0 +1,59 @@
+"""What a new plan begins with: what its kind asks for, what an earlier trial was planned with, and what is still to be entered."""
+
+from typing import Any
+
+from toadbell.core.plan.acceptance import offered, offered_hold
+from toadbell.core.procedures.derive import derive
+from toadbell.core.sheets import SheetError, read_vessel_sheet
+
+
+def with_choices(openings: list[dict[str, Any]], before: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """Openings with what was done with each for an earlier test, by their names; nothing is ready yet."""
+    found = []
+    for one in openings:
+        like: dict[str, Any] = next((other for other in before if other.get("name") == one.get("name")), {})
+        chosen: dict[str, Any] = {key: like[key] for key in ("for_test", "rating") if key in like}
+        found.append({**chosen, **{key: value for key, value in one.items() if key != "ready"}})
+    return found
+
+
+CARRIED_OVER = (
+    "basis",
+    "factor",
+    "base",
+    "reason",
+    "gauge",
+    "pump",
+    "thermometer",
+    "pause",
+    "hold",
+    "acceptance",
+    "water_temperature",
+    "medium",
+    "raising",
+    "stages",
+    "tilt",
+    "roll",
+    "shield",
+    "stand_off",
+    "torque_wrench",
+)
+
+
+def offered_with(sheet: dict[str, Any]) -> dict[str, Any]:
+    """Pause, hold and acceptance as the kind and its pressure ask for them, where nothing else was said."""
+    read = read_vessel_sheet({key: value for key, value in sheet.items() if key not in ("hold", "acceptance", "stages")})
+    try:
+        plan = derive(read)
+    except SheetError:
+        return {"pause": "3 min"}
+    hold = offered_hold(read, plan.hold.minimum)
+    return {"pause": "3 min", "hold": {"minimum": f"{hold / 60:g} min"}, "acceptance": offered(read, plan.test_pressure, hold)}
+
+
+NEEDED = (
+    ("shell", "How big the vessel is is not known: give its sizes, or its volume, on the vessel's page."),
+    ("gauge", "Which gauge will be read? Give its range and its smallest division."),
+    ("water_temperature", "How warm is the water? Cold metal is brittle, and the water's stiffness depends on it."),
+    ("acceptance", "Say what drop would still be accepted, over what time."),
+)
