@@ -1,6 +1,6 @@
 # Toad Bell. `make` alone lists what there is.
 .DEFAULT_GOAL := help
-.PHONY: help demo run test lint types client client-check core server browser vitest shots bench soak study cautions link lock chromium clean backup restore
+.PHONY: help demo run test lint types client client-check core server browser vitest shots bench soak study tables cautions link lock chromium clean backup restore
 PYTHON ?= python3
 PORT ?= 8000
 DATA ?= $(CURDIR)/data
@@ -58,6 +58,9 @@ bench: $(ENV) $(DIST) chromium ## print speeds, of a big workshop too (READINGS=
 	TOADBELL_DATA=$(CURDIR)/data/test $(PY) tools/bench.py
 	TOADBELL_DATA=$(CURDIR)/data/test $(PY) tools/big.py $(READINGS)
 	TOADBELL_DATA=$(CURDIR)/data/test $(PY) tools/by_schema.py
+
+tables: $(ENV) ## write the tables that the core begins with: units, water, steam, the judge's points
+	$(PY) tools/tables.py
 
 cautions: $(ENV) ## write docs/cautions.md, every stop and caution with its sentence, from the code
 	$(PY) tools/cautions.py

@@ -12,7 +12,7 @@ from toadbell.core.lines import Line
 class Answer(BaseModel):
     """What leaves the core; nothing changes it afterwards."""
 
-    model_config = ConfigDict(frozen=True)
+    model_config = ConfigDict(frozen=True, defer_build=True)
 
 
 StopCode = Literal[

@@ -6,7 +6,7 @@ from pydantic import BaseModel, ConfigDict, Field
 class Line(BaseModel):
     """A line of working, the same in the browser, on paper and at the command line."""
 
-    model_config = ConfigDict(frozen=True)
+    model_config = ConfigDict(frozen=True, defer_build=True)
 
     figure: str = Field(description="key of the answer that this line explains, e.g. test_pressure")
     symbol: str = Field(description="P_t")

@@ -10,9 +10,9 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
-from numpy.typing import NDArray
 
 from toadbell.core import units
+from toadbell.core.arrays import Array
 from toadbell.core.sheets import SheetError
 
 MAX_LOG_BYTES = 200_000_000
@@ -92,7 +92,7 @@ def read_table(text: str, kinds: dict[str, str], needed: dict[str, str]) -> Tabl
 CHUNK = 100_000
 
 
-def read_numbers(text: str, kinds: dict[str, str], needed: dict[str, str]) -> dict[str, NDArray[np.float64]] | None:
+def read_numbers(text: str, kinds: dict[str, str], needed: dict[str, str]) -> dict[str, Array] | None:
     """The columns at once where all is plain numbers, as a long logger file is; None where a row has to be looked at by itself.
 
     Arguments and errors are those of `read_table`, which says what is wrong with a row.
@@ -104,7 +104,7 @@ def read_numbers(text: str, kinds: dict[str, str], needed: dict[str, str]) -> di
     must = {other for name in needed for other in name.split("|")}
     if any(column.kind == "instant" for column in columns.values()) or not all(set(name.split("|")) & set(columns) for name in needed):
         return None
-    found: dict[str, list[NDArray[np.float64]]] = {name: [] for name in columns}
+    found: dict[str, list[Array]] = {name: [] for name in columns}
     while chunk := list(itertools.islice(rows, CHUNK)):
         if any(len(row) > len(header) for row in chunk):
             return None

@@ -3,15 +3,15 @@
 Inside the core everything is an SI float. This module is the only border.
 """
 
+import json
 import math
 import re
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cache, lru_cache
 from pathlib import Path
+from typing import Any
 
-import pint
-
-_registry: pint.UnitRegistry = pint.UnitRegistry(str(Path(__file__).with_name("units.txt")), cache_folder=None)
+_HERE = Path(__file__).parent
 
 ATMOSPHERE = 101_325.0
 """Standard atmosphere, Pa absolute."""
@@ -140,37 +140,62 @@ def _to_si(number: float, unit: str, kind: str, written: str, accepted: str) -> 
     if kind == "pressure" and re.search(r"(bara|psia|kpaa|\babs(olute)?\.?)\)?$", name.lower()):
         raise QuantityError("gauge pressure is wanted, what the dial shows: take the atmosphere (1.013 bar, 14.7 psi) off it")
     try:
-        return number * _scale(name, kind) + _offset(name, kind)
-    except (pint.PintError, ValueError, TypeError, AttributeError, KeyError, OverflowError, ZeroDivisionError, AssertionError):
-        noun = kind.replace("_", " ")
-        raise QuantityError(f"“{written}” is no {noun} that can be read: {accepted}") from None
+        scale, offset = _measure(name, kind)
+    except ValueError:
+        raise QuantityError(f"“{written}” is no {kind.replace('_', ' ')} that can be read: {accepted}") from None
+    return number * scale + offset
 
 
 @lru_cache(maxsize=512)
-def _unit(name: str, kind: str) -> pint.Unit:
+def _measure(name: str, kind: str) -> tuple[float, float]:
+    """What one of a unit is in SI, and where its nought lies; raises ValueError where it is none of that kind."""
     name = _ALIASES.get(name.lower(), name)
     name = name.replace("²", "**2").replace("³", "**3").replace("·", "*")
     if not _UNIT.fullmatch(name):
         raise ValueError(name)
     if kind == "temperature_difference" and name in ("degC", "degF"):
         name = "delta_" + name
-    unit = _registry.Unit(name)
-    if not unit.is_compatible_with(KINDS[kind].si):
+    known = _usual().get(name)
+    if known is None:
+        return measured_by_library(name, kind)
+    if kind not in known:
         raise ValueError(name)
-    return unit
+    scale, offset = known[kind]
+    return scale, offset
 
 
-@lru_cache(maxsize=512)
-def _offset(name: str, kind: str) -> float:
-    if kind != "temperature":
-        return 0.0
-    return float(_registry.Quantity(0.0, _unit(name, kind)).to("K").magnitude)
+@cache
+def _usual() -> dict[str, dict[str, tuple[float, float]]]:
+    """The usual units by kind, as the library has them (`make tables`): it takes a third of a second to begin with."""
+    found: dict[str, dict[str, tuple[float, float]]] = json.loads(_HERE.joinpath("units.json").read_text(encoding="utf-8"))
+    return found
 
 
-@lru_cache(maxsize=512)
-def _scale(name: str, kind: str) -> float:
-    one = float(_registry.Quantity(1.0, _unit(name, kind)).to(KINDS[kind].si).magnitude)
-    return one - _offset(name, kind)
+def measured_by_library(name: str, kind: str) -> tuple[float, float]:
+    """What one of a unit is in SI and where its nought lies, from the library of units; raises ValueError where it is none of that kind.
+
+    name  as the library writes it: `kgf/cm**2`, `delta_degC`
+    """
+    registry = _library()
+    try:
+        unit = registry.Unit(name)
+        if not unit.is_compatible_with(KINDS[kind].si):
+            raise ValueError(name)
+        offset = float(registry.Quantity(0.0, unit).to("K").magnitude) if kind == "temperature" else 0.0
+        return float(registry.Quantity(1.0, unit).to(KINDS[kind].si).magnitude) - offset, offset
+    except (TypeError, AttributeError, KeyError, OverflowError, ZeroDivisionError, AssertionError) as problem:
+        raise ValueError(name) from problem
+    except Exception as problem:
+        if type(problem).__module__.startswith("pint"):
+            raise ValueError(name) from problem
+        raise
+
+
+@cache
+def _library() -> Any:
+    import pint
+
+    return pint.UnitRegistry(str(_HERE / "units.txt"), cache_folder=None)
 
 
 def to_si(number: float, unit: str, kind: str) -> float:
@@ -181,8 +206,9 @@ def to_si(number: float, unit: str, kind: str) -> float:
 def from_si(value: float, unit: str, kind: str) -> float:
     """An SI value as a number in `unit`; raises QuantityError where the unit is of another kind."""
     try:
-        return (value - _offset(unit, kind)) / _scale(unit, kind)
-    except (pint.PintError, ValueError) as problem:
+        scale, offset = _measure(unit, kind)
+        return (value - offset) / scale
+    except ValueError as problem:
         raise QuantityError(f"“{unit}” is no unit of {kind.replace('_', ' ')}") from problem
 
 
@@ -229,4 +255,4 @@ def is_metric(unit: str) -> bool:
 
 def same_unit(one: str, other: str, kind: str) -> bool:
     """Are two names one unit of a kind?"""
-    return _scale(one, kind) == _scale(other, kind) and _offset(one, kind) == _offset(other, kind)
+    return _measure(one, kind) == _measure(other, kind)

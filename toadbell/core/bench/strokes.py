@@ -11,9 +11,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from toadbell.core import units
+from toadbell.core.arrays import Array
 from toadbell.core.bench.stroke_answers import Estimate, Onset, Pumped, StrokesAnswer
 from toadbell.core.bench.stroke_words import lines_of, says
-from toadbell.core.judge.log import Array
 from toadbell.core.physics.content import Content
 from toadbell.core.physics.water import ROOM
 from toadbell.core.plan.energy import water_energy

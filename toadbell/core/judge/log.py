@@ -4,8 +4,8 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
-from numpy.typing import NDArray
 
+from toadbell.core.arrays import Array
 from toadbell.core.sheets import SheetError
 from toadbell.core.table import read_numbers, read_table, read_text
 
@@ -14,10 +14,6 @@ _KINDS = {
     "barometer": "pressure",
 }  # fmt: skip
 _NEEDED = {"elapsed|time": "elapsed [s]", "pressure": "pressure [bar]"}
-
-Array = NDArray[np.float64]
-Places = NDArray[np.int64]
-"""Places in a log, by index."""
 
 
 @dataclass(frozen=True)

@@ -13,11 +13,12 @@ the pressure, settling, the reading's error) has a prior wide enough for worksho
 log. Given all that, leak and offsets come out by generalised least squares.
 """
 
+import statistics
 from dataclasses import dataclass, field
 
 import numpy as np
 
-from toadbell.core.judge.log import Array
+from toadbell.core.arrays import Array
 from toadbell.core.judge.unknowns import ERROR, HOUR, Law, Scaled, Vessel, asked_of, scaled
 from toadbell.core.units import ATMOSPHERE
 
@@ -99,7 +100,7 @@ def weigh(guesses: Array, seen: Observed) -> Weighed:
     ratio = _ratio(unknown, seen)
     lost = _lost(unknown, seen)
     total, design, observed = _covariance(unknown, seen, ratio), _design(lost, seen), _observed(unknown, seen, ratio)
-    unit = float(np.median(seen.error))
+    unit = statistics.median(seen.error.tolist())
     logs, whitened = _whiten(total / unit**2, design, observed / unit)
     by_column, content = whitened[:, :-1], whitened[:, -1]
     information = by_column @ np.swapaxes(by_column, 1, 2)
@@ -229,7 +230,8 @@ def _follows(time: Array, nodes: Array, following: Array) -> tuple[Array, Array]
 
     Newton's cooling, the room straight between nodes.
     """
-    every = np.union1d(time, nodes)
+    every = np.sort(np.concatenate([time, nodes]))
+    every = every[np.concatenate([[True], np.diff(every) > 0])]  # np.unique loads masked arrays, which nobody needs here
     felt = np.array([np.interp(every, nodes, one) for one in np.eye(len(nodes))]).T
     found = np.zeros((len(following), len(every), len(nodes)))
     for i, step in enumerate(np.diff(every)):

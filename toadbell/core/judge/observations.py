@@ -5,9 +5,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
-from numpy.typing import NDArray
 
-from toadbell.core.judge.log import Array, Places
+from toadbell.core.arrays import Array, Flags, Places
 from toadbell.core.judge.model import Observed
 from toadbell.core.judge.unknowns import ERROR, HOUR, Vessel
 from toadbell.core.physics.content import AirContent, Content
@@ -60,7 +59,7 @@ def points_of(time: Array, breaks: Sequence[int] = (), most: int = MOST_POINTS) 
     return Points(edges, averaged(time, edges))
 
 
-def averaged(column: Array | NDArray[np.bool_], edges: Places) -> Array:
+def averaged(column: Array | Flags, edges: Places) -> Array:
     """Mean of each group."""
     return np.asarray(np.add.reduceat(column, edges) / np.diff(np.append(edges, len(column))))
 

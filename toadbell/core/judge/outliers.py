@@ -5,7 +5,7 @@ from typing import Literal
 
 import numpy as np
 
-from toadbell.core.judge.log import Array
+from toadbell.core.arrays import Array
 
 MOST_STEPS = 6
 CLEAR = 4.0

@@ -10,11 +10,10 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
-from scipy.special import ndtr, ndtri
-from scipy.stats import qmc
 
-from toadbell.core.judge.log import Array
+from toadbell.core.arrays import Array
 from toadbell.core.judge.model import Observed, Weighed, weigh
+from toadbell.core.judge.normal import even_points, phi
 from toadbell.core.judge.unknowns import HOUR, LAWS, RARE, Law, wanders
 
 GUESSES, ROUNDS = 256, 6
@@ -88,7 +87,7 @@ def _leak_parts(weights: Array, leak: Array, sd: Array, values: Array, usual: fl
     leaning  1 for that; less where little is known of the vessel, for then a small fall of the gauge may be a large leak
     """
     edges = np.concatenate([[0.0], (values[1:] + values[:-1]) / 2, [values[-1]]])
-    mixture = weights @ np.diff(ndtr((edges[None, :] - leak[:, None]) / sd[:, None]), axis=1)
+    mixture = weights @ np.diff(phi((edges[None, :] - leak[:, None]) / sd[:, None]), axis=1)
     parts = mixture / (values + usual) ** leaning * np.where(values <= usual, NONE, 1.0)
     if not parts.sum() > 0:  # every guess has more in the vessel than was pumped in: no leak shows at all
         parts[int(np.argmin(np.abs(values - max(0.0, float(leak.max())))))] = 1.0
@@ -135,7 +134,7 @@ def posterior(seen: Observed, compliance_known: float, *, quick: bool = False) -
         parts=_leak_parts(weight, leak * scale, sd * scale, values, usual, leaning),
         by_gauge=_leak_parts(weight, leak, sd, values, usual, leaning),
         sd=float(np.sqrt(own @ (steady.sd**2 + (steady.leak - middle) ** 2))),
-        fed=float(own @ ndtr(-steady.leak / steady.sd)),
+        fed=float(own @ phi(-steady.leak / steady.sd)),
         wanders=float(likely @ wanders(steady.guesses, seen.unknown)),
         laws=_shares(laws),
         lessens=float(likely @ (1 / steady.first)),
@@ -188,16 +187,14 @@ def _drawn(seen: Observed, compliance_known: float, usual: float, quick: bool) -
 @lru_cache(maxsize=16)
 def _points(rounds: int, guesses: int, unknowns: int) -> tuple[Array, Array]:
     """Standard normal points, (rounds, guesses, unknowns), and one more of each guess for what no log can tell."""
-    sobol = qmc.Sobol(unknowns + 1, scramble=True, bits=30, rng=np.random.default_rng(7))
-    even = sobol.random_base2(math.ceil(math.log2(rounds * guesses)))[: rounds * guesses]
-    drawn = ndtri(np.clip(even, 1e-6, 1 - 1e-6)).reshape(rounds, guesses, unknowns + 1)
+    drawn = even_points(rounds * guesses, unknowns + 1).reshape(rounds, guesses, unknowns + 1)
     return drawn[:, :, :-1], drawn[:, :, -1]
 
 
 def _may_be(weighed: Weighed, usual: float) -> Array:
     """Logarithm, nearly, of how usual the leaks are that each guess leads to; those below nought cannot be."""
     likely = weighed.first * np.maximum(weighed.leak, weighed.sd / 2) + usual
-    return np.asarray(np.log(np.maximum(1e-12, ndtr(weighed.leak / weighed.sd)) / likely))
+    return np.asarray(np.log(np.maximum(1e-12, phi(weighed.leak / weighed.sd)) / likely))
 
 
 def _prior(guesses: Array) -> Array:

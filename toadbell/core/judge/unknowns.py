@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from scipy.special import ndtr
 
-from toadbell.core.judge.log import Array
+from toadbell.core.arrays import Array
+from toadbell.core.judge.normal import phi
 
 HOUR = 3600.0
 ERROR = 0.42
@@ -142,13 +142,13 @@ def scaled(guesses: Array, names: tuple[str, ...], follows: float, vessel: Vesse
         power=0.75 + 0.25 * np.tanh(z["power"]) - 0.5 * np.clip(-z["power"] - 1.5, 0.0, 1.0),
         settled=3e-4 * np.exp(1.3 * z["settled"]),
         settling=150.0 * np.exp(0.6 * z["settling"]),
-        opens=1 - np.exp(np.log(vessel.narrowest) * ndtr(z["opens"])) if "opens" in z else nought,
-        begins=LATEST * ndtr(z["begins"]) if "begins" in z else nought,
+        opens=1 - np.exp(np.log(vessel.narrowest) * phi(z["opens"])) if "opens" in z else nought,
+        begins=LATEST * phi(z["begins"]) if "begins" in z else nought,
         probe=0.06 * np.exp(0.7 * of("probe")),
         lag=30.0 * np.exp(1.2 * of("lag")),
         wander=wander,
         wandering=1200.0 * np.exp(0.7 * of("wandering")),
-        dissolved=ndtr(of("dissolved")) ** 2 if "dissolved" in z else nought,
+        dissolved=phi(of("dissolved")) ** 2 if "dissolved" in z else nought,
         dissolving=2400.0 * np.exp(0.7 * of("dissolving")),
         grows=vessel.creeps * np.exp(1.0 * of("grows")),
         grown_from=60.0 * np.exp(0.8 * of("grown_from")),
@@ -166,7 +166,7 @@ def wanders(guesses: Array, names: tuple[str, ...]) -> Array:
 
 def _past(z: Array, chance: float) -> Array:
     """0 but with such a chance, and then evenly between 0 and 1."""
-    return np.clip((ndtr(z) - (1 - chance)) / chance, 0.0, 1.0)
+    return np.clip((phi(z) - (1 - chance)) / chance, 0.0, 1.0)
 
 
 def _unstated(z: Array, spread: tuple[float, float] | None) -> Array:

@@ -88,4 +88,4 @@ Day = Annotated[datetime.date, BeforeValidator(_day)]
 class Part(BaseModel):
     """A part of a sheet: no other keys than its own, no number that is none."""
 
-    model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
+    model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False, defer_build=True)

@@ -5,7 +5,6 @@ from functools import lru_cache
 from typing import Any
 
 import numpy as np
-from fluids.geometry import TANK
 
 from toadbell.core.physics.materials import figures_of
 from toadbell.core.sheets import VesselSheet
@@ -67,6 +66,8 @@ def _built(D: float, L: float, ends: tuple[tuple[str, float, float], ...]) -> An
             sides[f"side{side}_a"] = D / 4 if form == "ellipsoidal" else D / 2
         elif form == "torispherical":
             sides |= {f"side{side}": form, f"side{side}_f": crown / D, f"side{side}_k": knuckle / D}
+    from fluids.geometry import TANK  # loads slowly, and few ask for an area
+
     return TANK(D=D, L=L, horizontal=True, **sides)
 
 

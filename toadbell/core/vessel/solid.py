@@ -8,12 +8,12 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 import numpy as np
-import numpy.typing as npt
 
-Array = npt.NDArray[np.float64]
+from toadbell.core.arrays import Array
+
 SLICES = 600
 UPRIGHT = math.pi / 2
 
@@ -50,7 +50,7 @@ class Revolved:
         """What it holds, m³."""
         return float((math.pi * self.radius**2 * self.thick).sum())
 
-    @property
+    @cached_property
     def _rise(self) -> tuple[float, float]:
         """Lowest and highest point over the axis at the first seam, m; of each slice both faces count."""
         sine, cosine = math.sin(self.tilt), abs(math.cos(self.tilt))
