@@ -47,6 +47,8 @@ def unit_table() -> dict[str, dict[str, tuple[float, float]]]:
     found: dict[str, dict[str, tuple[float, float]]] = {}
     for name in sorted(names):
         for kind in units.KINDS:
+            if name in ("degC", "degF") and kind == "temperature_difference":
+                continue  # read as delta_degC
             try:
                 found.setdefault(name, {})[kind] = units.measured_by_library(name, kind)
             except ValueError:

@@ -34,7 +34,7 @@ def steam_energy(volume: float, pressure: float) -> float:
     pressure  gauge, Pa
     Source: internal energies before and after at the same entropy.
 
-    >>> round(steam_energy(1e-3, 5.5e5) / 1000)  # a litre at 5.5 bar: as much as 60 litres of air at that pressure
+    >>> round(steam_energy(1e-3, 5.5e5) / 1000)  # kJ of a litre at 5.5 bar
     35
     """
     absolute = pressure + ATMOSPHERE
