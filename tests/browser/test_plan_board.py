@@ -71,7 +71,7 @@ def test_dragging_the_wanted_pressure_on_the_glass_moves_the_test_the_stages_and
     expect(freeze(shop)).to_be_enabled()
     wanted = float(kept(trial)["working_pressure"].split()[0])
     assert wanted < 8
-    assert trial.derived(Maker.local_owner()).test_pressure == pytest.approx(1.5e5 * wanted)
+    assert trial.derived().test_pressure == pytest.approx(1.5e5 * wanted)
     expect(shop.get_by_role("slider", name="test:")).to_have_attribute("aria-valuetext", f"{float(f'{1.5 * wanted:.4g}'):g} bar")
 
 
@@ -184,7 +184,7 @@ def test_the_tilt_that_frees_the_air_is_offered_and_taken(shop: Page, server: Se
     expect(shop.get_by_role("heading", name=re.compile(r"Full of water, lying, tilted \d+°"))).to_be_visible()
     expect(freeze(shop)).to_be_enabled()
     assert kept(trial)["tilt"].endswith("deg")
-    assert trial.derived(Maker.local_owner()).vent.air < 1e-4
+    assert trial.derived().vent.air < 1e-4
 
 
 def test_openings_are_decided_ticked_and_gathered_for(shop: Page, server: Server, plan: Plan) -> None:

@@ -3,8 +3,9 @@
 from typing import Any
 
 from toadbell.core.answers import DeriveAnswer
+from toadbell.core.phrases import Habit, speaking
 from toadbell.core.procedures.derive import derive
-from toadbell.core.sheets import read_vessel_sheet
+from toadbell.core.sheets import VesselSheet, read_vessel_sheet
 
 RECEIVER: dict[str, Any] = {
     "kind": "receiver",
@@ -48,3 +49,9 @@ def derived(**changes: Any) -> DeriveAnswer:
 def codes(says: list[Any]) -> set[str]:
     """The codes of stops or cautions."""
     return {one.code for one in says}
+
+
+def derived_for(sheet: VesselSheet, pressure: str = "psi", length: str = "in") -> DeriveAnswer:
+    """The plan as it is told to a person who reads in these units."""
+    with speaking(Habit(pressure, length)):
+        return derive(sheet)

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.core.sheets import codes, derived, receiver, shell
+from tests.core.sheets import codes, derived, derived_for, receiver, shell
 from toadbell.core.answers import CautionCode, StopCode
 from toadbell.core.kinds import KINDS
 from toadbell.core.physics.materials import MATERIALS
@@ -95,7 +95,7 @@ def test_what_is_offered_instead_is_not_refused_again(wanted: float, basis: str,
     flat = receiver(
         ends=[{"form": "flat", "wall": "9 mm"}] * 2, position="standing", basis=basis, factor=1.4, working_pressure=f"{wanted} bar"
     )
-    offer = derive(read_vessel_sheet(flat), pressure_unit=unit).offer
+    offer = derived_for(read_vessel_sheet(flat), unit).offer
     assert offer
     taken = derive(read_vessel_sheet({**flat, "working_pressure": f"{offer} Pa"}))
     assert not {"above-ceiling", "above-plate", "above-allowable"} & codes(taken.stops)
@@ -280,7 +280,7 @@ def test_a_plan_that_contradicts_itself_is_refused(changes: dict, says: str) -> 
 
 def test_the_units_it_speaks_in_change_no_figure() -> None:
     sheet = read_vessel_sheet(receiver())
-    metric, imperial = derive(sheet), derive(sheet, pressure_unit="psi", length_unit="in")
+    metric, imperial = derive(sheet), derived_for(sheet)
     words = {"lines", "stops", "cautions", "bases", "offer", "guards"}  # what is offered is rounded down in the person's own unit
     assert metric.model_dump(exclude=words) == imperial.model_dump(exclude=words)
     values = [[line.value for line in plan.lines if line.figure != "offer"] for plan in (metric, imperial)]
@@ -289,7 +289,7 @@ def test_the_units_it_speaks_in_change_no_figure() -> None:
 
 def test_the_working_speaks_in_the_persons_unit() -> None:
     sheet = read_vessel_sheet(receiver(working_pressure="120 psi"))
-    line = derive(sheet, pressure_unit="psi", length_unit="in").lines[0]
+    line = derived_for(sheet).lines[0]
     assert line.numbers == "1.5 × 120 psi"
     assert line.shown == "180 psi"
 

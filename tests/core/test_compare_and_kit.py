@@ -54,7 +54,7 @@ def test_nothing_differs_from_itself(sheet: dict[str, Any]) -> None:
 
 
 def serving(kind: str, **particulars: Any) -> tuple[bool, str]:
-    return serves(kind, read_kit(kind, particulars), derived(), "bar", TODAY)
+    return serves(read_kit(kind, particulars), derived(), TODAY)
 
 
 @pytest.mark.parametrize(

@@ -30,6 +30,6 @@ def test_water_stores_about_a_thousandth_of_what_air_does() -> None:
 
 
 @given(st.floats(1e-6, 1e-3), st.floats(1e4, 1e7))
-def test_air_left_in_adds_to_what_the_water_stores(air: float, pressure: float) -> None:
-    assert energy.water_energy(1e-10, air, pressure) > energy.water_energy(1e-10, 0.0, pressure)
-    assert air.trapped_air_energy(air, pressure) < air.air_energy(air, pressure)
+def test_air_left_in_adds_to_what_the_water_stores(left: float, pressure: float) -> None:
+    assert energy.water_energy(1e-10, left, pressure) > energy.water_energy(1e-10, 0.0, pressure)
+    assert air.trapped_air_energy(left, pressure) < air.air_energy(left, pressure)

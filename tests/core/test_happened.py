@@ -20,7 +20,7 @@ def happened(what: str, days: int = 30, text: str = "") -> Happened:
 
 
 def now(*events: Happened, decided: Decided = DECIDED, limits: list = LIMITS, retire: int | None = None):  # type: ignore[no-untyped-def]
-    return tag_now(decided, events, limits, retire, TODAY, "bar")
+    return tag_now(decided, events, limits, retire, TODAY)
 
 
 def test_nothing_happened_and_it_stands() -> None:

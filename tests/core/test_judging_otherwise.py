@@ -11,6 +11,7 @@ from toadbell.core.cli import main
 from toadbell.core.judge.detectability import kit_of, leak_sd, more_hold
 from toadbell.core.judge.hold import Asked, judge, judged_by, weighed_hold
 from toadbell.core.judge.log import Log
+from toadbell.core.phrases import Habit, speaking
 from toadbell.core.physics.content import AirContent, Content
 from toadbell.core.sheets import SheetError, read_hold_sheet
 
@@ -87,7 +88,8 @@ def test_where_none_is_told_the_equivalents_are_of_the_most_it_may_be() -> None:
 
 
 def test_the_persons_unit_of_pressure_is_spoken() -> None:
-    found = judge(hold(cooling=0.3), sheet(LIMIT), asked=Asked(unit="psi"))
+    with speaking(Habit("psi")):
+        found = judge(hold(cooling=0.3), sheet(LIMIT))
     assert found.school_says is not None
     assert " psi" in found.school_says
     assert " bar" not in found.school_says

@@ -6,7 +6,8 @@ import pytest
 from fluids.geometry import TANK
 
 from tests.core.sheets import derived, receiver, shell
-from toadbell.core.sheets import End, read_vessel_sheet
+from toadbell.core.sheets import read_vessel_sheet
+from toadbell.core.sheets.vessel import End
 from toadbell.core.vessel import shape
 
 

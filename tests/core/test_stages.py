@@ -7,7 +7,7 @@ from toadbell.core.plan.stages import stage_targets
 
 
 def names(raising: str, target: float, wanted: float, look: float = 0.25) -> list[str]:
-    return [name for name, _ in stage_targets(raising, target, wanted, look)]
+    return [name for _, name, _ in stage_targets(raising, target, wanted, look)]
 
 
 def test_quarters_pause_at_the_wanted_pressure_too() -> None:
@@ -17,7 +17,7 @@ def test_quarters_pause_at_the_wanted_pressure_too() -> None:
 def test_a_step_near_the_wanted_pressure_is_moved_onto_it() -> None:
     # 9.56 of 12.75 is within 5 % of a wanted 9.3
     assert names("quarters", 12.75, 9.3) == ["look", "half", "wanted", "test"]
-    assert ("wanted", 9.3) in stage_targets("quarters", 12.75, 9.3, 0.25)
+    assert ("wanted", "wanted", 9.3) in stage_targets("quarters", 12.75, 9.3, 0.25)
 
 
 def test_a_wanted_pressure_next_to_the_test_is_the_test() -> None:
@@ -33,7 +33,7 @@ def test_a_wanted_pressure_next_to_the_test_is_the_test() -> None:
     ],
 )
 def test_a_low_wanted_pressure_has_its_pause_and_the_look_its_quarter(wanted: float, expected: list) -> None:
-    assert stage_targets("quarters", 10.0, wanted, 0.25)[:2] == expected
+    assert [(stage.id, stage.target) for stage in stage_targets("quarters", 10.0, wanted, 0.25)[:2]] == expected
 
 
 def test_a_single_rise_still_looks_early_and_pauses_at_the_wanted_pressure() -> None:

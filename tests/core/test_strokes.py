@@ -14,6 +14,7 @@ from toadbell.core.bench.stroke_answers import StrokesAnswer
 from toadbell.core.bench.stroke_words import failed
 from toadbell.core.bench.strokes import StrokeLog, judge_strokes
 from toadbell.core.cli import main
+from toadbell.core.phrases import Habit, speaking
 from toadbell.core.sheets import SheetError, VesselSheet, read_vessel_sheet
 from toadbell.core.vessel.content import content_of
 
@@ -159,7 +160,8 @@ def test_the_figures_are_those_the_log_was_made_of() -> None:
     assert answer.state == "straight"
     assert answer.says.startswith("Air left in 8")
     assert {line.figure for line in answer.lines} == {"air", "compliance", "ratio", "air_limit", "expected_compliance"}
-    psi = judge_strokes(plain_log(8e-5), read_vessel_sheet(RECEIVER), "psi")
+    with speaking(Habit("psi")):
+        psi = judge_strokes(plain_log(8e-5), read_vessel_sheet(RECEIVER))
     assert [line.value for line in psi.lines] == [line.value for line in answer.lines]
     assert psi.lines[1].shown.endswith("mL/psi")
 

@@ -7,6 +7,7 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict
 
 from toadbell.core.lines import Line
+from toadbell.core.phrases import Sentence
 
 
 class Answer(BaseModel):
@@ -84,14 +85,14 @@ class Stop(Answer):
     """What forbids a test until it is answered: a stable code, and a sentence that says what to do."""
 
     code: StopCode
-    says: str
+    says: Sentence
 
 
 class Caution(Answer):
     """What must be read before a test: a stable code, and a sentence that says what to do."""
 
     code: CautionCode
-    says: str
+    says: Sentence
 
 
 GuardCode = Literal["ceiling", "overshoot", "warming", "falling", "strokes", "air", "noise", "movement", "boundary-leak"]
@@ -101,10 +102,10 @@ class Guard(Answer):
     """A rule that ends or stops a run. `does`: dump, stop and look, vent again; limit in SI, null where eyes and ears watch."""
 
     code: GuardCode
-    watches: str
+    watches: Sentence
     does: Literal["dump", "stop", "vent"]
     limit: float | None
-    says: str
+    says: Sentence
 
 
 class Limit(Answer):
@@ -179,8 +180,9 @@ class Pumping(Answer):
 
 
 class StageAnswer(Answer):
-    """A step of the raising. Target Pa on the gauge, pause s, pumped m³ from zero."""
+    """A step of the raising, known by its id. Target Pa on the gauge, pause s, pumped m³ from zero."""
 
+    id: str
     name: str
     target: float
     pause: float
@@ -188,7 +190,7 @@ class StageAnswer(Answer):
     pumped: float | None
     strokes: float | None
     strokes_from_last: float | None
-    look_at: str
+    look_at: Sentence
 
 
 class ProfilePoint(Answer):
@@ -223,15 +225,15 @@ class OpeningAnswer(Answer):
     height: float | None
     choice: str | None
     suggested: str
-    do: str
+    do: Sentence
     ready: bool
 
 
 class Gather(Answer):
     """Something to bring to the bench, and for which opening."""
 
-    what: str
-    use: str
+    what: Sentence
+    use: Sentence
 
 
 class Attitude(Answer):

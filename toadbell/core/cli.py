@@ -16,6 +16,7 @@ from toadbell import __version__
 from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.judge.answers import JudgeAnswer
+from toadbell.core.phrases import Habit, speaking
 from toadbell.core.sheets import SheetError, load, read_hold_sheet, read_vessel_sheet
 
 
@@ -52,8 +53,9 @@ def _derive(options: argparse.Namespace) -> str:
 
     data = load(options.sheet)
     sheet = read_vessel_sheet(data)
-    answer = derive(sheet, pressure_unit=written_unit(data.get("working_pressure"), "pressure", "bar"))
-    return as_json(answer) if options.json else _plan_in_words(answer)
+    with speaking(Habit(written_unit(data.get("working_pressure"), "pressure", "bar"))):
+        answer = derive(sheet)
+        return as_json(answer) if options.json else _plan_in_words(answer)
 
 
 def _judge(options: argparse.Namespace) -> str:
@@ -72,8 +74,8 @@ def _strokes(options: argparse.Namespace) -> str:
 
     data = load(options.sheet)
     sheet = read_vessel_sheet(data)
-    unit = written_unit(data.get("working_pressure"), "pressure", "bar")
-    answer = judge_strokes(read_stroke_log(options.log, sheet), sheet, unit)
+    with speaking(Habit(written_unit(data.get("working_pressure"), "pressure", "bar"))):
+        answer = judge_strokes(read_stroke_log(options.log, sheet), sheet)
     return as_json(answer) if options.json else "\n".join([answer.says, *answer.settle_it])
 
 

@@ -2,6 +2,8 @@
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from toadbell.core.phrases import Sentence
+
 
 class Line(BaseModel):
     """A line of working, the same in the browser, on paper and at the command line."""
@@ -11,10 +13,10 @@ class Line(BaseModel):
     figure: str = Field(description="key of the answer that this line explains, e.g. test_pressure")
     symbol: str = Field(description="P_t")
     formula: str = Field(description="in symbols, 1.5 × P_b")
-    numbers: str = Field(description="the formula with its numbers, 1.5 × 8.5 bar; `with` in the open format")
+    numbers: Sentence = Field(description="the formula with its numbers, 1.5 × 8.5 bar; `with` in the open format")
     value: float = Field(description="SI")
     unit: str = Field(description="the SI unit of value")
-    shown: str = Field(description="the value in the person's unit, 12.75 bar")
+    shown: Sentence = Field(description="the value in the person's unit, 12.75 bar")
     source: str = Field(description="the rule or the book it comes from")
 
 

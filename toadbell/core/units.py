@@ -231,12 +231,15 @@ _WRITTEN = {
 }
 
 
-def write(value: float, kind: str, unit: str | None = None, *, figures: int = 4) -> str:
-    """An SI value as a person reads it, e.g. "12.75 bar": `figures` significant ones, no trailing noughts."""
+def write(value: float, kind: str, unit: str | None = None, *, figures: int = 4, down: bool = False) -> str:
+    """An SI value as a person reads it, e.g. "12.75 bar": `figures` significant ones, no trailing noughts; `down`: never more than it is."""
     unit = unit or KINDS[kind].metric
     number = from_si(value, unit, kind)
     if number and math.isfinite(number):
-        digits = max(0, figures - 1 - math.floor(math.log10(abs(number))))
+        place = figures - 1 - math.floor(math.log10(abs(number)))
+        if down:
+            number = math.floor(number * 10.0**place * (1 + 1e-9)) / 10.0**place
+        digits = max(0, place)
         shown = f"{number:.{digits}f}"
         shown = shown.rstrip("0").rstrip(".") if "." in shown else shown
     else:

@@ -136,7 +136,7 @@ def compare(request: HttpRequest, one: UUID, other: UUID) -> CompareOut:
         before=_side(before),
         after=_side(after),
         laid=other_hold(before.verdict) if hasattr(before, "verdict") else None,
-        trend=trend(comparing.side_of(before), comparing.side_of(after), maker_of(request).length_unit),
+        trend=trend(comparing.side_of(before), comparing.side_of(after)),
         others=[trial_row(trial) for trial in rest],
     )
 
@@ -148,7 +148,7 @@ def _side(trial: Trial) -> ComparedSide:
         id=trial.id,
         number=trial.number,
         on=day,
-        verdict=JudgeAnswer.model_validate(trial.verdict.answer) if hasattr(trial, "verdict") else None,
+        verdict=trial.verdict.read() if hasattr(trial, "verdict") else None,
         points=comparing.points_of(trial),
         shut_in=run_state(trial).shut_in,
         walls=[WallSeen(**wall) for wall in comparing.walls(sheet, day)],

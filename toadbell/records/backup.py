@@ -18,6 +18,7 @@ from django.db import connection
 from django.utils import timezone
 
 import toadbell
+from toadbell.core.run.phases import ON_THE_BENCH
 from toadbell.core.sheets import SheetError
 from toadbell.records import database
 from toadbell.records.attachments import lay_whole
@@ -25,7 +26,6 @@ from toadbell.records.models import Attachment
 from toadbell.records.zip_files import Archive, digest_of, opened, pieces_of
 from toadbell.shed.errors import NotNow
 from toadbell.trials import database_stamp
-from toadbell.trials.bench.readings import ON_THE_BENCH
 from toadbell.trials.models import Source, Trial
 
 FOLDER = settings.DATA_DIR / "backups"

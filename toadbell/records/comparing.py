@@ -5,7 +5,7 @@ from typing import Any
 
 from django.utils import timezone
 
-from toadbell.core.judge.answers import HoldPoint, JudgeAnswer
+from toadbell.core.judge.answers import HoldPoint
 from toadbell.core.judge.trend import Known, Side
 from toadbell.core.sheets import VesselSheet
 from toadbell.shed.errors import NotNow
@@ -31,7 +31,7 @@ def side_of(trial: Trial) -> Side:
     told = strokes_answer(trial, stands) if sheet.medium == "water" else None
     leak = compliance = None
     if hasattr(trial, "verdict"):
-        found = JudgeAnswer.model_validate(trial.verdict.answer).leak
+        found = trial.verdict.read().leak
         leak = Known(found.estimate, found.low, found.high)
     if told and told.compliance and told.state != "yielding":
         compliance = Known(told.compliance.estimate, told.compliance.low, told.compliance.high)
@@ -61,7 +61,7 @@ def walls(sheet: VesselSheet, day: datetime.date) -> list[dict[str, Any]]:
 def points_of(trial: Trial) -> list[HoldPoint]:
     """The hold as it was judged."""
     verdict = Verdict.objects.filter(trial=trial).first()
-    return [HoldPoint.model_validate(point) for point in verdict.points] if verdict else []
+    return verdict.hold_points() if verdict else []
 
 
 def _day(trial: Trial) -> datetime.date:

@@ -8,7 +8,7 @@ from django.db.models import Count, Max, Sum
 from django.utils import timezone
 from icalendar import Alarm, Calendar, Event
 
-from toadbell.core.judge.answers import FitnessAnswer, NextDate
+from toadbell.core.judge.answers import NextDate
 from toadbell.core.ledger.fitness import add_months, months_until
 from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.core.vessel.wear import wear_of
@@ -100,7 +100,7 @@ def _decided(vessel: Vessel, decision: Decision | None) -> list[Due]:
     """What the last decision asks for; nothing where the vessel may not be used."""
     if decision is None or tag_of(vessel, decision).fitness not in ("fit", "limited"):
         return []
-    dates = FitnessAnswer.model_validate(decision.advice).next_dates
+    dates = decision.read_advice().next_dates
     if decision.next_proof and not any(one.what == "proof" for one in dates):
         dates = [*dates, NextDate(what="proof", on=decision.next_proof, says="by its kind")]
     return [

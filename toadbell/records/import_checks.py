@@ -6,10 +6,9 @@ from typing import Any
 from toadbell.core.sheets import SheetError
 from toadbell.shed.drawn import drawn, must_work_out
 from toadbell.shed.models import Maker
-from toadbell.trials.bench.api import log_of
+from toadbell.trials.bench.api import leaks_out, log_of
 from toadbell.trials.bench.rig import rig_and_state
-from toadbell.trials.bench.run_state import findings, run_state
-from toadbell.trials.bench.shapes import LeakOut
+from toadbell.trials.bench.run_state import run_state
 from toadbell.trials.bench.steps import ticked
 from toadbell.trials.judge import judging
 from toadbell.trials.judge.hold import hold_readings, hold_sheet
@@ -35,10 +34,9 @@ def can_be_shown(trial: Trial) -> None:
             return
         _, answer = plan_of(trial)
         events, maker = trial.effective_events(), Maker()
-        log_of(events, maker)
+        log_of(events, answer.test_pressure)
         ticked(answer, events)
-        for leak in findings(events):
-            LeakOut(**{"shows": "weep", "pin": None, **leak})
+        leaks_out(trial)
         if trial.state not in (State.PLANNED, State.READY):
             run_state(trial, events)
             hold_readings(trial)

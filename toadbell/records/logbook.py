@@ -10,9 +10,9 @@ from django.db.models import Count, Max
 from django.utils import timezone
 
 from toadbell.core.kinds import KINDS
+from toadbell.core.run.log_text import in_words
 from toadbell.records.models import Attachment
 from toadbell.shed.models import Maker
-from toadbell.trials.bench.log_text import event_in_words
 from toadbell.trials.database_stamp import of_this_database
 from toadbell.trials.models import Decision, Event, Source, Trial, Verdict
 from toadbell.trials.plan.api import short_trials
@@ -151,7 +151,7 @@ def _written(ids: list[UUID], maker: Maker) -> list[tuple[UUID, list[str]]]:
 
 def _of(trial: Trial, events: list[Event], texts: list[str], says: str | None, maker: Maker) -> list[str]:
     corrected = {event.data.get("corrects") for event in events if event.kind == "corrected"}
-    told = [event_in_words(event, maker) for event in events if str(event.id) not in corrected] + texts
+    told = [in_words(event.kind, event.data) for event in events if str(event.id) not in corrected] + texts
     if hasattr(trial, "decision"):
         told = [trial.decision.reason, *told, trial.decision.by.shown_name, trial.decision.fitness]
     if says:

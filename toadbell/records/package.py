@@ -15,6 +15,8 @@ from uuid import UUID
 from django.db.models import QuerySet, TextField
 from django.db.models.functions import Cast
 
+from toadbell.core.phrases import Habit, speaking
+from toadbell.core.run.log_text import in_words
 from toadbell.records.backup import Tell, silent
 from toadbell.records.cells import plain_cell
 from toadbell.records.models import Attachment
@@ -35,7 +37,6 @@ from toadbell.records.package_shapes import (
 )
 from toadbell.records.zip_files import PIECE, pieces_of
 from toadbell.shed.models import Care, Kit, Maker, Vessel
-from toadbell.trials.bench.log_text import event_in_words
 from toadbell.trials.judge.hold import BASELINE_FILE, baseline_of, hold_csv, hold_readings, hold_sheet
 from toadbell.trials.models import Event, Reading, Source, State, Trial
 from toadbell.trials.models.sources import Device
@@ -227,16 +228,21 @@ def _utc(stored: str) -> str:
     return f"{stored[:10]}T{stored[11:]}{'' if len(stored) > 19 else '.000000'}Z"
 
 
+def _words(event: Event) -> str:
+    """A line of the log as a package tells it: in bar and millimetres, whoever carries it away."""
+    with speaking(Habit()):
+        return in_words(event.kind, event.data)
+
+
 def events_csv(events: Iterable[Event]) -> Iterator[bytes]:
     """Everything that happened in a trial, in order."""
-    reader = Maker()
     rows = (
         [
             e.id,
             _z(e.at),
             e.kind,
             e.by.uid,
-            event_in_words(e, reader),
+            _words(e),
             json.dumps(e.data, ensure_ascii=False, allow_nan=False),
             _z(e.stored_at),
         ]

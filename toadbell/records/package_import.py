@@ -15,8 +15,7 @@ from uuid import UUID
 from django.db import transaction
 from pydantic import BaseModel, TypeAdapter, ValidationError
 
-from toadbell.core.answers import DeriveAnswer
-from toadbell.core.judge.answers import FitnessAnswer, HoldPoint, JudgeAnswer
+from toadbell.core.documents import read_advice, read_plan, read_points, read_verdict
 from toadbell.core.sheets import read_kit, read_vessel_sheet
 from toadbell.records import attachments, package
 from toadbell.records.backup import IN_PLACE, Tell, silent
@@ -27,7 +26,7 @@ from toadbell.records.package_shapes import DecisionPart, KitFile, TrialFile, Ve
 from toadbell.records.pictures import cleaned
 from toadbell.records.zip_files import digest, digest_of
 from toadbell.shed.models import Care, Kit, Maker, Vessel
-from toadbell.trials.models import Decision, Event, Reading, Source, State, Trial, Verdict
+from toadbell.trials.models import Decision, Event, Finding, Reading, Source, State, Trial, Verdict
 from toadbell.trials.models.sources import Device, ImportedFile
 
 Shape = TypeVar("Shape", bound=BaseModel)
@@ -174,6 +173,7 @@ class _Unpack:
             self._sources(one, trial)
             self._readings(trial, folder + "readings.csv")
             self._events(trial, folder + "events.csv")
+            Finding.from_log(trial)
             self._judged(trial, one.verdict, one.decision)
         return trial, one.copied_from
 
@@ -190,12 +190,12 @@ class _Unpack:
         read_vessel_sheet(one.sheet)
         if one.frozen:
             read_vessel_sheet(one.frozen.sheet)
-            DeriveAnswer.model_validate(one.frozen.answer)
+            read_plan(one.frozen.model_dump(mode="json", by_alias=True))
         elif one.state != State.PLANNED:
             raise wrong("it is past planning and has no frozen plan")
         return Trial.objects.create(
             id=one.id, vessel=vessel, number=number, state=one.state, planned_at=one.planned_at, planned_by=self.person(one.planned_by),
-            version=one.version, sheet=one.sheet, frozen=one.frozen.model_dump(mode="json") if one.frozen else None, source=one.source,
+            version=one.version, sheet=one.sheet, frozen=one.frozen.model_dump(mode="json", by_alias=True) if one.frozen else None, source=one.source,
             started_at=one.started_at, wall_anchor=one.wall_anchor, trial_anchor=one.trial_anchor, speed=one.speed, rig=one.rig,
         )  # fmt: skip
 
@@ -256,11 +256,11 @@ class _Unpack:
 
     def _judged(self, trial: Trial, verdict: VerdictPart | None, decision: DecisionPart | None) -> None:
         if verdict:
-            JudgeAnswer.model_validate(verdict.answer)
-            TypeAdapter(list[HoldPoint]).validate_python(verdict.points)
+            read_verdict(verdict.answer)
+            read_points(verdict.points)
             Verdict.objects.create(trial=trial, **{key: getattr(verdict, key) for key in VerdictPart.model_fields})
         if decision:
-            FitnessAnswer.model_validate(decision.advice)
+            read_advice(decision.advice)
             rest = {key: getattr(decision, key) for key in DecisionPart.model_fields if key != "by"}
             Decision.objects.create(trial=trial, by=self.person(decision.by), **rest)
 

@@ -5,8 +5,9 @@ import json
 from typing import Any, Literal
 from uuid import UUID
 
-from pydantic import AwareDatetime, BaseModel, ConfigDict, Field
+from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, field_validator, model_validator
 
+from toadbell.core.documents import upgraded
 from toadbell.trials.models import Source, State
 
 FORMAT = 1
@@ -76,11 +77,17 @@ class KitFile(_Shape):
 
 
 class FrozenPart(_Shape):
-    """The plan as frozen: sheet and answer, by which core."""
+    """The plan as frozen: sheet and answer, by which core. One of an older release is brought up to today's schema as it is read."""
 
+    schema_: int = Field(alias="schema")
     sheet: dict[str, Any]
     answer: dict[str, Any]
     core: str = Field(max_length=20)
+
+    @model_validator(mode="before")
+    @classmethod
+    def _of_today(cls, stored: Any) -> Any:
+        return upgraded("plan", stored)
 
 
 class VerdictPart(_Shape):
@@ -92,6 +99,11 @@ class VerdictPart(_Shape):
     points: list[dict[str, Any]]
     core: str = Field(max_length=20)
     at: AwareDatetime
+
+    @field_validator("answer", mode="before")
+    @classmethod
+    def _of_today(cls, stored: Any) -> Any:
+        return upgraded("verdict", stored)
 
 
 class DecisionPart(_Shape):
@@ -105,6 +117,11 @@ class DecisionPart(_Shape):
     next_proof: datetime.date | None
     by: UUID
     at: AwareDatetime
+
+    @field_validator("advice", mode="before")
+    @classmethod
+    def _of_today(cls, stored: Any) -> Any:
+        return upgraded("advice", stored)
 
 
 class DevicePart(_Shape):

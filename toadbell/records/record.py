@@ -12,12 +12,10 @@ from toadbell.core.vessel.drawing import Drawing
 from toadbell.records.attachments_api import AttachmentOut, attachment_out
 from toadbell.records.models import Attachment
 from toadbell.shed.drawn import drawn
-from toadbell.trials.bench.api import log_of
-from toadbell.trials.bench.run_state import findings
+from toadbell.trials.bench.api import leaks_out, log_of
 from toadbell.trials.bench.shapes import LeakOut, LogLine, Point
 from toadbell.trials.judge.api import JudgeOut, judge_out
 from toadbell.trials.models import Event, Trial
-from toadbell.trials.plan.api import maker_of
 
 TRACE_POINTS = 900
 
@@ -56,7 +54,7 @@ class RecordOut(Schema):
 
 def record_of(trial: Trial, request: HttpRequest) -> RecordOut:
     """The record of a trial whose plan is frozen, in the asking person's units. Raises NotNow before that."""
-    maker, events = maker_of(request), trial.effective_events()
+    events = trial.effective_events()
     judged = judge_out(trial, request)
     pictures = Attachment.objects.filter(vessel=trial.vessel, taken_down=False).select_related("by")
     points, count = traced(trial)
@@ -75,8 +73,8 @@ def record_of(trial: Trial, request: HttpRequest) -> RecordOut:
         trace=points,
         readings=count,
         stages=_stages(judged, events),
-        log=log_of(events, maker),
-        leaks=[LeakOut(**{"shows": "weep", "pin": None, **leak}) for leak in findings(events)],
+        log=log_of(events, trial.test_pressure),
+        leaks=leaks_out(trial),
         attachments=[attachment_out(one) for one in pictures.filter(trial=None) | pictures.filter(trial=trial)],
         next_dates=judged.advice.next_dates if judged.decision and judged.decision.pressure is not None else [],
     )

@@ -12,10 +12,10 @@ from django.http import HttpRequest, HttpResponse, HttpResponseNotModified
 from django.utils import timezone
 from ninja import Query, Router, Schema
 
+from toadbell.core.run.phases import ON_THE_BENCH
 from toadbell.core.vessel.drawing import Drawing
 from toadbell.shed.drawn import shelved
 from toadbell.shed.models import Care, Kit, Maker, Vessel
-from toadbell.trials.bench.readings import ON_THE_BENCH
 from toadbell.trials.database_stamp import of_this_database
 from toadbell.trials.judge.current_decision import decisions, standing_decisions
 from toadbell.trials.models import Decision, Event, Reading, State, Trial
@@ -92,7 +92,7 @@ def _shed(maker: Maker, page: int, text: str) -> ShedOut:
     wanted = Q(pk__in=[decision.trial_id for decision in stand.values()])
     for vessel, number in latest.items():
         wanted |= Q(vessel=vessel, number=number)
-    shown = {trial.pk: trial_row(trial, stand, maker.pressure_unit) for trial in short_trials().filter(wanted)} if latest else {}
+    shown = {trial.pk: trial_row(trial, stand) for trial in short_trials().filter(wanted)} if latest else {}
     newest = {(row.vessel_id, row.number): row for row in shown.values()}
     practised = set(Trial.objects.filter(vessel__in=hung, source="rig", started_at__isnull=False).values_list("vessel", flat=True))
     todo = short_trials().filter(state__in=(State.PLANNED, State.READY, State.JUDGED))

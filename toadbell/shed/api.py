@@ -81,7 +81,7 @@ class Looked(Schema):
 
 def vessel_out(vessel: Vessel, request: HttpRequest) -> VesselOut:
     """A vessel with what the core makes of it, in the asking person's units."""
-    found = worked_out(vessel.sheet, request.user.pressure_unit, request.user.length_unit)  # type: ignore[union-attr]
+    found = worked_out(vessel.sheet)
     return VesselOut(
         id=vessel.id,
         name=vessel.name,
@@ -114,7 +114,7 @@ def hang_up(request: HttpRequest, data: VesselIn) -> Status[VesselOut]:
 @router.post("/vessels/look", response=Looked)
 def look(request: HttpRequest, data: SheetIn) -> Looked:
     """What a sheet would give, before it is kept."""
-    found = worked_out(data.sheet, request.user.pressure_unit, request.user.length_unit)  # type: ignore[union-attr]
+    found = worked_out(data.sheet)
     if found.problem:
         return Looked(shape=None, answer=None, says=found.problem.says, field=found.problem.field)
     return Looked(shape=found.shape, answer=found.answer, says=None, field=None)

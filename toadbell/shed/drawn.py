@@ -13,6 +13,7 @@ from django.utils import timezone
 
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.kinds import KINDS
+from toadbell.core.phrases import Habit, habit_now
 from toadbell.core.procedures.derive import derive
 from toadbell.core.sheets import SheetError, read_vessel_sheet
 from toadbell.core.vessel.drawing import Drawing, drawing_of
@@ -30,24 +31,24 @@ class WorkedOut(NamedTuple):
     problem: SheetError | None = None
 
 
-def worked_out(sheet: Any, pressure_unit: str = "bar", length_unit: str = "mm") -> WorkedOut:
+def worked_out(sheet: Any) -> WorkedOut:
     """A sheet in the open format drawn and derived, in a person's units; never raises."""
     try:
         whole = json.dumps(sheet, sort_keys=True)
     except (TypeError, ValueError) as problem:
         return WorkedOut(None, None, SheetError(f"it is no sheet: {problem}"))
-    return _worked_out(whole, pressure_unit, length_unit, timezone.localdate())
+    return _worked_out(whole, habit_now(), timezone.localdate())
 
 
 @lru_cache(maxsize=KEPT)
-def _worked_out(sheet: str, pressure_unit: str, length_unit: str, today: datetime.date) -> WorkedOut:
+def _worked_out(sheet: str, habit: Habit, today: datetime.date) -> WorkedOut:
     """today  a plan without a day of its own is of today, and its cautions with it"""
     shape = None
     try:
         read = read_vessel_sheet(json.loads(sheet))
         read = read if read.date else read.model_copy(update={"date": today})
         shape = drawing_of(read)
-        return WorkedOut(shape, derive(read, pressure_unit, length_unit))
+        return WorkedOut(shape, derive(read))
     except SheetError as wrong:
         return WorkedOut(shape, None, wrong)
     except Exception as problem:  # whatever a sheet can hold that no check foresaw

@@ -13,6 +13,7 @@ from django.db import models, transaction
 from django.utils import timezone
 
 from toadbell.core.ledger.voiding import HAPPENINGS, Happened, tells_of_harm
+from toadbell.core.phrases import Habit
 from toadbell.core.sheets import SheetError, VesselSheet, boundary_of, read_kit, read_vessel_sheet
 from toadbell.core.sheets.kit import KIT
 from toadbell.shed.drawn import must_work_out
@@ -68,14 +69,19 @@ class Maker(AbstractUser):
         return self.first_name or self.get_username()
 
     @property
+    def habit(self) -> Habit:
+        """The units this person reads in."""
+        return Habit("psi", "in") if self.units == Units.IMPERIAL else Habit()
+
+    @property
     def pressure_unit(self) -> str:
         """Unit in which this person reads pressures."""
-        return "psi" if self.units == Units.IMPERIAL else "bar"
+        return self.habit.pressure
 
     @property
     def length_unit(self) -> str:
         """Unit in which this person reads lengths."""
-        return "in" if self.units == Units.IMPERIAL else "mm"
+        return self.habit.length
 
 
 class Vessel(models.Model):

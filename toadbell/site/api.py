@@ -9,9 +9,10 @@ import toadbell
 from toadbell.core import units
 from toadbell.core.kinds import KINDS
 from toadbell.core.ledger.voiding import HAPPENINGS
+from toadbell.core.phrases import say
 from toadbell.core.physics.materials import MATERIALS
 from toadbell.core.plan.bases import BASES
-from toadbell.core.plan.prepare import DO, SUGGESTED
+from toadbell.core.plan.prepare import SUGGESTED
 from toadbell.core.sheets.vessel import FITTED, FOR_TEST
 from toadbell.records.api import router as records
 from toadbell.records.attachments_api import router as attachments
@@ -128,7 +129,7 @@ def _me(request: HttpRequest) -> Me:
         ],
         materials=[Choice(id=key, name=m.name, notes="") for key, m in MATERIALS.items()],
         fitted=[OpeningChoice(id=key, name=key.replace("-", " "), notes=SUGGESTED.get(key, "keep")) for key in FITTED],
-        for_test=[Choice(id=key, name=DO[key], notes="") for key in FOR_TEST],
+        for_test=[Choice(id=key, name=say(f"plan.do-{key}"), notes="") for key in FOR_TEST],
         happenings=[HappeningChoice(id=key, name=one.name, notes=one.means) for key, one in HAPPENINGS.items()],
     )
 

@@ -7,6 +7,7 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.utils import timezone
 
+from toadbell.core.phrases import Habit, speaking
 from toadbell.shed.models import Maker
 from toadbell.site.who import loopback, same_user
 
@@ -57,7 +58,8 @@ def local_owner(answer: Answer) -> Answer:
         if own and not request.user.is_authenticated and _sits_here(request):
             request.get_host()
             request.user = Maker.local_owner()
-        with timezone.override(zoneinfo.ZoneInfo(getattr(request.user, "zone", "UTC")) if own else None):
+        zone, habit = getattr(request.user, "zone", "UTC"), getattr(request.user, "habit", Habit())
+        with timezone.override(zoneinfo.ZoneInfo(zone) if own else None), speaking(habit):
             return answer(request)
 
     return sign_in

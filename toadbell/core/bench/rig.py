@@ -17,6 +17,8 @@ from toadbell.core.units import ATMOSPHERE
 STEP = 1.0
 COARSE_STEP = 60.0
 """Step of the grid when a long while is made up, as after a night with the lid shut, s."""
+A_HAIR = 1.0
+"""A relief valve that has let all but so much go is shut: it would come down to where it shuts for ever, Pa."""
 LONG = 6 * 3600.0
 WALL_SHARE = 0.1
 """How far the wall is from the water's temperature towards the room's."""
@@ -234,7 +236,7 @@ def _relieve(rig: Rig, state: RigState, step: float) -> RigState:
     if rig.relief is None:
         return state
     now = pressure(rig, state)
-    lifted = now >= rig.relief.lifts_at or (state.lifted and now > rig.relief.reseats_at)
+    lifted = now >= rig.relief.lifts_at or (state.lifted and now > rig.relief.reseats_at + A_HAIR)
     if not lifted:
         return replace(state, lifted=False)
     down_to = volume_at(rig, now, state.peak) - volume_at(rig, rig.relief.reseats_at, state.peak)

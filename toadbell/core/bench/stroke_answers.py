@@ -5,6 +5,7 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict
 
 from toadbell.core.lines import Line
+from toadbell.core.phrases import Sentence
 
 
 class _Answer(BaseModel):
@@ -57,6 +58,6 @@ class StrokesAnswer(_Answer):
     points: list[Pumped]
     fit: list[Pumped]
     expected: list[Pumped]
-    says: str
-    settle_it: list[str]
+    says: Sentence
+    settle_it: list[Sentence]
     lines: list[Line]

@@ -10,10 +10,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from toadbell.core import units
 from toadbell.core.arrays import Array
 from toadbell.core.bench.stroke_answers import Estimate, Onset, Pumped, StrokesAnswer
 from toadbell.core.bench.stroke_words import lines_of, says
+from toadbell.core.phrases import of_scale, say
 from toadbell.core.physics.content import Content
 from toadbell.core.physics.water import ROOM
 from toadbell.core.plan.energy import water_energy
@@ -80,20 +80,25 @@ class _Fit:
 OFFSET, STIFF, AIR = 0, 1, 2
 
 
-def judge_strokes(log: StrokeLog, sheet: VesselSheet, pressure_unit: str = "bar") -> StrokesAnswer:
+def judge_strokes(log: StrokeLog, sheet: VesselSheet) -> StrokesAnswer:
     """What a raising tells of air left in, compliance and yielding.
 
     Raises SheetError where the sheet lacks the volume or the pump's stroke, or the test is under air.
     """
+    pressure = asked_pressure(sheet)[1]
+    with of_scale(pressure):
+        return _judged(log, sheet, pressure)
+
+
+def _judged(log: StrokeLog, sheet: VesselSheet, pressure: float) -> StrokesAnswer:
     setup = _setup(log, sheet)
     log = _steps(log)
-    pressure = asked_pressure(sheet)[1]
     to = np.linspace(0, pressure + gauge_head(sheet), 25)
     expected = [Pumped(pumped=setup.content.pumped(float(p)), pressure=float(p)) for p in to]
     volume = setup.content.volume
     limit = air_let_pass(volume, water_energy(setup.content.stiff_part(pressure), setup.content.trapped_air, pressure))
     if len(np.unique(log.pumped)) < FEWEST or log.pressure.max() < 4 * setup.step:
-        return _too_few(log, setup, expected, limit, pressure_unit)
+        return _too_few(log, setup, expected, limit)
     basis = _basis(log, setup, log.pressure)
     root = _whitening(log, setup)
     plain = _solve(log, setup, basis, root)
@@ -121,10 +126,8 @@ def judge_strokes(log: StrokeLog, sheet: VesselSheet, pressure_unit: str = "bar"
         settle_it=[],
         lines=[],
     )
-    words, settle = says(answer, pressure_unit)
-    return answer.model_copy(
-        update={"says": words, "settle_it": settle, "lines": lines_of(answer, volume, len(log.pressure), pressure_unit)}
-    )
+    words, settle = says(answer)
+    return answer.model_copy(update={"says": words, "settle_it": settle, "lines": lines_of(answer, volume, len(log.pressure))})
 
 
 def _setup(log: StrokeLog, sheet: VesselSheet) -> _Setup:
@@ -304,13 +307,13 @@ def _curve(fit: _Fit, top: float) -> list[Pumped]:
     return [Pumped(pumped=max(0.0, basis_at(fit.values, p)), pressure=float(p)) for p in np.linspace(0, top, 25)]
 
 
-def _too_few(log: StrokeLog, setup: _Setup, expected: list[Pumped], limit: float | None, unit: str) -> StrokesAnswer:
+def _too_few(log: StrokeLog, setup: _Setup, expected: list[Pumped], limit: float | None) -> StrokesAnswer:
     top = float(log.pressure.max()) if len(log.pressure) else 0.0
     return StrokesAnswer(
         state="too-few", air=None, air_part=None, air_limit=limit, compliance=None,
         expected_air=setup.content.trapped_air, expected_compliance=setup.content.stiff_part(top / 2), ratio=None, onset=None,
         points=[Pumped(pumped=float(v), pressure=float(p)) for v, p in zip(log.pumped, log.pressure, strict=True)], fit=[], expected=expected,
-        says="Too few strokes yet to tell air, stiffness or yielding.",
-        settle_it=[f"Read the gauge after each stroke: {FEWEST} readings that differ, above {units.write(4 * setup.step, 'pressure', unit, figures=3)}, are the least."],
+        says=say("strokes.too-few"),
+        settle_it=[say("strokes.too-few-do", count=FEWEST, above=4 * setup.step)],
         lines=[],
     )  # fmt: skip

@@ -5,6 +5,7 @@ from typing import Literal
 
 from toadbell.core.answers import Answer
 from toadbell.core.lines import Line
+from toadbell.core.phrases import Sentence
 
 
 class LeakEstimate(Answer):
@@ -50,7 +51,7 @@ class StepFound(Answer):
     kind: Literal["jump", "reading"]
     time: float
     by: float
-    says: str
+    says: Sentence
     put_back: bool = False
 
 
@@ -86,20 +87,21 @@ class JudgeAnswer(Answer):
     readings: int
     held_at: float | None = None
     laws: dict[str, float] = {}
-    says: str
-    seen_says: str = ""
-    school_says: str | None
-    settle_it: list[str]
-    notes: list[str]
+    says: Sentence
+    seen_says: Sentence = ""
+    school_says: Sentence | None
+    settle_it: list[Sentence]
+    notes: list[Sentence]
     lines: list[Line]
 
 
 class Evidence(Answer):
     """One line of the ledger, what it rests on, where that is to be seen, and the lines of working where it is a sum."""
 
-    name: str
+    code: str = ""
+    name: Sentence
     state: Literal["met", "not met", "not known"]
-    says: str
+    says: Sentence
     rests_on: Literal["vessel", "plan", "kit", "bench", "hold"] = "plan"
     lines: list[Line] = []
 
@@ -109,7 +111,7 @@ class TagNow(Answer):
 
     fitness: Literal["fit", "limited", "not fit", "not proven"]
     pressure: float | None
-    says: str
+    says: Sentence
 
 
 class NextDate(Answer):
@@ -117,7 +119,7 @@ class NextDate(Answer):
 
     what: str
     on: datetime.date | None
-    says: str
+    says: Sentence
 
 
 class FitnessAnswer(Answer):
@@ -125,7 +127,7 @@ class FitnessAnswer(Answer):
 
     answer: Literal["fit", "limited", "not fit", "not proven"]
     pressure: float | None
-    says: str
+    says: Sentence
     evidence: list[Evidence]
     relief_at_most: float | None
     next_proof: datetime.date | None

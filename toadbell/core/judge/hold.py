@@ -6,7 +6,6 @@ from typing import Literal
 
 import numpy as np
 
-from toadbell.core import units
 from toadbell.core.judge import detectability, verdict
 from toadbell.core.judge import level as lv
 from toadbell.core.judge import observations as hd
@@ -18,6 +17,7 @@ from toadbell.core.judge.posterior import Posterior, posterior
 from toadbell.core.judge.preprocess import EMPTY, Asked, Readings, observed, read
 from toadbell.core.judge.remedies import settle_it
 from toadbell.core.judge.unknowns import scaled
+from toadbell.core.phrases import amount, joined, of_scale, say
 from toadbell.core.physics.materials import figures_of
 from toadbell.core.sheets import AgainstBaseline, HoldSheet, MaxDrop, MaxLeak, NoVisibleDrop, SheetError
 
@@ -87,7 +87,8 @@ def unsaid_of(sheet: HoldSheet) -> hd.Unsaid:
 
 def judged_by(weighed: Weighed, sheet: HoldSheet, asked: Asked, *, baseline_folder: Path | None = None) -> Judged:
     """The judgement on what was weighed by the sheet's acceptance, which may be another than it was weighed with."""
-    return _answer(weighed.readings, weighed.seen, weighed.found, sheet, asked, weighed.medium, baseline_folder)
+    with of_scale(weighed.readings.start if sheet.test_pressure is None else sheet.test_pressure):
+        return _answer(weighed.readings, weighed.seen, weighed.found, sheet, asked, weighed.medium, baseline_folder)
 
 
 # -- the answer --------------------------------------------------------------------------------------------------------
@@ -106,7 +107,7 @@ def _answer(
     level = lv.level_of(r, medium, leak.estimate, sheet)
     doubted = found.wanders > verdict.CONTRADICTS
     said = verdict.decide(below, verdict.SO_FAR if asked.so_far else verdict.DOUBTED if doubted else verdict.CONFIDENCE)
-    against = lv.says(level, asked.unit, verdict.show_leak(limit))
+    against = lv.against(level, limit)
     if against and (said == "tight" or (level.risen and level.rose)):
         said = "cannot-tell"
     guess = dict(zip(found.names, (found.weights @ found.guesses).tolist(), strict=True))
@@ -133,7 +134,7 @@ def _answer(
         smallest_leak_to_tell=detectability.TELL * found.sd,
         more_hold_needed=more,
         signature=_signature(r, leak, drop, warm_drop),
-        steps=[_step(s, asked.unit, False) for s in r.steps] + [_step(s, asked.unit, True) for s in r.put_back],
+        steps=[_step(s, False) for s in r.steps] + [_step(s, True) for s in r.put_back],
         excluded_until=asked.ignore,
         compliance=C,
         compliance_from="measured" if sheet.compliance else "computed",
@@ -143,34 +144,26 @@ def _answer(
         readings=len(r.log.time),
         held_at=level.held_at,
         laws={str(law): share for law, share in found.laws.items()},
-        says=_says(
-            said, leak, limit, units.write(level.held_at if said == "tight" else seen.start, "pressure", asked.unit, figures=4), against
-        ),
+        says=verdict.sentence(said, leak, limit, level.held_at if said == "tight" else seen.start, against),
         school_says=None,
         settle_it=[],
-        notes=_notes(r, sheet, asked),
+        notes=_notes(r, sheet),
         lines=[],
     )
     answer = answer.model_copy(
         update={
-            "seen_says": verdict.seen_sentence(answer, asked.unit),
-            "school_says": verdict.school_sentence(answer, r.warm is not None, asked.unit),
+            "seen_says": verdict.seen_sentence(answer),
+            "school_says": verdict.school_sentence(answer, r.warm is not None),
             "settle_it": settle_it(answer, found.sd, every, kit, guess) if against is None else [],
-            "lines": verdict.lines(answer, limit_from, asked.unit),
+            "lines": verdict.lines(answer, limit_from),
         }
     )
     return Judged(answer, _points(r, seen, found, answer))
 
 
-def _says(said: verdict.Verdict, leak: LeakEstimate, limit: float, at: str, against: str | None) -> str:
-    if said == "cannot-tell" and against:
-        return f"Cannot tell. {against}"
-    return verdict.sentence(said, leak, limit, at)
-
-
 def _limit(sheet: HoldSheet, r: Readings, C: float, span: float, folder: Path | None, asked: Asked) -> tuple[float, tuple[str, str]]:
     """The acceptance as a leak, m³/s; formula and numbers of it."""
-    wanted, content, unit = sheet.acceptance, r.content, asked.unit
+    wanted, content = sheet.acceptance, r.content
     least = sheet.hold.minimum if sheet.hold else lv.LEAST_HOLD
     one_step = C * r.gauge / (max(span, least) if isinstance(wanted, NoVisibleDrop) else span)
     if isinstance(wanted, MaxLeak):
@@ -179,15 +172,15 @@ def _limit(sheet: HoldSheet, r: Readings, C: float, span: float, folder: Path | 
         if wanted.max_drop >= r.start:
             raise SheetError("a drop of that size would empty the vessel: allow less than the pressure held", "acceptance.max_drop")
         lost = content.pumped(r.start) - content.pumped(r.start - wanted.max_drop)
-        numbers = f"{units.write(wanted.max_drop, 'pressure', unit)} over {units.write(wanted.over, 'time', 'min', figures=3)}"
+        numbers = joined(amount(wanted.max_drop, "pressure"), " over ", amount(wanted.over, "time", "min", figures=3))
         return lost / wanted.over, ("∫C dP / t", numbers)
     if isinstance(wanted, AgainstBaseline):
         known = asked.baseline if asked.baseline is not None else _baseline(sheet, wanted, folder)
         limit = max(wanted.times * known, one_step)
-        return limit, ("k × q_baseline, one step of the gauge at the least", f"{wanted.times:g} × {verdict.show_leak(known)}")
+        return limit, ("k × q_baseline, one step of the gauge at the least", joined(f"{wanted.times:g} × ", verdict.show_leak(known)))
     return one_step, (
         "C × one step of the gauge / t",
-        f"{units.write(r.gauge, 'pressure', unit)} in {units.write(max(span, least), 'time', 'min', figures=3)}",
+        joined(amount(r.gauge, "pressure"), " in ", amount(max(span, least), "time", "min", figures=3)),
     )
 
 
@@ -221,37 +214,28 @@ def _signature(
     return "settling" if r.settled else "none"
 
 
-def _step(step: Found, unit: str, put_back: bool) -> StepFound:
-    by, when = units.write(abs(step.by), "pressure", unit, figures=2), units.write(step.time, "time", "min", figures=3)
-    if step.kind == "reading":
-        says = f"One reading at {when} stands {by} {'above' if step.by > 0 else 'below'} its neighbours: mistyped, or a knock."
-    elif step.by > 0:
-        says = f"At {when} it rose {by} at once: somebody pumped, or the gauge was touched or changed."
-    else:
-        says = f"At {when} it fell {by} at once: something slipped, or a valve was touched. No leak that goes on does that."
+def _step(step: Found, put_back: bool) -> StepFound:
+    way = "above" if step.by > 0 else "below"
+    form = f"hold.step-reading-{way}" if step.kind == "reading" else "hold.step-rose" if step.by > 0 else "hold.step-fell"
+    says = say(form, at=step.time, by=abs(step.by))
     return StepFound(kind=step.kind, time=step.time, by=step.by, says=says, put_back=put_back)
 
 
-def _notes(r: Readings, sheet: HoldSheet, asked: Asked) -> list[str]:
+def _notes(r: Readings, sheet: HoldSheet) -> list[str]:
     """What a reader has to know of how the log was taken."""
-    notes = []
+    notes: list[str] = []
     if r.steps:
-        notes.append(
-            f"{len(r.steps)} step{'' if len(r.steps) == 1 else 's'} cut out of the log; see each, and put it back where it is none."
-        )
+        notes.append(say("hold.note-steps", count=len(r.steps)))
     if r.drips:
-        by = units.write(abs(r.drips[len(r.drips) // 2].by), "pressure", asked.unit, figures=2)
-        notes.append(f"It fell by about {by} again and again: a leak that spurts. These falls are judged with the rest; look for it.")
+        notes.append(say("hold.note-drips", by=abs(r.drips[len(r.drips) // 2].by)))
     if r.settled:
-        notes.append(
-            f"It settled for {units.write(r.settled, 'time', 'min', figures=2)} after shut-in: walls, seals, the heat of pumping, or a leak that shut."
-        )
+        notes.append(say("hold.note-settled", over=r.settled))
     if r.kept[-1] < len(r.log.time) - 1 and r.pressure[-1] < EMPTY * r.start:
-        notes.append("The vessel all but emptied; only the time before that is judged.")
+        notes.append(say("hold.note-emptied"))
     if sheet.compliance:
-        notes.append("The compliance is the one the strokes measured.")
+        notes.append(say("hold.note-compliance"))
     if r.warm is None and sheet.medium == "air" and r.log.barometer is None and r.start < 20e3:
-        notes.append("At so little pressure the barometer matters: read it along with the gauge.")
+        notes.append(say("hold.note-barometer"))
     return notes
 
 

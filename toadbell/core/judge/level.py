@@ -7,10 +7,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from toadbell.core import units
 from toadbell.core.judge.observations import UNSTATED_AIR, Medium, averaged
 from toadbell.core.judge.preprocess import Readings
 from toadbell.core.judge.unknowns import HOUR
+from toadbell.core.phrases import Said, say
 from toadbell.core.sheets import HoldSheet, NoVisibleDrop
 
 TOLD = 1.5
@@ -105,40 +105,19 @@ def _settling(medium: Medium, sheet: HoldSheet) -> float:
     return SETTLES * medium.inside + air * vessel.squeezed + (CREEPS * elastic if vessel.creeps else 0.0)
 
 
-def says(level: Level, unit: str, limit: str) -> str | None:
+def against(level: Level, limit: float) -> Said | None:
     """Why a hold says nothing of being tight, and what to do, in a sentence or two; None where nothing stands against it.
 
-    limit  what leak a gauge that does not move stands for over the least hold, as a person reads it
+    limit  the leak, m³/s, that a gauge that does not move stands for over the least hold
     """
-
-    def show(pressure: float, figures: int = 3) -> str:
-        return units.write(pressure, "pressure", unit, figures=figures)
-
-    again = "" if level.asked is None else f" Raise it to {show(level.asked, 4)} and hold again."
+    asked = level.asked
+    again = say("hold.no-again") if asked is None else say("hold.again", asked=asked)
     if level.short:
-        at = show((level.asked or 0.0) - level.short, 4)
-        return f"It was shut in at {at}, under the {show(level.asked or 0.0, 4)} that was to be held: what leaks only above that did not show.{again}"
+        return say("hold.short", at=(asked or 0.0) - level.short, asked=asked or 0.0, again=again)
     if level.risen:
-        by = show(level.risen, 2)
-        what = (
-            f"The pressure rose by {by} more than the temperature explains"
-            if level.rose
-            else f"By the temperature it should have fallen {by} more"
-        )
-        if not level.warm_known:
-            what = f"The pressure rose by {by} more than warming would do unseen"
-        return (
-            f"{what}: something feeds it, a pump, a valve or the mains, or the thermometer "
-            "is wrong. Take the source off the vessel, put the thermometer under foam, and hold again."
-        )
+        form = "unseen" if not level.warm_known else "rose" if level.rose else "should"
+        return say("hold.risen", what=say(f"hold.risen-{form}", by=level.risen))
     if level.fallen:
-        what = (
-            "neither the warmth that was read nor settling explains"
-            if level.warm_known
-            else "no settling explains, and no temperature was read"
-        )
-        return f"It fell by {show(level.fallen, 2)} that {what}: a leak that stopped, or a slip.{again or ' Raise it again and hold.'}"
-    if level.least:
-        long = units.write(level.least, "time", "min", figures=3)
-        return f"A gauge that does not move for so short a time proves nothing. Hold for {long} at the least: then it stands for {limit}."
-    return None
+        form = "hold.fallen" if level.warm_known else "hold.fallen-unread"
+        return say(form, by=level.fallen, again=say("hold.again-plain") if asked is None else again)
+    return say("hold.too-brief", least=level.least, limit=limit) if level.least else None

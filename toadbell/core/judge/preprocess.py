@@ -32,7 +32,6 @@ class Asked:
     thermometer  False: judge as if there had been none
     put_back     times of steps, s, that are judged with the rest
     so_far       the hold still runs: a quick answer, surer before it says anything
-    unit         of pressure, in the sentences
     baseline     leak of a hold of the same rig known to be tight, m³/s, in place of a file's
     """
 
@@ -41,7 +40,6 @@ class Asked:
     put_back: tuple[float, ...] = ()
     so_far: bool = False
     quick: bool = False
-    unit: str = "bar"
     baseline: float | None = None
 
 

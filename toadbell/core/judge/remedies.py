@@ -2,15 +2,15 @@
 
 from dataclasses import replace
 
-from toadbell.core import units
 from toadbell.core.judge.answers import JudgeAnswer
 from toadbell.core.judge.detectability import CERTAIN, Guess, Kit, leak_sd
+from toadbell.core.phrases import Said, say
 
 THERMOMETERS = (0.1, 0.02)
 """Thermometers that can be had, by what they resolve, K."""
 
 
-def settle_it(answer: JudgeAnswer, sd: float, every: float, kit: Kit, guess: Guess) -> list[str]:
+def settle_it(answer: JudgeAnswer, sd: float, every: float, kit: Kit, guess: Guess) -> list[Said]:
     """Ways to an answer, each with its figures; none where there is one.
 
     sd, every  of the hold so far: 1 σ of the leak, m³/s, and s between readings
@@ -20,32 +20,25 @@ def settle_it(answer: JudgeAnswer, sd: float, every: float, kit: Kit, guess: Gue
         return []
     found = []
     if answer.more_hold_needed:
-        found.append(f"Hold for {_long(answer.more_hold_needed)} more.")
+        found.append(say("hold.hold-on", more=answer.more_hold_needed))
     away = abs(answer.limit - answer.leak.estimate)
     found += _thermometer(answer, every, kit, guess, away)
     finer = replace(kit, gauge=kit.gauge / 5)
     if not _tells(answer, every, kit, guess, away, sd) and _tells(answer, every, finer, guess, away, sd, kit):
-        found.append(f"A gauge on which {units.write(finer.gauge, 'pressure', figures=2)} can be told apart would tell in the same time.")
+        found.append(say("hold.finer-gauge", step=finer.gauge))
     if not found:
-        found.append(
-            "A longer hold alone will not tell. Hold again in a steadier place, shaded and out of the draught, with a thermometer on the wall."
-        )
+        found.append(say("hold.steadier"))
     return found
 
 
-def _long(time: float) -> str:
-    """A length of time as a person says it: in minutes up to two hours, then in hours."""
-    return units.write(time, "time", "min", figures=3) if time <= 7200 else units.write(time, "time", "h", figures=2)
-
-
-def _thermometer(answer: JudgeAnswer, every: float, kit: Kit, guess: Guess, away: float) -> list[str]:
+def _thermometer(answer: JudgeAnswer, every: float, kit: Kit, guess: Guess, away: float) -> list[Said]:
     """The first thermometer with which the same hold would tell; at least that one is needed where there is none."""
     better = [step for step in THERMOMETERS if kit.thermometer is None or step < kit.thermometer]
     for step in better:
         if CERTAIN * leak_sd(answer.hold, every, replace(kit, thermometer=step)) <= away:
-            return [f"A thermometer that shows {step:g} °C, on the wall under foam or in the water, would tell in the same time."]
+            return [say("hold.thermometer", step=step)]
     if kit.thermometer is None:
-        return ["Read the water's temperature: without it, cooling or warming cannot be told from a leak."]
+        return [say("hold.read-temperature")]
     return []
 
 

@@ -1,18 +1,18 @@
 """What a trial showed, and the ledger of evidence that it makes: each line met, not met or not known, and what it rests on."""
 
 import datetime
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
-from toadbell.core import units
 from toadbell.core.judge.answers import Evidence
 from toadbell.core.lines import Line
+from toadbell.core.phrases import Said, amount, joined, say
 
 State = Literal["met", "not met", "not known"]
 Rests = Literal["vessel", "plan", "kit", "bench", "hold"]
-LOOKED, RELIEF, STEAM = "Looked inside", "Relief proven, set within", "Steam trial"
-"""Names of lines that a kind may ask for."""
+LOOKED, RELIEF, STEAM = "looked", "relief", "steam"
+"""Codes of lines that a kind may ask for."""
 COLDEST, HOTTEST = 280.15, 321.15
 """No test below 7 °C, none above 48 °C, K; handbook of the job, medium and temperature."""
 
@@ -85,158 +85,178 @@ class TrialEvidence:
     practice: bool = False
 
 
-def ledger(seen: TrialEvidence, unit: str) -> list[Evidence]:
+def ledger(seen: TrialEvidence) -> list[Evidence]:
     """Every line of the evidence, in the order in which the job is done."""
-
-    def show(p: float | None) -> str:
-        return "not known" if p is None else units.write(p, "pressure", unit)
-
     return [
-        _line("Within the plate", None if seen.plate is None else seen.wanted <= seen.plate, f"wanted {show(seen.wanted)}, plate {show(seen.plate)}", "vessel",
-              [_compared("P ≤ P_plate", seen.wanted, seen.plate, unit, "the plate")]),
-        _line("Wall bears the wanted pressure",
-              seen.wanted <= seen.allowable if seen.allowable is not None and seen.wall_measured and seen.allowable_known else None,
-              f"allowable {show(seen.allowable)}{'' if seen.wall_measured else ', wall not measured'}", "vessel",
-              [_compared("P ≤ P_allowable", seen.wanted, seen.allowable, unit, "design stress, joint and wall less corrosion")]),
+        _plate(seen),
+        _wall(seen),
         _looked_inside(seen),
-        _line("Not past its year", None if seen.retire is None else seen.on.year <= seen.retire,
-              "no year is known" if seen.retire is None else f"in service until {seen.retire}", "vessel"),
+        _year(seen),
         _kit(seen),
         _air(seen),
         _temperature(seen),
         *_pauses(seen),
-        *_reached(seen, unit),
-        _line("Held long enough", seen.held >= seen.asked * (1 - 1e-6), f"{_minutes(seen.held)}, {_minutes(seen.asked)} asked", "bench",
-              [Line(figure="held", symbol="t", formula="t ≥ t_asked", numbers=f"{_minutes(seen.held)}, {_minutes(seen.asked)}", value=seen.held, unit="s",
-                    shown=_minutes(seen.held), source="the plan's hold")]),
-        _line("Hold judged tight", None if seen.verdict in (None, "cannot-tell") else seen.verdict == "tight", seen.verdict_says or "not judged", "hold"),
-        _line("No leak of the vessel's own", False if seen.boundary_leak else None if seen.reached is None else True, seen.boundary_leak or "none was logged", "bench"),
-        _line("No permanent set", False if seen.yielding else None, seen.yielding or "girth or water given back not measured", "bench"),
-        _line("No open mend", seen.mended is None and seen.rig_leak is None, _open(seen), "bench"),
-        _relief(seen, show),
+        *_reached(seen),
+        _held(seen),
+        _tight(seen),
+        _leak(seen),
+        _line("set", False if seen.yielding else None, _or("set", "yielding", yielding=seen.yielding), "bench"),
+        _line("mend", seen.mended is None and seen.rig_leak is None, _open(seen), "bench"),
+        _relief(seen),
         *_steam(seen),
-    ]  # fmt: skip
+    ]
+
+
+def _or(code: str, form: str, **fact: Any) -> Said:
+    """What a line says where its one fact is known, else what it says without."""
+    known = next(iter(fact.values()))
+    return say(f"evidence.{code}-{form}", **fact) if known else say(f"evidence.{code}-says")
+
+
+def _plate(seen: TrialEvidence) -> Evidence:
+    met = None if seen.plate is None else seen.wanted <= seen.plate
+    says = say("evidence.plate-says", wanted=seen.wanted, plate=seen.plate)
+    return _line("plate", met, says, "vessel", [_compared("P ≤ P_plate", seen.wanted, seen.plate, "the plate")])
+
+
+def _wall(seen: TrialEvidence) -> Evidence:
+    met = seen.wanted <= seen.allowable if seen.allowable is not None and seen.wall_measured and seen.allowable_known else None
+    says = say("evidence.wall-says" if seen.wall_measured else "evidence.wall-says-unmeasured", allowable=seen.allowable)
+    source = "design stress, joint and wall less corrosion"
+    return _line("wall", met, says, "vessel", [_compared("P ≤ P_allowable", seen.wanted, seen.allowable, source)])
+
+
+def _looked_inside(seen: TrialEvidence) -> Evidence:
+    if seen.looked_inside is None:
+        return _line(LOOKED, None, say("evidence.unrecorded"), "vessel")
+    day, showed = seen.looked_inside
+    says = say("evidence.looked-says-showed" if showed else "evidence.looked-says", on=day, showed=showed)
+    return _line(LOOKED, (seen.on - day).days <= 366, says, "vessel")
+
+
+def _year(seen: TrialEvidence) -> Evidence:
+    if seen.retire is None:
+        return _line("year", None, say("evidence.year-unknown"), "vessel")
+    return _line("year", seen.on.year <= seen.retire, say("evidence.year-says", year=seen.retire), "vessel")
 
 
 def _kit(seen: TrialEvidence) -> Evidence:
     if seen.kit:
-        return _line("Kit suited and calibrated", False, " ".join(seen.kit), "kit")
+        return _line("kit", False, say("evidence.kit-against", against=list(seen.kit)), "kit")
     if seen.kit is None or seen.kit_unknown:
-        return _line("Kit suited and calibrated", None, seen.kit_unknown or "not known", "kit")
-    return _line("Kit suited and calibrated", True, "nothing speaks against it", "kit")
+        return _line("kit", None, seen.kit_unknown or say("evidence.unknown"), "kit")
+    return _line("kit", True, say("evidence.kit-says"), "kit")
+
+
+def _air(seen: TrialEvidence) -> Evidence:
+    if seen.air is None:
+        return _line("air", None, say("evidence.air-unknown"), "bench")
+    found, limit = seen.air
+    shown = amount(found, "volume", "mL", figures=2)
+    numbers = joined(shown, ", ", amount(limit, "volume", "mL", figures=2))
+    line = Line(
+        figure="air", symbol="V_a", formula="V_a ≤ V_limit", numbers=numbers, value=found, unit="m³", shown=shown,
+        source="the strokes: pumped volume against pressure",
+    )  # fmt: skip
+    return _line("air", found <= limit, say("evidence.air-says", found=found, limit=limit), "bench", [line])
+
+
+def _temperature(seen: TrialEvidence) -> Evidence:
+    if seen.temperature is None:
+        return _line("temperature", None, say("evidence.temperature-unknown"), "bench")
+    low, high = seen.temperature
+    shown = amount(low, "temperature", figures=3)
+    numbers = joined(shown, " to ", amount(high, "temperature", figures=3))
+    line = Line(
+        figure="temperature", symbol="T", formula="7 °C ≤ T ≤ 48 °C", numbers=numbers, value=low, unit="K", shown=shown,
+        source="handbook of the job, medium and temperature",
+    )  # fmt: skip
+    inside = low >= COLDEST and high <= HOTTEST
+    return _line("temperature", inside, say("evidence.temperature-says", low=low, high=high), "bench", [line])
 
 
 def _pauses(seen: TrialEvidence) -> list[Evidence]:
     if seen.skipped is None or seen.skipped[1] == 0:
         return []
     names, count = seen.skipped
-    says = f"not kept at {', '.join(names)}" if names else f"kept at {count} stage{'' if count == 1 else 's'}"
-    return [_line("Paused at each stage", not names, says, "bench")]
+    says = say("evidence.pauses-skipped", names=list(names)) if names else say("evidence.pauses-says", count=count)
+    return [_line("pauses", not names, says, "bench")]
 
 
-def _reached(seen: TrialEvidence, unit: str) -> list[Evidence]:
-    shown, asked = (
-        "not known" if seen.reached is None else units.write(seen.reached, "pressure", unit),
-        units.write(seen.target, "pressure", unit),
-    )
-    lines = [_compared("P_held ≥ P_target", seen.reached, seen.target, unit, "gauge target of the plan, with its head")]
-    found = [
-        _line(
-            "Reached",
-            None if seen.reached is None else seen.reached >= seen.target * (1 - 1e-6),
-            f"{shown} held, {asked} asked{_stood(seen, unit)}",
-            "bench",
-            lines,
-        )
-    ]
+def _reached(seen: TrialEvidence) -> list[Evidence]:
+    """How high it was held, that it was not overshot, and that it stayed inside the ceiling."""
+    fell = seen.stood is not None and seen.reached is not None and seen.stood < seen.reached - 2 * seen.slack
+    form = "evidence.reached-says-stood" if fell else "evidence.reached-says"
+    says = say(form, reached=seen.reached, asked=seen.target, stood=seen.stood)
+    met = None if seen.reached is None else seen.reached >= seen.target * (1 - 1e-6)
+    source = "gauge target of the plan, with its head"
+    found = [_line("reached", met, says, "bench", [_compared("P_held ≥ P_target", seen.reached, seen.target, source)])]
     highest = seen.highest if seen.highest is not None else seen.reached
     if seen.band is not None:
-        most = units.write(seen.band[1], "pressure", unit)
-        over = None if highest is None else highest <= seen.band[1] * (1 + 1e-6) + seen.slack
-        at = "not known" if highest is None else units.write(highest, "pressure", unit)
-        lines = [_compared("P_highest ≤ P_target + 5 %", highest, seen.band[1], unit, "tolerance −0 / +5 %")]
-        found.append(_line("Not overshot", over, f"highest {at}, at most {most}", "bench", lines))
-    ceiling = "not known" if seen.ceiling is None else units.write(seen.ceiling, "pressure", unit)
-    lines = [_compared("P_highest ≤ P_ceiling", highest, seen.ceiling, unit, "0.9 of yield, weakest part or maker's limit")]
-    found.append(
-        _line(
-            "Inside the ceiling",
-            None if seen.ceiling is None else (highest or 0) <= seen.ceiling + seen.slack,
-            f"ceiling {ceiling}",
-            "plan",
-            lines,
-        )
-    )
-    return found
+        most = seen.band[1]
+        over = None if highest is None else highest <= most * (1 + 1e-6) + seen.slack
+        lines = [_compared("P_highest ≤ P_target + 5 %", highest, most, "tolerance −0 / +5 %")]
+        found.append(_line("overshot", over, say("evidence.overshot-says", highest=highest, most=most), "bench", lines))
+    lines = [_compared("P_highest ≤ P_ceiling", highest, seen.ceiling, "0.9 of yield, weakest part or maker's limit")]
+    within = None if seen.ceiling is None else (highest or 0) <= seen.ceiling + seen.slack
+    return [*found, _line("ceiling", within, say("evidence.ceiling-says", ceiling=seen.ceiling), "plan", lines)]
 
 
-def _stood(seen: TrialEvidence, unit: str) -> str:
-    if seen.stood is None or seen.reached is None or seen.stood >= seen.reached - 2 * seen.slack:
-        return ""
-    return f"; it went down to {units.write(seen.stood, 'pressure', unit)} meanwhile"
+def _held(seen: TrialEvidence) -> Evidence:
+    long, asked = (amount(t, "time", "min", figures=3) for t in (seen.held, seen.asked))
+    line = Line(
+        figure="held", symbol="t", formula="t ≥ t_asked", numbers=joined(long, ", ", asked), value=seen.held, unit="s", shown=long,
+        source="the plan's hold",
+    )  # fmt: skip
+    says = say("evidence.held-says", held=seen.held, asked=seen.asked)
+    return _line("held", seen.held >= seen.asked * (1 - 1e-6), says, "bench", [line])
 
 
-def _looked_inside(seen: TrialEvidence) -> Evidence:
-    if seen.looked_inside is None:
-        return _line(LOOKED, None, "not on record", "vessel")
-    day, showed = seen.looked_inside
-    return _line(LOOKED, (seen.on - day).days <= 366, f"{day.day} {day:%B %Y}{f': {showed}' if showed else ''}", "vessel")
+def _tight(seen: TrialEvidence) -> Evidence:
+    met = None if seen.verdict in (None, "cannot-tell") else seen.verdict == "tight"
+    says = say("evidence.tight-says", verdict=seen.verdict_says) if seen.verdict_says else say("evidence.tight-unknown")
+    return _line("tight", met, says, "hold")
 
 
-def _air(seen: TrialEvidence) -> Evidence:
-    if seen.air is None:
-        return _line("Air out", None, "no strokes told", "bench")
-    found, limit = (units.write(v, "volume", "mL", figures=2) for v in seen.air)
-    line = Line(figure="air", symbol="V_a", formula="V_a ≤ V_limit", numbers=f"{found}, {limit}", value=seen.air[0], unit="m³", shown=found,
-                source="the strokes: pumped volume against pressure")  # fmt: skip
-    return _line("Air out", seen.air[0] <= seen.air[1], f"{found} left in, {limit} let pass", "bench", [line])
+def _leak(seen: TrialEvidence) -> Evidence:
+    met = False if seen.boundary_leak else None if seen.reached is None else True
+    return _line("leak", met, _or("leak", "where", where=seen.boundary_leak), "bench")
 
 
-def _temperature(seen: TrialEvidence) -> Evidence:
-    if seen.temperature is None:
-        return _line("Warm enough, not too warm", None, "no temperature was read", "bench")
-    low, high = (units.write(t, "temperature", figures=3) for t in seen.temperature)
-    line = Line(figure="temperature", symbol="T", formula="7 °C ≤ T ≤ 48 °C", numbers=f"{low} to {high}", value=seen.temperature[0], unit="K", shown=low,
-                source="handbook of the job, medium and temperature")  # fmt: skip
-    inside = seen.temperature[0] >= COLDEST and seen.temperature[1] <= HOTTEST
-    return _line("Warm enough, not too warm", inside, f"{low} to {high} under pressure", "bench", [line])
-
-
-def _relief(seen: TrialEvidence, show: Callable[[float | None], str]) -> Evidence:
+def _relief(seen: TrialEvidence) -> Evidence:
     if seen.relief_set is not None and seen.relief_set > seen.wanted * (1 + 1e-6):
-        return _line(RELIEF, False, f"set at {show(seen.relief_set)}, over {show(seen.wanted)}", "vessel")
+        return _line(RELIEF, False, say("evidence.relief-over", set=seen.relief_set, wanted=seen.wanted), "vessel")
     if seen.relief_proven is None:
-        return _line(RELIEF, None, f"set at {show(seen.relief_set)}; its lift is not on record", "vessel")
-    return _line(RELIEF, seen.relief_proven <= seen.wanted * (1 + 1e-6), f"lifts at {show(seen.relief_proven)}", "vessel")
+        return _line(RELIEF, None, say("evidence.relief-unproven", set=seen.relief_set), "vessel")
+    return _line(RELIEF, seen.relief_proven <= seen.wanted * (1 + 1e-6), say("evidence.relief-lifts", lifts=seen.relief_proven), "vessel")
 
 
 def _steam(seen: TrialEvidence) -> list[Evidence]:
     if seen.kind != "boiler":
         return []
     if seen.steamed is None:
-        return [_line(STEAM, None, "not on record", "vessel")]
-    return [_line(STEAM, (seen.on - seen.steamed).days <= 366, f"{seen.steamed.day} {seen.steamed:%B %Y}", "vessel")]
+        return [_line(STEAM, None, say("evidence.unrecorded"), "vessel")]
+    return [_line(STEAM, (seen.on - seen.steamed).days <= 366, say("evidence.steam-says", on=seen.steamed), "vessel")]
 
 
-def _open(seen: TrialEvidence) -> str:
+def _open(seen: TrialEvidence) -> Said:
     if seen.mended is not None:
-        return f"mended and not held since: {seen.mended}"
-    return f"of the rig, not mended: {seen.rig_leak}" if seen.rig_leak else "none"
+        return say("evidence.mend-unheld", mended=seen.mended)
+    return say("evidence.mend-rig", where=seen.rig_leak) if seen.rig_leak else say("evidence.mend-says")
 
 
-def _minutes(t: float) -> str:
-    return units.write(t, "time", "min", figures=3)
-
-
-def _compared(formula: str, one: float | None, other: float | None, unit: str, source: str) -> Line | None:
+def _compared(formula: str, one: float | None, other: float | None, source: str) -> Line | None:
     """Two pressures side by side; None where one is not known."""
     if one is None or other is None:
         return None
-    shown = units.write(one, "pressure", unit)
-    return Line(figure="evidence", symbol=formula.split()[0], formula=formula, numbers=f"{shown}, {units.write(other, 'pressure', unit)}", value=one,
-                unit="Pa", shown=shown, source=source)  # fmt: skip
+    shown = amount(one, "pressure")
+    numbers = joined(shown, ", ", amount(other, "pressure"))
+    return Line(
+        figure="evidence", symbol=formula.split()[0], formula=formula, numbers=numbers, value=one, unit="Pa", shown=shown, source=source
+    )
 
 
-def _line(name: str, met: bool | None, says: str, rests_on: Rests, lines: Sequence[Line | None] = ()) -> Evidence:
+def _line(code: str, met: bool | None, says: str, rests_on: Rests, lines: Sequence[Line | None] = ()) -> Evidence:
     state: State = "not known" if met is None else "met" if met else "not met"
-    return Evidence(name=name, state=state, says=says, rests_on=rests_on, lines=[line for line in lines if line is not None])
+    shown = [line for line in lines if line is not None]
+    return Evidence(code=code, name=say(f"evidence.{code}"), state=state, says=says, rests_on=rests_on, lines=shown)

@@ -10,6 +10,7 @@ from typing import Literal
 
 from toadbell.core import units
 from toadbell.core.judge.answers import TagNow
+from toadbell.core.phrases import Said, say
 
 Voids = Literal["all", "proof", "relief", "tightness", "nothing"]
 
@@ -85,10 +86,10 @@ class Happened:
         return self.on > moment.date() or (self.on == moment.date() and self.at > moment)
 
     @property
-    def says(self) -> str:
+    def says(self) -> Said:
         """What happened and when, in words."""
         name = HAPPENINGS[self.what].name if self.what in HAPPENINGS else self.what
-        return f"{name}, {self.on.day} {self.on:%B %Y}{f': {self.text}' if self.text else ''}"
+        return say("fitness.happened-text" if self.text else "fitness.happened", what=name, on=self.on, text=self.text)
 
 
 @dataclass(frozen=True)
@@ -101,35 +102,34 @@ class Decided:
 
 
 def tag_now(
-    decided: Decided, happened: Iterable[Happened], limits: Iterable[tuple[str, float]], retire: int | None, today: datetime.date, unit: str
-) -> TagNow:  # fmt: skip
+    decided: Decided, happened: Iterable[Happened], limits: Iterable[tuple[str, float]], retire: int | None, today: datetime.date
+) -> TagNow:
     """What of a decision still stands.
 
     limits  what the vessel may work at as it is known now, each by its name, Pa
     """
     if decided.fitness in ("not fit", "not proven"):
-        return TagNow(fitness=decided.fitness, pressure=None, says="")
+        return TagNow(fitness=decided.fitness, pressure=None, says=say("fitness.nothing"))
     if retire is not None and today.year > retire:
-        return TagNow(fitness="not fit", pressure=None, says=f"It was to be taken out of service by {retire}. Do not use it.")
+        return TagNow(fitness="not fit", pressure=None, says=say("fitness.tag-past-year", year=retire))
     since = [one for one in happened if one.after(decided.at) and one.what in HAPPENINGS]
     voided = [one for one in since if HAPPENINGS[one.what].voids in ("all", "proof")]
     if voided:
-        last = voided[-1]
-        return TagNow(fitness="not proven", pressure=None, says=f"{last.says}. {HAPPENINGS[last.what].asks}")
+        return TagNow(fitness="not proven", pressure=None, says=_asks(voided[-1]))
     name, least = min(limits, key=lambda one: one[1], default=("", None))
     if least is not None and decided.pressure is not None and least < decided.pressure * (1 - 1e-6):
         if least <= 0:
-            return TagNow(fitness="not fit", pressure=None, says=f"As it is now, {name} may work at no pressure. Do not use it.")
-        most = units.write(least, "pressure", unit, figures=3)
-        return TagNow(
-            fitness="limited",
-            pressure=least,
-            says=f"As it is now, {name} allows no more than {most}. Set the relief by that, or prove it anew.",
-        )
+            return TagNow(fitness="not fit", pressure=None, says=say("fitness.tag-no-pressure", name=name))
+        return TagNow(fitness="limited", pressure=least, says=say("fitness.tag-least", name=name, most=least))
     asked = [one for one in since if HAPPENINGS[one.what].voids in ("relief", "tightness") and not _answered(one, since)]
     if asked:
-        return TagNow(fitness="limited", pressure=decided.pressure, says=f"{asked[-1].says}. {HAPPENINGS[asked[-1].what].asks}")
-    return TagNow(fitness=decided.fitness, pressure=decided.pressure, says="")
+        return TagNow(fitness="limited", pressure=decided.pressure, says=_asks(asked[-1]))
+    return TagNow(fitness=decided.fitness, pressure=decided.pressure, says=say("fitness.nothing"))
+
+
+def _asks(one: Happened) -> Said:
+    """What happened, and what it asks for."""
+    return say("fitness.tag-asks", happened=one.says, asks=HAPPENINGS[one.what].asks)
 
 
 def _answered(one: Happened, since: list[Happened]) -> bool:
@@ -154,7 +154,7 @@ def relief_lift(happened: Iterable[Happened]) -> float | None:
         return None
 
 
-def hurt_since(happened: Iterable[Happened], moment: datetime.datetime) -> str | None:
+def hurt_since(happened: Iterable[Happened], moment: datetime.datetime) -> Said | None:
     """What voids a proof since a moment, in words; None where nothing does."""
     voided = [one for one in happened if one.what in HAPPENINGS and HAPPENINGS[one.what].voids in ("all", "proof") and one.after(moment)]
-    return f"{voided[-1].says}. {HAPPENINGS[voided[-1].what].asks}" if voided else None
+    return _asks(voided[-1]) if voided else None

@@ -5,8 +5,9 @@ from typing import Any
 
 from toadbell.core import units
 from toadbell.core.answers import Caution, Stop
+from toadbell.core.phrases import LOW_HEAD, Said, say
 from toadbell.core.plan import detect
-from toadbell.core.plan.context import LOW_HEAD, PlanContext
+from toadbell.core.plan.context import PlanContext, caution, stop
 from toadbell.core.sheets import MaxDrop, VesselSheet
 
 LONGEST = 24 * 3600.0
@@ -47,8 +48,7 @@ def acceptance_stops(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
     wanted = sheet.acceptance
     if not isinstance(wanted, MaxDrop) or wanted.max_drop < w.pressure:
         return []
-    says = f"A drop of {w.show(wanted.max_drop, 3)} is all of the test pressure and would let anything pass. Allow {_instead(sheet, w)}."
-    return [Stop(code="acceptance-unsuited", says=says)]
+    return [stop("acceptance-unsuited", drop=wanted.max_drop, instead=_instead(sheet, w))]
 
 
 def acceptance_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
@@ -58,26 +58,17 @@ def acceptance_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
         return []
     step = sheet.gauge.readable if sheet.gauge else None
     needed = detect.hold_needed(sheet, w.content, w.pressure, limit)
-    if step is not None and (needed is None or needed > LONGEST):
-        tells = detect.smallest_leak(sheet, w.content, w.pressure, w.hold)
-        least = "" if tells is None else f" With this kit {_leak(tells)} can be told in that hold."
-        return [
-            _unsuited(
-                f"A leak of {_leak(limit)} cannot be told by this kit in any hold of a day.{least} Allow {_instead(sheet, w)}, or read a finer gauge and a thermometer."
-            )
-        ]
-    return []
+    if step is None or (needed is not None and needed <= LONGEST):
+        return []
+    tells = detect.smallest_leak(sheet, w.content, w.pressure, w.hold)
+    least = say("plan.nothing") if tells is None else say("plan.least-leak", leak=tells)
+    return [caution("acceptance-unsuited", limit=limit, least=least, instead=_instead(sheet, w))]
 
 
-def _unsuited(says: str) -> Caution:
-    return Caution(code="acceptance-unsuited", says=says)
-
-
-def _instead(sheet: VesselSheet, w: PlanContext) -> str:
+def _instead(sheet: VesselSheet, w: PlanContext) -> Said:
     """The acceptance that would be offered, in words."""
     one = offered(sheet, w.pressure, w.hold)
-    return "no drop to be seen" if "no_visible_drop" in one else f"{one['max_drop']} over {one['over']}"
-
-
-def _leak(q: float) -> str:
-    return units.write(q, "leak", "L/h" if q * 3600 >= 1e-3 else "mL/h", figures=2)
+    if "no_visible_drop" in one:
+        return say("plan.no-drop")
+    drop, over = units.read(one["max_drop"], "pressure").value, units.read(one["over"], "time").value
+    return say("plan.drop-over", drop=drop, over=over)

@@ -2,9 +2,11 @@
 
 import math
 from dataclasses import dataclass
+from typing import Any
 
 from toadbell.core import units
-from toadbell.core.answers import Limit
+from toadbell.core.answers import Caution, CautionCode, Limit, Stop, StopCode
+from toadbell.core.phrases import Said, amount, joined, pressure_unit, say
 from toadbell.core.physics.content import AirContent, Content
 from toadbell.core.sheets import VesselSheet
 from toadbell.core.vessel.openings import Vent
@@ -13,18 +15,21 @@ from toadbell.core.vessel.wear import Wear
 
 TOLERANCE = 1.05
 """The target may be passed by 5 % and never be missed."""
-LOW_HEAD = 20_000.0
-"""Test pressure under which a person who reads bar reads millibar, Pa."""
 
 
-def unit_for(pressure: float, unit: str) -> str:
-    """The unit in which a person whose pressure unit this is reads a plan of some test pressure (Pa)."""
-    return "mbar" if unit == "bar" and pressure < LOW_HEAD else unit
+def stop(code: StopCode, form: str = "", /, **facts: Any) -> Stop:
+    """A stop with its sentence; `form` tells apart the sentences of one code."""
+    return Stop(code=code, says=say(f"stop.{code}{form and '-'}{form}", **facts))
+
+
+def caution(code: CautionCode, form: str = "", /, **facts: Any) -> Caution:
+    """A caution with its sentence; `form` tells apart the sentences of one code."""
+    return Caution(code=code, says=say(f"caution.{code}{form and '-'}{form}", **facts))
 
 
 @dataclass(frozen=True)
 class PlanContext:
-    """What has been worked out on the way, SI, and the units the person reads.
+    """What has been worked out on the way, SI, and what the sheet asks for.
 
     static  what the lowest point sees above the highest, Pa; 0 where it is not known, which is said
     """
@@ -46,8 +51,6 @@ class PlanContext:
     wet: Content | None
     factor: float | None
     static: float
-    pressure_unit: str
-    length_unit: str
 
     @property
     def served(self) -> float:
@@ -60,18 +63,13 @@ class PlanContext:
         """Is more to be proved than the walls may work at?"""
         return self.may_work.pressure is not None and self.served > self.may_work.pressure
 
-    def allowable_sentence(self) -> str:
+    def allowable_sentence(self) -> Said:
         """What is wanted against what the weakest part may work at, and what to do."""
         most = self.may_work.pressure or 0.0
-        wanted = (
-            f"{self.show(self.served)} is wanted" if self.served == self.sheet.working_pressure else f"It can see {self.show(self.served)}"
-        )
-        do = (
-            f"Ask for no more than {self.show(self.at_most(most), 3)}, and set the relief by that."
-            if self.at_most(most)
-            else "Do not use it."
-        )
-        return f"{wanted}, but {self.may_work.set_by} may work at no more than {self.show(most, figures=3)}. {do}"
+        ask = self.at_most(most)
+        do = say("plan.allowable-ask", most=ask) if ask else say("plan.allowable-scrap")
+        form = "plan.allowable" if self.served == self.sheet.working_pressure else "plan.allowable-seen"
+        return say(form, wanted=self.served, set_by=self.may_work.set_by, most=most, do=do)
 
     @property
     def top_on_gauge(self) -> float | None:
@@ -91,30 +89,26 @@ class PlanContext:
             return None
         return self.content.warming(self.pressure, self.top.pressure - self.static)
 
-    def show(self, pressure: float, figures: int = 4) -> str:
+    def show(self, pressure: float, figures: int = 4) -> Said:
         """A pressure (Pa) in the person's unit."""
-        return units.write(pressure, "pressure", self.pressure_unit, figures=figures)
+        return amount(pressure, "pressure", figures=figures)
 
     def at_most(self, pressure: float, figures: int = 3) -> float:
         """A pressure (Pa) rounded down to so many figures of the person's unit, Pa: what may be asked for, and not a hair more."""
-        number = units.from_si(pressure, self.pressure_unit, "pressure")
+        unit = pressure_unit()
+        number = units.from_si(pressure, unit, "pressure")
         if number <= 0:
             return 0.0
         step = 10.0 ** (math.floor(math.log10(number)) + 1 - figures)
-        return units.to_si(math.floor(number / step * (1 + 1e-9)) * step, self.pressure_unit, "pressure")
+        return units.to_si(math.floor(number / step * (1 + 1e-9)) * step, unit, "pressure")
 
     def absolute(self, pressure: float) -> str:
         """P_abs at a gauge pressure (Pa) and P_atm, for a line's numbers."""
-        return f"P_abs = {self.show(pressure + units.ATMOSPHERE, 5)}, P_atm = {self.show(units.ATMOSPHERE, 5)}"
+        return joined("P_abs = ", self.show(pressure + units.ATMOSPHERE, 5), ", P_atm = ", self.show(units.ATMOSPHERE, 5))
 
-    def distance(self, length: float) -> str:
-        """A distance on the ground (m), rounded up, in metres or feet after the person's habit."""
-        metric = self.length_unit in ("mm", "cm", "m")
-        return f"{math.ceil(length)} m" if metric else f"{math.ceil(length / 0.3048)} ft"
-
-    def long(self, length: float, figures: int = 4) -> str:
+    def long(self, length: float, figures: int = 4) -> Said:
         """A length (m) in the person's unit."""
-        return units.write(length, "length", self.length_unit, figures=figures)
+        return amount(length, "length", figures=figures)
 
 
 def numbers_of(w: PlanContext, inputs: tuple[tuple[str, float, str], ...]) -> str:
@@ -123,6 +117,6 @@ def numbers_of(w: PlanContext, inputs: tuple[tuple[str, float, str], ...]) -> st
     def shown(value: float, kind: str) -> str:
         if kind == "length":
             return w.long(value)
-        return f"{value / 1e6:.4g} MPa" if kind == "stress" else f"{value:g}"
+        return f"{value / 1000000.0:.4g} MPa" if kind == "stress" else f"{value:g}"
 
-    return ", ".join(f"{symbol} = {shown(value, kind)}" for symbol, value, kind in inputs)
+    return ", ".join(joined(symbol, " = ", shown(value, kind)) for symbol, value, kind in inputs)

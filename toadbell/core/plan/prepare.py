@@ -1,21 +1,14 @@
 """Getting the openings ready: what to do with each, what is missing, what to gather from the shelf."""
 
 from toadbell.core.answers import Gather, OpeningAnswer
+from toadbell.core.phrases import Said, say
 from toadbell.core.plan.context import TOLERANCE, PlanContext
 from toadbell.core.sheets import VesselSheet
 from toadbell.core.sheets.vessel import Fitting
 from toadbell.core.vessel.openings import height_of
 
-DO = {
-    "keep": "stays on",
-    "take-off": "take off, plug",
-    "blank": "blank off",
-    "vent": "vent valve",
-    "drain": "drain valve",
-    "pump": "pump and shut-off",
-    "gauge": "test gauge",
-}
-"""What each choice asks for, in words."""
+DO = ("keep", "take-off", "blank", "vent", "drain", "pump", "gauge")
+"""What may be done with an opening for the test."""
 SUGGESTED = {
     "relief-valve": "take-off", "pressure-switch": "take-off", "gauge": "gauge", "sight-glass": "take-off", "regulator": "take-off",
     "outlet": "vent", "feed": "pump", "check-valve": "take-off", "drain": "drain", "plug": "keep", "hand-hole": "keep", "breather": "blank",
@@ -23,7 +16,7 @@ SUGGESTED = {
 """What is usually done with an opening by what sits in it."""
 MUST_NOT_SEE = frozenset({"relief-valve", "pressure-switch", "sight-glass", "regulator", "gauge", "check-valve"})
 """What is set or broken by a test that it sees."""
-ROLES = {"vent": "the vent", "pump": "the pump", "gauge": "the gauge"}
+ROLES = ("vent", "pump", "gauge")
 
 
 def in_use(sheet: VesselSheet) -> bool:
@@ -43,17 +36,17 @@ def openings_of(sheet: VesselSheet) -> list[OpeningAnswer]:
                 height=height_of(sheet, opening),
                 choice=opening.for_test,
                 suggested=suggested,
-                do=DO[choice],
+                do=say(f"plan.do-{choice}"),
                 ready=opening.ready,
             )
         )
     return found
 
 
-def missing_roles(sheet: VesselSheet) -> list[str]:
+def missing_roles(sheet: VesselSheet) -> list[Said]:
     """What no opening is given to: vent, pump or gauge; as words."""
     given = {opening.for_test for opening in sheet.fittings}
-    return [words for role, words in ROLES.items() if role not in given and not (role == "vent" and sheet.medium == "air")]
+    return [say(f"plan.role-{role}") for role in ROLES if role not in given and not (role == "vent" and sheet.medium == "air")]
 
 
 def undecided(sheet: VesselSheet) -> list[str]:
@@ -70,23 +63,25 @@ def gather(sheet: VesselSheet, w: PlanContext) -> list[Gather]:
     """What to bring to the bench, opening by opening, then what the whole rig needs; empty where no opening is prepared."""
     if not in_use(sheet):
         return []
-    rated = f"rated {w.show(w.target * TOLERANCE, 3)} or more"
+    rated = w.target * TOLERANCE
     found = [Gather(what=what, use=opening.name) for opening in sheet.fittings for what in _for_one(opening, rated)]
     if not found:
         return []
-    shared = ["thread tape or paste", "paper towels, and chalk for the seams"]
-    if sheet.medium == "water":
-        shared += ["a hose for filling, a bucket", "a cloth to dry it outside"]
-    return [*found, *(Gather(what=what, use="the rig") for what in shared)]
+    shared = ("tape", "towels", "hose", "cloth") if sheet.medium == "water" else ("tape", "towels")
+    return [*found, *(Gather(what=say(f"plan.gather-{what}"), use=say("plan.the-rig")) for what in shared)]
 
 
-def _for_one(opening: Fitting, rated: str) -> list[str]:
-    thread = opening.thread or "its thread"
-    return {
-        "take-off": [f"plug {thread}, {rated}", "a tag for what comes off"],
-        "blank": [f"blank {thread}, {rated}", "its seal"],
-        "vent": [f"valve {thread}, {rated}"],
-        "drain": [f"valve {thread}, {rated}"],
-        "pump": [f"adaptor {thread} to the pump's hose, {rated}", "shut-off valve and a way to dump"],
-        "gauge": [f"adaptor {thread} to the test gauge, {rated}"],
-    }.get(opening.for_test or "", [])
+NEEDS = {
+    "take-off": ("plug", "tag"),
+    "blank": ("blank", "seal"),
+    "vent": ("valve",),
+    "drain": ("valve",),
+    "pump": ("pump", "shut-off"),
+    "gauge": ("gauge",),
+}
+"""What to bring for an opening by what is done with it."""
+
+
+def _for_one(opening: Fitting, rated: float) -> list[Said]:
+    thread = opening.thread or say("plan.its-thread")
+    return [say(f"plan.gather-{what}", thread=thread, rated=rated) for what in NEEDS.get(opening.for_test or "", ())]

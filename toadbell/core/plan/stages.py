@@ -1,6 +1,9 @@
 """The stages of the raising, and the course of the whole trial over time."""
 
+from typing import NamedTuple
+
 from toadbell.core.answers import ProfilePoint, StageAnswer
+from toadbell.core.phrases import say
 from toadbell.core.physics.content import AirContent, Content
 from toadbell.core.sheets import EditedStage
 
@@ -15,69 +18,77 @@ FRACTIONS = {
     "half-then-tenths": (0.5, 0.6, 0.7, 0.8, 0.9, 1.0),
     "single": (1.0,),
 }
-_NAMES = {0.5: "half", 0.75: "three quarters", 1.0: "test"}
+_NAMES = {0.5: ("half", "half"), 0.75: ("three-quarters", "three quarters"), 1.0: ("test", "test")}
 
 
-def stage_targets(raising: str, target: float, wanted: float, look_fraction: float) -> list[tuple[str, float]]:
-    """Names and gauge targets (Pa), ascending: the raising style's steps, always an early look, always the wanted pressure.
+class StageAim(NamedTuple):
+    """A stage by its id, the name that people read, and its pressure on the gauge, Pa. What a stage is, its id says, never its name."""
+
+    id: str
+    name: str
+    target: float
+
+
+def stage_targets(raising: str, target: float, wanted: float, look_fraction: float) -> list[StageAim]:
+    """The stages, ascending: the raising style's steps, always an early look, always the wanted pressure.
 
     target  on the gauge, Pa; wanted  working pressure on the gauge, Pa
     """
-    steps = [(_NAMES.get(f, f"{f:.0%}"), f * target) for f in FRACTIONS[raising] if f > look_fraction]
-    kept = [s for s in steps if s[0] == "test" or abs(s[1] - wanted) > NEAR_WANTED * target]
+    steps = [StageAim(*_NAMES.get(f, (f"{100 * f:.0f}", f"{f:.0%}")), f * target) for f in FRACTIONS[raising] if f > look_fraction]
+    kept = [step for step in steps if step.id == "test" or abs(step.target - wanted) > NEAR_WANTED * target]
     look = look_fraction * target
     if wanted <= look and look - wanted <= NEAR_WANTED * target:
         look = wanted
     elif wanted < target * (1 - NEAR_WANTED):
-        kept.append(("wanted", wanted))
-    return sorted([("look", look), *kept], key=lambda step: step[1])
+        kept.append(StageAim("wanted", "wanted", wanted))
+    return sorted([StageAim("look", "look", look), *kept], key=lambda step: step.target)
 
 
-def edited_targets(edited: list[EditedStage], target: float, wanted: float) -> list[tuple[str, float]]:
-    """A person's own stages with names, the test itself put last where it is not there. Pressures on the gauge, Pa."""
-    below = [stage for stage in edited if stage.target < target * (1 - 1e-9)]
-    named = [
-        (stage.name or ("wanted" if abs(stage.target - wanted) < 1e3 else f"stage {i}"), stage.target) for i, stage in enumerate(below, 1)
-    ]
-    return [*named, ("test", target)]
+def edited_targets(edited: list[EditedStage], target: float, wanted: float) -> list[StageAim]:
+    """A person's own stages, the test itself put last where it is not there. Pressures on the gauge, Pa."""
+    found = []
+    for number, stage in enumerate((one for one in edited if one.target < target * (1 - 1e-9)), 1):
+        there = abs(stage.target - wanted) < 1e3
+        found.append(
+            StageAim("wanted" if there else f"own-{number}", stage.name or ("wanted" if there else f"stage {number}"), stage.target)
+        )
+    return [*found, StageAim("test", "test", target)]
 
 
 def plan_stages(
-    targets: list[tuple[str, float]], content: Content | AirContent | None, stroke: float | None, pauses: list[float], approach: float
+    targets: list[StageAim], content: Content | AirContent | None, stroke: float | None, pauses: list[float], approach: float
 ) -> list[StageAnswer]:
     """Each stage with what has to be pumped for it.
 
-    targets   names and gauge pressures, Pa
+    targets   the stages that are aimed at
     content   None where the volume is not known
     stroke    displacement of the pump, m³
     pauses    at each stage, s
     approach  pressure up to which people may be near, Pa
     """
     stages, last = [], 0.0
-    for (name, target), pause in zip(targets, pauses, strict=True):
+    for (id_, name, target), pause in zip(targets, pauses, strict=True):
         pumped = None if content is None else content.pumped(target)
         strokes = pumped / stroke if pumped is not None and stroke else None
         stages.append(
             StageAnswer(
+                id=id_,
                 name=name,
                 target=target,
-                pause=0.0 if name == "test" else pause,
+                pause=0.0 if id_ == "test" else pause,
                 zone="near" if target <= approach * (1 + 1e-9) else "line",
                 pumped=pumped,
                 strokes=strokes,
                 strokes_from_last=None if strokes is None else strokes - last,
-                look_at=_LOOK_AT.get(name, "Listen, look from where you stand, read the gauge twice."),
+                look_at=say(f"plan.look-at-{id_}" if id_ in LOOKED_AT else "plan.look-at"),
             )
         )
         last = strokes or 0.0
     return stages
 
 
-_LOOK_AT = {
-    "look": "Go round the plugs, the hose and the gauge: first leaks are the rig's own.",
-    "wanted": "Seams and fittings from where you stand; the needle must not creep.",
-    "test": "Shut in. Nobody goes near.",
-}
+LOOKED_AT = ("look", "wanted", "test")
+"""Stages that have their own place to look at, by id."""
 
 
 def course(stages: list[StageAnswer], hold: float, look_pressure: float) -> list[ProfilePoint]:
@@ -87,7 +98,7 @@ def course(stages: list[StageAnswer], hold: float, look_pressure: float) -> list
         rise = (stage.strokes_from_last or 0.0) * SECONDS_PER_STROKE
         now += max(SHORTEST_RISE, rise)
         points.append((now, stage.target))
-        now += hold if stage.name == "test" else stage.pause
+        now += hold if stage.id == "test" else stage.pause
         points.append((now, stage.target))
         at = stage.target
     if look_pressure < at:

@@ -16,6 +16,7 @@ from toadbell.core.answers import (
     Water,
 )
 from toadbell.core.kinds import KINDS
+from toadbell.core.phrases import LOW_HEAD, of_scale
 from toadbell.core.physics import air, steam
 from toadbell.core.physics.content import AirContent, Content
 from toadbell.core.physics.materials import COLD
@@ -23,7 +24,7 @@ from toadbell.core.physics.water import ROOM, water_density
 from toadbell.core.plan import bases, detect, energy, kit, prepare, stages
 from toadbell.core.plan.cautions import cautions
 from toadbell.core.plan.ceiling import allowable, ceiling
-from toadbell.core.plan.context import LOW_HEAD, PlanContext, unit_for
+from toadbell.core.plan.context import PlanContext
 from toadbell.core.plan.lines import lines_of
 from toadbell.core.plan.stops import highest_to_ask, static_head, stops
 from toadbell.core.plan.target import asked_pressure, gauge_head
@@ -37,15 +38,15 @@ from toadbell.core.vessel.strength import end_force
 from toadbell.core.vessel.wear import Wear, wear_of
 
 
-def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "mm") -> DeriveAnswer:
+def derive(sheet: VesselSheet) -> DeriveAnswer:
     """Test pressure, limits, energy, stages, hold, stops, cautions and the lines of working.
-
-    pressure_unit, length_unit  in which the sentences and the working speak
 
     Raises SheetError where the sheet contradicts itself.
     """
     try:
-        return _derive(sheet, pressure_unit, length_unit)
+        basis, pressure = asked_pressure(sheet)
+        with of_scale(pressure):
+            return _derive(sheet, basis, pressure)
     except SheetError:
         raise
     except (ValueError, OverflowError) as problem:  # beyond what is known of water and steam
@@ -53,10 +54,8 @@ def derive(sheet: VesselSheet, pressure_unit: str = "bar", length_unit: str = "m
                          "working_pressure") from problem  # fmt: skip
 
 
-def _derive(sheet: VesselSheet, pressure_unit: str, length_unit: str) -> DeriveAnswer:
-    basis, pressure = asked_pressure(sheet)
+def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
     rule, base = bases.BASES[basis], bases.base_pressure(sheet)
-    pressure_unit = unit_for(pressure, pressure_unit)
     temperature = sheet.water_temperature or ROOM
     vent = vent_of(sheet)
     head = gauge_head(sheet)
@@ -74,7 +73,6 @@ def _derive(sheet: VesselSheet, pressure_unit: str, length_unit: str) -> DeriveA
     w = PlanContext(
         sheet=sheet, parts=parts, basis=basis, base=base, pressure=pressure, head=head, target=target, top=top, may_work=may_work,
         volume=volume, static=static_head(sheet), hold=sheet.hold.minimum if sheet.hold else rule.hold, vent=vent, wear=wear_of(sheet), content=content, wet=wet, factor=factor,
-        pressure_unit=pressure_unit, length_unit=length_unit,
     )  # fmt: skip
     hold, stored = _hold(w, rule), _energies(sheet, volume, wet, pressure, trapped_air(sheet, vent) is not None)
 
@@ -119,7 +117,7 @@ def _derive(sheet: VesselSheet, pressure_unit: str, length_unit: str) -> DeriveA
         end_forces=_end_forces(sheet, pressure),
         pump=_pumping(content, pressure, stroke),
         approach_pressure=approach,
-        guards=guards_of(target, w.band_top, w.top_on_gauge if top.known else None, *_watched(sheet, volume, stored), show=w.show),
+        guards=guards_of(target, w.band_top, w.top_on_gauge if top.known else None, *_watched(sheet, volume, stored)),
         stages=plan,
         profile=stages.course(plan, hold.minimum, hold.look_pressure),
         hold=hold,
@@ -150,14 +148,14 @@ def _end_forces(sheet: VesselSheet, pressure: float) -> list[EndForce]:
     return plugs + [EndForce(name=f"{end.form} end {n}", force=on_end, closure=True) for n, end in enumerate(sheet.ends, 1)]
 
 
-def _steps(sheet: VesselSheet, rule: bases.Basis, target: float, head: float) -> tuple[list[tuple[str, float]], list[float]]:
+def _steps(sheet: VesselSheet, rule: bases.Basis, target: float, head: float) -> tuple[list[stages.StageAim], list[float]]:
     """The stages with their pauses: the person's own where there are any, else the raising style's."""
     pause = stages.DEFAULT_PAUSE if sheet.pause is None else sheet.pause
     wanted = sheet.working_pressure + head
     if sheet.stages:
         steps = stages.edited_targets(sheet.stages, target, wanted)
         own = {stage.target: stage.pause for stage in sheet.stages}
-        return steps, [own.get(at, pause) for _, at in steps]
+        return steps, [own.get(step.target, pause) for step in steps]
     steps = stages.stage_targets(sheet.raising or rule.raising, target, wanted, KINDS[sheet.kind].look_fraction)
     return steps, [pause] * len(steps)
 

@@ -1,9 +1,10 @@
 """The stop rules of a run: frozen with the plan, and watched on every reading. Pressures Pa gauge, volumes m³, times s."""
 
-from collections.abc import Callable
+from typing import Literal
 
-from toadbell.core.answers import Guard
+from toadbell.core.answers import Guard, GuardCode
 from toadbell.core.bench.stroke_answers import StrokesAnswer
+from toadbell.core.phrases import say
 from toadbell.core.plan.pumping import STROKE_RATIO, air_let_pass
 
 WARNED_AHEAD = 900.0
@@ -12,47 +13,31 @@ WARNED_AT = 0.5
 """…or when so much of the way from the test to the ceiling is gone."""
 
 
-def guards_of(
-    target: float, band_top: float, ceiling: float | None, volume: float | None, energy: float | None, show: Callable[[float], str]
-) -> list[Guard]:
+def guards_of(target: float, band_top: float, ceiling: float | None, volume: float | None, energy: float | None) -> list[Guard]:
     """The guards of a plan.
 
     target, band_top  on the gauge, Pa
     ceiling           Pa; None where not known
     volume            m³ of a test under water; None under air or where not known: strokes and air cannot be watched then
     energy            stored at the test in water, wall and air, J
-    show              writes a pressure in the person's unit
     Source: handbook of the job, abort rules frozen with the plan, and the stop rules of the stroke log.
     """
-    found = [
-        Guard(code="overshoot", watches=f"over {show(band_top)}, the end of the test band", does="stop", limit=band_top,
-              says=f"Overshoot: past {show(band_top)}. Stop the pump, let a little out, and look before going on."),
-    ]  # fmt: skip
-    if ceiling is not None:
-        found.insert(0, Guard(code="ceiling", watches=f"over {show(ceiling)}, the ceiling", does="dump", limit=ceiling,
-            says=f"Above the ceiling of {show(ceiling)}. Dump. The vessel is suspect until it was examined."))  # fmt: skip
     # Without a known ceiling, shut-in warming is called at a tenth above the test.
-    warm = ceiling if ceiling is not None else 1.1 * target
-    found.append(Guard(code="warming", watches=f"shut in and warming towards {show(warm)}", does="stop", limit=warm,
-                       says=f"Shut in and warming: the pressure nears {show(warm)}. Let a little out now, and keep it out of the sun."))  # fmt: skip
-    found.append(Guard(code="falling", watches="the pressure falls while the pump goes", does="dump", limit=None,
-                       says="The pressure falls while the pump goes: something gives way or leaks badly. Dump."))  # fmt: skip
+    found = [
+        *([] if ceiling is None else [_guard("ceiling", "dump", ceiling)]),
+        _guard("overshoot", "stop", band_top),
+        _guard("warming", "stop", ceiling if ceiling is not None else 1.1 * target),
+        _guard("falling", "dump"),
+    ]
     if volume is not None:
         air = air_let_pass(volume, energy)
-        found.append(Guard(code="air", watches=f"air left in over {air / volume:.1%} of the volume, {air * 1e6:.3g} mL", does="vent",
-                           limit=air, says="Too much air is left in: it stores energy and hides leaks. Let the pressure go and vent again."))  # fmt: skip
-        found.append(Guard(code="strokes", watches=f"strokes a bar over {STROKE_RATIO:g} × the straight part's, or a curve that bends over",
-                           does="dump", limit=STROKE_RATIO, says="The strokes no longer raise the pressure as they did: it is yielding. Stop, dump."))  # fmt: skip
-    return [*found, *_SEEN_AND_HEARD]
+        found += [_guard("air", "vent", air, part=air / volume), _guard("strokes", "dump", STROKE_RATIO)]
+    return [*found, _guard("noise", "dump"), _guard("movement", "dump"), _guard("boundary-leak", "dump")]
 
 
-_SEEN_AND_HEARD = [
-    Guard(code="noise", watches="a noise", does="dump", limit=None, says="A noise under pressure. Stop, dump, and only then approach."),
-    Guard(code="movement", watches="a bulge, or anything that moves", does="dump", limit=None,
-          says="Something moves or bulges. Stop, dump, and only then approach."),
-    Guard(code="boundary-leak", watches="a leak of the vessel's own", does="dump", limit=None,
-          says="The vessel's own boundary leaks: that fails the trial. Let the pressure go before anybody goes near."),
-]  # fmt: skip
+def _guard(code: GuardCode, does: Literal["dump", "stop", "vent"], limit: float | None = None, **facts: float) -> Guard:
+    watches, says = say(f"guard.{code}-watches", limit=limit, **facts), say(f"guard.{code}", limit=limit, **facts)
+    return Guard(code=code, watches=watches, does=does, limit=limit, says=says)
 
 
 def over_limit(guards: list[Guard], pressure: float) -> Guard | None:

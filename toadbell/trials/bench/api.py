@@ -8,16 +8,20 @@ from ninja import Router, Status
 
 from toadbell.core import units
 from toadbell.core.bench.situations import look
+from toadbell.core.phrases import of_scale, read_kept
+from toadbell.core.run.log_text import log_lines
+from toadbell.core.run.now import now_card
+from toadbell.core.run.phases import ON_THE_BENCH, RunState
+from toadbell.core.run.steps import allowed
 from toadbell.core.units import QuantityError
 from toadbell.shed.drawn import drawn
 from toadbell.shed.errors import NotNow
-from toadbell.shed.models import Maker
 from toadbell.shed.wire import Moment
 from toadbell.trials import clock
-from toadbell.trials.bench import log_text, tending
-from toadbell.trials.bench.readings import ON_THE_BENCH, kept_otherwise, latest, take
+from toadbell.trials.bench import tending
+from toadbell.trials.bench.readings import kept_otherwise, latest, take
 from toadbell.trials.bench.rig import catch_up, rig_and_state, work_rig
-from toadbell.trials.bench.run_state import RunState, findings, run_state
+from toadbell.trials.bench.run_state import run_state
 from toadbell.trials.bench.shapes import (
     BenchLive,
     BenchOut,
@@ -45,7 +49,7 @@ from toadbell.trials.bench.steps import ticked
 from toadbell.trials.bench.stroke_analysis import strokes_answer, strokes_by, strokes_made
 from toadbell.trials.judge.hold import hold_so_far
 from toadbell.trials.marks import frozen_mark, must_be_as_seen
-from toadbell.trials.models import Event, Reading, Source, State, Trial
+from toadbell.trials.models import Event, Finding, Reading, Source, State, Trial
 from toadbell.trials.models.sources import Device
 from toadbell.trials.plan.api import maker_of
 from toadbell.trials.plan.frozen import plan_of
@@ -73,7 +77,7 @@ def bench_out(trial: Trial, request: HttpRequest) -> BenchOut:
 
 def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
     """The bench as it stands, the simulated rig brought up to now."""
-    maker, trial = maker_of(request), catch_up(trial)
+    trial = catch_up(trial)
     if trial.state in ON_THE_BENCH:
         trial.notice_the_clock()
     _, answer = plan_of(trial)
@@ -100,15 +104,18 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
         reached=stands.reached,
         round=stands.round,
         strokes=strokes,
-        pumped=strokes_answer(trial, stands, maker.pressure_unit, within=LOOKS_ALIKE),
+        pumped=strokes_answer(trial, stands, within=LOOKS_ALIKE),
         hold=_hold_out(trial, stands, seen),
-        guards=[GuardOut(id=g.id, at=g.at, **{key: g.data[key] for key in ("code", "does", "says")}) for g in stands.guards],
-        leaks=[LeakOut(**{"shows": "weep", "pin": None, **leak}) for leak in findings(events)],
+        guards=[
+            GuardOut(id=g.id, at=g.at, code=g.data["code"], does=g.data["does"], says=read_kept(g.data["says"])) for g in stands.guards
+        ],
+        leaks=leaks_out(trial),
         hand=HandOut(mine=trial.hand in ("", _hand(request)), name=trial.hand_name),
-        now=log_text.now_card(trial, stands, answer, maker, seen.pressure if seen else None, strokes),
+        now=now_card(stands, answer, dial=trial.source == Source.DIAL, now=trial.now(), strokes=strokes),
+        allowed=allowed(trial.state, stands, answer.stages),  # type: ignore[arg-type]
         latest=_latest_out(seen) if seen else None,
         readings=trial.readings.count(),
-        log=list(reversed(log_of(events, maker))),
+        log=list(reversed(log_of(events, answer.test_pressure))),
         rig=_rig_out(trial) if trial.rig else None,
         openings=[OpeningTick(**dataclasses.asdict(one)) for one in ticked(answer, events)],
     )
@@ -146,9 +153,18 @@ def _rig_out(trial: Trial) -> RigOut:
     )
 
 
-def log_of(events: list[Event], maker: Maker) -> list[LogLine]:
-    """The log, oldest first."""
-    return [LogLine(id=e.id, at=e.at, kind=e.kind, says=says, by=e.by.shown_name) for e, says in log_text.log_lines(events, maker)]
+def log_of(events: list[Event], test_pressure: float | None) -> list[LogLine]:
+    """The log, oldest first, of a trial of some test pressure, Pa."""
+    with of_scale(test_pressure):
+        return [LogLine(id=e.id, at=e.at, kind=e.kind, says=says, by=e.by.shown_name) for e, says in log_lines(events)]
+
+
+def leaks_out(trial: Trial) -> list[LeakOut]:
+    """The leaks that were found, each with what was done about it, oldest first."""
+    return [
+        LeakOut(id=leak.id, at=leak.at, owner=leak.owner, where=leak.where, shows=leak.shows, pin=leak.pin, mend=leak.mend or None)
+        for leak in Finding.of(trial)
+    ]
 
 
 def trace(trial: Trial) -> list[Point]:

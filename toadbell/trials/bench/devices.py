@@ -11,12 +11,13 @@ from dataclasses import dataclass
 from django.db import transaction
 
 from toadbell.core import units
+from toadbell.core.run.phases import ON_THE_BENCH
 from toadbell.core.sheets import SheetError
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
 from toadbell.shed.wire import in_reach
 from toadbell.trials import clock
-from toadbell.trials.bench.readings import ON_THE_BENCH, kept_otherwise, take
+from toadbell.trials.bench.readings import kept_otherwise, take
 from toadbell.trials.bench.stroke_analysis import strokes_by, strokes_logged
 from toadbell.trials.database_stamp import of_this_database
 from toadbell.trials.models import Reading, Source, Stored, Trial

@@ -3,10 +3,12 @@
 import time
 
 from toadbell.core.answers import DeriveAnswer, Guard
+from toadbell.core.phrases import Said
 from toadbell.core.run import guard as rules
+from toadbell.core.run.phases import RunState
 from toadbell.core.sheets import VesselSheet
 from toadbell.shed.models import Maker
-from toadbell.trials.bench.run_state import RunState, run_state
+from toadbell.trials.bench.run_state import run_state
 from toadbell.trials.bench.stroke_analysis import strokes_answer
 from toadbell.trials.models import Reading, Trial
 from toadbell.trials.plan.frozen import plan_of
@@ -37,9 +39,14 @@ def trip(trial: Trial, found: Guard, reading: Reading | None, maker: Maker | Non
     if any(event.data["code"] == found.code for event in stands.guards):
         return
     trial.log(
-        "guard", maker or trial.planned_by, at=reading.at if reading else None, code=found.code, does=found.does, says=found.says,
+        "guard", maker or trial.planned_by, at=reading.at if reading else None, code=found.code, does=found.does, says=_kept(found.says),
         limit=found.limit, pressure=reading.pressure if reading else None,
     )  # fmt: skip
+
+
+def _kept(says: str) -> object:
+    """A guard's sentence as it stands in the log: said anew to each who reads it."""
+    return says.kept() if isinstance(says, Said) else says
 
 
 def guard_of(answer: DeriveAnswer, code: str) -> Guard | None:

@@ -5,16 +5,15 @@ import datetime
 from django.db import transaction
 
 from toadbell.core import units
+from toadbell.core.phrases import say
+from toadbell.core.run.phases import ON_THE_BENCH
 from toadbell.trials.bench.guards import watch
-from toadbell.trials.models import Reading, State, Stored, Trial
-
-ON_THE_BENCH = (State.RUNNING, State.HELD)
-NOT_ON = "This trial is not on the bench."
+from toadbell.trials.models import Reading, Stored, Trial
 
 
 def take(trial: Trial, readings: list[Reading]) -> Stored:
     """Store readings and let the guards look at them; says what became of each."""
-    trial.must_be(ON_THE_BENCH, NOT_ON)
+    trial.must_be(ON_THE_BENCH, say("step.not-on"))
     with transaction.atomic():
         stored = trial.take(readings)
         if stored.fresh:

@@ -11,10 +11,12 @@ from pydantic import TypeAdapter
 
 from toadbell.core.bench import rig as simulated
 from toadbell.core.bench.situations import Situation, rig_from
+from toadbell.core.phrases import read_kept, say
 from toadbell.core.run.guard import over_limit
+from toadbell.core.run.phases import ON_THE_BENCH
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
-from toadbell.trials.bench.readings import NOT_ON, ON_THE_BENCH, take
+from toadbell.trials.bench.readings import take
 from toadbell.trials.bench.run_state import run_state
 from toadbell.trials.models import Reading, Source, Trial
 from toadbell.trials.plan.frozen import plan_of
@@ -100,7 +102,7 @@ def work_rig(trial: Trial, maker: Maker, action: str, strokes: int = 0, which: i
         raise NotNow("This run is on a real rig: the pump is in your hands.")
     with transaction.atomic():
         trial = Trial.objects.select_for_update().get(pk=trial.pk)
-        trial.must_be(ON_THE_BENCH, NOT_ON)
+        trial.must_be(ON_THE_BENCH, say("step.not-on"))
         rig, state = _move_rig(trial)
         if action == "pump":
             state = _pump(trial, maker, state, strokes)
@@ -126,7 +128,7 @@ def _pump(trial: Trial, maker: Maker, state: simulated.RigState, strokes: int) -
         raise NotNow("Pump 1 to 500 strokes at a time.")
     guards = run_state(trial).guards
     if guards:
-        raise NotNow(f"{guards[-1].data['says']} Answer that before you pump on.")
+        raise NotNow(say("step.guard-stands", guard=read_kept(guards[-1].data["says"])))
     trial.log("strokes", maker, count=strokes)
     return simulated.pump(state, strokes)
 

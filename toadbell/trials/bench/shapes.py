@@ -10,9 +10,9 @@ from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.bench.situations import Situation
 from toadbell.core.bench.stroke_answers import StrokesAnswer
+from toadbell.core.run.now import Now
 from toadbell.core.vessel.drawing import Drawing
 from toadbell.shed.wire import Moment
-from toadbell.trials.bench import log_text
 from toadbell.trials.models import Source, State
 
 
@@ -151,7 +151,8 @@ class BenchLive(Schema):
     guards: list[GuardOut]
     leaks: list[LeakOut]
     hand: HandOut
-    now: log_text.Now
+    now: Now
+    allowed: list[str]
     latest: Latest | None
     readings: int
     log: list[LogLine]

@@ -15,8 +15,9 @@ from django.db.models.functions import Cast
 
 from toadbell.core.bench.stroke_answers import StrokesAnswer
 from toadbell.core.bench.strokes import StrokeLog, judge_strokes
+from toadbell.core.phrases import habit_now
+from toadbell.core.run.phases import RunState
 from toadbell.core.sheets import SheetError, VesselSheet
-from toadbell.trials.bench.run_state import RunState
 from toadbell.trials.database_stamp import of_this_database
 from toadbell.trials.models import Event, Trial
 from toadbell.trials.plan.frozen import plan_of
@@ -59,7 +60,7 @@ def strokes_by(trial: Trial, moments: list[datetime.datetime]) -> Callable[[date
     return lambda moment: sums[bisect.bisect_right(at, moment)]
 
 
-def strokes_answer(trial: Trial, stands: RunState, unit: str = "bar", within: float = 0.0) -> StrokesAnswer | None:
+def strokes_answer(trial: Trial, stands: RunState, within: float = 0.0) -> StrokesAnswer | None:
     """What the strokes tell so far; None where there are none, or where the sheet cannot tell.
 
     within  an answer of the same raising that is so many s old will do, where somebody only looks
@@ -68,7 +69,7 @@ def strokes_answer(trial: Trial, stands: RunState, unit: str = "bar", within: fl
     if stands.counted is None or sheet.pump is None or sheet.pump.stroke is None:
         return None
     since, until, before = stands.counted
-    same, now = (of_this_database(), stands.counted, unit), time.monotonic()
+    same, now = (of_this_database(), stands.counted, habit_now()), time.monotonic()
     told = _told.get(trial.pk)
     if told and told[1] is not None and told[0][0] == same and now - told[2] < within and _hardly_more(trial, told[3]):
         return told[1]
@@ -85,7 +86,7 @@ def strokes_answer(trial: Trial, stands: RunState, unit: str = "bar", within: fl
     table = list(rows.filter(at__in=moments).order_by("at").values_list("at", "pressure", "temperature", "strokes"))
     answer = None
     if len(table) >= 2 and (table[-1][3] or 0) > before:
-        answer = _judged(table, before, sheet.pump.stroke, sheet, unit)
+        answer = _judged(table, before, sheet.pump.stroke, sheet)
     _told[trial.pk] = (key, answer, now, table[-1][3] or 0 if table else 0)
     return answer
 
@@ -96,7 +97,7 @@ def _hardly_more(trial: Trial, than: int) -> bool:
     return made <= 1.02 * than
 
 
-def _judged(table: list[Any], before: int, stroke: float, sheet: VesselSheet, unit: str) -> StrokesAnswer | None:
+def _judged(table: list[Any], before: int, stroke: float, sheet: VesselSheet) -> StrokesAnswer | None:
     warm = np.array([np.nan if row[2] is None else row[2] for row in table])
     log = StrokeLog(
         np.array([row[1] for row in table]),
@@ -105,6 +106,6 @@ def _judged(table: list[Any], before: int, stroke: float, sheet: VesselSheet, un
         warm if np.isfinite(warm).all() else None,
     )
     try:
-        return judge_strokes(log, sheet, unit)
+        return judge_strokes(log, sheet)
     except SheetError:
         return None

@@ -7,12 +7,14 @@ from typing import Any
 from django.db import transaction
 
 from toadbell.core.bench.situations import Situation
+from toadbell.core.run.carried import Carried
+from toadbell.core.run.phases import ON_THE_BENCH
+from toadbell.core.run.steps import STEPS
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
 from toadbell.trials import clock
-from toadbell.trials.bench.readings import ON_THE_BENCH
 from toadbell.trials.bench.rig import catch_up, set_up
-from toadbell.trials.bench.steps import BY_THE_HAND, STEPS, Step
+from toadbell.trials.bench.steps import read_carried, take
 from toadbell.trials.models import TAKEN, Event, Source, State, Trial
 
 
@@ -31,34 +33,32 @@ def start(trial: Trial, maker: Maker, source: str, speed: float, situation: Situ
 
 
 def act(
-    trial: Trial, maker: Maker, kind: str, event_id: uuid.UUID, data: dict[str, Any], at: datetime.datetime | None = None, hand: str = ""
+    trial: Trial, maker: Maker, kind: str, event_id: uuid.UUID, data: Any, at: datetime.datetime | None = None, hand: str = ""
 ) -> Event:
     """Take a step of the run and log it. The same event sent twice is done once.
 
+    data  what comes with it, as it was sent or in its own shape
     at    when it was done, where it could not be sent at once
     hand  the browser that sends it
+
+    Raises NotNow with what stands in the way, SheetError for what does not go with the step.
     """
+    carries = data if isinstance(data, Carried) else read_carried(kind, data)
+    step = STEPS[kind]
     existing = Event.objects.filter(pk=event_id).first()
     if existing:
-        same = existing.trial_id == trial.pk and existing.kind in (kind, *_LOGGED_AS.get(kind, ()))
-        if not same and kind == "dumped":
-            event_id = uuid.uuid4()  # whoever lets go is not asked for another id first
-        elif not same:
-            raise NotNow(TAKEN)
-        else:
+        same = existing.trial_id == trial.pk and existing.kind in (kind, *step.logged_as)
+        if same:
             return existing
+        if kind != "dumped":
+            raise NotNow(TAKEN)
+        event_id = uuid.uuid4()  # whoever lets go is not asked for another id first
     with transaction.atomic():
         trial = catch_up(Trial.objects.select_for_update().get(pk=trial.pk))
-        if kind not in STEPS:
-            raise NotNow(f"“{kind}” is no step of a run: one of {', '.join(STEPS)}.")
-        if kind in BY_THE_HAND:
+        if step.hand:
             must_hold(trial, hand)
         done_at = None if at is None or trial.rig else min(max(at, trial.started_at or at), trial.now())
-        return STEPS[kind](Step(trial, maker, event_id, data, done_at))
-
-
-_LOGGED_AS = {"odd": ("note",), "not-dumped": ("corrected",), "dumped": ("released",)}
-"""Steps that stand in the log under another name."""
+        return take(trial, maker, kind, event_id, carries, done_at)
 
 
 def must_hold(trial: Trial, hand: str) -> None:

@@ -104,7 +104,7 @@ def judge_out(trial: Trial, request: HttpRequest) -> JudgeOut:
     _, plan = plan_of(trial)
     verdict = Verdict.objects.filter(trial=trial).first()
     decision = getattr(trial, "decision", None)
-    advice = FitnessAnswer.model_validate(decision.advice) if decision else judging.advice(trial, maker_of(request))
+    advice = decision.read_advice() if decision else judging.advice(trial, maker_of(request))
     stands = run_state(trial)
     return JudgeOut(
         id=trial.id,
@@ -116,8 +116,8 @@ def judge_out(trial: Trial, request: HttpRequest) -> JudgeOut:
         practice=trial.practice,
         may_decide=trial.state in (State.JUDGED, State.ABORTED) or (trial.state == State.HELD and not judging.can_be_judged(trial)),
         held_pressure=stands.shut_in,
-        verdict=JudgeAnswer.model_validate(verdict.answer) if verdict else None,
-        points=[HoldPoint.model_validate(point) for point in verdict.points] if verdict else [],
+        verdict=verdict.read() if verdict else None,
+        points=verdict.hold_points() if verdict else [],
         advice=advice,
         decision=decision_out(trial),
         acceptance=trial.frozen_sheet["acceptance"],
@@ -146,12 +146,18 @@ def _others(trial: Trial) -> list[OtherHold]:
 
 def other_hold(verdict: Verdict, baseline: bool = False) -> OtherHold:
     """A judged hold as it is laid over another."""
-    points = [p for p in verdict.points if not p.get("cut")]
-    values = [p["pressure"] if p["corrected"] is None else p["corrected"] for p in points]
+    told, points = verdict.read(), [point for point in verdict.hold_points() if not point.cut]
+    values = [point.pressure if point.corrected is None else point.corrected for point in points]
     return OtherHold(
-        id=verdict.trial.pk, number=verdict.trial.number, on=timezone.localdate(verdict.trial.started_at or verdict.at), verdict=verdict.answer["verdict"],
-        leak=verdict.answer["leak"]["estimate"], baseline=baseline, times=[p["time"] for p in points], drops=[values[0] - v for v in values],
-    )  # fmt: skip
+        id=verdict.trial.pk,
+        number=verdict.trial.number,
+        on=timezone.localdate(verdict.trial.started_at or verdict.at),
+        verdict=told.verdict,
+        leak=told.leak.estimate,
+        baseline=baseline,
+        times=[point.time for point in points],
+        drops=[values[0] - value for value in values],
+    )
 
 
 def _find(trial_id: UUID) -> Trial:
@@ -178,8 +184,7 @@ def what_if(request: HttpRequest, trial_id: UUID, data: WhatIfIn) -> WhatIfOut:
     """What the answer would be; the record stays as it is."""
     trial = _find(trial_id)
     trial.must_be((State.HELD, State.JUDGED, State.CLOSED), "A hold must be finished before one can ask what if.")
-    unit = maker_of(request).pressure_unit
-    asked = Asked(ignore=data.ignore, thermometer=data.thermometer, put_back=tuple(data.put_back), unit=unit)
+    asked = Asked(ignore=data.ignore, thermometer=data.thermometer, put_back=tuple(data.put_back))
     found = hold.what_if(trial, asked, data.acceptance)
     return WhatIfOut(verdict=found.answer, points=found.points)
 

@@ -52,7 +52,7 @@ def proves_nothing(decision: Decision) -> bool:
     return decision.fitness == "not proven" and basis is not None and not basis.strength and tight
 
 
-def tag_of(vessel: Vessel, decision: Decision, unit: str = "bar") -> TagNow:
+def tag_of(vessel: Vessel, decision: Decision) -> TagNow:
     """What of the decision that stands for a vessel still stands today, by what happened since and by its figures as they are now."""
     decided = Decided(decision.fitness, decision.pressure, timezone.localtime(decision.at))  # type: ignore[arg-type]
     found = shelved(vessel.kind, vessel.sheet)
@@ -61,4 +61,4 @@ def tag_of(vessel: Vessel, decision: Decision, unit: str = "bar") -> TagNow:
         return TagNow(fitness="not proven", pressure=None, says=says)
     limits = [found.limit, ("the plate", found.plate)]
     known = [(name, limit) for name, limit in limits if limit is not None]
-    return tag_now(decided, vessel.happened(), known, found.retire, timezone.localdate(), unit)
+    return tag_now(decided, vessel.happened(), known, found.retire, timezone.localdate())

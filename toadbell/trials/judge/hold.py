@@ -13,11 +13,12 @@ from django.conf import settings
 from toadbell.core.judge.answers import JudgeAnswer
 from toadbell.core.judge.hold import Asked, Judged, Weighed, judge_with_points, judged_by, weighed_hold
 from toadbell.core.judge.log import Log
+from toadbell.core.run.phases import RunState
 from toadbell.core.sheets import SheetError, read_hold_sheet
 from toadbell.core.vessel.content import trapped_air
 from toadbell.core.vessel.openings import vent_of
 from toadbell.shed.errors import NotNow
-from toadbell.trials.bench.run_state import RunState, run_state
+from toadbell.trials.bench.run_state import run_state
 from toadbell.trials.bench.stroke_analysis import strokes_answer
 from toadbell.trials.database_stamp import of_this_database
 from toadbell.trials.models import Trial
@@ -170,7 +171,7 @@ def _baseline_leak(trial: Trial) -> float | None:
     known = baseline_of(trial)
     if known is None:
         raise NotNow("The hold that this one is to be held against is not judged. Judge it first.")
-    return float(known.verdict.answer["leak"]["estimate"])
+    return known.verdict.read().leak.estimate
 
 
 _held: dict[uuid.UUID, tuple[object, int, JudgeAnswer | None]] = {}

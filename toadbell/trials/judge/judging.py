@@ -9,20 +9,22 @@ from django.utils import timezone
 import toadbell
 from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer, StageAnswer
-from toadbell.core.judge.answers import FitnessAnswer
+from toadbell.core.documents import keep_advice, keep_points, keep_verdict
+from toadbell.core.judge.answers import FitnessAnswer, JudgeAnswer
 from toadbell.core.judge.hold import Asked
 from toadbell.core.ledger import fitness as fit
 from toadbell.core.ledger.evidence import TrialEvidence
 from toadbell.core.ledger.voiding import hurt_since, last_look, relief_lift
+from toadbell.core.run.phases import RunState
 from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
 from toadbell.trials import clock
-from toadbell.trials.bench.run_state import RunState, findings, run_state
+from toadbell.trials.bench.run_state import run_state
 from toadbell.trials.bench.steps import reading_error
 from toadbell.trials.bench.stroke_analysis import strokes_answer
 from toadbell.trials.judge.hold import hold_sheet, judgement
-from toadbell.trials.models import Decision, Event, State, Trial, Verdict
+from toadbell.trials.models import Decision, Event, Finding, State, Trial, Verdict
 from toadbell.trials.plan.frozen import plan_of
 
 
@@ -32,15 +34,15 @@ def judge(trial: Trial, maker: Maker, ignore: float = 0.0, put_back: tuple[float
     ignore, put_back  s at the beginning that are left out; times of steps, s, that a person says are none
     """
     trial.must_be((State.HELD, State.JUDGED), "A hold must be finished before it is judged.")
-    judged = judgement(trial, asked=Asked(ignore=ignore, put_back=put_back, unit=maker.pressure_unit))
+    judged = judgement(trial, asked=Asked(ignore=ignore, put_back=put_back))
     with transaction.atomic():
         Verdict.objects.update_or_create(
             trial=trial,
             defaults={
                 "sheet": hold_sheet(trial),
                 "asked": {"ignore": ignore, "put_back": list(put_back)},
-                "answer": judged.answer.model_dump(mode="json"),
-                "points": [point.model_dump(mode="json") for point in judged.points],
+                "answer": keep_verdict(judged.answer),
+                "points": keep_points(judged.points),
                 "core": toadbell.__version__,
             },
         )
@@ -58,16 +60,17 @@ def can_be_judged(trial: Trial) -> bool:
 
 def advice(trial: Trial, maker: Maker) -> FitnessAnswer:
     """What the tool would decide, with its evidence."""
-    return fit.fitness(_seen(trial), maker.pressure_unit)
+    return fit.fitness(_seen(trial))
 
 
 def _seen(trial: Trial) -> TrialEvidence:
     sheet, answer = plan_of(trial)
     verdict = Verdict.objects.filter(trial=trial).first()
+    told = verdict.read() if verdict else None
     events = trial.effective_events()
     stands = run_state(trial, events)
     slack = reading_error(sheet, answer)
-    reached, span = _held(verdict, stands.shut_in, answer) if verdict else None, stands.hold
+    reached, span = _held(told, stands.shut_in, answer) if told else None, stands.hold
     today = timezone.localdate(trial.now())
     happened = [one for one in trial.vessel.happened() if one.on <= today]
     if reached is not None and abs(reached - answer.gauge_target) <= slack:
@@ -87,8 +90,8 @@ def _seen(trial: Trial) -> TrialEvidence:
         factor=answer.factor,
         held=((span[1] or trial.now()) - span[0]).total_seconds() if span and verdict else 0.0,
         asked=answer.hold.minimum,
-        verdict=verdict.answer["verdict"] if verdict else None,
-        verdict_says=verdict.answer["says"] if verdict else "",
+        verdict=told.verdict if told else None,
+        verdict_says=told.says if told else "",
         relief_set=sheet.relief_set,
         retire=sheet.retire,
         on=today,
@@ -104,10 +107,10 @@ def _seen(trial: Trial) -> TrialEvidence:
         relief_proven=relief_lift(happened),
         steamed=next((one.on for one in reversed(happened) if one.what == "steam trial"), None),
         skipped=skipped_pauses(events, answer),
-        stood=verdict.answer.get("held_at") if verdict else None,
+        stood=told.held_at if told else None,
         hurt=hurt_since(happened, timezone.localtime(span[0])) if span else None,
         practice=trial.practice,
-        **_leaks(events, stands),
+        **_leaks(trial, stands),
         **_under_pressure(trial, stands),
         **_strokes(trial, stands),
     )
@@ -127,9 +130,9 @@ def _against_kit(sheet: VesselSheet, answer: DeriveAnswer) -> tuple[str, ...] | 
     return tuple(c.says for c in answer.cautions if c.code in SPEAKS_AGAINST_KIT and (known or c.code != UNCALIBRATED))
 
 
-def _held(verdict: Verdict, shut_in: float | None, answer: DeriveAnswer) -> float | None:
+def _held(verdict: JudgeAnswer, shut_in: float | None, answer: DeriveAnswer) -> float | None:
     """What was held, on the gauge, Pa: what was shut in, but for a hold that fell from it by more than the test band is wide."""
-    lowest = verdict.answer.get("held_at")
+    lowest = verdict.held_at
     if shut_in is None or lowest is None or lowest >= shut_in - COOLS_BY * answer.gauge_target:
         return shut_in
     return float(lowest)
@@ -164,21 +167,17 @@ def _target_after(answer: DeriveAnswer, stage: StageAnswer) -> float:
     return next((other.target for other in answer.stages if other.target > stage.target), float("inf"))
 
 
-def _leaks(events: list[Event], stands: RunState) -> dict[str, Any]:
+def _leaks(trial: Trial, stands: RunState) -> dict[str, Any]:
     """Leaks that stand, and a mend of the vessel itself that no hold followed."""
-    found = findings(events)
+    found = list(Finding.of(trial))
     held_from = stands.hold[0] if stands.hold else None
-    unproven = [
-        leak for leak in found if leak["owner"] == "boundary" and leak["mend"] and (held_from is None or leak["mended_at"] >= held_from)
-    ]
-    standing_ = {
-        owner: next((leak["where"] for leak in found if leak["owner"] == owner and leak["mend"] is None), None)
-        for owner in ("boundary", "rig")
-    }
+    mends = [leak for leak in found if leak.owner == "boundary" and leak.mended_at is not None]
+    unproven = [leak for leak in mends if held_from is None or (leak.mended_at is not None and leak.mended_at >= held_from)]
+    where = {owner: next((leak.where for leak in found if leak.owner == owner and not leak.mend), None) for owner in ("boundary", "rig")}
     return {
-        "boundary_leak": standing_["boundary"],
-        "rig_leak": standing_["rig"],
-        "mended": f"{unproven[0]['where']}, {unproven[0]['mend']}" if unproven else None,
+        "boundary_leak": where["boundary"],
+        "rig_leak": where["rig"],
+        "mended": f"{unproven[0].where}, {unproven[0].mend}" if unproven else None,
     }
 
 
@@ -221,7 +220,7 @@ def decide(trial: Trial, maker: Maker, chosen: fit.Fitness, pressure: str | None
     with transaction.atomic():
         decision = Decision.objects.create(
             trial=trial, fitness=chosen, pressure=limit, reason=reason.strip(), less_cautious=further, by=maker, at=min(trial.now(), clock.now()),
-            advice=tool.model_dump(mode="json"), next_proof=proof,
+            advice=keep_advice(tool), next_proof=proof,
         )  # fmt: skip
         trial.enter(State.CLOSED, "decided", maker, fitness=chosen)
     return decision

@@ -1,9 +1,10 @@
 """A trial and what it leaves behind."""
 
+from toadbell.trials.models.finding import Finding
 from toadbell.trials.models.log import Event, Reading
 from toadbell.trials.models.sources import Device, ImportedFile
 from toadbell.trials.models.states import Source, State
 from toadbell.trials.models.trial import TAKEN, Stored, Trial
 from toadbell.trials.models.verdict import Decision, Verdict
 
-__all__ = ["TAKEN", "Decision", "Device", "Event", "ImportedFile", "Reading", "Source", "State", "Stored", "Trial", "Verdict"]
+__all__ = ["TAKEN", "Decision", "Device", "Event", "Finding", "ImportedFile", "Reading", "Source", "State", "Stored", "Trial", "Verdict"]

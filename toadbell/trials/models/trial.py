@@ -15,6 +15,7 @@ from django.utils import timezone
 import toadbell
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.compare import Difference, differences
+from toadbell.core.documents import FrozenPlan, keep_plan, read_plan
 from toadbell.core.kinds import KINDS
 from toadbell.core.procedures.derive import derive
 from toadbell.core.sheets import read_vessel_sheet
@@ -126,11 +127,11 @@ class Trial(models.Model):
         sheet: dict[str, Any] = self.frozen["sheet"]
         return sheet
 
-    def derived(self, maker: Maker) -> DeriveAnswer:
+    def derived(self) -> DeriveAnswer:
         """The plan's answer: as frozen when it is, else worked out from the sheet as it stands."""
         if self.frozen:
-            return DeriveAnswer.model_validate(self.frozen["answer"])
-        found = worked_out(self.with_board(self.sheet), maker.pressure_unit, maker.length_unit)
+            return read_plan(self.frozen).answer
+        found = worked_out(self.with_board(self.sheet))
         if found.answer is None:
             raise NotNow(
                 f"This plan cannot be worked out any more: {found.problem}. Mend the vessel on its page, and begin a plan from there."
@@ -158,11 +159,11 @@ class Trial(models.Model):
             raise NotNow(missing[0]["says"])
         sheet = {**self.with_board(self.sheet), "date": (on or timezone.localdate()).isoformat()}
         must_work_out(sheet)
-        answer = derive(read_vessel_sheet(sheet), maker.pressure_unit, maker.length_unit)
+        answer = derive(read_vessel_sheet(sheet))
         if answer.stops:
             raise NotNow(answer.stops[0].says)
         self.sheet = sheet
-        self.frozen = {"sheet": sheet, "answer": answer.model_dump(mode="json"), "core": toadbell.__version__}
+        self.frozen = keep_plan(FrozenPlan(sheet, answer, toadbell.__version__))
         self.enter(State.READY, "frozen", maker)
 
     def thaw(self, maker: Maker) -> None:
@@ -201,7 +202,7 @@ class Trial(models.Model):
 
     # -- log ----------------------------------------------------------------------------------------------------------
 
-    def must_be(self, state: State | tuple[State, ...], otherwise: str) -> None:
+    def must_be(self, state: str | tuple[str, ...], otherwise: str) -> None:
         """Raise NotNow with `otherwise` unless the trial is in (one of) the state(s)."""
         if self.state not in (state if isinstance(state, tuple) else (state,)):
             raise NotNow(otherwise)

@@ -7,6 +7,8 @@ from typing import Any
 from django.db import models
 from django.utils import timezone
 
+from toadbell.core.documents import read_advice, read_points, read_verdict
+from toadbell.core.judge.answers import FitnessAnswer, HoldPoint, JudgeAnswer
 from toadbell.shed.models import Maker
 from toadbell.trials.models.trial import Trial
 
@@ -30,6 +32,14 @@ class Verdict(models.Model):
             options["update_fields"] = {*options["update_fields"], "called"}
         super().save(*args, **options)
 
+    def read(self) -> JudgeAnswer:
+        """The answer, said to whoever listens now; raises Unreadable."""
+        return read_verdict(self.answer)
+
+    def hold_points(self) -> list[HoldPoint]:
+        """The points of the hold, to draw; raises Unreadable."""
+        return read_points(self.points)
+
 
 class Decision(models.Model):
     """What a person decided the vessel is fit for, beside what the tool would have said."""
@@ -43,3 +53,7 @@ class Decision(models.Model):
     next_proof = models.DateField(null=True)
     by = models.ForeignKey(Maker, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField()
+
+    def read_advice(self) -> FitnessAnswer:
+        """What the tool would have said, to whoever listens now; raises Unreadable."""
+        return read_advice(self.advice)

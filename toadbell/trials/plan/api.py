@@ -138,8 +138,8 @@ def decision_out(trial: Trial) -> DecisionOut | None:
     )  # fmt: skip
 
 
-def trial_row(trial: Trial, stand: dict[UUID, Decision] | None = None, unit: str = "bar") -> TrialRow:
-    """A trial as a row of a list. stand  the decisions that stand, by vessel, where that is asked for; unit  of the tag's sentence."""
+def trial_row(trial: Trial, stand: dict[UUID, Decision] | None = None) -> TrialRow:
+    """A trial as a row of a list. stand  the decisions that stand, by vessel, where that is asked for."""
     stands = stand is not None and trial.vessel_id in stand and stand[trial.vessel_id].trial_id == trial.pk
     running = trial.state in (State.RUNNING, State.HELD)
     seen = trial.readings.order_by("-at").first() if running else None
@@ -160,7 +160,7 @@ def trial_row(trial: Trial, stand: dict[UUID, Decision] | None = None, unit: str
         decision=decision_out(trial),
         stands=stands,
         practice=trial.practice,
-        tag=tag_of(trial.vessel, trial.decision, unit) if stands else None,
+        tag=tag_of(trial.vessel, trial.decision) if stands else None,
     )
 
 
@@ -175,7 +175,7 @@ def plan_out(trial: Trial, maker: Maker) -> PlanOut:
         version=trial.version,
         seen=plan_mark(trial),
         sheet=trial.sheet,
-        answer=trial.derived(maker),
+        answer=trial.derived(),
         shape=drawn(trial.sheet),
         missing=[Missing(**gap) for gap in trial.missing()],
         copied_from=trial.copied_from.number if trial.copied_from else None,
@@ -193,7 +193,7 @@ def trials(request: HttpRequest, vessel: UUID | None = None, page: int = Query(1
     stand = standing_decisions(decisions() if vessel is None else decisions().filter(trial__vessel=vessel))
     if vessel is not None:
         found = found.filter(vessel=vessel)
-    return [trial_row(trial, stand, maker_of(request).pressure_unit) for trial in found[PAGE * (page - 1) : PAGE * page]]
+    return [trial_row(trial, stand) for trial in found[PAGE * (page - 1) : PAGE * page]]
 
 
 PAGE = 100
@@ -216,14 +216,13 @@ def plan(request: HttpRequest, vessel_id: UUID, data: CopyOf | None = None) -> S
 @router.get("/trials/{trial_id}/kit", response=list[Suit])
 def suited_kit(request: HttpRequest, trial_id: UUID) -> list[Suit]:
     """What hangs on the kit board, and whether each will do for this plan."""
-    maker = maker_of(request)
     trial = Trial.objects.get(pk=trial_id)
-    answer = trial.derived(maker)
+    answer = trial.derived()
     found = []
     for one in Kit.on_the_board():
         if not one.readable:
             continue
-        suited, says = serves(one.kind, read_kit(one.kind, one.sheet), answer, maker.pressure_unit, timezone.localdate())
+        suited, says = serves(read_kit(one.kind, one.sheet), answer, timezone.localdate())
         best = one.kind == "gauge" and one.name == answer.best_gauge
         found.append(Suit(id=one.id, kind=one.kind, name=one.name, sheet=one.sheet, suited=suited, best=best, says=says))
     return found

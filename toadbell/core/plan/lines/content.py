@@ -3,10 +3,11 @@
 from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.lines import Line, line_of
+from toadbell.core.phrases import LOW_HEAD, amount, joined, put
 from toadbell.core.physics.content import Content
 from toadbell.core.physics.water import ROOM, mean_compressibility, water_compressibility, water_density, water_expansion
 from toadbell.core.plan import energy
-from toadbell.core.plan.context import LOW_HEAD, PlanContext
+from toadbell.core.plan.context import PlanContext
 from toadbell.core.vessel.filling import DISCHARGE, drain_bore
 
 PCC2 = "ASME PCC-2, Article 501"
@@ -17,7 +18,7 @@ AIR_ENERGY = "P_abs V/(k − 1) · [1 − (P_atm/P_abs)^((k−1)/k)]"
 def content_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     """Volume and height, weights and times, compliance, energies."""
     stated = w.sheet.volume is not None
-    litres = units.write(a.volume or 0.0, "volume", "L")
+    litres = amount(a.volume or 0.0, "volume", "L")
     return [
         *line_of("volume", "V", "as stated" if stated else "π/4 D² L + ends", litres, a.volume, "m³", litres,
                  "the sheet" if stated else "solids of revolution"),
@@ -37,12 +38,12 @@ def _vent_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
                              opening.height, "m", w.long(opening.height), "the shape and the place")  # fmt: skip
     if a.vent is None:
         return found
-    vent, above = a.vent, f"above {a.vent.name} at {w.long(a.vent.height)}"
+    vent, above = a.vent, joined("above ", a.vent.name, " at ", w.long(a.vent.height))
     found += line_of(
         "vent.height", "z_vent", "the height of the vent", above, vent.height, "m", w.long(vent.height), "the shape and the place"
     )
     return found + line_of(
-        "vent.air", "V_a", "V − V(z_vent)", above, vent.air, "m³", units.write(vent.air, "volume", "mL", figures=3), "the shape"
+        "vent.air", "V_a", "V − V(z_vent)", above, vent.air, "m³", amount(vent.air, "volume", "mL", figures=3), "the shape"
     )
 
 
@@ -55,26 +56,26 @@ def joules(value: float | None) -> str:
 
 def _weight_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     water, sheet = a.water, w.sheet
-    litres = units.write(a.volume or 0.0, "volume", "L")
+    litres = amount(a.volume or 0.0, "volume", "L")
 
     def kilos(mass: float | None) -> str:
-        return "" if mass is None else units.write(mass, "mass", "kg", figures=3)
+        return "" if mass is None else amount(mass, "mass", "kg", figures=3)
 
     def minutes(time: float | None) -> str:
-        return "" if time is None else units.write(time, "time", "min", figures=3)
+        return "" if time is None else amount(time, "time", "min", figures=3)
 
     empty = "as stated" if sheet.empty_mass else "Σ A t ρ of the walls and tubes, fittings and legs not counted"
-    rate = "" if sheet.fill_rate is None else f"V = {litres}, q = {units.write(sheet.fill_rate, 'leak', 'L/h')}"
+    rate = "" if sheet.fill_rate is None else joined("V = ", litres, ", q = ", amount(sheet.fill_rate, "leak", "L/h"))
     through = drain_bore(sheet)
-    bore = "" if through is None else f"bore {w.long(through)}, C_d = {DISCHARGE:g}"
+    bore = "" if through is None else joined("bore ", w.long(through), f", C_d = {DISCHARGE:g}")
     area = "" if water.inside_area is None else f"{water.inside_area:.3g} m²"
-    density = f"ρ = {water_density(sheet.water_temperature or ROOM):.5g} kg/m³, V = {litres}"
+    density = joined(f"ρ = {water_density(sheet.water_temperature or ROOM):.5g} kg/m³, V = ", litres)
     return [
         *line_of("water.mass", "m_w", "ρ V", density, water.mass, "kg", kilos(water.mass), IAPWS),
         *line_of("water.inside_area", "A", "inside of shell and ends", area, water.inside_area, "m²", area, "solids of revolution, fluids.geometry"),
         *line_of("water.empty_mass", "m_0", empty, area, water.empty_mass, "kg", kilos(water.empty_mass),
                  "the sheet" if sheet.empty_mass else "an estimate"),
-        *line_of("water.full_mass", "m", "m_0 + m_w", f"{kilos(water.empty_mass)} + {kilos(water.mass)}", water.full_mass, "kg",
+        *line_of("water.full_mass", "m", "m_0 + m_w", joined(kilos(water.empty_mass), ' + ', kilos(water.mass)), water.full_mass, "kg",
                  kilos(water.full_mass), "floor, legs and lifting plan must bear it"),
         *line_of("water.fill_time", "t_fill", "V / q", rate, water.fill_time, "s", minutes(water.fill_time), "the tap's rate"),
         *line_of("water.drain_time", "t_drain", "∫ dV / (C_d a √(2 g h))", bore, water.drain_time, "s", minutes(water.drain_time),
@@ -86,16 +87,31 @@ def pumped_line(w: PlanContext, figure: str, pressure: float, pumped: float | No
     """Volume pumped in (m³) from zero to a pressure (Pa)."""
     if w.content is None or pumped is None or w.volume is None:
         return []
-    litres, P = units.write(w.volume, "volume", "L", figures=5), w.show(pressure, 5)
-    atm = f"P_atm = {w.show(units.ATMOSPHERE, 5)}"
-    shown = units.write(pumped, "volume", "L" if pumped >= 1e-3 else "mL")
+    litres, P = amount(w.volume, "volume", "L", figures=5), w.show(pressure, 5)
+    atm = joined("P_atm = ", w.show(units.ATMOSPHERE, 5))
+    shown = amount(pumped, "volume", "L" if pumped >= 0.001 else "mL")
     if not isinstance(w.content, Content):
-        return line_of(figure, "V_p", "V P / P_atm", f"V = {litres}, P = {P}, {atm}", pumped, "m³", f"{shown} of free air", "Boyle")
+        return line_of(
+            figure,
+            "V_p",
+            "V P / P_atm",
+            joined("V = ", litres, ", P = ", P, ", ", atm),
+            pumped,
+            "m³",
+            joined(shown, " of free air"),
+            "Boyle",
+        )
     inside = w.content
     mean = mean_compressibility(inside.temperature, pressure)
-    numbers = (
-        f"V = {litres}, κ̄_w = {mean:.4g} 1/Pa, ε = {inside.give:.4g} 1/Pa, "
-        f"V_a = {units.write(inside.trapped_air, 'volume', 'mL')}, P = {P}, {atm}"
+    numbers = joined(
+        "V = ",
+        litres,
+        f", κ̄_w = {mean:.4g} 1/Pa, ε = {inside.give:.4g} 1/Pa, V_a = ",
+        amount(inside.trapped_air, "volume", "mL"),
+        ", P = ",
+        P,
+        ", ",
+        atm,
     )
     return line_of(figure, "V_p", "V (κ̄_w + ε) P + V_a P/(P_atm + P)", numbers, pumped, "m³", shown, "integral of C from zero")
 
@@ -104,36 +120,45 @@ def _compliance_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     C, rise = a.compliance, a.pressure_per_kelvin
     if C is None or rise is None or w.content is None or w.volume is None:
         return []
-    gains = f"{w.show(rise, 3)} per °C"
-    per_bar = units.write(C, "compliance", "mL/bar")
-    litres, atm = units.write(w.volume, "volume", "L", figures=5), f"P_atm = {w.show(units.ATMOSPHERE, 5)}"
+    gains = joined(w.show(rise, 3), " per °C")
+    per_bar = amount(C, "compliance", "mL/bar")
+    litres, atm = amount(w.volume, "volume", "L", figures=5), joined("P_atm = ", w.show(units.ATMOSPHERE, 5))
     found = pumped_line(w, "pump.volume", w.pressure, a.pump.volume)
     if isinstance(w.content, Content):
-        inside, at = w.content, units.write(w.content.temperature, "temperature")
-        air, kappa = units.write(inside.trapped_air, "volume", "mL"), water_compressibility(inside.temperature, w.pressure)
+        inside, at = w.content, amount(w.content.temperature, "temperature")
+        air, kappa = amount(inside.trapped_air, "volume", "mL"), water_compressibility(inside.temperature, w.pressure)
         beta = water_expansion(inside.temperature, w.pressure)
         found += line_of(
             "compliance", "C", "V (κ_w + ε) + V_a P_atm / (P_atm + P)²",
-            f"V = {litres}, κ_w = {kappa:.4g} 1/Pa, ε = {inside.give:.4g} 1/Pa, V_a = {air}, P = {w.show(w.pressure)}, {atm}",
-            C, "m³/Pa", per_bar, f"κ_w: {IAPWS}, at {at}; ε: thin-shell membrane",
+            joined('V = ', litres, f', κ_w = {kappa:.4g} 1/Pa, ε = {inside.give:.4g} 1/Pa, V_a = ', air, ', P = ', w.show(w.pressure), ', ', atm),
+            C, "m³/Pa", per_bar, joined('κ_w: ', IAPWS, ', at ', at, '; ε: thin-shell membrane'),
         )  # fmt: skip
         found += line_of(
             "pressure_per_kelvin", "dP/dT", "V (β_w − 3α) / C",
-            f"V = {litres}, β_w = {beta:.4g} 1/K, α = {inside.expansion:.4g} 1/K, C = {per_bar}", rise, "Pa/K", gains,
-            f"β_w: {IAPWS}, at {at}",
+            joined('V = ', litres, f', β_w = {beta:.4g} 1/K, α = {inside.expansion:.4g} 1/K, C = ', per_bar), rise, "Pa/K", gains,
+            joined('β_w: ', IAPWS, ', at ', at),
         )  # fmt: skip
     else:
         temperature = f"T = {w.content.temperature:.4g} kelvin"
-        found += line_of("compliance", "C", "V / P_atm", f"V = {litres}, {atm}", C, "m³/Pa", f"{per_bar} of free air", "Boyle")
         found += line_of(
-            "pressure_per_kelvin", "dP/dT", "P_abs / T", f"{w.absolute(w.pressure)}, {temperature}", rise, "Pa/K", gains, "Gay-Lussac"
+            "compliance", "C", "V / P_atm", joined("V = ", litres, ", ", atm), C, "m³/Pa", joined(per_bar, " of free air"), "Boyle"
+        )
+        found += line_of(
+            "pressure_per_kelvin",
+            "dP/dT",
+            "P_abs / T",
+            joined(w.absolute(w.pressure), ", ", temperature),
+            rise,
+            "Pa/K",
+            gains,
+            "Gay-Lussac",
         )
     if a.warming_to_ceiling is not None and w.top.pressure is not None:
         kelvins = f"{a.warming_to_ceiling:.2g} °C"
         found += line_of(
             "warming_to_ceiling", "ΔT", "∫ dP / (dP/dT) from the test pressure to the ceiling, mass staying",
-            f"from {w.show(w.pressure, 5)} to {w.show(w.top.pressure - w.static, 5)} at the highest point", a.warming_to_ceiling, "K", kelvins,
-            f"shut in at the test pressure; density by {IAPWS}" if isinstance(w.content, Content) else "shut in at the test pressure; Gay-Lussac",
+            joined('from ', w.show(w.pressure, 5), ' to ', w.show(w.top.pressure - w.static, 5), ' at the highest point'), a.warming_to_ceiling, "K", kelvins,
+            joined('shut in at the test pressure; density by ', IAPWS) if isinstance(w.content, Content) else "shut in at the test pressure; Gay-Lussac",
         )  # fmt: skip
     return found
 
@@ -149,30 +174,30 @@ def _energy_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     e = a.energy
     if w.wet is None or e.air_at_test is None or e.tnt_kg is None:
         return []
-    litres, trapped = units.write(w.wet.volume, "volume", "L"), units.write(w.wet.trapped_air, "volume", "mL")
-    stiff = units.write(w.wet.stiff_part(w.pressure), "compliance", "mL/bar")
+    litres, trapped = amount(w.wet.volume, "volume", "L"), amount(w.wet.trapped_air, "volume", "mL")
+    stiff = amount(w.wet.stiff_part(w.pressure), "compliance", "mL/bar")
     tnt = f"TNT = {e.tnt_kg:.4g} kg"
     scaled = {s.effect: energy.EFFECTS[s.effect] for s in e.stand_offs}
-    further = f"{PCC2}; fragments go further"
+    further = joined(PCC2, "; fragments go further")
     return [
-        *line_of("energy.air_at_test", "E_air", AIR_ENERGY, f"{w.absolute(w.pressure)}, V = {litres}, k = 1.4", e.air_at_test, "J",
+        *line_of("energy.air_at_test", "E_air", AIR_ENERGY, joined(w.absolute(w.pressure), ', V = ', litres, ', k = 1.4'), e.air_at_test, "J",
                  joules(e.air_at_test), PCC2),
-        *line_of("energy.air_at_working", "E_work", AIR_ENERGY, f"{w.absolute(a.working_pressure)}, V = {litres}, k = 1.4", e.air_at_working, "J",
+        *line_of("energy.air_at_working", "E_work", AIR_ENERGY, joined(w.absolute(a.working_pressure), ', V = ', litres, ', k = 1.4'), e.air_at_working, "J",
                  joules(e.air_at_working), PCC2),
         *line_of("energy.water", "E_water", "½ C P² + E_trapped",
-                 f"C = {stiff}, P = {w.show(w.pressure)}, E_trapped = {e.trapped_air or 0.0:.4g} J", e.water, "J", joules(e.water),
-                 f"elastic work of water and wall; {PCC2} for the air"),
-        *line_of("energy.trapped_air", "E_trapped", AIR_ENERGY, f"{w.absolute(w.pressure)}, V = V_a P_atm/P_abs, V_a = {trapped}, k = 1.4",
+                 joined('C = ', stiff, ', P = ', w.show(w.pressure), f', E_trapped = {e.trapped_air or 0.0:.4g} J'), e.water, "J", joules(e.water),
+                 joined('elastic work of water and wall; ', PCC2, ' for the air')),
+        *line_of("energy.trapped_air", "E_trapped", AIR_ENERGY, joined(w.absolute(w.pressure), ', V = V_a P_atm/P_abs, V_a = ', trapped, ', k = 1.4'),
                  e.trapped_air, "J", joules(e.trapped_air), PCC2),
         *line_of("energy.available", "E_low", "E_air − P_atm V ((P_abs/P_atm)^(1/k) − 1)",
-                 f"E_air = {e.air_at_test:.6g} J, {w.absolute(w.pressure)}, V = {litres}, k = 1.4", e.available, "J", joules(e.available),
+                 joined(f'E_air = {e.air_at_test:.6g} J, ', w.absolute(w.pressure), ', V = ', litres, ', k = 1.4'), e.available, "J", joules(e.available),
                  "what the atmosphere leaves of it: exergy of the air"),
-        *line_of("energy.tnt_kg", "m_TNT", "E / h_TNT", f"E = {joules(e.air_at_test)}, h_TNT = 4.27 MJ/kg", e.tnt_kg, "kg",
-                 f"{e.tnt_kg * 1000:.3g} g", PCC2),
-        *line_of("energy.stand_off", "R", "max(R_least, 20 (2 · TNT)^(1/3))", f"R_least = {_least_distance(w, e.air_at_test):g} m, {tnt}", e.stand_off, "m", w.distance(e.stand_off or 0.0),
-                 f"no harm from the blast: {further}"),
+        *line_of("energy.tnt_kg", "m_TNT", "E / h_TNT", joined('E = ', joules(e.air_at_test), ', h_TNT = 4.27 MJ/kg'), e.tnt_kg, "kg",
+                 f'{e.tnt_kg * 1000:.3g} g', PCC2),
+        *line_of("energy.stand_off", "R", "max(R_least, 20 (2 · TNT)^(1/3))", joined(f'R_least = {_least_distance(w, e.air_at_test):g} m, ', tnt), e.stand_off, "m", put("{x:distance}", x=e.stand_off or 0.0),
+                 joined('no harm from the blast: ', further)),
         *(line for s in e.stand_offs for line in line_of(
-            f"energy.stand_offs.{s.effect}", "R", f"{scaled[s.effect]:g} (2 · TNT)^(1/3)", tnt, s.distance, "m", w.distance(s.distance), further)),
+            f"energy.stand_offs.{s.effect}", "R", f'{scaled[s.effect]:g} (2 · TNT)^(1/3)', tnt, s.distance, "m", put("{x:distance}", x=s.distance), further)),
         *line_of("energy.steam_at_working", "E_steam", "ρ V (u_1 − u_2) at the same entropy",
-                 f"saturated at {w.show(a.working_pressure)}, V = {litres}", e.steam_at_working, "J", joules(e.steam_at_working), IAPWS),
+                 joined('saturated at ', w.show(a.working_pressure), ', V = ', litres), e.steam_at_working, "J", joules(e.steam_at_working), IAPWS),
     ]  # fmt: skip

@@ -1,8 +1,8 @@
 """The lines of the guards: from where each takes its limit."""
 
-from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.lines import Line, line_of
+from toadbell.core.phrases import amount, joined
 from toadbell.core.plan.context import PlanContext
 
 SOURCE = "handbook of the job, abort rules"
@@ -16,13 +16,29 @@ def guard_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
             continue
         at = guard.limit
         if guard.code == "air":
-            litres, part = units.write(a.volume or 0.0, "volume", "L"), at / (a.volume or 1.0)
-            shown = units.write(at, "volume", "mL", figures=3)
+            litres, part = amount(a.volume or 0.0, "volume", "L"), at / (a.volume or 1.0)
+            shown = amount(at, "volume", "mL", figures=3)
             found += line_of(
-                "guards.air", "V_a,max", f"{part:g} V", f"{part:g} × {litres}", at, "m³", shown, f"{SOURCE}: 0.1 %, 0.5 % at low energy"
+                "guards.air",
+                "V_a,max",
+                f"{part:g} V",
+                joined(f"{part:g} × ", litres),
+                at,
+                "m³",
+                shown,
+                joined(SOURCE, ": 0.1 %, 0.5 % at low energy"),
             )
         elif guard.code == "strokes":
-            found += line_of("guards.strokes", "r_max", "stop over", f"{at:g}", at, "1", f"{at:g} ×", f"{SOURCE}: 1.5 ×, failed over 2 ×")
+            found += line_of(
+                "guards.strokes",
+                "r_max",
+                "stop over",
+                f"{at:g}",
+                at,
+                "1",
+                f"{at:g} ×",
+                joined(SOURCE, ": 1.5 ×, failed over 2 ×"),
+            )
         else:
             where = {"ceiling": "the ceiling, as the gauge reads it", "overshoot": "the end of the test band"}.get(
                 guard.code, "the ceiling, as the gauge reads it" if a.ceiling.known else "1.1 P_target, where no ceiling is known"

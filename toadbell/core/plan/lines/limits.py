@@ -3,6 +3,7 @@
 from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.lines import Line, line_of
+from toadbell.core.phrases import joined
 from toadbell.core.plan.context import PlanContext, numbers_of
 from toadbell.core.vessel.parts import TEST_FRACTION, Part
 from toadbell.core.vessel.wear import YEAR
@@ -25,27 +26,27 @@ def limit_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
 
 def _governing(figure: str, symbol: str, w: PlanContext, pressure: float | None, set_by: str, note: str) -> list[Line]:
     """The limit by the part that sets it, or as a fitting or the maker states it."""
-    named = {name: part for part in w.parts for name in (part.name, f"{part.name}, {TEST_FRACTION[w.sheet.medium]:.2f} yield")}
+    named = {name: part for part in w.parts for name in (part.name, joined(part.name, f", {TEST_FRACTION[w.sheet.medium]:.2f} yield"))}
     part, shown = named.get(set_by), w.show(pressure or 0.0)
     if part is None:
-        return line_of(figure, symbol, f"the lowest limit: {set_by}", shown, pressure, "Pa", shown, set_by)
+        return line_of(figure, symbol, joined("the lowest limit: ", set_by), shown, pressure, "Pa", shown, set_by)
     inputs = part.at_test if figure == "ceiling" else part.in_service
     return line_of(
-        figure, symbol, part.form.written, f"{part.name}: {numbers_of(w, inputs)}", pressure, "Pa", shown, part.form.source + note
+        figure, symbol, part.form.written, joined(part.name, ": ", numbers_of(w, inputs)), pressure, "Pa", shown, part.form.source + note
     )
 
 
 def _provable_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     if w.top.pressure is None or not w.factor:
         return []
-    numbers = f"{w.show(w.top.pressure)} / {w.factor:g}"
-    plate = "" if w.sheet.plate_pressure is None else f", plate {w.show(w.sheet.plate_pressure)}"
-    may = "" if w.may_work.pressure is None else f", allowable {w.show(w.may_work.pressure)}"
+    numbers = joined(w.show(w.top.pressure), f" / {w.factor:g}")
+    plate = "" if w.sheet.plate_pressure is None else joined(", plate ", w.show(w.sheet.plate_pressure))
+    may = "" if w.may_work.pressure is None else joined(", allowable ", w.show(w.may_work.pressure))
     return [
         *line_of("highest_provable", "P_provable", "P_ceiling / factor", numbers, a.highest_provable, "Pa", w.show(a.highest_provable or 0.0),
                  "what this basis can prove here"),
         *line_of("offer", "P_offer", "least of (P_ceiling − ρ g h) / factor, plate, allowable; rounded down",
-                 f"ceiling {w.show(w.top.pressure)}, factor {w.factor:g}{plate}{may}", a.offer, "Pa", w.show(a.offer or 0.0),
+                 joined('ceiling ', w.show(w.top.pressure), f', factor {w.factor:g}', plate, may), a.offer, "Pa", w.show(a.offer or 0.0),
                  "the highest pressure that may be asked for on this basis"),
     ]  # fmt: skip
 
@@ -56,7 +57,14 @@ def _part_lines(w: PlanContext, part: Part, at_test: str) -> list[Line]:
     figure, form = f"parts.{part.name}", part.form
     return [
         *line_of(
-            f"{figure}.test_limit", "P_max", form.written, numbers_of(w, part.at_test), part.test_limit, "Pa", tested, form.source + at_test
+            f"{figure}.test_limit",
+            "P_max",
+            form.written,
+            numbers_of(w, part.at_test),
+            part.test_limit,
+            "Pa",
+            tested,
+            form.source + at_test,
         ),
         *line_of(f"{figure}.allowable", "P_may", form.written, numbers_of(w, part.in_service), part.allowable, "Pa", working, form.source),
     ]
@@ -69,7 +77,7 @@ def _force_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     for f in a.end_forces:
         d = across if f.closure else sizes[f.name] or 0.0
         shown = f"{f.force:.4g} N ({f.force / units.GRAVITY:.3g} kgf)"
-        numbers = f"P = {w.show(w.pressure)}, d = {w.long(d)}"
+        numbers = joined("P = ", w.show(w.pressure), ", d = ", w.long(d))
         found += line_of(f"end_forces.{f.name}", "F", "P π d²/4", numbers, f.force, "N", shown, "pressure on the sealed area")
     return found
 
@@ -79,10 +87,17 @@ def _growth_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     growth = a.growth.hoop_stress if a.growth else None
     if shell is None or was is None or shell.thinnest is None or growth is None:
         return []
-    now = f"P = {w.show(w.sheet.working_pressure)}, D = {w.long(shell.inside_diameter)}, t = {w.long(shell.thinnest)}"
-    then = f"P_0 = {w.show(was.pressure)}, D_0 = {w.long(was.inside_diameter)}, t_0 = {w.long(was.wall)}"
+    now = joined("P = ", w.show(w.sheet.working_pressure), ", D = ", w.long(shell.inside_diameter), ", t = ", w.long(shell.thinnest))
+    then = joined("P_0 = ", w.show(was.pressure), ", D_0 = ", w.long(was.inside_diameter), ", t_0 = ", w.long(was.wall))
     return line_of(
-        "growth.hoop_stress", "Δσ/σ", "P D/t / (P_0 D_0/t_0) − 1", f"{now}, {then}", growth, "1", f"{growth:+.0%}", "thin-shell hoop stress"
+        "growth.hoop_stress",
+        "Δσ/σ",
+        "P D/t / (P_0 D_0/t_0) − 1",
+        joined(now, ", ", then),
+        growth,
+        "1",
+        f"{growth:+.0%}",
+        "thin-shell hoop stress",
     )
 
 
@@ -98,6 +113,6 @@ def _wear_lines(w: PlanContext) -> list[Line]:
         *line_of("wall.least", "t_least", "the wall at which P_may is the wanted pressure", w.show(w.sheet.working_pressure), wear.least, "m", least,
                  "the shell's form, solved for t"),
         *line_of("wall.loss", "r", wear.seen_since, rate, wear.loss, "m/s", rate, "wall readings"),
-        *line_of("wall.left", "t_left", "(t − t_least) / r", f"t = {thinnest}, t_least = {least}, r = {rate}", wear.left, "s", years,
+        *line_of("wall.left", "t_left", "(t − t_least) / r", joined('t = ', thinnest, ', t_least = ', least, ', r = ', rate), wear.left, "s", years,
                  "as fast as it went so far"),
     ]  # fmt: skip

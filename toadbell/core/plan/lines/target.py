@@ -3,6 +3,7 @@
 from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer, StageAnswer
 from toadbell.core.lines import Line, line_of
+from toadbell.core.phrases import amount, joined
 from toadbell.core.physics.water import ROOM, water_density
 from toadbell.core.plan import bases
 from toadbell.core.plan.context import TOLERANCE, PlanContext
@@ -13,9 +14,10 @@ from toadbell.core.vessel.parts import working_temperature
 def target_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     """Base, λ, test pressure and what the gauge must read."""
     base = {"wanted": "the pressure wanted", "plate": "what the plate says", "relief": "what the relief valve is set at"}[w.sheet.base]
-    test, t = w.show(w.pressure), w.show(w.target, 5)
+    t = w.show(w.target, 5)
+    test: str = w.show(w.pressure)
     if w.basis == "gas-head":
-        test = f"{test} ({units.write(w.pressure, 'pressure', 'mmH2O')})"
+        test = joined(test, " (", amount(w.pressure, "pressure", "mmH2O"), ")")
     return [
         *line_of("test_pressure", "P_t", *_rule(w, w.basis), w.pressure, "Pa", test, bases.BASES[w.basis].source),
         *line_of("base_pressure", "P_b", base, w.show(w.base), w.base, "Pa", w.show(w.base), "the sheet"),
@@ -36,18 +38,18 @@ def target_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
 def _band_rule(w: PlanContext, target: str) -> tuple[str, str]:
     if w.band_top < TOLERANCE * w.target * (1 - 1e-9):
         return "the ceiling, as the gauge reads it", w.show(w.band_top)
-    return "1.05 × P_gauge", f"1.05 × {target}"
+    return "1.05 × P_gauge", joined("1.05 × ", target)
 
 
 def _working_temperature_lines(w: PlanContext) -> list[Line]:
     """How warm the metal is at work; of a boiler at least its steam's temperature."""
     at, sheet = working_temperature(w.sheet), w.sheet
-    shown = units.write(at, "temperature", figures=3)
+    shown = amount(at, "temperature", figures=3)
     steam = sheet.kind == "boiler" and at > (sheet.design_temperature or 0.0)
     rule, numbers = (
-        ("T_sat(P)", f"steam at {w.show(sheet.working_pressure)}")
+        ("T_sat(P)", joined("steam at ", w.show(sheet.working_pressure)))
         if steam
-        else ("as stated, at least room temperature", f"metal at {shown}")
+        else ("as stated, at least room temperature", joined("metal at ", shown))
     )
     source = "saturation, IAPWS-95 through CoolProp" if steam else "the sheet"
     return line_of("working_temperature", "T_w", rule, numbers, at, "K", shown, source)
@@ -57,13 +59,13 @@ def _with_head(w: PlanContext, pressure: float) -> str:
     """A pressure (Pa) with what the gauge reads more or less for where it hangs."""
     if not w.head:
         return w.show(pressure)
-    return f"{w.show(pressure)} {'+' if w.head > 0 else '−'} {w.show(abs(w.head), 2)}"
+    return joined(w.show(pressure), " ", "+" if w.head > 0 else "−", " ", w.show(abs(w.head), 2))
 
 
 def _head_numbers(w: PlanContext) -> str:
     density = water_density(w.sheet.water_temperature or ROOM)
     below = w.head / density / units.GRAVITY
-    return f"ρ = {density:.5g} kg/m³, g = {units.GRAVITY:g} m/s², Δz = {w.long(below) if below else '0 mm'}"
+    return joined(f"ρ = {density:.5g} kg/m³, g = {units.GRAVITY:g} m/s², Δz = ", w.long(below) if below else "0 mm")
 
 
 def _rule(w: PlanContext, basis: str) -> tuple[str, str]:
@@ -74,8 +76,8 @@ def _rule(w: PlanContext, basis: str) -> tuple[str, str]:
     if factor is None:
         return rule.rule, w.show(bases.test_pressure(basis, w.sheet) or 0.0)
     if rule.uses_lambda:
-        return rule.rule, f"P_b = {base}, λ = {bases.lowest_stress_ratio(w.sheet, european=basis == bases.EUROPEAN):.5g}"
-    return rule.rule, f"{factor:g} × {base}"
+        return rule.rule, joined("P_b = ", base, f", λ = {bases.lowest_stress_ratio(w.sheet, european=basis == bases.EUROPEAN):.5g}")
+    return rule.rule, joined(f"{factor:g} × ", base)
 
 
 def _ratio_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
@@ -83,16 +85,16 @@ def _ratio_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     stresses = bases.governing_stresses(w.sheet, european=european)
     if a.stress_ratio is None or stresses is None:
         return []
-    cold, hot = (f"{stress / 1e6:.4g} MPa" for stress in stresses)
-    return line_of("stress_ratio", "λ", "max(1, S_cold / S_hot)", f"S_cold = {cold}, S_hot = {hot}", a.stress_ratio, "1",
-                   f"{a.stress_ratio:.3g}", "EN 13445-5; f of EN 10028-2" if european else "ASME BPVC VIII-1, UG-99(b); stresses of Section II Part D")  # fmt: skip
+    cold, hot = (f"{stress / 1000000.0:.4g} MPa" for stress in stresses)
+    return line_of("stress_ratio", "λ", "max(1, S_cold / S_hot)", joined('S_cold = ', cold, ', S_hot = ', hot), a.stress_ratio, "1",
+                   f'{a.stress_ratio:.3g}', "EN 13445-5; f of EN 10028-2" if european else "ASME BPVC VIII-1, UG-99(b); stresses of Section II Part D")  # fmt: skip
 
 
 def _gauge_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     gauge = w.sheet.gauge
     if gauge is None or gauge.accuracy_class is None or a.gauge_error is None:
         return []
-    return line_of("gauge_error", "ΔP_class", "class × full scale", f"{gauge.accuracy_class / 100:g} × {w.show(gauge.range)}", a.gauge_error,
+    return line_of("gauge_error", "ΔP_class", "class × full scale", joined(f'{gauge.accuracy_class / 100:g} × ', w.show(gauge.range)), a.gauge_error,
                    "Pa", w.show(a.gauge_error, 2), "the gauge's class")  # fmt: skip
 
 
@@ -101,7 +103,7 @@ def stage_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     approach, proved = w.show(a.approach_pressure), w.sheet.proven_before is not None and a.approach_pressure > 0.25 * w.pressure
     found = line_of(
         "approach_pressure", "P_near", "wanted, proved before" if proved else "0.25 × P_t",
-        approach if proved else f"0.25 × {w.show(w.pressure)}", a.approach_pressure, "Pa", approach, "zones of a proof test",
+        approach if proved else joined('0.25 × ', w.show(w.pressure)), a.approach_pressure, "Pa", approach, "zones of a proof test",
     )  # fmt: skip
     for number, stage in enumerate(a.stages, 1):
         figure, shown = f"stages.{number}", w.show(stage.target, 5)
@@ -112,18 +114,18 @@ def stage_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
 
 
 def _stage_rule(w: PlanContext, stage: StageAnswer) -> tuple[str, str]:
-    if w.sheet.stages and stage.name != "test":
+    if w.sheet.stages and stage.id != "test":
         return "as set", w.show(stage.target, 5)
     if abs(stage.target - w.sheet.working_pressure - w.head) < 1.0:
         wanted = w.show(w.sheet.working_pressure)
         return ("P_wanted + ρ g (z_top − z_gauge)", _with_head(w, w.sheet.working_pressure)) if w.head else ("P_wanted", wanted)
     part = stage.target / w.target
-    return f"{part:.3g} × P_gauge", f"{part:.3g} × {w.show(w.target, 5)}"
+    return f"{part:.3g} × P_gauge", joined(f"{part:.3g} × ", w.show(w.target, 5))
 
 
 def strokes_line(w: PlanContext, figure: str, pumped: float | None, strokes: float | None) -> list[Line]:
     """Strokes for a pumped volume (m³)."""
     if pumped is None or strokes is None or w.sheet.pump is None or w.sheet.pump.stroke is None:
         return []
-    numbers = f"V_p = {units.write(pumped, 'volume', 'mL')}, V_stroke = {units.write(w.sheet.pump.stroke, 'volume', 'mL')}"
+    numbers = joined("V_p = ", amount(pumped, "volume", "mL"), ", V_stroke = ", amount(w.sheet.pump.stroke, "volume", "mL"))
     return line_of(figure, "n", "V_p / V_stroke", numbers, strokes, "1", f"{strokes:.3g}", "the pump's displacement")

@@ -1,0 +1,98 @@
+"""How a fact is written into a sentence: `{at:pressure 3}`, `{n:count stroke strokes}`, `{names:list}`.
+
+A fact that is not known is written as “not known”. Numbers after a kind of quantity are figures; `down` never writes more than it is;
+another word is the unit, where it is not the reader's own.
+"""
+
+import datetime
+import math
+import re
+from collections.abc import Callable, Mapping
+from typing import Any
+
+from toadbell.core import units
+from toadbell.core.phrases.habit import Habit, unit_for
+
+_FACT = re.compile(r"\{(\w+)(?::([^}]*))?\}")
+NOT_KNOWN = "not known"
+
+
+def written(template: str, facts: Mapping[str, Any], habit: Habit, scale: float | None) -> str:
+    """A template with its facts put in.
+
+    scale  test pressure of the trial that is spoken of, Pa; None where it is none
+
+    Raises KeyError where a fact is missing.
+    """
+
+    def put_in(found: re.Match[str]) -> str:
+        value, (how, *more) = facts[found[1]], (found[2] or "text").split()
+        if value is None:
+            return NOT_KNOWN
+        return _WAYS[how](value, more) if how in _WAYS else _quantity(float(value), how, more, habit, scale)
+
+    return _FACT.sub(put_in, template)
+
+
+def _quantity(value: float, kind: str, more: list[str], habit: Habit, scale: float | None) -> str:
+    figures = next((int(word) for word in more if word.isdigit()), 4)
+    unit = next((word for word in more if not word.isdigit() and word != "down"), None)
+    if kind == "distance":  # on the ground, rounded up
+        return f"{math.ceil(value)} m" if habit.metric else f"{math.ceil(value / 0.3048)} ft"
+    if kind == "leak" and unit is None:
+        unit = "L/h" if abs(value) * 3600 >= 1e-3 else "mL/h"  # in litres an hour from one on, which is air's way
+    if unit is None:
+        own = {"pressure": unit_for(scale, habit.pressure), "length": habit.length, "compliance": f"mL/{habit.pressure}"}
+        unit = own.get(kind)
+    return units.write(value, kind, unit, figures=figures, down="down" in more)
+
+
+def _counted(value: Any, words: list[str]) -> str:
+    one, many = words
+    return f"{value} {one if value == 1 else many}"
+
+
+def listed(names: list[str]) -> str:
+    """One, two and three."""
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
+
+
+def lowered(text: str) -> str:
+    """With a small first letter."""
+    return text[:1].lower() + text[1:]
+
+
+def _day(value: Any) -> str:
+    day = datetime.date.fromisoformat(value) if isinstance(value, str) else value
+    return f"{day.day} {day:%B %Y}"
+
+
+def _percent(value: Any, more: list[str]) -> str:
+    return f"{value:{more[0] if more else '.0'}%}"
+
+
+_WAYS: dict[str, Callable[[Any, list[str]], str]] = {
+    "text": lambda value, _: str(value),
+    "low": lambda value, _: lowered(str(value)),
+    "lower": lambda value, _: str(value).lower(),
+    "unstopped": lambda value, _: str(value).rstrip("."),
+    "capital": lambda value, _: str(value)[:1].upper() + str(value)[1:],
+    "list": lambda value, _: listed([str(one) for one in value]),
+    "low-list": lambda value, _: listed([lowered(str(one)) for one in value]),
+    "lower-list": lambda value, _: listed([str(one) for one in value]).lower(),
+    "or-list": lambda value, _: " or ".join(str(one) for one in value),
+    "commas": lambda value, _: ", ".join(str(one) for one in value),
+    "dots": lambda value, _: " · ".join(str(one) for one in value),
+    "words": lambda value, _: " ".join(str(one) for one in value),
+    "count": _counted,
+    "number": lambda value, more: f"{value:.{more[0]}g}" if more else f"{value:g}",
+    "fixed": lambda value, more: f"{value:.{more[0]}f}",
+    "percent": _percent,
+    "energy": lambda value, _: f"{value / 1000:.3g} kJ",
+    "millilitres": lambda value, more: f"{value * 1e6:.{more[0]}g} mL",
+    "day": lambda value, _: _day(value),
+    "span-under": lambda value, _: units.write(value, "time", "min" if value < 7200 else "h", figures=3),
+    "span-short": lambda value, _: (
+        units.write(value, "time", "min", figures=3) if value <= 7200 else units.write(value, "time", "h", figures=2)
+    ),
+}

@@ -1,0 +1,132 @@
+"""What the steps of a run carry: a model each. What is wrong with one is said in a sentence."""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
+
+from toadbell.core.phrases import say
+
+SHOWS = ("dry", "damp", "weep", "drip", "stream", "bubbles")
+"""How a leak shows; dry where one was heard or suspected and none is seen."""
+LONGEST_HOLD = 7 * 86_400.0
+
+
+def _trimmed(most: int, needed: str | None = None) -> BeforeValidator:
+    """A text, trimmed and cut; `needed`: what is said where there is none."""
+
+    def read(value: Any) -> str:
+        text = str(value if isinstance(value, str) else "").strip()[:most]
+        if needed and not text:
+            raise ValueError(say(needed))
+        return text
+
+    return BeforeValidator(read)
+
+
+def _must(holds: Any, otherwise: str) -> BeforeValidator:
+    """A value that must be something; `otherwise`: what is said where it is not."""
+
+    def read(value: Any) -> Any:
+        if not holds(value):
+            raise ValueError(say(otherwise))
+        return value
+
+    return BeforeValidator(read)
+
+
+def _number(value: Any, least: float, most: float) -> bool:
+    return isinstance(value, int | float) and not isinstance(value, bool) and math.isfinite(value) and least <= value <= most
+
+
+def _whole(value: Any, least: int, most: int) -> bool:
+    return isinstance(value, int) and not isinstance(value, bool) and least <= value <= most
+
+
+class Carried(BaseModel):
+    """What comes with a step; what it does not know is passed over."""
+
+    model_config = ConfigDict(frozen=True, extra="ignore")
+
+
+class Nothing(Carried):
+    """A step that needs no more than to be done."""
+
+
+class GoneBack(Carried):
+    """Down to a stage by its number, 0 for no pressure at all; with the vent opened again or not; and why."""
+
+    to: Annotated[int, _must(lambda v: _whole(v, 0, 1000), "step.gone-back-to")]
+    vent: Annotated[bool, _must(lambda v: isinstance(v, bool), "step.gone-back-to")] = False
+    why: Annotated[str, _trimmed(500)] = ""
+
+
+class HoldSet(Carried):
+    """How long the hold is to be from its beginning, s."""
+
+    seconds: Annotated[float, _must(lambda v: _number(v, 1e-9, LONGEST_HOLD), "step.hold-set-long")]
+
+
+class HoldEnded(Carried):
+    """Why it is ended before its time, where it is."""
+
+    reason: Annotated[str, _trimmed(500)] = ""
+
+
+class Noted(Carried):
+    """A note."""
+
+    text: Annotated[str, _trimmed(4000, "step.note-empty")] = Field(default="", validate_default=True)
+
+
+class Pin(Carried):
+    """A place on the drawing, m along and across."""
+
+    x: Annotated[float, _must(lambda v: _number(v, -1e3, 1e3), "step.leak-pin")]
+    v: Annotated[float, _must(lambda v: _number(v, -1e3, 1e3), "step.leak-pin")]
+
+
+class Leak(Carried):
+    """A leak: whose, where, how it shows, and its pin."""
+
+    owner: Annotated[Literal["boundary", "rig"], _must(lambda v: v in ("boundary", "rig"), "step.leak-owner")]
+    where: Annotated[str, _trimmed(200, "step.leak-owner")] = Field(default="", validate_default=True)
+    shows: Annotated[Literal[SHOWS], _must(lambda v: v in SHOWS, "step.leak-shows")] = "weep"  # type: ignore[valid-type]
+    pin: Annotated[Pin | None, _must(lambda v: v is None or isinstance(v, dict | Pin), "step.leak-pin")] = None
+
+
+class Mended(Carried):
+    """Which leak, by its id, and what was done about it."""
+
+    leak: Annotated[str, _trimmed(60, "step.mended-which")] = Field(default="", validate_default=True)
+    did: Annotated[str, _trimmed(500, "step.mended-which")] = Field(default="", validate_default=True)
+
+
+class Odd(Carried):
+    """Something seen or heard that no gauge shows."""
+
+    what: Annotated[Literal["noise", "movement"], _must(lambda v: v in ("noise", "movement"), "step.odd-what")]
+    text: Annotated[str, _trimmed(500)] = ""
+
+
+class GuardAnswered(Carried):
+    """Which guard, by its id, and why it is safe to go on."""
+
+    guard: Annotated[str, _trimmed(60)] = ""
+    reason: Annotated[str, _trimmed(500, "step.guard-answered-reason")] = Field(default="", validate_default=True)
+
+
+class Strokes(Carried):
+    """How many strokes were made."""
+
+    count: Annotated[int, _must(lambda v: _whole(v, 1, 5000), "step.strokes-count")]
+
+
+class OpeningTicked(Carried):
+    """An opening by its name: ready for the test, or as it was before; done or not."""
+
+    name: Annotated[str, _trimmed(80)] = ""
+    what: Annotated[Literal["ready", "undone"], _must(lambda v: v in ("ready", "undone"), "step.opening-what")]
+    done: Annotated[bool, _must(lambda v: isinstance(v, bool), "step.opening-what")]

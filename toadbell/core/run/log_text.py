@@ -1,0 +1,91 @@
+"""The log in words: an entry's kind and what came with it, said to whoever listens."""
+
+from collections.abc import Callable, Iterable
+from typing import Any, TypeVar
+
+from toadbell.core.phrases import Said, read_kept, say
+from toadbell.core.run.phases import Entry
+
+Data = dict[str, Any]
+Logged = TypeVar("Logged", bound=Entry)
+
+
+def log_lines(entries: Iterable[Logged]) -> list[tuple[Logged, Said]]:
+    """The entries with their words, in order; strokes made one after another are one line."""
+    lines: list[tuple[Logged, Said]] = []
+    count = 0
+    for entry in entries:
+        strokes = entry.kind == "strokes"
+        count = count + entry.data["count"] if strokes else 0
+        if strokes and count > entry.data["count"]:
+            lines.pop()
+        lines.append((entry, say("log.strokes", count=count) if strokes else in_words(entry.kind, entry.data)))
+    return lines
+
+
+def in_words(kind: str, data: Data) -> Said:
+    """An entry as a line of the log."""
+    form = _FORMS.get(kind)
+    if form is not None:
+        return form(data)
+    return say(f"log.{kind}", **data) if kind in PLAIN else say("log.other", kind=kind)
+
+
+PLAIN = (
+    "frozen", "thawed", "vent-shut", "strokes", "shut-in", "hold-set", "came-down", "looked", "vent-open", "emptied", "dried", "dumped", "mended",
+    "imported", "decided",
+)  # fmt: skip
+"""Kinds that have one sentence, whose facts are what came with them."""
+
+
+def _clock(data: Data) -> Said:
+    seconds = float(round(abs(data["by"])))
+    span = say(f"log.span-{'h' if seconds >= 7200 else 'min' if seconds >= 120 else 's'}", by=seconds)
+    return say("log.clock-forward" if data["by"] > 0 else "log.clock-back", span=span)
+
+
+def _stage_reached(data: Data) -> Said:
+    left = data.get("early")
+    early = say(f"log.early-{'min' if left >= 60 else 's'}", by=left) if left else say("log.nothing")
+    return say("log.stage-reached", number=data["stage"] + 1, name=data["name"], pressure=data.get("pressure"), early=early)
+
+
+def _gone_back(data: Data) -> Said:
+    why = say("log.because", why=data["why"]) if data.get("why") else say("log.nothing")
+    return say(f"log.gone-back-{'stage' if data['to'] else 'vent' if data['vent'] else 'none'}", pressure=data.get("pressure"), why=why)
+
+
+def _opening(data: Data) -> Said:
+    return say(f"log.opening-{data['what']}{'' if data['done'] else '-not'}", name=data["name"])
+
+
+def _guard(data: Data) -> Said:
+    says = read_kept(data["says"])
+    return say("log.guard", says=says) if data.get("pressure") is None else say("log.guard-read", says=says, pressure=data["pressure"])
+
+
+def _note(data: Data) -> Said:
+    if "watched" not in data:
+        return say("log.note", text=data["text"])
+    watched = read_kept(data["watched"])
+    return say("log.note-odd-text", watched=watched, text=data["text"]) if data.get("text") else say("log.note-odd", watched=watched)
+
+
+_FORMS: dict[str, Callable[[Data], Said]] = {
+    "clock": _clock,
+    "started": lambda data: say(f"log.started-{data['source']}"),
+    "taken-over": lambda data: say("log.taken-over", name=data["name"] or say("log.another-window")),
+    "opening": _opening,
+    "stage-reached": _stage_reached,
+    "gone-back": _gone_back,
+    "hold-ended": lambda data: say("log.hold-ended-early", reason=data["reason"]) if data.get("reason") else say("log.hold-ended"),
+    "released": lambda data: say("log.released-dumped" if data.get("dumped") else "log.released"),
+    "note": _note,
+    "photo": lambda data: say("log.photo-text", text=data["text"]) if data.get("text") else say("log.photo"),
+    "leak": lambda data: say(f"log.leak-{data['owner']}", shows=data.get("shows", "seen"), where=data["where"]),
+    "guard": _guard,
+    "guard-answered": lambda data: say("log.guard-answered", code=data["code"], reason=data["reason"]),
+    "listening": lambda data: say("log.listening" if data["on"] else "log.listening-not", name=data["name"]),
+    "corrected": lambda data: say("log.corrected", says=read_kept(data["says"])),
+    "judged": lambda data: say("log.judged-put-back" if data.get("put_back") else "log.judged"),
+}

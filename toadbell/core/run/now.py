@@ -1,0 +1,95 @@
+"""The now card: what is to be done now, and the step that comes next."""
+
+import datetime
+import math
+
+from toadbell.core.answers import Answer, DeriveAnswer
+from toadbell.core.phrases import Said, Sentence, of_scale, say
+from toadbell.core.run.phases import Phase, RunState
+from toadbell.core.run.steps import STEPS
+
+JUDGE = "judge"
+"""What comes next where no step of the run does: the judge's room."""
+
+
+class Now(Answer):
+    """One line, a detail, the step that comes next and what stands on its key, the zone, and whole strokes to the next stage."""
+
+    says: Sentence
+    detail: Sentence
+    step: str | None
+    label: Sentence | None
+    zone: str
+    to_go: int | None = None
+
+
+_NEXT: dict[Phase, tuple[str, str]] = {
+    "filling": ("vent-shut", "near"),
+    "at test": ("shut-in", "line"),
+    "holding": ("hold-ended", "line"),
+    "held": ("came-down", "line"),
+    "looking": ("looked", "near"),
+    "looked": ("released", "near"),
+    "released": ("vent-open", "near"),
+    "vented": ("emptied", "near"),
+    "emptied": ("dried", "near"),
+    "dried": (JUDGE, "near"),
+    "dumped": (JUDGE, "near"),
+    "over": (JUDGE, "near"),
+}
+"""The step that comes next in each phase, and the zone."""
+
+
+def now_card(stands: RunState, answer: DeriveAnswer, *, dial: bool, now: datetime.datetime, strokes: int) -> Now:
+    """What is to be done now.
+
+    dial     readings are typed from a dial; else a logger reads
+    now      the trial's time
+    strokes  made so far
+    """
+    with of_scale(answer.test_pressure):
+        if stands.phase in ("raising", "pausing"):
+            if stands.reached < len(answer.stages):
+                return _raising(stands, answer, strokes)
+            return _card("at test", *_said("at test", answer, dial))
+        over = stands.phase == "holding" and stands.until is not None and now >= stands.until
+        said = (say("now.over"), say("now.over-detail")) if over else _said(stands.phase, answer, dial)
+        return _card(stands.phase, *said)
+
+
+def _card(phase: Phase, says: Said, detail: Said) -> Now:
+    step, zone = _NEXT[phase]
+    label = say("now.to-the-judge") if step == JUDGE else STEPS[step].label
+    return Now(says=says, detail=detail, step=step, label=label, zone=zone)
+
+
+def _raising(stands: RunState, answer: DeriveAnswer, strokes: int) -> Now:
+    stage = answer.stages[stands.reached]
+    left = None if stage.strokes is None else max(0, math.floor(stage.strokes) - strokes)
+    of = say("now.of", number=stands.reached + 1, count=len(answer.stages))
+    label = STEPS["stage-reached"].label
+    if stands.phase == "pausing":
+        seen = answer.stages[stands.reached - 1]
+        says = say("now.wait-line" if seen.zone == "line" else "now.wait")
+        detail = say("now.wait-detail", look_at=seen.look_at, of=of, target=stage.target)
+        return Now(says=says, detail=detail, step="stage-reached", label=label, zone=seen.zone, to_go=left)
+    parts = [of, *([] if left is None else [say("now.to-go", strokes=left)]), say("now.behind" if stage.zone == "line" else "now.near")]
+    says, detail = say("now.raise", target=stage.target), say("now.dotted", parts=parts)
+    return Now(says=says, detail=detail, step="stage-reached", label=label, zone=stage.zone, to_go=left)
+
+
+def _said(phase: Phase, answer: DeriveAnswer, dial: bool) -> tuple[Said, Said]:
+    """The line and its detail of a phase other than raising."""
+    if phase == "at test":
+        return say("now.at-test"), say("now.at-test-detail", hold=answer.hold.minimum)
+    if phase == "holding":
+        every = answer.hold.every
+        form = "logger" if not dial else "dial-min" if every >= 60 else "dial-s"
+        return say("now.holding"), say(f"now.holding-detail-{form}", every=every)
+    if phase == "held":
+        return say("now.held", look=answer.hold.look_pressure), say("now.held-detail")
+    if phase == "vented":
+        drain = answer.water.drain_time
+        return say("now.vented"), say("now.vented-detail") if drain is None else say("now.vented-detail-time", time=drain)
+    name = {"filling": "fill", "over": "run-over"}.get(phase, phase)
+    return say(f"now.{name}"), say(f"now.{name}-detail")

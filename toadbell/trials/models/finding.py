@@ -1,0 +1,70 @@
+"""A leak that was found: whose, where, how it shows, and what was done about it. Its story stands in the log; this is how it stands now."""
+
+from __future__ import annotations
+
+import uuid
+from typing import TYPE_CHECKING
+
+from django.db import models
+
+from toadbell.trials.models.log import Event
+
+if TYPE_CHECKING:
+    from toadbell.trials.models.trial import Trial
+
+
+class Finding(models.Model):
+    """A leak. It bears the id of the entry that told of it; a pin is m along and across on the drawing."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4)
+    trial = models.ForeignKey("trials.Trial", on_delete=models.PROTECT, related_name="findings")
+    at = models.DateTimeField()
+    owner = models.CharField(max_length=10, help_text="boundary or rig")
+    where = models.CharField(max_length=200)
+    shows = models.CharField(max_length=10, default="weep")
+    pin_x = models.FloatField(null=True, help_text="m")
+    pin_v = models.FloatField(null=True, help_text="m")
+    mend = models.CharField(max_length=500, blank=True, default="", help_text="what was done about it")
+    mended_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["at", "id"]
+
+    @property
+    def pin(self) -> dict[str, float] | None:
+        """Where it is on the drawing, m."""
+        return None if self.pin_x is None or self.pin_v is None else {"x": self.pin_x, "v": self.pin_v}
+
+    @classmethod
+    def of(cls, trial: Trial) -> models.QuerySet[Finding]:
+        """The leaks of a trial, oldest first."""
+        return cls.objects.filter(trial=trial)
+
+    @classmethod
+    def from_event(cls, event: Event) -> Finding:
+        """What an entry of the log tells of."""
+        pin = event.data.get("pin") or {}
+        return cls.objects.create(
+            id=event.pk,
+            trial_id=event.trial_id,
+            at=event.at,
+            owner=event.data["owner"],
+            where=event.data["where"][:200],
+            shows=event.data.get("shows", "weep"),
+            pin_x=pin.get("x"),
+            pin_v=pin.get("v"),
+        )
+
+    def mended(self, event: Event) -> None:
+        """What was done about it, as an entry of the log tells."""
+        self.mend, self.mended_at = event.data["did"][:500], event.at
+        self.save(update_fields=["mend", "mended_at"])
+
+    @classmethod
+    def from_log(cls, trial: Trial) -> None:
+        """The leaks of a log that was brought in."""
+        events = trial.effective_events()
+        found = {str(event.pk): cls.from_event(event) for event in events if event.kind == "leak"}
+        for event in events:
+            if event.kind == "mended" and str(event.data.get("leak")) in found:
+                found[str(event.data["leak"])].mended(event)
