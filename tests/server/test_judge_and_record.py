@@ -11,6 +11,7 @@ from django.apps import apps
 import toadbell
 from tests.server.conftest import FINE_PUMP, KIT, Workshop, held, pump_up, rewind, run
 from toadbell.core.cli import main
+from toadbell.core.documents import keep_verdict
 from toadbell.core.sheets import read_hold_sheet
 from toadbell.trials.judge.hold import hold_sheet, judgement
 from toadbell.trials.models import Decision, State, Trial, Verdict
@@ -271,7 +272,7 @@ def test_the_verdict_is_kept_with_its_core_and_is_worked_out_again_to_the_byte(w
 
 
 def judge_again(verdict: Verdict) -> dict:
-    return judgement(verdict.trial).answer.model_dump(mode="json")
+    return keep_verdict(judgement(verdict.trial).answer)
 
 
 def test_strokes_that_know_the_compliance_better_are_judged_by(workshop: Workshop) -> None:

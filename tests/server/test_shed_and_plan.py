@@ -7,6 +7,7 @@ import pytest
 
 from tests.server.conftest import KIT, VESSEL, Workshop
 from toadbell.core.cli import main
+from toadbell.core.documents import read_plan
 from toadbell.shed.models import Vessel
 from toadbell.trials.models import Trial
 
@@ -129,7 +130,7 @@ def test_the_frozen_sheet_is_a_file_that_derives_to_the_same_plan(
     (tmp_path / "plan.json").write_bytes(answer.content)
     assert main(["derive", str(tmp_path / "plan.json"), "--json"]) == 0
     derived = json.loads(capsys.readouterr().out)
-    stored = Trial.objects.get(pk=trial).frozen["answer"]
+    stored = json.loads(read_plan(Trial.objects.get(pk=trial).frozen).answer.model_dump_json())
     assert derived["gauge_target"] == stored["gauge_target"]
     assert derived["stages"] == stored["stages"]
     assert derived["ceiling"] == stored["ceiling"]

@@ -13,7 +13,7 @@ from django.utils import timezone
 
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.kinds import KINDS
-from toadbell.core.phrases import Habit, habit_now
+from toadbell.core.phrases import Habit, habit_now, speaking
 from toadbell.core.procedures.derive import derive
 from toadbell.core.sheets import SheetError, read_vessel_sheet
 from toadbell.core.vessel.drawing import Drawing, drawing_of
@@ -48,7 +48,8 @@ def _worked_out(sheet: str, habit: Habit, today: datetime.date) -> WorkedOut:
         read = read_vessel_sheet(json.loads(sheet))
         read = read if read.date else read.model_copy(update={"date": today})
         shape = drawing_of(read)
-        return WorkedOut(shape, derive(read))
+        with speaking(habit):
+            return WorkedOut(shape, derive(read))
     except SheetError as wrong:
         return WorkedOut(shape, None, wrong)
     except Exception as problem:  # whatever a sheet can hold that no check foresaw
@@ -95,7 +96,7 @@ def shelved(kind: str, sheet: Any) -> Shelved:
 
 @lru_cache(maxsize=5000)
 def _shelved(kind: str, whole: str, today: datetime.date) -> Shelved:
-    found = _worked_out.__wrapped__(whole, "bar", "mm", today)
+    found = _worked_out.__wrapped__(whole, Habit(), today)
     shape, answer = found.shape or not_drawn(kind), found.answer
     if answer is None:
         return Shelved(shape, None, None, None, None, False, ("", None), str(found.problem))

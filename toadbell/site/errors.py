@@ -13,6 +13,8 @@ from django.http.multipartparser import MultiPartParserError
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
+from toadbell.core.phrases import say
+from toadbell.core.run.steps import STEPS
 from toadbell.core.sheets import SheetError
 from toadbell.core.units import QuantityError
 from toadbell.shed.errors import NotNow, Stale
@@ -38,7 +40,12 @@ def first_of(errors: Sequence[Any]) -> tuple[str, str | None]:
     """The first thing that is wrong, in a sentence, and the field it is about."""
     first = errors[0]
     field = ".".join(str(part) for part in first["loc"] if part not in ("data", "body", "query", "path", "form", "file"))
-    return in_sentence(first["msg"].removeprefix("Value error, ")), field or None
+    says = first["msg"].removeprefix("Value error, ")
+    if first["type"] == "missing":
+        says = "this is needed and was not given"
+    elif first["type"] == "union_tag_invalid":
+        says = say("step.unknown", kind=str(first["ctx"]["tag"])[:40], steps=list(STEPS))
+    return in_sentence(says), field or None
 
 
 def csrf_failure(request: HttpRequest, reason: str = "") -> HttpResponse:

@@ -4,7 +4,7 @@ import dataclasses
 from uuid import UUID
 
 from django.http import HttpRequest
-from ninja import Router, Status
+from ninja import Body, Router, Status
 
 from toadbell.core import units
 from toadbell.core.bench.situations import look
@@ -271,7 +271,7 @@ def take_readings(request: HttpRequest, trial_id: UUID, batch: list[ReadingIn]) 
 
 
 @router.post("/trials/{trial_id}/steps", response={201: BenchOut})
-def step(request: HttpRequest, trial_id: UUID, data: StepIn) -> Status[BenchOut]:
+def step(request: HttpRequest, trial_id: UUID, data: Body[StepIn]) -> Status[BenchOut]:
     """Do a step of the run."""
     tending.act(_find(trial_id), maker_of(request), data.kind, data.id, data.data, data.at, _hand(request))
     return Status(201, bench_out(_find(trial_id), request))

@@ -128,7 +128,7 @@ def _pump(trial: Trial, maker: Maker, state: simulated.RigState, strokes: int) -
         raise NotNow("Pump 1 to 500 strokes at a time.")
     guards = run_state(trial).guards
     if guards:
-        raise NotNow(say("step.guard-stands", guard=read_kept(guards[-1].data["says"])))
+        raise NotNow(say("step.guard-stands-pump", guard=read_kept(guards[-1].data["says"])))
     trial.log("strokes", maker, count=strokes)
     return simulated.pump(state, strokes)
 

@@ -1,16 +1,19 @@
 """What goes over the wire at the bench."""
 
 import datetime
-from typing import Any, Literal
+from typing import Annotated, Any, Literal, Union
 from uuid import UUID
 
 from ninja import Field, Schema
+from pydantic import create_model
 
 from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.bench.situations import Situation
 from toadbell.core.bench.stroke_answers import StrokesAnswer
+from toadbell.core.run.carried import HoldEnded, Nothing
 from toadbell.core.run.now import Now
+from toadbell.core.run.steps import STEPS, Step
 from toadbell.core.vessel.drawing import Drawing
 from toadbell.shed.wire import Moment
 from toadbell.trials.models import Source, State
@@ -240,13 +243,24 @@ class ReadingsTaken(Schema):
     says: str | None = None
 
 
-class StepIn(Schema):
+class StepSent(Schema):
     """A step of the run; its id makes sending it twice the same as once. `at` where it could not be sent at once."""
 
     id: UUID
-    kind: str = Field(max_length=40)
-    data: dict[str, Any] = {}
     at: Moment | None = None
+
+
+def _sent(step: Step) -> type[StepSent]:
+    """A step as it is sent, with what it carries, by the table of steps."""
+    shape = step.carries
+    default: Any = shape() if shape in (Nothing, HoldEnded) else ...
+    name = "".join(word.capitalize() for word in step.id.split("-"))
+    fields: Any = {"kind": (Literal[step.id], ...), "data": (shape, default)}
+    return create_model(f"{name}Sent", __base__=StepSent, __doc__=f"{step.label}.", **fields)
+
+
+StepIn: Any = Annotated[Union[tuple(_sent(step) for step in STEPS.values())], Field(discriminator="kind")]  # noqa: UP007
+"""Every step there is, told apart by its kind."""
 
 
 class HandIn(Schema):
