@@ -42,7 +42,7 @@ class LogbookRow(Schema):
     line: str
 
 
-class Choice(Schema):
+class LogbookChoice(Schema):
     """Something to look for, and how many trials have it."""
 
     id: str
@@ -56,10 +56,10 @@ class LogbookOut(Schema):
     rows: list[LogbookRow]
     found: int
     in_all: int
-    vessels: list[Choice]
-    kinds: list[Choice]
-    years: list[Choice]
-    tags: list[Choice]
+    vessels: list[LogbookChoice]
+    kinds: list[LogbookChoice]
+    years: list[LogbookChoice]
+    tags: list[LogbookChoice]
 
 
 class WallSeen(Schema):
@@ -110,10 +110,10 @@ def the_logbook(request: HttpRequest, sought: Query[SoughtIn]) -> LogbookOut:
         rows=[LogbookRow(trial=trial_row(whole[trial.id]), line=line) for trial, line in shown if trial.id in whole],
         found=len(rows),
         in_all=len(trials),
-        vessels=[Choice(id=str(key), name=name, count=counts[key]) for key, name in vessels.items()],
-        kinds=[Choice(id=key, name=KINDS[key].name if key in KINDS else key, count=count) for key, count in sorted(kinds.items())],
-        years=[Choice(id=str(key), name=str(key), count=count) for key, count in sorted(years.items(), reverse=True)],
-        tags=[Choice(id=key, name=key, count=count) for key, count in sorted(tags.items())],
+        vessels=[LogbookChoice(id=str(key), name=name, count=counts[key]) for key, name in vessels.items()],
+        kinds=[LogbookChoice(id=key, name=KINDS[key].name if key in KINDS else key, count=count) for key, count in sorted(kinds.items())],
+        years=[LogbookChoice(id=str(key), name=str(key), count=count) for key, count in sorted(years.items(), reverse=True)],
+        tags=[LogbookChoice(id=key, name=key, count=count) for key, count in sorted(tags.items())],
     )
 
 

@@ -23,6 +23,7 @@ TRACE_POINTS = 900
 class StageReached(Schema):
     """A stage of the plan, and when and at what pressure it was reached; Pa. `at` is None where it was not."""
 
+    id: str
     name: str
     target: float
     pressure: float | None
@@ -92,6 +93,7 @@ def _stages(judged: JudgeOut, events: list[Event]) -> list[StageReached]:
     reached = {event.data["stage"]: event for event in events if event.kind == "stage-reached"}
     return [
         StageReached(
+            id=stage.id,
             name=stage.name,
             target=stage.target,
             pressure=reached[i].data["pressure"] if i in reached else None,

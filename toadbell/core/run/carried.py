@@ -129,4 +129,4 @@ class OpeningTicked(Carried):
 
     name: Annotated[str, _trimmed(80)] = ""
     what: Annotated[Literal["ready", "undone"], _must(lambda v: v in ("ready", "undone"), "step.opening-what")]
-    done: Annotated[bool, _must(lambda v: isinstance(v, bool), "step.opening-what")] = Field(default=None, validate_default=True)  # type: ignore[assignment]
+    done: Annotated[bool, _must(lambda v: isinstance(v, bool), "step.opening-what")] = Field(default=None, validate_default=True)

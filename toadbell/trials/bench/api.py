@@ -8,10 +8,10 @@ from ninja import Body, Router, Status
 
 from toadbell.core import units
 from toadbell.core.bench.situations import look
-from toadbell.core.phrases import of_scale, read_kept
+from toadbell.core.phrases import of_scale, read_kept, say
 from toadbell.core.run.log_text import log_lines
 from toadbell.core.run.now import now_card
-from toadbell.core.run.phases import ON_THE_BENCH, RunState
+from toadbell.core.run.phases import AFTER, ON_THE_BENCH, RunState
 from toadbell.core.run.steps import allowed
 from toadbell.core.units import QuantityError
 from toadbell.shed.drawn import drawn
@@ -23,6 +23,7 @@ from toadbell.trials.bench.readings import kept_otherwise, latest, take
 from toadbell.trials.bench.rig import catch_up, rig_and_state, work_rig
 from toadbell.trials.bench.run_state import run_state
 from toadbell.trials.bench.shapes import (
+    AfterStep,
     BenchLive,
     BenchOut,
     Clock,
@@ -72,7 +73,10 @@ def _hand(request: HttpRequest) -> str:
 def bench_out(trial: Trial, request: HttpRequest) -> BenchOut:
     """The bench as it stands, the simulated rig brought up to now, with the plan it runs on."""
     _, answer = plan_of(trial)
-    return BenchOut(**dict(bench_live(trial, request)), answer=answer, shape=drawn(trial.sheet), seen=frozen_mark(trial))
+    return BenchOut(**dict(bench_live(trial, request)), answer=answer, shape=drawn(trial.sheet), seen=frozen_mark(trial), after=AFTER_STEPS)
+
+
+AFTER_STEPS = [AfterStep(kind=kind, says=say(f"step.after-{kind}")) for kind in ("hold-ended", *AFTER)]
 
 
 def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:

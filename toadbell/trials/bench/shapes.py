@@ -163,12 +163,20 @@ class BenchLive(Schema):
     openings: list[OpeningTick]
 
 
+class AfterStep(Schema):
+    """A step of the way down and out, as a list tells it."""
+
+    kind: str
+    says: str
+
+
 class BenchOut(BenchLive):
-    """Everything the bench shows: the frozen plan and the drawing too; `seen` is the mark of that plan, to be brought back at the start."""
+    """Everything the bench shows: the frozen plan, the drawing and the way down and out too; `seen` is the mark of that plan, to be brought back at the start."""
 
     seen: str
     answer: DeriveAnswer
     shape: Drawing
+    after: list[AfterStep]
 
 
 class Series(Schema):

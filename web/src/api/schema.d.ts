@@ -215,7 +215,7 @@ export interface paths {
          * Trials
          * @description Trials, the newest first, a page at a time; of one vessel where one is named.
          */
-        get: operations["toadbell_trials_api_trials"];
+        get: operations["toadbell_trials_plan_api_trials"];
         put?: never;
         post?: never;
         delete?: never;
@@ -237,7 +237,7 @@ export interface paths {
          * Plan
          * @description Begin a plan for a vessel, with what its last trial, or the one named, was planned with.
          */
-        post: operations["toadbell_trials_api_plan"];
+        post: operations["toadbell_trials_plan_api_plan"];
         delete?: never;
         options?: never;
         head?: never;
@@ -255,7 +255,7 @@ export interface paths {
          * Suited Kit
          * @description What hangs on the kit board, and whether each will do for this plan.
          */
-        get: operations["toadbell_trials_api_suited_kit"];
+        get: operations["toadbell_trials_plan_api_suited_kit"];
         put?: never;
         post?: never;
         delete?: never;
@@ -275,12 +275,12 @@ export interface paths {
          * Get Plan
          * @description A plan.
          */
-        get: operations["toadbell_trials_api_get_plan"];
+        get: operations["toadbell_trials_plan_api_get_plan"];
         /**
          * Change Plan
          * @description Change a plan that is not frozen.
          */
-        put: operations["toadbell_trials_api_change_plan"];
+        put: operations["toadbell_trials_plan_api_change_plan"];
         post?: never;
         delete?: never;
         options?: never;
@@ -301,7 +301,7 @@ export interface paths {
          * Freeze
          * @description Freeze a plan as it was seen; what stands in the way is said.
          */
-        post: operations["toadbell_trials_api_freeze"];
+        post: operations["toadbell_trials_plan_api_freeze"];
         delete?: never;
         options?: never;
         head?: never;
@@ -321,7 +321,7 @@ export interface paths {
          * Thaw
          * @description Open a frozen plan that was not started.
          */
-        post: operations["toadbell_trials_api_thaw"];
+        post: operations["toadbell_trials_plan_api_thaw"];
         delete?: never;
         options?: never;
         head?: never;
@@ -559,13 +559,13 @@ export interface paths {
          * Devices
          * @description The loggers of the workshop.
          */
-        get: operations["toadbell_trials_device_api_devices"];
+        get: operations["toadbell_trials_bench_device_api_devices"];
         put?: never;
         /**
          * New Device
          * @description A new logger with a token of its own.
          */
-        post: operations["toadbell_trials_device_api_new_device"];
+        post: operations["toadbell_trials_bench_device_api_new_device"];
         delete?: never;
         options?: never;
         head?: never;
@@ -586,7 +586,7 @@ export interface paths {
          * Take Device Away
          * @description Its token is worth nothing from now on.
          */
-        delete: operations["toadbell_trials_device_api_take_device_away"];
+        delete: operations["toadbell_trials_bench_device_api_take_device_away"];
         options?: never;
         head?: never;
         patch?: never;
@@ -605,7 +605,7 @@ export interface paths {
          * Choose Device
          * @description Let a logger read for this run, or no longer.
          */
-        post: operations["toadbell_trials_device_api_choose_device"];
+        post: operations["toadbell_trials_bench_device_api_choose_device"];
         delete?: never;
         options?: never;
         head?: never;
@@ -625,7 +625,7 @@ export interface paths {
          * Take In
          * @description Store a batch once. What is acknowledged is on the disk; send again whatever was not.
          */
-        post: operations["toadbell_trials_device_api_take_in"];
+        post: operations["toadbell_trials_bench_device_api_take_in"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1010,15 +1010,15 @@ export interface components {
     schemas: {
         /**
          * Choice
-         * @description Something to look for, and how many trials have it.
+         * @description Something to choose: its id in the open formats, and its name.
          */
         Choice: {
             /** Id */
             id: string;
             /** Name */
             name: string;
-            /** Count */
-            count: number;
+            /** Notes */
+            notes: string;
         };
         /**
          * HappeningChoice
@@ -1645,9 +1645,11 @@ export interface components {
         };
         /**
          * StageAnswer
-         * @description A step of the raising. Target Pa on the gauge, pause s, pumped m³ from zero.
+         * @description A step of the raising, known by its id. Target Pa on the gauge, pause s, pumped m³ from zero.
          */
         StageAnswer: {
+            /** Id */
+            id: string;
             /** Name */
             name: string;
             /** Target */
@@ -2146,8 +2148,18 @@ export interface components {
             seen: string;
         };
         /**
+         * AfterStep
+         * @description A step of the way down and out, as a list tells it.
+         */
+        AfterStep: {
+            /** Kind */
+            kind: string;
+            /** Says */
+            says: string;
+        };
+        /**
          * BenchOut
-         * @description Everything the bench shows: the frozen plan and the drawing too; `seen` is the mark of that plan, to be brought back at the start.
+         * @description Everything the bench shows: the frozen plan, the drawing and the way down and out too; `seen` is the mark of that plan, to be brought back at the start.
          */
         BenchOut: {
             /**
@@ -2187,6 +2199,8 @@ export interface components {
             leaks: components["schemas"]["LeakOut"][];
             hand: components["schemas"]["HandOut"];
             now: components["schemas"]["Now"];
+            /** Allowed */
+            allowed: string[];
             latest: components["schemas"]["Latest"] | null;
             /** Readings */
             readings: number;
@@ -2199,6 +2213,8 @@ export interface components {
             seen: string;
             answer: components["schemas"]["DeriveAnswer"];
             shape: components["schemas"]["Drawing"];
+            /** After */
+            after: components["schemas"]["AfterStep"][];
         };
         /**
          * Clock
@@ -2367,7 +2383,7 @@ export interface components {
         };
         /**
          * Now
-         * @description The now card: one line, a detail, the step that comes next (its kind and its name on the key), whole strokes to the next stage.
+         * @description One line, a detail, the step that comes next and what stands on its key, the zone, and whole strokes to the next stage.
          */
         Now: {
             /** Says */
@@ -2549,6 +2565,8 @@ export interface components {
             leaks: components["schemas"]["LeakOut"][];
             hand: components["schemas"]["HandOut"];
             now: components["schemas"]["Now"];
+            /** Allowed */
+            allowed: string[];
             latest: components["schemas"]["Latest"] | null;
             /** Readings */
             readings: number;
@@ -2691,26 +2709,579 @@ export interface components {
             at?: string | null;
         };
         /**
-         * StepIn
-         * @description A step of the run; its id makes sending it twice the same as once. `at` where it could not be sent at once.
+         * CameDownSent
+         * @description At the look.
          */
-        StepIn: {
+        CameDownSent: {
             /**
              * Id
              * Format: uuid
              */
             id: string;
-            /** Kind */
-            kind: string;
-            /**
-             * Data
-             * @default {}
-             */
-            data: {
-                [key: string]: unknown;
-            };
             /** At */
             at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "came-down";
+            /** @default {} */
+            data: components["schemas"]["Nothing"];
+        };
+        /**
+         * DriedSent
+         * @description Dry.
+         */
+        DriedSent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** At */
+            at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dried";
+            /** @default {} */
+            data: components["schemas"]["Nothing"];
+        };
+        /**
+         * DumpedSent
+         * @description Dump.
+         */
+        DumpedSent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** At */
+            at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dumped";
+            /** @default {} */
+            data: components["schemas"]["Nothing"];
+        };
+        /**
+         * EmptiedSent
+         * @description Empty.
+         */
+        EmptiedSent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** At */
+            at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "emptied";
+            /** @default {} */
+            data: components["schemas"]["Nothing"];
+        };
+        /**
+         * GoneBack
+         * @description Down to a stage by its number, 0 for no pressure at all; with the vent opened again or not; and why.
+         */
+        GoneBack: {
+            /** To */
+            to: number;
+            /**
+             * Vent
+             * @default false
+             */
+            vent: boolean;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+        };
+        /**
+         * GoneBackSent
+         * @description Go back.
+         */
+        GoneBackSent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** At */
+            at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "gone-back";
+            data: components["schemas"]["GoneBack"];
+        };
+        /**
+         * GuardAnswered
+         * @description Which guard, by its id, and why it is safe to go on.
+         */
+        GuardAnswered: {
+            /**
+             * Guard
+             * @default
+             */
+            guard: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
+         * GuardAnsweredSent
+         * @description Go on after the guard.
+         */
+        GuardAnsweredSent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** At */
+            at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "guard-answered";
+            data: components["schemas"]["GuardAnswered"];
+        };
+        /**
+         * HoldEnded
+         * @description Why it is ended before its time, where it is.
+         */
+        HoldEnded: {
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
+         * HoldEndedSent
+         * @description End hold.
+         */
+        HoldEndedSent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** At */
+            at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hold-ended";
+            /**
+             * @default {
+             *       "reason": ""
+             *     }
+             */
+            data: components["schemas"]["HoldEnded"];
+        };
+        /**
+         * HoldSet
+         * @description How long the hold is to be from its beginning, s.
+         */
+        HoldSet: {
+            /** Seconds */
+            seconds: number;
+        };
+        /**
+         * HoldSetSent
+         * @description Make the hold longer.
+         */
+        HoldSetSent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** At */
+            at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hold-set";
+            data: components["schemas"]["HoldSet"];
+        };
+        /**
+         * Leak
+         * @description A leak: whose, where, how it shows, and its pin.
+         */
+        Leak: {
+            /**
+             * Owner
+             * @enum {string}
+             */
+            owner: "boundary" | "rig";
+            /**
+             * Where
+             * @default
+             */
+            where: string;
+            /**
+             * Shows
+             * @default weep
+             * @enum {string}
+             */
+            shows: "dry" | "damp" | "weep" | "drip" | "stream" | "bubbles";
+            pin?: components["schemas"]["Pin"] | null;
+        };
+        /**
+         * LeakSent
+         * @description Leak.
+         */
+        LeakSent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** At */
+            at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "leak";
+            data: components["schemas"]["Leak"];
+        };
+        /**
+         * LookedSent
+         * @description Looked.
+         */
+        LookedSent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** At */
+            at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "looked";
+            /** @default {} */
+            data: components["schemas"]["Nothing"];
+        };
+        /**
+         * Mended
+         * @description Which leak, by its id, and what was done about it.
+         */
+        Mended: {
+            /**
+             * Leak
+             * @default
+             */
+            leak: string;
+            /**
+             * Did
+             * @default
+             */
+            did: string;
+        };
+        /**
+         * MendedSent
+         * @description Mended.
+         */
+        MendedSent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** At */
+            at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mended";
+            data: components["schemas"]["Mended"];
+        };
+        /**
+         * NotDumpedSent
+         * @description It was not dumped.
+         */
+        NotDumpedSent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** At */
+            at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "not-dumped";
+            /** @default {} */
+            data: components["schemas"]["Nothing"];
+        };
+        /**
+         * NoteSent
+         * @description Note.
+         */
+        NoteSent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** At */
+            at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "note";
+            data: components["schemas"]["Noted"];
+        };
+        /**
+         * Noted
+         * @description A note.
+         */
+        Noted: {
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+        };
+        /**
+         * Nothing
+         * @description A step that needs no more than to be done.
+         */
+        Nothing: Record<string, never>;
+        /**
+         * Odd
+         * @description Something seen or heard that no gauge shows.
+         */
+        Odd: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "noise" | "movement";
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+        };
+        /**
+         * OddSent
+         * @description Something odd.
+         */
+        OddSent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** At */
+            at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "odd";
+            data: components["schemas"]["Odd"];
+        };
+        /**
+         * OpeningSent
+         * @description Tick an opening off.
+         */
+        OpeningSent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** At */
+            at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "opening";
+            data: components["schemas"]["OpeningTicked"];
+        };
+        /**
+         * OpeningTicked
+         * @description An opening by its name: ready for the test, or as it was before; done or not.
+         */
+        OpeningTicked: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "ready" | "undone";
+            /** Done */
+            done?: boolean;
+        };
+        /**
+         * Pin
+         * @description A place on the drawing, m along and across.
+         */
+        Pin: {
+            /** X */
+            x: number;
+            /** V */
+            v: number;
+        };
+        /**
+         * ReleasedSent
+         * @description Released.
+         */
+        ReleasedSent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** At */
+            at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "released";
+            /** @default {} */
+            data: components["schemas"]["Nothing"];
+        };
+        /**
+         * ShutInSent
+         * @description Shut in, hold.
+         */
+        ShutInSent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** At */
+            at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shut-in";
+            /** @default {} */
+            data: components["schemas"]["Nothing"];
+        };
+        /**
+         * StageReachedSent
+         * @description Reached.
+         */
+        StageReachedSent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** At */
+            at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stage-reached";
+            /** @default {} */
+            data: components["schemas"]["Nothing"];
+        };
+        /**
+         * Strokes
+         * @description How many strokes were made.
+         */
+        Strokes: {
+            /** Count */
+            count: number;
+        };
+        /**
+         * StrokesSent
+         * @description Strokes.
+         */
+        StrokesSent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** At */
+            at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "strokes";
+            data: components["schemas"]["Strokes"];
+        };
+        /**
+         * VentOpenSent
+         * @description Vent open.
+         */
+        VentOpenSent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** At */
+            at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "vent-open";
+            /** @default {} */
+            data: components["schemas"]["Nothing"];
+        };
+        /**
+         * VentShutSent
+         * @description Vent shut.
+         */
+        VentShutSent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** At */
+            at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "vent-shut";
+            /** @default {} */
+            data: components["schemas"]["Nothing"];
         };
         /**
          * RigIn
@@ -2970,6 +3541,16 @@ export interface components {
             strokes?: number | null;
         };
         /**
+         * AcceptanceCheck
+         * @description The chosen acceptance and its own plain answer; null where it cannot be worked out.
+         */
+        AcceptanceCheck: {
+            /** Acceptance */
+            acceptance: string;
+            /** Met */
+            met: boolean | null;
+        };
+        /**
          * AskedOut
          * @description How the log was read when it was judged: s at the beginning left out, times of steps put back, s.
          */
@@ -2990,6 +3571,11 @@ export interface components {
          * @description One line of the ledger, what it rests on, where that is to be seen, and the lines of working where it is a sum.
          */
         Evidence: {
+            /**
+             * Code
+             * @default
+             */
+            code: string;
             /** Name */
             name: string;
             /**
@@ -3091,7 +3677,7 @@ export interface components {
             limit: number;
             /** Confidence */
             confidence: number;
-            school: components["schemas"]["School"];
+            school: components["schemas"]["AcceptanceCheck"];
             /** Drop */
             drop: number;
             /** Drop From Temperature */
@@ -3251,16 +3837,6 @@ export interface components {
             drops: number[];
         };
         /**
-         * School
-         * @description The chosen acceptance and its own plain answer; null where it cannot be worked out.
-         */
-        School: {
-            /** Acceptance */
-            acceptance: string;
-            /** Met */
-            met: boolean | null;
-        };
-        /**
          * StepFound
          * @description Something in the log that is no leak going on: s from its beginning, Pa, downwards negative.
          *
@@ -3386,6 +3962,18 @@ export interface components {
             page: number;
         };
         /**
+         * LogbookChoice
+         * @description Something to look for, and how many trials have it.
+         */
+        LogbookChoice: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+        };
+        /**
          * LogbookOut
          * @description A page of the logbook, the newest first, how many trials answer to it, how many trials there are in all, and what may be looked for.
          */
@@ -3397,13 +3985,13 @@ export interface components {
             /** In All */
             in_all: number;
             /** Vessels */
-            vessels: components["schemas"]["Choice"][];
+            vessels: components["schemas"]["LogbookChoice"][];
             /** Kinds */
-            kinds: components["schemas"]["Choice"][];
+            kinds: components["schemas"]["LogbookChoice"][];
             /** Years */
-            years: components["schemas"]["Choice"][];
+            years: components["schemas"]["LogbookChoice"][];
             /** Tags */
-            tags: components["schemas"]["Choice"][];
+            tags: components["schemas"]["LogbookChoice"][];
         };
         /**
          * LogbookRow
@@ -3517,6 +4105,8 @@ export interface components {
          * @description A stage of the plan, and when and at what pressure it was reached; Pa. `at` is None where it was not.
          */
         StageReached: {
+            /** Id */
+            id: string;
             /** Name */
             name: string;
             /** Target */
@@ -4223,7 +4813,7 @@ export interface operations {
             };
         };
     };
-    toadbell_trials_api_trials: {
+    toadbell_trials_plan_api_trials: {
         parameters: {
             query?: {
                 vessel?: string | null;
@@ -4246,7 +4836,7 @@ export interface operations {
             };
         };
     };
-    toadbell_trials_api_plan: {
+    toadbell_trials_plan_api_plan: {
         parameters: {
             query?: never;
             header?: never;
@@ -4272,7 +4862,7 @@ export interface operations {
             };
         };
     };
-    toadbell_trials_api_suited_kit: {
+    toadbell_trials_plan_api_suited_kit: {
         parameters: {
             query?: never;
             header?: never;
@@ -4294,7 +4884,7 @@ export interface operations {
             };
         };
     };
-    toadbell_trials_api_get_plan: {
+    toadbell_trials_plan_api_get_plan: {
         parameters: {
             query?: never;
             header?: never;
@@ -4316,7 +4906,7 @@ export interface operations {
             };
         };
     };
-    toadbell_trials_api_change_plan: {
+    toadbell_trials_plan_api_change_plan: {
         parameters: {
             query?: never;
             header?: never;
@@ -4342,7 +4932,7 @@ export interface operations {
             };
         };
     };
-    toadbell_trials_api_freeze: {
+    toadbell_trials_plan_api_freeze: {
         parameters: {
             query?: never;
             header?: never;
@@ -4368,7 +4958,7 @@ export interface operations {
             };
         };
     };
-    toadbell_trials_api_thaw: {
+    toadbell_trials_plan_api_thaw: {
         parameters: {
             query?: never;
             header?: never;
@@ -4571,7 +5161,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["StepIn"];
+                "application/json": components["schemas"]["VentShutSent"] | components["schemas"]["StageReachedSent"] | components["schemas"]["GoneBackSent"] | components["schemas"]["ShutInSent"] | components["schemas"]["HoldSetSent"] | components["schemas"]["HoldEndedSent"] | components["schemas"]["CameDownSent"] | components["schemas"]["LookedSent"] | components["schemas"]["ReleasedSent"] | components["schemas"]["VentOpenSent"] | components["schemas"]["EmptiedSent"] | components["schemas"]["DriedSent"] | components["schemas"]["GuardAnsweredSent"] | components["schemas"]["NotDumpedSent"] | components["schemas"]["DumpedSent"] | components["schemas"]["OddSent"] | components["schemas"]["OpeningSent"] | components["schemas"]["StrokesSent"] | components["schemas"]["LeakSent"] | components["schemas"]["MendedSent"] | components["schemas"]["NoteSent"];
             };
         };
         responses: {
@@ -4664,7 +5254,7 @@ export interface operations {
             };
         };
     };
-    toadbell_trials_device_api_devices: {
+    toadbell_trials_bench_device_api_devices: {
         parameters: {
             query?: never;
             header?: never;
@@ -4684,7 +5274,7 @@ export interface operations {
             };
         };
     };
-    toadbell_trials_device_api_new_device: {
+    toadbell_trials_bench_device_api_new_device: {
         parameters: {
             query?: never;
             header?: never;
@@ -4708,7 +5298,7 @@ export interface operations {
             };
         };
     };
-    toadbell_trials_device_api_take_device_away: {
+    toadbell_trials_bench_device_api_take_device_away: {
         parameters: {
             query?: never;
             header?: never;
@@ -4730,7 +5320,7 @@ export interface operations {
             };
         };
     };
-    toadbell_trials_device_api_choose_device: {
+    toadbell_trials_bench_device_api_choose_device: {
         parameters: {
             query?: never;
             header?: never;
@@ -4757,7 +5347,7 @@ export interface operations {
             };
         };
     };
-    toadbell_trials_device_api_take_in: {
+    toadbell_trials_bench_device_api_take_in: {
         parameters: {
             query?: never;
             header?: never;

@@ -40,15 +40,14 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
     if (kind) step(kind, {}, label ?? kind)
   }
   const shut = () => setOpen(null)
+  const may = (kind: string) => bench.allowed.includes(kind) && mine && !waits(kind)
   const hold = bench.now.step === "shut-in"
   const mayNext = bench.now.step !== null && (mine || bench.now.step === "judge") && !waits(bench.now.step ?? "")
-  const mayHold = running && mine && !waits("shut-in") && (bench.phase === "raising" || bench.phase === "pausing" || hold)
-  const holding = running && bench.phase === "holding" && mine
-  const mayGoBack = on && mine && !["filling", "released", "vented", "emptied", "dried"].includes(bench.phase)
+  const mayHold = may("shut-in")
   const more: Key[] = [
-    { key: "o", does: "something odd: a noise, a movement", act: () => setOpen("odd"), disabled: !on },
-    { key: "b", does: "go back a stage, or let it go", act: () => setOpen("back"), disabled: !mayGoBack },
-    { key: "x", does: "make the hold longer", act: () => setOpen("longer"), disabled: !holding },
+    { key: "o", does: "something odd: a noise, a movement", act: () => setOpen("odd"), disabled: !bench.allowed.includes("odd") },
+    { key: "b", does: "go back a stage, or let it go", act: () => setOpen("back"), disabled: !may("gone-back") },
+    { key: "x", does: "make the hold longer", act: () => setOpen("longer"), disabled: !may("hold-set") },
     { key: "f", does: "keep a photo", act: () => setOpen("photo"), disabled: !on },
     { key: "i", does: "take in a logger's file", act: () => setOpen("import"), disabled: !on || !dial },
     { key: "j", does: "loggers that read for this run", act: () => setOpen("devices"), disabled: !on || !dial },

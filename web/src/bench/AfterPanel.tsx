@@ -6,21 +6,11 @@ import { OpeningsList } from "./OpeningsList"
 import { Pins } from "./Pins"
 import type { BenchState, Hands } from "./queries"
 
-const STEPS = [
-  ["hold-ended", "Hold over"],
-  ["came-down", "Down to the look"],
-  ["looked", "Looked closely, leaks pinned"],
-  ["released", "Released"],
-  ["vent-open", "Vent open, before the drain"],
-  ["emptied", "Drained, empty"],
-  ["dried", "Dry inside"],
-] as const
-
 /** After the hold: the way down and out, each step with its time, the vessel with its pins, the openings to put back. */
 export function AfterPanel({ bench, hands, started }: { bench: BenchState; hands: Hands; started: number }) {
   const [ref, { width, height }] = useSize()
   const done = new Map(bench.log.map((line) => [line.kind, (Date.parse(line.at) - started) / 1000]))
-  const next = STEPS.find(([kind]) => !done.has(kind))?.[0]
+  const next = bench.after.find(({ kind }) => !done.has(kind))?.kind
   const { wide, tall } = extent(bench.shape)
   const scale = Math.max(1, Math.min((width - 70) / wide, (Math.max(180, height) - 130) / tall))
   return (
@@ -39,12 +29,12 @@ export function AfterPanel({ bench, hands, started }: { bench: BenchState; hands
       <div className="min-h-0 lg:overflow-auto">
         {bench.phase !== "dumped" && (
           <ol className="mb-3" aria-label="After the hold">
-            {STEPS.map(([kind, name]) => (
+            {bench.after.map(({ kind, says }) => (
               <li key={kind} className={`grid grid-cols-[24px_1fr_auto] border-b border-rule py-1 text-[15.5px] ${kind === next ? "font-semibold" : ""}`}>
                 <span className={done.has(kind) ? "text-moss" : "text-quiet"} aria-hidden="true">
                   {done.has(kind) ? "✓" : kind === next ? "▸" : "·"}
                 </span>
-                <span className={done.has(kind) || kind === next ? "" : "text-quiet"}>{name}</span>
+                <span className={done.has(kind) || kind === next ? "" : "text-quiet"}>{says}</span>
                 <span className="figure font-normal text-quiet">{done.has(kind) ? clock(done.get(kind)!) : kind === next ? "next" : ""}</span>
               </li>
             ))}

@@ -19,7 +19,7 @@ export function LeakSheet({ bench, hands, close }: { bench: BenchState; hands: H
   const [shows, setShows] = useState("weep")
   const [where, setWhere] = useState("")
   const [pin, setPin] = useState<Place | null>(null)
-  const mayGoBack = bench.hand.mine && (bench.state === "running" || bench.phase === "held" || bench.phase === "looking") && bench.phase !== "filling"
+  const mayGoBack = bench.hand.mine && bench.allowed.includes("gone-back")
   const [back, setBack] = useState<string>("stay")
   const [says, setSays] = useState<string | null>(null)
   const keep = async () => {

@@ -1,7 +1,10 @@
 import type { QueryClient } from "@tanstack/react-query"
 import { api, asked, Refusal } from "../api/client"
 import type { Schema } from "../api/client"
+import type { paths } from "../api/schema"
 import type { Item } from "./outbox"
+
+type Step = paths["/api/trials/{trial_id}/steps"]["post"]["requestBody"]["content"]["application/json"]
 
 export type BenchState = Schema["BenchOut"] & {
   /** When it arrived, by the page's own steady clock, ms. */
@@ -28,7 +31,7 @@ export async function sendItem(queries: QueryClient, item: Item, late: boolean):
     await queries.invalidateQueries({ queryKey: ["bench", item.trial] })
     if (taken.differs?.length) throw new Refusal(taken.says ?? "Another reading stands under this id.", null, 409)
   } else if (item.kind === "step") {
-    const body = { ...item.body, id: item.id, at: late ? item.at : null } as Schema["StepIn"]
+    const body = { ...item.body, id: item.id, at: late ? item.at : null } as Step
     keep(await asked(api.POST("/api/trials/{trial_id}/steps", { ...path(item.trial), body, headers })))
   } else {
     keep(await asked(postPhoto(item, late)))

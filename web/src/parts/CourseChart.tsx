@@ -129,7 +129,7 @@ function Names({ answer, habit, px, py, course, zone, top }: NamesProps) {
         const at = px(here[1]) + 2
         const strokes = stage.strokes_from_last
         return (
-          <g key={stage.name} textAnchor="end">
+          <g key={stage.id} textAnchor="end">
             <text x={at} y={py(here[0]) - 10} className="figure">
               {number(stage.target)}
             </text>

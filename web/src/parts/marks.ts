@@ -21,9 +21,9 @@ export type PlanMoves = { wanted?: Move; relief?: Move; test?: Move; stage?: (in
 export function planOf(answer: Answer, moves: PlanMoves = {}): Mark[] {
   const stages = answer.stages
     .map((stage, index) => ({ stage, index }))
-    .filter(({ stage }) => stage.name !== "test" && stage.name !== "wanted")
+    .filter(({ stage }) => stage.id !== "test" && stage.id !== "wanted")
     .map(({ stage, index }): Mark => ({
-      name: stage.name === "three quarters" ? "¾" : stage.name,
+      name: stage.id === "three-quarters" ? "¾" : stage.name,
       pressure: stage.target,
       tone: "brass",
       move: moves.stage?.(index),

@@ -61,7 +61,7 @@ export function StagesTab({ draft, change, habit, disabled, answer, problem }: F
             const mine = stages[index]
             return (
               <tr key={index} className="border-b border-rule">
-                <td className="pr-1">{stage.name === "three quarters" ? "¾" : stage.name}</td>
+                <td className="pr-1">{stage.id === "three-quarters" ? "¾" : stage.name}</td>
                 <td>
                   {last || !mine ? (
                     <span className="figure">{show(stage.target, "pressure", habit, 4)}</span>

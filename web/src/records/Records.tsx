@@ -117,7 +117,7 @@ type SieveProps = {
 
 /** What may be looked for. */
 function Sieve({ found, sought, seek, words, clear, text, setText }: SieveProps) {
-  const choice = (name: keyof Sought, label: string, all: string, choices: Schema["Choice"][]) => (
+  const choice = (name: keyof Sought, label: string, all: string, choices: Schema["LogbookChoice"][]) => (
     <label className="flex min-w-32 flex-1 flex-col text-[13px] text-quiet">
       {label}
       <select className="select h-11 w-full bg-paper text-[15px] text-ink" value={sought[name]} onChange={(event) => seek(name, event.target.value)}>

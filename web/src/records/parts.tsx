@@ -145,7 +145,7 @@ export function Plan({ record, habit }: { record: RecordOut; habit: Habit }) {
         </thead>
         <tbody>
           {record.stages.map((stage) => (
-            <tr key={stage.name} className="border-b border-rule">
+            <tr key={stage.id} className="border-b border-rule">
               <td className="py-0.5">{stage.name}</td>
               <td className="figure text-right">{show(stage.target, "pressure", habit, 4)}</td>
               <td className="figure text-right">{stage.pressure == null ? "not reached" : show(stage.pressure, "pressure", habit, 4)}</td>
