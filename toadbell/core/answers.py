@@ -117,7 +117,7 @@ class Limit(Answer):
 
 
 class BasisAnswer(Answer):
-    """What one school of practice would ask of this vessel. Pressures in Pa."""
+    """What one school of practice would ask of this vessel; whether it takes a factor of one's own, and a reason. Pressures in Pa."""
 
     id: str
     name: str
@@ -127,6 +127,8 @@ class BasisAnswer(Answer):
     default: bool
     applies: bool
     strength: bool
+    own_factor: bool = False
+    asks_reason: bool = False
     why: str
     disputed: str = ""
     source: str

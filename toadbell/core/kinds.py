@@ -8,7 +8,7 @@ class VesselKind:
     """Defaults of a kind.
 
     name             as people call it
-    basis            id of the default basis
+    basis            id of the default basis; `repeat_basis` once it passed a trial
     medium           "water" or "air"
     air_energy_cap   J of stored air above which an air test is a stop
     look_fraction    first stage as a part of the test pressure
@@ -24,12 +24,13 @@ class VesselKind:
     air_energy_cap: float = 2000.0
     look_fraction: float = 0.25
     tight_pressure: float | None = None
+    repeat_basis: str | None = None
 
 
 KINDS: dict[str, VesselKind] = {
     "boiler": VesselKind(
         "Steam boiler", "first-200", "water", 48,
-        "Fire tubes and flues are pressed from outside. Certificates come from the club's or the insurer's inspector, not from here."),
+        "Fire tubes and flues are pressed from outside. Certificates come from the club's or the insurer's inspector, not from here.", repeat_basis="repeat-150"),
     "receiver": VesselKind(
         "Air receiver", "proof-150", "water", 36,
         "It rusts inside along the line where water stands. Drain it daily; set the relief at or under the proven pressure."),

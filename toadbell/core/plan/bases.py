@@ -1,6 +1,7 @@
 """Schools of practice: how each gets from a base pressure to a test pressure, and when it may be used."""
 
 from dataclasses import dataclass
+from typing import Literal
 
 from toadbell.core.answers import BasisAnswer
 from toadbell.core.kinds import KINDS
@@ -22,6 +23,13 @@ class Basis:
     hold          least hold, s
     look_divisor  the look pressure is P_t over this; None: the wanted pressure
     strength      proves strength
+    by            what the test pressure comes from: a factor on the base pressure, one of the person's own, the relief valve's
+                  lift, or the kind's tightness pressure
+    own           between what a factor of one's own may be; None where there is none
+    asks_reason   why it was taken has to be said
+    under_air     how far it may go under air where water cannot be used: with a reason, a shield and a stand-off
+    european      by the European rule's own tables, and its second factor
+    column        its pressure is told as a column of water too
     """
 
     name: str
@@ -37,6 +45,12 @@ class Basis:
     strength: bool = True
     kinds: frozenset[str] = frozenset(KINDS)
     medium: str = "water"
+    by: Literal["factor", "own", "relief", "tightness"] = "factor"
+    own: tuple[float, float] | None = None
+    asks_reason: bool = False
+    under_air: bool = False
+    european: bool = False
+    column: bool = False
 
 
 _METAL_VESSELS = frozenset({"boiler", "receiver", "fermenter", "chamber", "joint", "pipework", "cooler"})
@@ -58,32 +72,30 @@ BASES: dict[str, Basis] = {
         look_divisor=1.3, kinds=_METAL_VESSELS),
     "code-143": Basis(
         "European rule", "max(1.43 × P_b, 1.25 × P_b × λ)", 1.43, "PED 2014/68/EU Annex I §7.4; EN 13445-5",
-        "For a vessel built under the European directive.", "For home-made vessels, whose joints nobody inspected, some ask for half over.", True, kinds=_METAL_VESSELS),
+        "For a vessel built under the European directive.", "For home-made vessels, whose joints nobody inspected, some ask for half over.", True, kinds=_METAL_VESSELS, european=True),
     "piping-150": Basis(
         "Piping code", "1.5 × P_b × λ", 1.5, "ASME B31.3 §345", "For pipework and loops.", "Plumbers often test at a fixed pressure, whatever the loop works at.", True, raising="single", hold=600.0,
         kinds=frozenset({"pipework", "joint", "cooler"})),
     "air-110": Basis(
         "Vessel code, under air", "1.1 × P_b × λ", 1.1, "ASME BPVC VIII-1, UG-100",
         "Only where water cannot be used and little energy is stored.", "Most practice refuses air for strength altogether.", True, raising="half-then-tenths", look_divisor=1.1,
-        kinds=_METAL_VESSELS, medium="air"),
+        kinds=_METAL_VESSELS, medium="air", asks_reason=True, under_air=True),
     "chamber": Basis(
         "Chamber proof", "factor × P_b, 1.25 to 2.0", 1.5, "proof-factor practice in rocketry",
-        "For chambers, remotely, by a factor of one's own choosing.", "How much over is argued: more finds flaws, and makes some.", raising="half-then-tenths", kinds=frozenset({"chamber", "joint"})),
+        "For chambers, remotely, by a factor of one's own choosing.", "How much over is argued: more finds flaws, and makes some.", raising="half-then-tenths", kinds=frozenset({"chamber", "joint"}), own=(1.25, 2.0)),
     "relief": Basis(
         "Relief valve lifts", "to the lift of the relief valve", None, "relief-valve practice",
-        "Tests the valve. Proves no strength.", "Nobody takes it for a proof.", raising="single", strength=False, kinds=_RELIEF, medium="any"),
+        "Tests the valve. Proves no strength.", "Nobody takes it for a proof.", raising="single", strength=False, kinds=_RELIEF, medium="any", by="relief"),
     "tight": Basis(
         "Tightness", "the kind's tightness pressure, never above the wanted", None, "leak-test practice",
-        "Shows leaks. Proves no strength.", "Nobody takes it for a proof.", raising="single", strength=False, medium="any"),
+        "Shows leaks. Proves no strength.", "Nobody takes it for a proof.", raising="single", strength=False, medium="any", by="tightness"),
     "gas-head": Basis(
         "Gas head", "1.5 × gas head", 1.5, "low-head tank practice", "For low-head tanks.", "Some go by the water column alone, without a factor.", raising="single", strength=False,
-        kinds=frozenset({"digester", "sheet-tank"}), medium="any"),
+        kinds=frozenset({"digester", "sheet-tank"}), medium="any", column=True),
     "own": Basis(
         "Own factor", "a factor of your own × P_b", None, "stated by the person, with the reason",
-        "When your inspector, your code or the maker asks for another factor.", "Disputed by every school that asks for more."),
+        "When your inspector, your code or the maker asks for another factor.", "Disputed by every school that asks for more.", by="own", own=(1.0, 4.0), asks_reason=True),
 }  # fmt: skip
-
-CHAMBER_FACTORS = (1.25, 2.0)
 
 
 def chosen_basis(sheet: VesselSheet) -> str:
@@ -91,16 +103,18 @@ def chosen_basis(sheet: VesselSheet) -> str:
     basis = sheet.basis or default_basis(sheet)
     if basis not in BASES:
         raise SheetError(f"“{basis}” is not a basis: one of {', '.join(BASES)}", "basis")
-    if basis == "chamber" and sheet.factor is not None and not CHAMBER_FACTORS[0] <= sheet.factor <= CHAMBER_FACTORS[1]:
-        raise SheetError(f"{sheet.factor:g} is outside 1.25 to 2.0; with a reason of your own use the basis “own”", "factor")
+    rule = BASES[basis]
+    if rule.own and rule.by == "factor" and sheet.factor is not None and not rule.own[0] <= sheet.factor <= rule.own[1]:
+        raise SheetError(
+            f"{sheet.factor:g} is outside {rule.own[0]:.2f} to {rule.own[1]:.1f}; with a reason of your own use the basis “own”", "factor"
+        )
     return basis
 
 
 def default_basis(sheet: VesselSheet) -> str:
     """The kind's basis; for a boiler that passed a trial before, the repeat test."""
-    if sheet.kind == "boiler" and sheet.proven_before is not None:
-        return "repeat-150"
-    return KINDS[sheet.kind].basis
+    kind = KINDS[sheet.kind]
+    return kind.repeat_basis if kind.repeat_basis and sheet.proven_before is not None else kind.basis
 
 
 def base_pressure(sheet: VesselSheet) -> float:
@@ -145,26 +159,22 @@ def lowest_stress_ratio(sheet: VesselSheet, *, european: bool = False) -> float 
 def total_factor(basis: str, sheet: VesselSheet) -> float | None:
     """What the base pressure is multiplied by under a basis; None where it is not a factor or λ is not known."""
     rule = BASES[basis]
-    if basis == "own":
-        return sheet.factor
-    if basis == "chamber" and sheet.factor is not None and sheet.basis in (None, "chamber"):
+    if rule.by == "own" or (rule.own and sheet.factor is not None and sheet.basis in (None, basis)):
         return sheet.factor
     if rule.factor is None or not rule.uses_lambda:
         return rule.factor
-    ratio = lowest_stress_ratio(sheet, european=basis == EUROPEAN)
+    ratio = lowest_stress_ratio(sheet, european=rule.european)
     if ratio is None:
         return None
-    return max(1.43, 1.25 * ratio) if basis == EUROPEAN else rule.factor * ratio
-
-
-EUROPEAN = "code-143"
+    return max(1.43, 1.25 * ratio) if rule.european else rule.factor * ratio
 
 
 def test_pressure(basis: str, sheet: VesselSheet) -> float | None:
     """Test pressure at the highest point under a basis, Pa; None where something it needs is not known."""
-    if basis == "relief":
+    by = BASES[basis].by
+    if by == "relief":
         return sheet.relief_set
-    if basis == "tight":
+    if by == "tightness":
         tight = KINDS[sheet.kind].tight_pressure
         return sheet.working_pressure if tight is None else min(tight, sheet.working_pressure)
     factor = total_factor(basis, sheet)
@@ -188,6 +198,8 @@ def _answer(basis: str, sheet: VesselSheet) -> BasisAnswer:
         default=basis == default_basis(sheet),
         applies=fits,
         strength=rule.strength,
+        own_factor=rule.own is not None,
+        asks_reason=rule.asks_reason,
         why=why,
         disputed=rule.disputed,
         source=rule.source,
@@ -201,8 +213,8 @@ def applies(basis: str, sheet: VesselSheet) -> tuple[bool, str]:
         return False, f"Not for this kind of vessel. {rule.used}"
     if rule.medium not in ("any", sheet.medium):
         return False, f"It asks for {rule.medium}, and this plan is under {sheet.medium}."
-    if basis == "relief" and sheet.relief_set is None:
+    if rule.by == "relief" and sheet.relief_set is None:
         return False, "The relief valve's set pressure is not known."
-    if rule.uses_lambda and lowest_stress_ratio(sheet, european=basis == EUROPEAN) is None:
+    if rule.uses_lambda and lowest_stress_ratio(sheet, european=rule.european) is None:
         return False, "No table here gives this material's strength at that temperature."
     return True, rule.used

@@ -107,7 +107,7 @@ def _basis_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
     rule = BASES[w.basis]
     if not fits:
         found.append(caution("basis-unusual", basis=rule.name, why=why))
-    if w.basis in ("own", "air-110") and not sheet.reason:
+    if rule.asks_reason and not sheet.reason:
         found.append(caution("reason-missing"))
     if not rule.strength:
         found.append(caution("no-strength-proof"))

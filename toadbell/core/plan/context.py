@@ -8,6 +8,7 @@ from toadbell.core import units
 from toadbell.core.answers import Caution, CautionCode, Limit, Stop, StopCode
 from toadbell.core.phrases import Said, amount, joined, pressure_unit, say
 from toadbell.core.physics.content import AirContent, Content
+from toadbell.core.plan.bases import BASES
 from toadbell.core.sheets import VesselSheet
 from toadbell.core.vessel.openings import Vent
 from toadbell.core.vessel.parts import Part
@@ -55,7 +56,7 @@ class PlanContext:
     @property
     def served(self) -> float:
         """The pressure that the vessel is proved for, or can really see: the wanted one, the base, the lift of its relief valve, Pa."""
-        lift = self.pressure if self.basis == "relief" else 0.0
+        lift = self.pressure if BASES[self.basis].by == "relief" else 0.0
         return max(self.sheet.working_pressure, lift, self.base if self.sheet.base == "relief" else 0.0)
 
     @property

@@ -104,7 +104,7 @@ def _plate_stops(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
 
 def _factor_stops(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
     """A factor of one's own too small to prove any strength."""
-    if w.basis != "own" or w.factor is None or w.factor >= LEAST_FACTOR * (1 - 1e-9):
+    if BASES[w.basis].by != "own" or w.factor is None or w.factor >= LEAST_FACTOR * (1 - 1e-9):
         return []
     return [stop("factor-too-low", factor=w.factor)]
 
@@ -180,7 +180,7 @@ def _energy_stops(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
 
 def _missing_under_air(sheet: VesselSheet, w: PlanContext, away: float) -> Said | None:
     """What a test under air still lacks before its energy may be risked, None where nothing; `away`: the stand-off, m."""
-    if w.basis != "air-110":
+    if not BASES[w.basis].under_air:
         return say("stop.air-energy-basis")
     lacking = [] if sheet.reason else [say("stop.lacking-reason")]
     lacking += [] if sheet.shield else [say("stop.lacking-shield")]

@@ -1,1 +1,9 @@
-""""""
+"""The kinds of trial, the only list of them: each a module of its own that says what it asks for, plans, observes and proves."""
+
+from toadbell.core.procedures.procedure import Observation, Procedure
+from toadbell.core.procedures.proof import PROOF
+
+PROCEDURES: dict[str, Procedure] = {procedure.id: procedure for procedure in (PROOF,)}
+"""Every kind of trial by its id."""
+
+__all__ = ["PROCEDURES", "Observation", "Procedure"]

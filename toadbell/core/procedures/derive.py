@@ -69,7 +69,7 @@ def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
     approach = _approach(sheet, pressure)
     steps, pauses = _steps(sheet, rule, target, head)
     plan = stages.plan_stages(steps, content, stroke, pauses, max(0.25 * target, approach + head))
-    factor = pressure / base if rule.factor is not None or basis == "own" else None
+    factor = pressure / base if rule.factor is not None or rule.by == "own" else None
     w = PlanContext(
         sheet=sheet, parts=parts, basis=basis, base=base, pressure=pressure, head=head, target=target, top=top, may_work=may_work,
         volume=volume, static=static_head(sheet), hold=sheet.hold.minimum if sheet.hold else rule.hold, vent=vent, wear=wear_of(sheet), content=content, wet=wet, factor=factor,
@@ -96,7 +96,7 @@ def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
         parts=[part.answer() for part in parts],
         highest_provable=_highest_provable(top, factor),
         offer=highest_to_ask(sheet, w),
-        stress_ratio=bases.lowest_stress_ratio(sheet, european=basis == bases.EUROPEAN)
+        stress_ratio=bases.lowest_stress_ratio(sheet, european=rule.european)
         if rule.uses_lambda and working_temperature(sheet) > COLD
         else None,
         gauge_error=kit.gauge_error(sheet.gauge),

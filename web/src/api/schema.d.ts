@@ -1144,7 +1144,7 @@ export interface components {
         };
         /**
          * BasisAnswer
-         * @description What one school of practice would ask of this vessel. Pressures in Pa.
+         * @description What one school of practice would ask of this vessel; whether it takes a factor of one's own, and a reason. Pressures in Pa.
          */
         BasisAnswer: {
             /** Id */
@@ -1163,6 +1163,16 @@ export interface components {
             applies: boolean;
             /** Strength */
             strength: boolean;
+            /**
+             * Own Factor
+             * @default false
+             */
+            own_factor: boolean;
+            /**
+             * Asks Reason
+             * @default false
+             */
+            asks_reason: boolean;
             /** Why */
             why: string;
             /**

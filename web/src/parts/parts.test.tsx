@@ -154,7 +154,7 @@ describe("the elevation", () => {
 describe("the glass", () => {
   const moved = vi.fn()
   const glass = (pressure: number) => (
-    <Glass habit="metric" facts={[]} plan={[{ name: "wanted", pressure, tone: "brass", move: { step: 1e4, does: "up and down", to: moved } }]} />
+    <Glass habit="metric" facts={[]} plan={[{ id: "wanted", name: "wanted", pressure, tone: "brass", move: { step: 1e4, does: "up and down", to: moved } }]} />
   )
 
   it("moves a mark by the arrow keys, five steps with Shift, and goes on from where quick keys led", () => {
@@ -242,9 +242,9 @@ const ANSWER = {
   target_band: [1_275_000, 1_338_750],
   approach_pressure: 318_750,
   stages: [
-    { name: "look", target: 318_750 },
-    { name: "three quarters", target: 956_250 },
-    { name: "test", target: 1_275_000 },
+    { id: "look", name: "look", target: 318_750 },
+    { id: "three-quarters", name: "three quarters", target: 956_250 },
+    { id: "test", name: "test", target: 1_275_000 },
   ],
 } as unknown as Schema["DeriveAnswer"]
 

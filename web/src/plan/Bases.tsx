@@ -8,9 +8,8 @@ type Answer = Schema["DeriveAnswer"]
 export type FieldsProps = { draft: Sheet; change: (sheet: Sheet) => void; habit: Habit; problem: Refusal | null; disabled: boolean; answer: Answer }
 
 /** Taking a basis leaves behind what belonged to another. */
-export function withBasis(draft: Sheet, id: string): Sheet {
-  const factor = id === "own" || id === "chamber" ? (draft["factor"] ?? 1.5) : undefined
-  return { ...draft, basis: id, factor }
+export function withBasis(draft: Sheet, basis: Answer["bases"][number]): Sheet {
+  return { ...draft, basis: basis.id, factor: basis.own_factor ? (draft["factor"] ?? 1.5) : undefined }
 }
 
 const FIGURES = ["base_pressure", "stress_ratio", "test_pressure", "gauge_target", "target_band", "ceiling", "highest_provable", "offer", "allowable"]
@@ -57,7 +56,7 @@ export function Bases(props: FieldsProps) {
             title={`${basis.why} ${basis.disputed} ${basis.source}.`}
             className={`grid min-h-7 cursor-pointer grid-cols-[22px_1fr_64px_62px] items-center gap-1 px-1 py-[3px] ${basis.id === taken ? "border-l-4 border-brass bg-brass-soft pl-1" : ""}`}
           >
-            <input type="radio" name="basis" className="radio radio-xs" checked={basis.id === taken} onChange={() => change(withBasis(draft, basis.id))} />
+            <input type="radio" name="basis" className="radio radio-xs" checked={basis.id === taken} onChange={() => change(withBasis(draft, basis))} />
             <span className={`text-[14px] leading-tight ${basis.id === taken ? "font-semibold" : ""}`}>{basis.name}</span>
             <span className="figure text-right text-[13.5px] font-normal text-quiet">{basis.factor != null ? `${digits(basis.factor, 3)} ×` : ""}</span>
             <span className="figure text-right text-[14px]">
@@ -69,8 +68,8 @@ export function Bases(props: FieldsProps) {
       <p className="mt-1 text-[13px] leading-snug text-quiet">
         Band to {show(answer.target_band[1], "pressure", habit, 4)}. {chosen?.why} {chosen?.disputed}
       </p>
-      {(taken === "own" || taken === "chamber" || taken === "air-110") && (
-        <OwnFactor {...props} factor={taken !== "air-110"} says={problem?.field === "factor" ? problem.message : null} />
+      {chosen && (chosen.own_factor || chosen.asks_reason) && (
+        <OwnFactor {...props} factor={chosen.own_factor} says={problem?.field === "factor" ? problem.message : null} />
       )}
       <div className="flex items-start gap-4">
         <Why lines={answer.lines} figures={FIGURES} />
@@ -123,7 +122,7 @@ function Schools({ draft, change, habit, disabled, answer, close }: FieldsProps 
                   <button
                     className="btn btn-outline btn-sm min-h-9 border-[1.5px]"
                     disabled={disabled}
-                    onClick={() => (change(withBasis(draft, basis.id)), close())}
+                    onClick={() => (change(withBasis(draft, basis)), close())}
                     aria-label={`Take ${basis.name}`}
                   >
                     take

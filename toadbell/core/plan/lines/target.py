@@ -16,7 +16,7 @@ def target_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     base = {"wanted": "the pressure wanted", "plate": "what the plate says", "relief": "what the relief valve is set at"}[w.sheet.base]
     t = w.show(w.target, 5)
     test: str = w.show(w.pressure)
-    if w.basis == "gas-head":
+    if bases.BASES[w.basis].column:
         test = joined(test, " (", amount(w.pressure, "pressure", "mmH2O"), ")")
     return [
         *line_of("test_pressure", "P_t", *_rule(w, w.basis), w.pressure, "Pa", test, bases.BASES[w.basis].source),
@@ -71,17 +71,17 @@ def _head_numbers(w: PlanContext) -> str:
 def _rule(w: PlanContext, basis: str) -> tuple[str, str]:
     """A basis's rule in symbols, and with its numbers."""
     rule, factor, base = bases.BASES[basis], bases.total_factor(basis, w.sheet), w.show(w.base)
-    if basis == "relief":
+    if rule.by == "relief":
         return rule.rule, w.show(w.sheet.relief_set or 0.0)
     if factor is None:
         return rule.rule, w.show(bases.test_pressure(basis, w.sheet) or 0.0)
     if rule.uses_lambda:
-        return rule.rule, joined("P_b = ", base, f", λ = {bases.lowest_stress_ratio(w.sheet, european=basis == bases.EUROPEAN):.5g}")
+        return rule.rule, joined("P_b = ", base, f", λ = {bases.lowest_stress_ratio(w.sheet, european=rule.european):.5g}")
     return rule.rule, joined(f"{factor:g} × ", base)
 
 
 def _ratio_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
-    european = w.basis == bases.EUROPEAN
+    european = bases.BASES[w.basis].european
     stresses = bases.governing_stresses(w.sheet, european=european)
     if a.stress_ratio is None or stresses is None:
         return []
