@@ -91,7 +91,7 @@ def test_one_loggers_mistake_is_its_own_also_among_others(running: tuple[int, in
     ("body", "status", "says"),
     [
         (b"{", 400, "JSON"),
-        (b"null", 422, "required"),
+        (b"null", 422, "needed"),
         (b'{"readings": [{"id": "1", "pressure": "1 bar**9**9**9"}]}', 422, "8.3 bar"),
         (b'{"readings": [{"id": "1", "pressure": "3 bar", "ago": "1000000000 h"}]}', 422, "beyond anything"),
         (b'{"readings": [{"id": "", "pressure": "3 bar"}]}', 422, "least 1 character"),

@@ -64,7 +64,7 @@ def test_what_is_not_there_is_said_kindly(workshop: Workshop) -> None:
     assert says.startswith("There is nothing here")
 
 
-@pytest.mark.parametrize(("body", "says"), [("{", "JSON"), ('{"name": ""}', "at least 1"), ('{"sheet": {}}', "required")])
+@pytest.mark.parametrize(("body", "says"), [("{", "JSON"), ('{"name": ""}', "at least 1"), ('{"sheet": {}}', "needed")])
 def test_what_cannot_be_read_is_said_with_its_field(body: str, says: str, workshop: Workshop) -> None:
     answer = workshop.client.post("/api/vessels", body, content_type="application/json")
     assert answer.status_code in (400, 422)

@@ -14,7 +14,6 @@ import pytest
 from django.utils import timezone
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as some
-from toadbell.records.zip_files import digest
 
 from tests.server.conftest import FINE_PUMP, VESSEL, Logger, Workshop, held, rewind, running
 from tests.server.test_attachments import paper, picture, post
@@ -22,8 +21,9 @@ from toadbell.cli import main as command_line
 from toadbell.core.sheets import SheetError
 from toadbell.records import package, package_import
 from toadbell.records.models import Attachment
+from toadbell.records.zip_files import digest
 from toadbell.shed.models import Care, Kit, Maker, Vessel
-from toadbell.trials.models import Decision, Event, Reading, Trial, Verdict
+from toadbell.trials.models import Decision, Event, Finding, Reading, Trial, Verdict
 from toadbell.trials.models.sources import Device, ImportedFile
 
 LOGGED = "time,pressure (bar),temperature (degC)\n" + "".join(f"2026-05-01 10:00:{n:02d},{3 + n / 100},16.{n}\n" for n in range(20))
@@ -60,7 +60,7 @@ def packed(files: dict[str, bytes], relist: bool = True, **entry: Any) -> io.Byt
 def wipe() -> None:
     """Nothing is left but the local owner of a new workshop."""
     Trial.objects.update(copied_from=None)
-    for model in (Care, Attachment, Decision, Verdict, Event, Reading, ImportedFile, Device, Trial, Kit, Vessel, Maker):
+    for model in (Care, Attachment, Decision, Verdict, Finding, Event, Reading, ImportedFile, Device, Trial, Kit, Vessel, Maker):
         model.objects.all().delete()  # type: ignore[attr-defined]
     for file in Attachment.FOLDER.glob("*"):
         file.unlink()

@@ -10,6 +10,7 @@ from django.db.models import Count, Max
 from django.utils import timezone
 
 from toadbell.core.kinds import KINDS
+from toadbell.core.phrases import of_scale, read_kept
 from toadbell.core.run.log_text import in_words
 from toadbell.records.models import Attachment
 from toadbell.shed.models import Maker
@@ -145,13 +146,14 @@ def _written(ids: list[UUID], maker: Maker) -> list[tuple[UUID, list[str]]]:
     texts: dict[UUID, list[str]] = defaultdict(list)
     for one, text in Attachment.objects.filter(trial__in=ids).values_list("trial", "text"):
         texts[one].append(text)
-    says = dict(Verdict.objects.filter(trial__in=ids).values_list("trial", "answer__says"))
+    says = {trial: read_kept(told) for trial, told in Verdict.objects.filter(trial__in=ids).values_list("trial", "answer__says")}
     return [(trial.pk, _of(trial, events[trial.pk], texts[trial.pk], says.get(trial.pk), maker)) for trial in trials]
 
 
 def _of(trial: Trial, events: list[Event], texts: list[str], says: str | None, maker: Maker) -> list[str]:
     corrected = {event.data.get("corrects") for event in events if event.kind == "corrected"}
-    told = [in_words(event.kind, event.data) for event in events if str(event.id) not in corrected] + texts
+    with of_scale(trial.test_pressure):
+        told = [in_words(event.kind, event.data) for event in events if str(event.id) not in corrected] + texts
     if hasattr(trial, "decision"):
         told = [trial.decision.reason, *told, trial.decision.by.shown_name, trial.decision.fitness]
     if says:
