@@ -1,8 +1,7 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query"
 import { StrictMode } from "react"
 import { createRoot } from "react-dom/client"
-import { RouterProvider } from "react-router"
-import { router } from "./app/routes"
+import { fetchRooms, Rooms } from "./app/routes"
 import "./styles.css"
 
 const client = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 5_000, refetchOnWindowFocus: true } } })
@@ -10,7 +9,9 @@ const client = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTim
 createRoot(document.getElementById("root")!).render(
   <StrictMode>
     <QueryClientProvider client={client}>
-      <RouterProvider router={router} />
+      <Rooms />
     </QueryClientProvider>
   </StrictMode>,
 )
+
+addEventListener("load", () => setTimeout(fetchRooms, 2_000))

@@ -1,9 +1,10 @@
-import { useEffect, useRef, useState } from "react"
+import { Suspense, useEffect, useRef, useState } from "react"
 import { Link, NavLink, Outlet, useNavigate } from "react-router"
 import { useHabits, useMe } from "../api/me"
 import { Postman } from "../bench/Postman"
 import { listen, useKeys, usePresentKeys } from "./keys"
 import { useThemeChoice } from "./theme"
+import { Loading } from "./Loading"
 import { Toad } from "./Toad"
 
 const ROOMS: Record<string, string> = { s: "/", r: "/records", k: "/kit", p: "/practice" }
@@ -30,7 +31,9 @@ export function Shell() {
   return (
     <div className="flex h-full flex-col print:block">
       <Postman />
-      <Outlet />
+      <Suspense fallback={<Loading what="the room" />}>
+        <Outlet />
+      </Suspense>
       {overlay && <KeysOverlay onClose={() => setOverlay(false)} />}
     </div>
   )

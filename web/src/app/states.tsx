@@ -1,4 +1,4 @@
-import { Link, useRouteError } from "react-router"
+import { Link } from "react-router"
 import type { Refusal } from "../api/client"
 import { Head } from "./Shell"
 import { useTheme } from "./theme"
@@ -11,14 +11,6 @@ export function Notice({ title, children }: { title: string; children: React.Rea
       <Toad size={64} />
       <h1 className="text-3xl">{title}</h1>
       <div className="space-y-3 text-[17px]">{children}</div>
-    </main>
-  )
-}
-
-export function Loading({ what }: { what: string }) {
-  return (
-    <main className="grid flex-1 place-items-center p-8 text-quiet" aria-busy="true">
-      Fetching {what} …
     </main>
   )
 }
@@ -59,8 +51,7 @@ export function NotFound() {
 }
 
 /** What React could not draw: say so, keep what is stored, lead back. */
-export function Broken() {
-  const error = useRouteError()
+export function Broken({ error }: { error: unknown }) {
   return (
     <div className="flex h-full flex-col">
       <Notice title="This page fell over">

@@ -154,7 +154,7 @@ describe("the elevation", () => {
 describe("the glass", () => {
   const moved = vi.fn()
   const glass = (pressure: number) => (
-    <Glass habit="metric" facts={[]} plan={[{ id: "wanted", name: "wanted", pressure, tone: "brass", move: { step: 1e4, does: "up and down", to: moved } }]} />
+    <Glass habit="metric" facts={[]} plan={[{ name: "wanted", pressure, tone: "brass", move: { step: 1e4, does: "up and down", to: moved } }]} />
   )
 
   it("moves a mark by the arrow keys, five steps with Shift, and goes on from where quick keys led", () => {
