@@ -1,7 +1,10 @@
 """Properties are tried without a stop-watch: speeds are measured by `make bench`, on a machine that does nothing else."""
 
+import os
 from pathlib import Path
 from typing import Any
+
+os.environ["OPENBLAS_NUM_THREADS"] = "1"  # two workers share two cores; set before numpy is loaded, and handed on to every server
 
 import hypothesis
 import pytest

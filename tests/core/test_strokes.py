@@ -101,14 +101,17 @@ def covered(pairs: list) -> float:  # type: ignore[type-arg]
     return sum(estimate.low <= truth <= estimate.high for estimate, truth in pairs) / len(pairs)
 
 
+@pytest.mark.xdist_group("raisings")
 def test_the_band_of_the_air_covers_the_truth(answers: list[tuple[Fill, StrokesAnswer]]) -> None:
     assert covered([(answer.air, fill.air) for fill, answer in answers]) >= 0.9
 
 
+@pytest.mark.xdist_group("raisings")
 def test_the_band_of_the_compliance_covers_the_truth(answers: list[tuple[Fill, StrokesAnswer]]) -> None:
     assert covered([(answer.compliance, fill.stiffness) for fill, answer in answers]) >= 0.9
 
 
+@pytest.mark.xdist_group("raisings")
 def test_the_bands_are_worth_having(answers: list[tuple[Fill, StrokesAnswer]]) -> None:
     fine = [(f, a) for f, a in answers if f.sheet.gauge.readable <= 5e3 and f.strokes > 20]  # type: ignore[union-attr, operator]
     assert np.median([(a.compliance.high - a.compliance.low) / 2 / f.stiffness for f, a in fine]) < 0.15  # type: ignore[union-attr]
@@ -116,6 +119,7 @@ def test_the_bands_are_worth_having(answers: list[tuple[Fill, StrokesAnswer]]) -
     assert np.median([(a.air.high - a.air.low) / 2 / f.air for f, a in airy]) < 0.2  # type: ignore[union-attr]
 
 
+@pytest.mark.xdist_group("raisings")
 def test_no_elastic_run_is_called_yielding(answers: list[tuple[Fill, StrokesAnswer]]) -> None:
     assert [fill.rig.seed for fill, answer in answers if answer.state == "yielding"] == []
 

@@ -10,6 +10,7 @@ import pytest
 from django.test import Client
 from django.utils import timezone
 
+from tests.once import once
 from tests.server.conftest import VESSEL, Workshop, held, run, running
 from toadbell.records import due
 from toadbell.records.models import CalendarLink
@@ -22,9 +23,7 @@ def decided(workshop: Workshop, trial: str, fitness: str = "fit", pressure: str 
     return trial
 
 
-@pytest.fixture
-def shelf(workshop: Workshop) -> Workshop:
-    """A fit receiver of this year, a dumped run of it, and one that is judged only."""
+def _shelf(workshop: Workshop) -> None:
     first = decided(workshop, held(workshop), reason="Dry all round")
     Trial.objects.filter(pk=first).update(started_at=datetime.datetime(2024, 3, 1, 10, tzinfo=datetime.UTC))
     vessel = workshop.get(f"/trials/{first}/judge")["vessel_id"]
@@ -34,6 +33,12 @@ def shelf(workshop: Workshop) -> Workshop:
     workshop.step(dumped, "note", text="Maren heard it hiss")
     workshop.step(dumped, "dumped")
     workshop.ready()
+
+
+@pytest.fixture
+def shelf(workshop: Workshop) -> Workshop:
+    """A fit receiver of this year, a dumped run of it, and one that is judged only."""
+    once("shelf", lambda: _shelf(workshop))
     return workshop
 
 

@@ -15,6 +15,7 @@ from django.utils import timezone
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as some
 
+from tests.once import once
 from tests.server.conftest import FINE_PUMP, VESSEL, Logger, Workshop, held, rewind, running
 from tests.server.test_attachments import paper, picture, post
 from toadbell.cli import main as command_line
@@ -72,9 +73,7 @@ def counts() -> dict[str, int]:
     return {m.__name__: m.objects.count() for m in (Care, Attachment, Decision, Verdict, Event, Reading, Device, Trial, Kit, Vessel, Maker)}  # type: ignore[attr-defined]
 
 
-@pytest.fixture
-def full(workshop: Workshop) -> Workshop:
-    """A workshop with a trial of every kind: decided, planned after it, ready, dumped, from a logger, from its file, on the simulated rig."""
+def _full(workshop: Workshop) -> None:
     done = held(workshop, drop=0.1)
     workshop.post(f"/trials/{done}/judge")
     workshop.post(f"/trials/{done}/decision", {"fitness": "fit", "pressure": "8.5 bar", "reason": "Tight, “and” dry; 100 % seen, é."})
@@ -106,6 +105,12 @@ def full(workshop: Workshop) -> Workshop:
     Care.objects.create(
         vessel_id=vessel, what="look inside", on=datetime.date(2026, 5, 1), text="rust along the bottom", by=Maker.local_owner()
     )
+
+
+@pytest.fixture
+def full(workshop: Workshop) -> Workshop:
+    """A workshop with a trial of every kind: decided, planned after it, ready, dumped, from a logger, from its file, on the simulated rig."""
+    once("full", lambda: _full(workshop))
     return workshop
 
 
@@ -326,13 +331,17 @@ def _zip(files: dict[str, bytes]) -> io.BytesIO:
     return out
 
 
-@pytest.fixture
-def decided(workshop: Workshop) -> Workshop:
-    """One trial decided, with a picture."""
+def _decided(workshop: Workshop) -> None:
     done = held(workshop)
     workshop.post(f"/trials/{done}/judge")
     workshop.post(f"/trials/{done}/decision", {"fitness": "fit", "pressure": "8.5 bar", "reason": ""})
     post(workshop, f"/vessels/{workshop.get(f'/trials/{done}/judge')['vessel_id']}/attachments", "a.jpg", picture((60, 40)))
+
+
+@pytest.fixture
+def decided(workshop: Workshop) -> Workshop:
+    """One trial decided, with a picture."""
+    once("decided", lambda: _decided(workshop))
     return workshop
 
 

@@ -28,6 +28,8 @@ TABLE6 = """  sl  local_address                         remote_address          
    0: 0000000000000000FFFF00000100007F:D433 0000000000000000FFFF00000100007F:1F90 01 00000000:00000000 00:00000000 00000000  1008 0 4
 """
 
+pytestmark = pytest.mark.xdist_group("who")
+
 
 @pytest.mark.parametrize(
     ("port", "user"),
