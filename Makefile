@@ -1,6 +1,6 @@
 # Toad Bell. `make` alone lists what there is.
 .DEFAULT_GOAL := help
-.PHONY: help demo run test lint types client client-check core server browser vitest shots bench soak study tables cautions link lock chromium clean backup restore
+.PHONY: help demo run test lint types client client-check core server browser vitest shots bench soak study tables stored cautions link lock chromium clean backup restore
 PYTHON ?= python3
 PORT ?= 8000
 DATA ?= $(CURDIR)/data
@@ -61,6 +61,9 @@ bench: $(ENV) $(DIST) chromium ## print speeds, of a big workshop too (READINGS=
 
 tables: $(ENV) ## write the tables that the core begins with: units, water, steam, the judge's points
 	$(PY) tools/tables.py
+
+stored: $(ENV) ## write tests/stored/<release>, which every later release must open; once, as a release is made
+	$(PY) tools/stored.py
 
 cautions: $(ENV) ## write docs/cautions.md, every stop and caution with its sentence, from the code
 	$(PY) tools/cautions.py

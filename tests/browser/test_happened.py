@@ -9,7 +9,7 @@ from tests.browser.conftest import Server
 from tests.wharf import hang_up_the_wharf
 from toadbell.records import due
 from toadbell.shed.models import Maker, Vessel
-from toadbell.trials.bench.steps import STEPS, Step
+from toadbell.trials.bench import tending
 from toadbell.trials.models import Reading, Trial
 
 
@@ -97,7 +97,7 @@ def test_a_digesters_low_hold_is_offered_held_and_decided_to_the_end(shop: Page,
     stages = len(trial.frozen["answer"]["stages"])
     for kind in ("vent-shut", *("stage-reached",) * stages, "shut-in", "hold-ended"):
         Reading.objects.create(id=uuid.uuid4(), trial=trial, at=trial.now(), pressure=3300.0, source="dial")
-        STEPS[kind](Step(trial, Maker.local_owner(), uuid.uuid4(), {"reason": "rain"} if kind == "hold-ended" else {}, None))
+        tending.act(trial, Maker.local_owner(), kind, uuid.uuid4(), {"reason": "rain"} if kind == "hold-ended" else {})
     shop.goto(f"{server.url}/trials/{trial.pk}/judge")
     decide = shop.get_by_role("button", name="Write the decision")
     if not decide.is_enabled():
