@@ -13,7 +13,7 @@ from tests.browser.conftest import Server
 from tests.browser.test_bench import begin, log_reading, to_the_hold
 from tests.browser.test_vessel_and_kit import AXE
 from toadbell.records.models import Attachment
-from toadbell.trials.models import Reading, Trial
+from toadbell.trials.models import Finding, Reading, Trial
 from toadbell.trials.models.sources import Device
 
 
@@ -92,6 +92,7 @@ def test_a_photo_of_a_leak_stays_with_that_leak(shop: Page, frozen: str, tmp_pat
     begin(shop, frozen)
     trial = Trial.objects.get()
     leak = trial.log("leak", trial.planned_by, owner="boundary", where="lower seam", shows="weep")
+    Finding.from_event(leak)
     shop.reload()
     expect(shop.get_by_role("region", name="Leaks")).to_be_visible()
     shop.keyboard.press("f")

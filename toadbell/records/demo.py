@@ -16,7 +16,7 @@ from toadbell.records import attachments
 from toadbell.records.attachments import About
 from toadbell.shed.models import Care, Kit, Maker, Vessel
 from toadbell.trials.judge import judging
-from toadbell.trials.models import Event, Reading, Source, State, Trial
+from toadbell.trials.models import Event, Finding, Reading, Source, State, Trial
 
 _NAMES = uuid.UUID("8a1f8f2e-52a1-4a55-9d5b-7f5a60f0b3c1")
 
@@ -125,6 +125,7 @@ def _run(trial: Trial, maker: Maker, data: dict[str, Any], start: datetime.datet
         )
         for i, event in enumerate(data["events"])
     )  # fmt: skip
+    Finding.from_log(trial)
     for photo in data.get("photos", []):
         _photo(trial, maker, path.parent, photo)
     kinds = {event["kind"] for event in data["events"]}
