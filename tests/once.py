@@ -4,7 +4,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any, TypeVar
 
-from django.db import models
+from django.db import models, transaction
 
 from toadbell.records.models import Attachment
 from toadbell.shed.models import Care, Kit, Maker, Vessel
@@ -30,11 +30,12 @@ def once(key: object, make: Callable[[], Made]) -> Made:
         _kept[key] = rows, files, made
         return made
     rows, files, made = _kept[key]
-    Maker.objects.all().delete()
-    for model, found in zip(MODELS, rows, strict=True):
-        for row in found:
-            row._state.adding = True
-        model.objects.bulk_create(found, batch_size=400)  # type: ignore[attr-defined]
+    with transaction.atomic():  # a page that is open already asks who it is meanwhile
+        Maker.objects.all().delete()
+        for model, found in zip(MODELS, rows, strict=True):
+            for row in found:
+                row._state.adding = True
+            model.objects.bulk_create(found, batch_size=400)  # type: ignore[attr-defined]
     for name, data in files.items():
         folder.mkdir(parents=True, exist_ok=True)
         (folder / name).write_bytes(data)

@@ -82,16 +82,16 @@ def test_a_picture_hangs_on_an_opening_is_taken_down_and_hung_up_again(workshop:
     assert (kept["opening"], kept["kind"], kept["name"]) == ("Drain bush", "photo", "b.png")
     assert "no opening" in post(workshop, f"/vessels/{vessel['id']}/attachments", "a.png", picture(), 409, opening="Man-hole")["says"]
     workshop.put(f"/attachments/{kept['id']}", {"text": "the thread, cleaned"})
-    workshop.post(f"/attachments/{kept['id']}/hang?taken_down=true")
+    workshop.put(f"/attachments/{kept['id']}/hung", {"taken_down": True})
     assert workshop.get(f"/vessels/{vessel['id']}/attachments") == []
-    workshop.post(f"/attachments/{kept['id']}/hang?taken_down=false")
+    workshop.put(f"/attachments/{kept['id']}/hung", {"taken_down": False})
     assert workshop.get(f"/vessels/{vessel['id']}/attachments")[0]["text"] == "the thread, cleaned"
 
 
 def test_what_is_part_of_a_record_is_not_taken_down(workshop: Workshop) -> None:
     trial = running(workshop)
     post(workshop, f"/trials/{trial}/photos", "a.jpg", picture(), field="photo")
-    assert "stays" in workshop.post(f"/attachments/{Attachment.objects.get().id}/hang?taken_down=true", status=409)["says"]
+    assert "stays" in workshop.put(f"/attachments/{Attachment.objects.get().id}/hung", {"taken_down": True}, 409)["says"]
 
 
 def test_a_paper_keeps_its_pages_and_loses_its_script_its_files_and_its_writer(workshop: Workshop) -> None:

@@ -11,7 +11,7 @@ from toadbell.records.files import sent
 from toadbell.records.models import Attachment
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Vessel
-from toadbell.shed.wire import Moment
+from toadbell.shed.wire import Hung, Moment
 from toadbell.trials.bench.api import bench_out
 from toadbell.trials.bench.shapes import BenchOut
 from toadbell.trials.models import Trial
@@ -103,13 +103,13 @@ def say(request: HttpRequest, attachment_id: UUID, data: TextIn) -> AttachmentOu
     return attachment_out(found)
 
 
-@router.post("/attachments/{attachment_id}/hang", response=AttachmentOut)
-def hang(request: HttpRequest, attachment_id: UUID, taken_down: bool) -> AttachmentOut:
+@router.put("/attachments/{attachment_id}/hung", response=AttachmentOut)
+def hang(request: HttpRequest, attachment_id: UUID, data: Hung) -> AttachmentOut:
     """Take it down, or hang it up again; what is part of a trial's record stays."""
     found = Attachment.objects.select_related("by").get(pk=attachment_id)
     if found.trial_id is not None:
         raise NotNow("This picture is part of a trial's record, and stays with it.")
-    found.taken_down = taken_down
+    found.taken_down = data.taken_down
     found.save(update_fields=["taken_down"])
     return attachment_out(found)
 

@@ -12,7 +12,7 @@ from toadbell.core.plan.kit import CALIBRATION
 from toadbell.core.sheets import SheetError, read_kit
 from toadbell.shed.errors import Stale
 from toadbell.shed.models import Kit
-from toadbell.shed.wire import Name
+from toadbell.shed.wire import Hung, Name
 
 router = Router()
 
@@ -40,12 +40,6 @@ class KitIn(Schema):
     sheet: dict[str, Any]
     notes: str = Field(default="", max_length=2000)
     version: int = 1
-
-
-class Hung(Schema):
-    """Whether it is taken down."""
-
-    taken_down: bool
 
 
 def kit_out(kit: Kit) -> KitOut:

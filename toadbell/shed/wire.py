@@ -6,6 +6,7 @@ import re
 from typing import Annotated, Any
 
 from django.http import HttpRequest
+from ninja import Schema
 from ninja.parser import Parser
 from pydantic import AfterValidator, StringConstraints
 
@@ -66,3 +67,9 @@ def _holds_unkept(data: Any) -> bool:
     if isinstance(data, dict):
         return any(_holds_unkept(part) for pair in data.items() for part in pair)
     return isinstance(data, list) and any(_holds_unkept(part) for part in data)
+
+
+class Hung(Schema):
+    """Whether it is taken down."""
+
+    taken_down: bool

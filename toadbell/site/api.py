@@ -2,7 +2,7 @@
 
 from django.http import HttpRequest
 from django.middleware.csrf import get_token
-from ninja import Field, NinjaAPI, Schema
+from ninja import Field, Schema
 from ninja.security import django_auth
 
 import toadbell
@@ -27,13 +27,14 @@ from toadbell.shed.kit_api import router as kit
 from toadbell.shed.models import Units
 from toadbell.shed.wire import KeptParser
 from toadbell.site import errors
+from toadbell.site.described import Described
 from toadbell.trials.bench.api import router as bench
 from toadbell.trials.bench.device_api import router as devices
 from toadbell.trials.bench.files_api import router as bench_files
 from toadbell.trials.judge.api import router as judge
 from toadbell.trials.plan.api import router as trials
 
-api = NinjaAPI(title="Toad Bell", version=toadbell.__version__, auth=django_auth, docs_url=None, parser=KeptParser())
+api = Described(title="Toad Bell", version=toadbell.__version__, auth=django_auth, docs_url=None, parser=KeptParser())
 errors.register(api)
 api.add_router("", shed, tags=["shed"])
 api.add_router("", kit, tags=["kit"])

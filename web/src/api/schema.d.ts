@@ -57,7 +57,7 @@ export interface paths {
         };
         /**
          * Vessels
-         * @description Vessels in the shed, a page at a time.
+         * @description Vessels in the shed, a page at a time; what the core makes of each is asked for one by one.
          */
         get: operations["toadbell_shed_api_vessels"];
         put?: never;
@@ -820,7 +820,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/attachments/{attachment_id}/hang": {
+    "/api/attachments/{attachment_id}/hung": {
         parameters: {
             query?: never;
             header?: never;
@@ -828,12 +828,12 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put?: never;
         /**
          * Hang
          * @description Take it down, or hang it up again; what is part of a trial's record stays.
          */
-        post: operations["toadbell_records_attachments_api_hang"];
+        put: operations["toadbell_records_attachments_api_hang"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1129,6 +1129,25 @@ export interface components {
             kind: string;
             /** Default Unit */
             default_unit?: string | null;
+        };
+        /**
+         * VesselRow
+         * @description A vessel in a list.
+         */
+        VesselRow: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Notes */
+            notes: string;
+            /** Version */
+            version: number;
         };
         /**
          * Attitude
@@ -4484,6 +4503,16 @@ export interface components {
             /** Practised */
             practised: boolean;
         };
+        /**
+         * Problem
+         * @description What was wrong, in a sentence that says what would do, and the field it is about.
+         */
+        Problem: {
+            /** Says */
+            says: string;
+            /** Field */
+            field: string | null;
+        };
     };
     responses: never;
     parameters: never;
@@ -4511,6 +4540,24 @@ export interface operations {
                     "application/json": components["schemas"]["Me"];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_site_api_set_habits: {
@@ -4533,6 +4580,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4559,6 +4624,24 @@ export interface operations {
                     "application/json": components["schemas"]["ReadBack"];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_shed_api_vessels: {
@@ -4578,7 +4661,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["VesselOut"][];
+                    "application/json": components["schemas"]["VesselRow"][];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4605,6 +4706,24 @@ export interface operations {
                     "application/json": components["schemas"]["VesselOut"];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_shed_api_look: {
@@ -4629,6 +4748,24 @@ export interface operations {
                     "application/json": components["schemas"]["Looked"];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_shed_api_vessel: {
@@ -4649,6 +4786,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VesselOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4677,6 +4832,24 @@ export interface operations {
                     "application/json": components["schemas"]["VesselOut"];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_shed_api_happened: {
@@ -4697,6 +4870,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HappenedOut"][];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4725,6 +4916,24 @@ export interface operations {
                     "application/json": components["schemas"]["HappenedOut"];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_shed_kit_api_kit: {
@@ -4743,6 +4952,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KitOut"][];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4767,6 +4994,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KitOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4795,6 +5040,24 @@ export interface operations {
                     "application/json": components["schemas"]["KitOut"];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_shed_kit_api_hang_kit: {
@@ -4821,6 +5084,24 @@ export interface operations {
                     "application/json": components["schemas"]["KitOut"];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_trials_plan_api_trials: {
@@ -4842,6 +5123,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialRow"][];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4870,6 +5169,24 @@ export interface operations {
                     "application/json": components["schemas"]["PlanOut"];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_trials_plan_api_suited_kit: {
@@ -4892,6 +5209,24 @@ export interface operations {
                     "application/json": components["schemas"]["Suit"][];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_trials_plan_api_get_plan: {
@@ -4912,6 +5247,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4940,6 +5293,24 @@ export interface operations {
                     "application/json": components["schemas"]["PlanOut"];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_trials_plan_api_freeze: {
@@ -4966,6 +5337,24 @@ export interface operations {
                     "application/json": components["schemas"]["PlanOut"];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_trials_plan_api_thaw: {
@@ -4986,6 +5375,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5010,6 +5417,24 @@ export interface operations {
                     "application/json": components["schemas"]["BenchOut"];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_trials_bench_api_get_live: {
@@ -5030,6 +5455,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchLive"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5058,6 +5501,24 @@ export interface operations {
                     "application/json": components["schemas"]["BenchOut"];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_trials_bench_api_get_trace: {
@@ -5080,6 +5541,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Trace"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5108,6 +5587,24 @@ export interface operations {
                     "application/json": components["schemas"]["BenchOut"];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_trials_bench_api_set_speed: {
@@ -5130,6 +5627,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5158,6 +5673,24 @@ export interface operations {
                     "application/json": components["schemas"]["ReadingsTaken"];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_trials_bench_api_step: {
@@ -5182,6 +5715,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5210,6 +5761,24 @@ export interface operations {
                     "application/json": components["schemas"]["BenchOut"];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_trials_bench_files_api_preview: {
@@ -5234,6 +5803,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PreviewOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5262,6 +5849,24 @@ export interface operations {
                     "application/json": components["schemas"]["BenchOut"];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_trials_bench_device_api_devices: {
@@ -5280,6 +5885,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DeviceOut"][];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5306,6 +5929,24 @@ export interface operations {
                     "application/json": components["schemas"]["NewDevice"];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_trials_bench_device_api_take_device_away: {
@@ -5326,6 +5967,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DeviceOut"][];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5355,6 +6014,24 @@ export interface operations {
                     "application/json": components["schemas"]["DeviceOut"][];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_trials_bench_device_api_take_in: {
@@ -5379,6 +6056,24 @@ export interface operations {
                     "application/json": components["schemas"]["TakenOut"];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_trials_judge_api_get_judge: {
@@ -5399,6 +6094,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JudgeOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5427,6 +6140,24 @@ export interface operations {
                     "application/json": components["schemas"]["JudgeOut"];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_trials_judge_api_what_if: {
@@ -5453,6 +6184,24 @@ export interface operations {
                     "application/json": components["schemas"]["WhatIfOut"];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_trials_judge_api_decide: {
@@ -5477,6 +6226,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JudgeOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5506,6 +6273,24 @@ export interface operations {
                     "application/json": components["schemas"]["LogbookOut"];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_records_api_record: {
@@ -5526,6 +6311,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5551,6 +6354,24 @@ export interface operations {
                     "application/json": components["schemas"]["CompareOut"];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_records_attachments_api_of_vessel: {
@@ -5571,6 +6392,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AttachmentOut"][];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5620,6 +6459,24 @@ export interface operations {
                     "application/json": components["schemas"]["AttachmentOut"][];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_records_attachments_api_keep_photo: {
@@ -5666,6 +6523,24 @@ export interface operations {
                     "application/json": components["schemas"]["BenchOut"];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_records_attachments_api_say: {
@@ -5692,20 +6567,40 @@ export interface operations {
                     "application/json": components["schemas"]["AttachmentOut"];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_records_attachments_api_hang: {
         parameters: {
-            query: {
-                taken_down: boolean;
-            };
+            query?: never;
             header?: never;
             path: {
                 attachment_id: string;
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Hung"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -5714,6 +6609,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AttachmentOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5734,6 +6647,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BackupsOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5758,6 +6689,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5795,6 +6744,24 @@ export interface operations {
                     "application/json": components["schemas"]["JobOut"];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_records_jobs_api_one: {
@@ -5815,6 +6782,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5839,6 +6824,24 @@ export interface operations {
                     "application/json": components["schemas"]["JobOut"];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_records_due_api_what_is_due: {
@@ -5857,6 +6860,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DueOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5885,6 +6906,24 @@ export interface operations {
                     "application/json": components["schemas"]["DueOut"];
                 };
             };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     toadbell_records_due_api_renew: {
@@ -5903,6 +6942,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DueOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5926,6 +6983,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShedOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

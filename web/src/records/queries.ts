@@ -141,7 +141,7 @@ export function useAttachments(vessel: string) {
     }),
     hang: useMutation({
       mutationFn: ({ id, down }: { id: string; down: boolean }) =>
-        asked(api.POST("/api/attachments/{attachment_id}/hang", { params: { path: { attachment_id: id }, query: { taken_down: down } } })),
+        asked(api.PUT("/api/attachments/{attachment_id}/hung", { params: { path: { attachment_id: id } }, body: { taken_down: down } })),
       onSuccess: () => queries.invalidateQueries({ queryKey: key }),
     }),
   }
