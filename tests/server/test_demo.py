@@ -86,7 +86,8 @@ def test_what_is_due_is_what_the_stories_left_open(wharf: Workshop) -> None:
 
 def test_a_vessel_past_its_year_is_stopped(workshop: Workshop) -> None:
     demo.load(FOLDER)
-    bottle = next(v for v in workshop.get("/vessels") if v["name"] == "Paint-shop bottle")
+    listed = next(v for v in workshop.get("/vessels") if v["name"] == "Paint-shop bottle")
+    bottle = workshop.get(f"/vessels/{listed['id']}")
     assert "past-retirement" in [stop["code"] for stop in bottle["answer"]["stops"]]
 
 
