@@ -4,7 +4,9 @@ import os
 from pathlib import Path
 from typing import Any
 
-os.environ["OPENBLAS_NUM_THREADS"] = "1"  # two workers share two cores; set before numpy is loaded, and handed on to every server
+os.environ["OPENBLAS_NUM_THREADS"] = (
+    "1"  # two workers share two cores; set before numpy is loaded, and handed on to every server
+)
 
 import hypothesis
 import pytest

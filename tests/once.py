@@ -12,8 +12,20 @@ from toadbell.trials.database_stamp import another_database
 from toadbell.trials.models import Decision, Device, Event, Finding, ImportedFile, Reading, Trial, Verdict
 
 MODELS: tuple[type[models.Model], ...] = (
-    Maker, Vessel, Kit, Care, Trial, Device, ImportedFile, Reading, Event, Finding, Verdict, Decision, Attachment,
-)  # fmt: skip
+    Maker,
+    Vessel,
+    Kit,
+    Care,
+    Trial,
+    Device,
+    ImportedFile,
+    Reading,
+    Event,
+    Finding,
+    Verdict,
+    Decision,
+    Attachment,
+)
 Made = TypeVar("Made")
 _kept: dict[object, tuple[list[list[models.Model]], dict[str, bytes], Any]] = {}
 

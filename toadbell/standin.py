@@ -34,12 +34,20 @@ Played = Iterator[tuple[float, Reading]]
 
 def arguments() -> argparse.ArgumentParser:
     """What may be said on the command line."""
-    parser = argparse.ArgumentParser(prog="toadbell standin", description="Play a logger from the simulated rig or from a CSV file.")
+    parser = argparse.ArgumentParser(
+        prog="toadbell standin", description="Play a logger from the simulated rig or from a CSV file."
+    )
     parser.add_argument("--server", default="http://127.0.0.1:8000", help="where Toad Bell runs")
-    parser.add_argument("--token", default=os.environ.get("TOADBELL_TOKEN"), help="the device's token; or in TOADBELL_TOKEN")
+    parser.add_argument(
+        "--token", default=os.environ.get("TOADBELL_TOKEN"), help="the device's token; or in TOADBELL_TOKEN"
+    )
     source = parser.add_mutually_exclusive_group(required=True)
-    source.add_argument("--file", type=Path, metavar="LOG.csv", help="play a log: elapsed [s], pressure [bar], water_temperature [degC]")
-    source.add_argument("--rig", type=Path, metavar="SHEET.json", help="pump up the vessel of a sheet stage by stage, and hold")
+    source.add_argument(
+        "--file", type=Path, metavar="LOG.csv", help="play a log: elapsed [s], pressure [bar], water_temperature [degC]"
+    )
+    source.add_argument(
+        "--rig", type=Path, metavar="SHEET.json", help="pump up the vessel of a sheet stage by stage, and hold"
+    )
     parser.add_argument("--leak", default="0 mL/h", help="of the rig's vessel at the test pressure")
     parser.add_argument("--drift", default="0 delta_degC", help="of the room, in an hour")
     parser.add_argument("--seed", type=int, default=1)
@@ -70,7 +78,10 @@ def play_file(path: Path) -> Played:
     log = read_log(path)
     warm = log.water_temperature
     for i, elapsed in enumerate(log.time):
-        yield float(elapsed), reading(float(log.pressure[i]), None if warm is None or warm[i] != warm[i] else float(warm[i]))
+        yield (
+            float(elapsed),
+            reading(float(log.pressure[i]), None if warm is None or warm[i] != warm[i] else float(warm[i])),
+        )
 
 
 def play_rig(options: argparse.Namespace) -> Played:
@@ -98,7 +109,9 @@ def play_rig(options: argparse.Namespace) -> Played:
 
 def of_rig(rig: simulated.Rig, state: simulated.RigState) -> Reading:
     """What the rig's gauge, thermometer and counter show."""
-    return reading(simulated.read_gauge(rig, state), simulated.read_thermometer(rig, state)) | {"strokes": state.strokes}
+    return reading(simulated.read_gauge(rig, state), simulated.read_thermometer(rig, state)) | {
+        "strokes": state.strokes
+    }
 
 
 def reading(pressure: float, temperature: float | None) -> Reading:
@@ -107,7 +120,9 @@ def reading(pressure: float, temperature: float | None) -> Reading:
     return found if temperature is None else found | {"temperature": f"{temperature - 273.15:.3f} degC"}
 
 
-def send_all(played: Played, send: Callable[[list[Reading]], None], speed: float, sleep: Callable[[float], None] = time.sleep) -> int:
+def send_all(
+    played: Played, send: Callable[[list[Reading]], None], speed: float, sleep: Callable[[float], None] = time.sleep
+) -> int:
     """Send what is played at its time, a second's readings together; gives how many. What a server that was away missed goes first."""
     begun, count = time.monotonic(), 0
     batch: list[tuple[float, Reading]] = []

@@ -85,7 +85,9 @@ def cold_shell() -> None:
         json.dump(RECEIVER, sheet)
         sheet.flush()
         command = [str(TOP / ".venv/bin/toadbell"), "derive", sheet.name, "--json"]
-        measure("toadbell derive from a cold shell", lambda: subprocess.run(command, check=True, capture_output=True), 5)
+        measure(
+            "toadbell derive from a cold shell", lambda: subprocess.run(command, check=True, capture_output=True), 5
+        )
 
 
 def server_speeds() -> None:
@@ -134,11 +136,20 @@ def long_hold(workshop) -> str:  # type: ignore[no-untyped-def]
     wave = np.random.default_rng(7).normal(0, 500, 28_800)
     step = (last - first) / 28_800
     Reading.objects.bulk_create(
-        Reading(id=uuid.uuid4(), trial=trial, at=first + (n + 0.5) * step, pressure=12.75e5 + wave[n], temperature=289.15, source="dial")
+        Reading(
+            id=uuid.uuid4(),
+            trial=trial,
+            at=first + (n + 0.5) * step,
+            pressure=12.75e5 + wave[n],
+            temperature=289.15,
+            source="dial",
+        )
         for n in range(28_800)
     )
     workshop.post(f"/trials/{trial.pk}/judge")
-    workshop.post(f"/trials/{trial.pk}/decision", {"fitness": "fit", "pressure": "8.5 bar", "reason": "read every second"})
+    workshop.post(
+        f"/trials/{trial.pk}/decision", {"fitness": "fit", "pressure": "8.5 bar", "reason": "read every second"}
+    )
     return str(trial.pk)
 
 
@@ -183,7 +194,9 @@ def first_paint() -> None:
             taken.append(page.evaluate(FOLLOW, [key, before]))
             page.wait_for_timeout(800)
         taken.sort()
-        print(f"{'a mark moved on the glass until the test follows':52s} {taken[5]:9.0f} ms median {taken[-1]:9.0f} ms slowest of 10")
+        print(
+            f"{'a mark moved on the glass until the test follows':52s} {taken[5]:9.0f} ms median {taken[-1]:9.0f} ms slowest of 10"
+        )
         browser.close()
 
 
@@ -216,7 +229,10 @@ def load() -> None:
                 caller.send("POST", f"/api/trials/{trial}/devices/{device['id']}", {"on": True})
                 tokens.append(device["token"])
             posts, looks, sent = play_load(port, trial, tokens)
-            for name, taken in (("a batch of ten from one of twenty devices", posts), ("the bench, looked at by one of five", looks)):
+            for name, taken in (
+                ("a batch of ten from one of twenty devices", posts),
+                ("the bench, looked at by one of five", looks),
+            ):
                 taken.sort()
                 at95, slowest = taken[int(0.95 * len(taken))], taken[-1]
                 print(
@@ -259,12 +275,21 @@ def play_load(port: int, trial: str, tokens: list[str]) -> tuple[list[float], li
         for second in range(SECONDS):
             time.sleep(max(0.0, begun + second + number / len(tokens) - time.monotonic()))
             batch = [
-                {"id": f"{second}-{n}", "pressure": f"{3 + n / 100:.3f} bar", "temperature": "16.2 degC", "ago": f"{n / 10} s"}
+                {
+                    "id": f"{second}-{n}",
+                    "pressure": f"{3 + n / 100:.3f} bar",
+                    "temperature": "16.2 degC",
+                    "ago": f"{n / 10} s",
+                }
                 for n in range(EACH)
             ]
             at = time.perf_counter()
-            connection.request("POST", "/api/devices/readings", json.dumps({"readings": batch}),
-                               {"Content-Type": "application/json", "Authorization": f"Bearer {token}"})  # fmt: skip
+            connection.request(
+                "POST",
+                "/api/devices/readings",
+                json.dumps({"readings": batch}),
+                {"Content-Type": "application/json", "Authorization": f"Bearer {token}"},
+            )
             answer = connection.getresponse()
             answer.read()
             assert answer.status == 201, answer.status
@@ -291,7 +316,9 @@ def play_load(port: int, trial: str, tokens: list[str]) -> tuple[list[float], li
 def browser_weight() -> None:
     """What the first page fetches, gzipped."""
     for kind in ("js", "css"):
-        size = sum(len(gzip.compress(path.read_bytes())) for path in (TOP / "web" / "dist" / "assets").glob(f"*.{kind}"))
+        size = sum(
+            len(gzip.compress(path.read_bytes())) for path in (TOP / "web" / "dist" / "assets").glob(f"*.{kind}")
+        )
         print(f"{'browser application, ' + kind + ' gzipped':52s} {size / 1000:9.1f} kB")
 
 

@@ -50,7 +50,9 @@ def build(folder: Path, readings: int) -> None:
 def _trial(database: sqlite3.Connection, pattern: str, vessel: str, n: int, number: int) -> None:
     trial = _id(2, n)
     _again(database, "trials_trial", "id=?", [pattern], id=trial, vessel_id=vessel, number=number, copied_from_id=None)
-    for k, (event,) in enumerate(database.execute("SELECT id FROM trials_event WHERE trial_id=?", [pattern]).fetchall()):
+    for k, (event,) in enumerate(
+        database.execute("SELECT id FROM trials_event WHERE trial_id=?", [pattern]).fetchall()
+    ):
         _again(database, "trials_event", "id=?", [event], id=_id(3, n * 1000 + k), trial_id=trial)
     for table in ("trials_verdict", "trials_decision"):
         _again(database, table, "trial_id=?", [pattern], id=10_000 + n, trial_id=trial)
@@ -67,7 +69,8 @@ def _readings(database: sqlite3.Connection, readings: int) -> None:
                 yield _id(4, n * each + k), trial, at, 1_275_000.0 - k, 289.15, k // 10, "dial", at
 
     database.executemany(
-        "INSERT INTO trials_reading (id, trial_id, at, pressure, temperature, strokes, source, stored_at) VALUES (?,?,?,?,?,?,?,?)", rows()
+        "INSERT INTO trials_reading (id, trial_id, at, pressure, temperature, strokes, source, stored_at) VALUES (?,?,?,?,?,?,?,?)",
+        rows(),
     )
 
 
@@ -100,7 +103,9 @@ class Memory(threading.Thread):
                 with contextlib.suppress(OSError, StopIteration, ValueError):
                     if b"job" in Path(f"/proc/{process}/cmdline").read_bytes():
                         lines = Path(f"/proc/{process}/status").read_text().splitlines()
-                        self.most = max(self.most, int(next(one for one in lines if one.startswith("VmHWM")).split()[1]) * 1024)
+                        self.most = max(
+                            self.most, int(next(one for one in lines if one.startswith("VmHWM")).split()[1]) * 1024
+                        )
 
 
 def _under(top: int) -> list[int]:
@@ -131,7 +136,10 @@ class Reader(threading.Thread):
             body = json.dumps({"readings": [{"id": str(uuid.uuid4()), "pressure": "3.2 bar", "ago": "0 s"}]})
             begun = time.perf_counter()
             line.request(
-                "POST", "/api/devices/readings", body, {"Content-Type": "application/json", "Authorization": f"Bearer {self.token}"}
+                "POST",
+                "/api/devices/readings",
+                body,
+                {"Content-Type": "application/json", "Authorization": f"Bearer {self.token}"},
             )
             answer = line.getresponse()
             answer.read()
@@ -169,9 +177,22 @@ def main() -> None:
             caller.send("POST", f"/api/trials/{trial}/devices/{device['id']}", {"on": True})
             past = str(uuid.UUID(_id(2, 7)))
             with contextlib.closing(sqlite3.connect(folder / "toadbell.sqlite3")) as database:
-                judged = str(uuid.UUID(database.execute("SELECT trial_id FROM trials_decision ORDER BY id").fetchone()[0]))
-            for path in ("shed", "shed?page=5", "due", "logbook", "logbook?text=dry", "kit", f"trials/{past}/plan", f"trials/{past}/judge",
-                         f"records/{past}", f"trials/{trial}/bench", f"trials/{trial}/bench/live"):  # fmt: skip
+                judged = str(
+                    uuid.UUID(database.execute("SELECT trial_id FROM trials_decision ORDER BY id").fetchone()[0])
+                )
+            for path in (
+                "shed",
+                "shed?page=5",
+                "due",
+                "logbook",
+                "logbook?text=dry",
+                "kit",
+                f"trials/{past}/plan",
+                f"trials/{past}/judge",
+                f"records/{past}",
+                f"trials/{trial}/bench",
+                f"trials/{trial}/bench/live",
+            ):
                 page(caller, path)
             for what in ("judge", "pdf", "search", "export", "backup", "preview", "restore"):
                 long(caller, port, server.pid, device["token"], what, folder, trial, judged)
@@ -208,7 +229,9 @@ def long(caller: Any, port: int, server: int, token: str, what: str, folder: Pat
                 "pdf": f"records/{past}/report.pdf?full=true",
                 "search": f"logbook?text={uuid.uuid4()}",
             }[what]
-            _fetch(caller, "POST" if what == "judge" else "GET", f"/api/{path}", {"ignore": 0} if what == "judge" else None)
+            _fetch(
+                caller, "POST" if what == "judge" else "GET", f"/api/{path}", {"ignore": 0} if what == "judge" else None
+            )
         taken = (time.perf_counter() - begun) / 8
     else:
         told = _job(caller, port, what, folder)
@@ -244,7 +267,9 @@ def _job(caller: Any, port: int, what: str, folder: Path) -> Any:
         told = with_file(caller, port, "/api/jobs/with-file", made.read_bytes(), what="preview")[1]
         made.unlink()
     elif what == "restore":
-        told = caller.send("POST", "/api/jobs", {"what": "restore", "name": caller.send("GET", "/api/backups")["backups"][0]["name"]})
+        told = caller.send(
+            "POST", "/api/jobs", {"what": "restore", "name": caller.send("GET", "/api/backups")["backups"][0]["name"]}
+        )
     else:
         told = caller.send("POST", "/api/jobs", {"what": what})
     while told["state"] == "running":

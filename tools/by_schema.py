@@ -47,7 +47,13 @@ def _cases(operation: Any, many: int, seed: int) -> list[Any]:
     cases: list[Any] = []
 
     @seeded(seed)
-    @settings(max_examples=many, database=None, deadline=None, phases=[Phase.generate], suppress_health_check=list(HealthCheck))
+    @settings(
+        max_examples=many,
+        database=None,
+        deadline=None,
+        phases=[Phase.generate],
+        suppress_health_check=list(HealthCheck),
+    )
     @given(operation.as_strategy())
     def draw(case: Any) -> None:
         cases.append(case)
@@ -62,7 +68,15 @@ def _ids() -> dict[str, list[str]]:
     from toadbell.trials.models import Trial
     from toadbell.trials.models.sources import Device
 
-    tables = {"trial_id": Trial, "vessel_id": Vessel, "kit_id": Kit, "device_id": Device, "one": Trial, "other": Trial, "vessel": Vessel}
+    tables = {
+        "trial_id": Trial,
+        "vessel_id": Vessel,
+        "kit_id": Kit,
+        "device_id": Device,
+        "one": Trial,
+        "other": Trial,
+        "vessel": Vessel,
+    }
     return {name: [str(pk) for pk in model.objects.values_list("pk", flat=True)] for name, model in tables.items()}  # type: ignore[attr-defined]
 
 
@@ -78,9 +92,15 @@ def _call(client: Client, case: Any, ids: dict[str, list[str]], chance: random.R
     kind = case.media_type or "application/json"
     try:
         body = (
-            b"" if type(case.body).__name__ == "NotSet" else json.dumps(case.body).encode() if "json" in kind else str(case.body).encode()
+            b""
+            if type(case.body).__name__ == "NotSet"
+            else json.dumps(case.body).encode()
+            if "json" in kind
+            else str(case.body).encode()
         )
-        return client.generic(case.method, path, body, content_type=kind, query_params={k: v for k, v in query.items() if v is not None})
+        return client.generic(
+            case.method, path, body, content_type=kind, query_params={k: v for k, v in query.items() if v is not None}
+        )
     except (TypeError, ValueError, UnicodeEncodeError):
         return None
 

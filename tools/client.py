@@ -17,7 +17,15 @@ def main() -> int:
     """Write the types where they are kept, or compare; gives the exit code."""
     with tempfile.TemporaryDirectory() as folder:
         schema, fresh = Path(folder) / "openapi.json", Path(folder) / "schema.d.ts"
-        export = [sys.executable, "manage.py", "export_openapi_schema", "--api", "toadbell.site.api.api", "--output", str(schema)]
+        export = [
+            sys.executable,
+            "manage.py",
+            "export_openapi_schema",
+            "--api",
+            "toadbell.site.api.api",
+            "--output",
+            str(schema),
+        ]
         subprocess.run(export, cwd=TOP, check=True, stdout=subprocess.DEVNULL)
         client = ["npx", "--no-install", "openapi-typescript", str(schema), "-o", str(fresh)]
         subprocess.run(client, cwd=TOP / "web", check=True, capture_output=True, env={**os.environ, "NO_COLOR": "1"})

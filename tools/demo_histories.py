@@ -29,14 +29,24 @@ def main() -> None:
     for story in STORIES:
         folder = DEMO / story.vessel
         sheet = {**json.loads((folder / "vessel.json").read_text())["sheet"], **story.plan}
-        read = read_vessel_sheet({key: value for key, value in sheet.items() if key != "acceptance" or "baseline" not in value})
+        read = read_vessel_sheet(
+            {key: value for key, value in sheet.items() if key != "acceptance" or "baseline" not in value}
+        )
         run = Run(story, read, derive(read))
         run.play()
         trial = {
-            "days_ago": story.days_ago, "at": story.at, "by": story.by, "readings": f"trial-{story.number}.csv", "plan": story.plan,
-            "events": run.events, "photos": run.photos, "decision": story.decision,
-        }  # fmt: skip
-        (folder / f"trial-{story.number}.json").write_text(_compact({key: value for key, value in trial.items() if value}))
+            "days_ago": story.days_ago,
+            "at": story.at,
+            "by": story.by,
+            "readings": f"trial-{story.number}.csv",
+            "plan": story.plan,
+            "events": run.events,
+            "photos": run.photos,
+            "decision": story.decision,
+        }
+        (folder / f"trial-{story.number}.json").write_text(
+            _compact({key: value for key, value in trial.items() if value})
+        )
         with (folder / f"trial-{story.number}.csv").open("w", newline="") as file:
             rows = csv.writer(file, lineterminator="\n")
             rows.writerow(["elapsed [s]", "pressure [bar]", "water_temperature [degC]", "strokes"])
@@ -67,7 +77,9 @@ class Run:
     def play(self) -> None:
         """From the fill to the end of the story."""
         story, answer = self.story, self.answer
-        leaks = tuple(Leak(one.rate, answer.test_pressure, one.owner, one.where, opens_at=one.opens_at) for one in story.leaks)
+        leaks = tuple(
+            Leak(one.rate, answer.test_pressure, one.owner, one.where, opens_at=one.opens_at) for one in story.leaks
+        )
         drawn = rig_from(self.sheet, answer, Situation(seed=story.seed, drift=story.drift / 3600))
         room = Room(drawn.water, story.drift / 3600, story.swing)
         self.rig = dataclasses.replace(drawn, leaks=leaks, lag=story.lag, room=room)
@@ -122,7 +134,13 @@ class Run:
         for leak in self.story.leaks:
             if leak.shows:
                 number = len(self.events)
-                self.log("leak", owner=leak.owner, where=leak.where, shows=leak.shows, **({"pin": leak.pin} if leak.pin else {}))
+                self.log(
+                    "leak",
+                    owner=leak.owner,
+                    where=leak.where,
+                    shows=leak.shows,
+                    **({"pin": leak.pin} if leak.pin else {}),
+                )
                 if leak.photo:
                     self.photos.append({"file": leak.photo, "text": leak.where, "event": f"#{number}"})
 
@@ -155,7 +173,9 @@ class Run:
         """Let time go by, reading the dial every so often, and at its end."""
         until = round(self.state.time + seconds)
         while self.state.time < until:
-            self.state = simulated.advance(self.rig, self.state, min(until, round(self.state.time + (every or seconds))))
+            self.state = simulated.advance(
+                self.rig, self.state, min(until, round(self.state.time + (every or seconds)))
+            )
             self.read()
 
     def gauge(self) -> float:

@@ -40,7 +40,12 @@ def _plate() -> bytes:
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=(420, 298), invariant=1)
     canvas.rect(20, 20, 380, 258)
-    for y, text in ((240, "BRITE TANK 60 L"), (205, "Greatest pressure 2 bar"), (180, "Stainless 304, 1.5 mm"), (155, "Made 2015")):
+    for y, text in (
+        (240, "BRITE TANK 60 L"),
+        (205, "Greatest pressure 2 bar"),
+        (180, "Stainless 304, 1.5 mm"),
+        (155, "Made 2015"),
+    ):
         canvas.drawString(50, y, text)
     canvas.drawString(50, 50, "Made-up plate of a made-up tank, for the demo workshop.")
     canvas.save()
@@ -119,7 +124,7 @@ PICTURES: dict[str, tuple[Callable[[Pen], None], str]] = {
     "orchard-digester/gas-cock.jpg": (cock, "Gas cock under soap"),
     "lamp-oil-tank/seam.jpg": (seam, "Bottom seam under soap"),
     "vinegar-cask/head.jpg": (head, "Head of the cask, third board"),
-}  # fmt: skip
+}
 
 if __name__ == "__main__":
     main()

@@ -18,11 +18,42 @@ FACES = {
     "figures": ("atkinson-hyperlegible-mono", 400),
     "heading": ("bricolage-grotesque", 700),
 }
-LETTERS = [*range(0x20, 0x7F), *range(0xA0, 0x180), 0x2010, 0x2013, 0x2014, *range(0x2018, 0x201F), 0x2022, 0x2026, 0x20AC, 0x2212]
+LETTERS = [
+    *range(0x20, 0x7F),
+    *range(0xA0, 0x180),
+    0x2010,
+    0x2013,
+    0x2014,
+    *range(0x2018, 0x201F),
+    0x2022,
+    0x2026,
+    0x20AC,
+    0x2212,
+]
 SIGNS = [
-    *range(0x391, 0x3CA), 0x304, 0x2032, 0x2033, 0x2044, *range(0x2070, 0x209C), *range(0x2150, 0x215F), *range(0x2190, 0x2194),
-    0x2202, 0x2206, 0x2211, 0x2212, 0x221A, 0x221E, 0x222B, 0x2248, 0x2260, 0x2264, 0x2265, 0x25CB, 0x25CF, 0x2713,
-]  # fmt: skip
+    *range(0x391, 0x3CA),
+    0x304,
+    0x2032,
+    0x2033,
+    0x2044,
+    *range(0x2070, 0x209C),
+    *range(0x2150, 0x215F),
+    *range(0x2190, 0x2194),
+    0x2202,
+    0x2206,
+    0x2211,
+    0x2212,
+    0x221A,
+    0x221E,
+    0x222B,
+    0x2248,
+    0x2260,
+    0x2264,
+    0x2265,
+    0x25CB,
+    0x25CF,
+    0x2713,
+]
 
 
 def main(dejavu: Path) -> None:
@@ -36,7 +67,9 @@ def main(dejavu: Path) -> None:
             letters = [c for c in LETTERS if c in font.getBestCmap() and c not in have]
             have |= set(letters)
             parts.append(_cut(font, letters, TO / f".{len(parts)}.ttf"))
-        found = merge.Merger(options=merge.Options(drop_tables=["GSUB", "GPOS", "GDEF", "DSIG", "STAT", "gasp"])).merge(parts)
+        found = merge.Merger(options=merge.Options(drop_tables=["GSUB", "GPOS", "GDEF", "DSIG", "STAT", "gasp"])).merge(
+            parts
+        )
         for record in found["name"].names:
             if record.nameID in (1, 4, 6, 16):
                 record.string = f"ToadBell-{name}"

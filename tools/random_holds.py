@@ -72,9 +72,18 @@ def random_hold(seed: int, longest: int = LENGTHS[-1]) -> RandomHold:
     limit = inside * float(np.exp(rng.uniform(math.log(0.003), math.log(0.1)))) / HOUR
     leak = Leak(limit * factor, pressure, power=float(rng.choice([0.5, 1.0])))
     rig = simulated.rig_for(
-        content, pressure, source=Source(12e-6, 1e7), gauge=dial, water=water, room=_room(rng, water), lag=_lag(rng, vessel),
-        leaks=(leak,) if factor else (), probe=probe, settling=_settling(rng, inside), seed=seed,
-    )  # fmt: skip
+        content,
+        pressure,
+        source=Source(12e-6, 1e7),
+        gauge=dial,
+        water=water,
+        room=_room(rng, water),
+        lag=_lag(rng, vessel),
+        leaks=(leak,) if factor else (),
+        probe=probe,
+        settling=_settling(rng, inside),
+        seed=seed,
+    )
     log, leaked = _log(rig, pressure, minutes * MINUTE, every, float(rng.uniform(300, 2400)))
     gauge = {"range": f"{2 * pressure / 1e5:.6g} bar", "resolution": f"{dial.resolution:.8g} Pa"}
     sheet = {
@@ -102,7 +111,11 @@ def _vessel(rng: np.random.Generator) -> dict:
     sheet = {
         "medium": "water",
         "volume": f"{volume * 1000:.6g} L",
-        "shell": {"inside_diameter": f"{inside * 1000:.5g} mm", "wall": f"{wall * 1000:.4g} mm", "material": str(rng.choice(MATERIALS))},
+        "shell": {
+            "inside_diameter": f"{inside * 1000:.5g} mm",
+            "wall": f"{wall * 1000:.4g} mm",
+            "material": str(rng.choice(MATERIALS)),
+        },
         "trapped_air": f"{air * 1000:.6g} L",
     }
     return {"volume_m3": volume, "inside": inside, "air_m3": air, "sheet": sheet}
@@ -114,7 +127,9 @@ def _gauge(rng: np.random.Generator, instrument: str, pressure: float, minutes: 
         step = float(rng.choice([200.0, 1000.0, 5000.0]))
         return Dial(step, step * float(rng.choice([0.1, 0.6, 1.5]))), float(rng.choice([10, 30, 60]))
     step = pressure * float(np.exp(rng.uniform(math.log(0.003), math.log(0.02))))
-    return Dial(step, step * float(rng.uniform(0.05, 0.6))), max(1.0, round(minutes * MINUTE / int(rng.integers(5, 16))))
+    return Dial(step, step * float(rng.uniform(0.05, 0.6))), max(
+        1.0, round(minutes * MINUTE / int(rng.integers(5, 16)))
+    )
 
 
 def _probe(rng: np.random.Generator) -> Probe:
@@ -162,4 +177,6 @@ def _log(rig: simulated.Rig, pressure: float, length: float, every: float, befor
         pressures.append(simulated.read_gauge(rig, state))
         temperatures.append(simulated.read_thermometer(rig, state))
     times = times[: len(pressures)]
-    return Log(times, np.array(pressures), None if rig.probe is None else np.array(temperatures, dtype=float)), state.leaked
+    return Log(
+        times, np.array(pressures), None if rig.probe is None else np.array(temperatures, dtype=float)
+    ), state.leaked

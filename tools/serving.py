@@ -27,7 +27,9 @@ def demo_server() -> Iterator[str]:
         port = probe.getsockname()[1]
     with tempfile.TemporaryDirectory() as data:
         command = [sys.executable, "manage.py", "serve", "--demo", "--port", str(port)]
-        server = subprocess.Popen(command, cwd=TOP, env={**os.environ, "TOADBELL_DATA": data}, stdout=subprocess.PIPE, text=True)
+        server = subprocess.Popen(
+            command, cwd=TOP, env={**os.environ, "TOADBELL_DATA": data}, stdout=subprocess.PIPE, text=True
+        )
         try:
             assert server.stdout is not None
             while "http://" not in (line := server.stdout.readline()):

@@ -78,7 +78,10 @@ class Soak:
             begun = time.perf_counter()
             try:
                 line.request(
-                    "POST", "/api/devices/readings", body, {"Content-Type": "application/json", "Authorization": f"Bearer {token}"}
+                    "POST",
+                    "/api/devices/readings",
+                    body,
+                    {"Content-Type": "application/json", "Authorization": f"Bearer {token}"},
                 )
                 answer = line.getresponse()
                 answer.read()
@@ -103,7 +106,12 @@ class Soak:
         while not self.over.is_set():
             try:
                 caller = Caller(self.port)
-                for path in (f"trials/{self.trial}/bench/live", "shed", f"trials/{self.trial}/bench/live", "logbook?text=dry"):
+                for path in (
+                    f"trials/{self.trial}/bench/live",
+                    "shed",
+                    f"trials/{self.trial}/bench/live",
+                    "logbook?text=dry",
+                ):
                     begun = time.perf_counter()
                     caller.send("GET", f"/api/{path}")
                     self.looks.append((time.perf_counter() - begun) * 1000)
@@ -191,7 +199,13 @@ def place() -> Iterator[tuple[Path, bool]]:
     top = Path(tempfile.mkdtemp(prefix="soak-"))
     folder = top / "data"
     folder.mkdir()
-    small = os.getuid() == 0 and subprocess.run(["mount", "-t", "tmpfs", "-o", f"size={DISK}", "tmpfs", str(folder)], capture_output=True, check=False).returncode == 0  # fmt: skip
+    small = (
+        os.getuid() == 0
+        and subprocess.run(
+            ["mount", "-t", "tmpfs", "-o", f"size={DISK}", "tmpfs", str(folder)], capture_output=True, check=False
+        ).returncode
+        == 0
+    )
     try:
         yield folder, small
     finally:
@@ -215,7 +229,9 @@ def main() -> int:
         try:
             caller = Caller(soak.port)
             soak.trial = running_trial(caller)
-            hands = [threading.Thread(target=soak.watcher) for _ in range(WATCHERS)] + [threading.Thread(target=soak.jobs)]
+            hands = [threading.Thread(target=soak.watcher) for _ in range(WATCHERS)] + [
+                threading.Thread(target=soak.jobs)
+            ]
             for n in range(LOGGERS):
                 made: Any = caller.send("POST", "/api/devices", {"name": f"logger {n}"})
                 caller.send("POST", f"/api/trials/{soak.trial}/devices/{made['id']}", {"on": True})

@@ -40,7 +40,10 @@ def main() -> None:
     workshop.step(proven, "mended", leak=leak, did="tightened")
     workshop.happened(workshop.get("/vessels")[0]["id"], "look inside", "dry")
     workshop.post(f"/trials/{proven}/judge", {})
-    workshop.post(f"/trials/{proven}/decision", {"fitness": "fit", "pressure": "8.5 bar", "reason": "the inspector looked inside too"})
+    workshop.post(
+        f"/trials/{proven}/decision",
+        {"fitness": "fit", "pressure": "8.5 bar", "reason": "the inspector looked inside too"},
+    )
     running = workshop.ready()
     workshop.raised(running, to=2)
     workshop.step(running, "note", text="old run, still on the bench")

@@ -75,21 +75,29 @@ def row(name: str, outcomes: Iterable[Outcome]) -> str:
 
 def table(title: str, groups: dict[str, list[Outcome]]) -> list[str]:
     """A table with one row for each group."""
-    return ["", f"| {title} | holds | wrong | wrong | cannot tell | band covers |", "| --- | --: | --: | --: | --: | --: |",
-            *[row(name, some) for name, some in groups.items()]]  # fmt: skip
+    return [
+        "",
+        f"| {title} | holds | wrong | wrong | cannot tell | band covers |",
+        "| --- | --: | --: | --: | --: | --: |",
+        *[row(name, some) for name, some in groups.items()],
+    ]
 
 
 def page(outcomes: list[Outcome], took: float) -> str:
     """The whole page."""
     by: dict[str, dict[str, list[Outcome]]] = {name: defaultdict(list) for name in ("kit", "length", "leak", "limit")}
-    for o in sorted(outcomes, key=lambda o: (INSTRUMENTS.index(o.truth.instrument), LENGTHS.index(o.truth.minutes), o.truth.factor)):
+    for o in sorted(
+        outcomes, key=lambda o: (INSTRUMENTS.index(o.truth.instrument), LENGTHS.index(o.truth.minutes), o.truth.factor)
+    ):
         by["kit"][o.truth.instrument].append(o)
         by["length"][f"{o.truth.instrument}, {o.truth.minutes} min"].append(o)
     for o in sorted(outcomes, key=lambda o: o.truth.factor):
         by["leak"][f"{o.truth.factor:g} × the limit"].append(o)
     for o in sorted(outcomes, key=lambda o: o.truth.limit_part):
         part = o.truth.limit_part
-        by["limit"]["under 1 % of what was pumped in, an hour" if part < 0.01 else "1 to 3 %" if part < 0.03 else "over 3 %"].append(o)
+        by["limit"][
+            "under 1 % of what was pumped in, an hour" if part < 0.01 else "1 to 3 %" if part < 0.03 else "over 3 %"
+        ].append(o)
     watched = [o for o in outcomes if o.first_said]
     wrong = sum(o.first_said not in (want(o.truth), "cannot-tell") for o in watched)
     at_the_end = sum(o.verdict not in (want(o.truth), "cannot-tell") for o in watched)
@@ -122,7 +130,9 @@ def main() -> None:
     count, first = int(sys.argv[1]) if len(sys.argv) > 1 else 3000, int(sys.argv[2]) if len(sys.argv) > 2 else 0
     begun = time.time()
     with ProcessPoolExecutor(2) as pool:
-        outcomes = list(pool.map(partial(outcome, watched=first + LOOKED_AT), range(first, first + count), chunksize=10))
+        outcomes = list(
+            pool.map(partial(outcome, watched=first + LOOKED_AT), range(first, first + count), chunksize=10)
+        )
     PAGE.write_text(page([o for o in outcomes if o is not None], time.time() - begun))
     print(PAGE.read_text())
 

@@ -56,12 +56,22 @@ def unit_table() -> dict[str, dict[str, tuple[float, float]]]:
     return {name: kinds for name, kinds in found.items() if kinds}
 
 
-def fitted(of: Callable[[float, float], float], x: tuple[float, float, int], y: tuple[float, float, int]) -> list[list[float]]:
+def fitted(
+    of: Callable[[float, float], float], x: tuple[float, float, int], y: tuple[float, float, int]
+) -> list[list[float]]:
     """Chebyshev coefficients of a function of two; each is given by its ends and how many coefficients."""
     (x0, x1, n), (y0, y1, m) = x, y
     across, along = (math.pi * (np.arange(count) + 0.5) / count for count in (n, m))
-    values = [[of(x0 + (a + 1) / 2 * (x1 - x0), y0 + (b + 1) / 2 * (y1 - y0)) for b in np.cos(along)] for a in np.cos(across)]
-    found = 4 / (n * m) * np.cos(np.outer(np.arange(n), across)) @ np.array(values) @ np.cos(np.outer(np.arange(m), along)).T
+    values = [
+        [of(x0 + (a + 1) / 2 * (x1 - x0), y0 + (b + 1) / 2 * (y1 - y0)) for b in np.cos(along)] for a in np.cos(across)
+    ]
+    found = (
+        4
+        / (n * m)
+        * np.cos(np.outer(np.arange(n), across))
+        @ np.array(values)
+        @ np.cos(np.outer(np.arange(m), along)).T
+    )
     found[0] /= 2
     found[:, 0] /= 2
     return [[float(f"{c:.17g}") for c in row] for row in found]
@@ -78,7 +88,11 @@ def water() -> dict[str, object]:
         return math.log(state.rhomass())
 
     temperature, pressure = (273.15, 372.5), (0.0, 4e7)
-    return {"temperature": temperature, "pressure": pressure, "ln_density": fitted(of, (*temperature, 20), (*pressure, 10))}
+    return {
+        "temperature": temperature,
+        "pressure": pressure,
+        "ln_density": fitted(of, (*temperature, 20), (*pressure, 10)),
+    }
 
 
 def steam() -> dict[str, object]:

@@ -22,7 +22,10 @@ expect.set_options(timeout=15_000)
 def browser_type_launch_args() -> dict[str, Any]:
     """Debian's Chromium, with nothing that calls home."""
     quiet = ["gpu", "quic", "background-networking", "component-update", "sync", "dev-shm-usage"]
-    return {"executable_path": "/usr/bin/chromium", "args": ["--no-sandbox", "--no-first-run", *(f"--disable-{what}" for what in quiet)]}
+    return {
+        "executable_path": "/usr/bin/chromium",
+        "args": ["--no-sandbox", "--no-first-run", *(f"--disable-{what}" for what in quiet)],
+    }
 
 
 @pytest.fixture(scope="session")
@@ -43,7 +46,12 @@ class Server:
     def start(self) -> None:
         """Serve, and wait until it answers."""
         config = uvicorn.Config(
-            "toadbell.site.asgi:application", host="127.0.0.1", port=self.port, lifespan="off", log_level="error", proxy_headers=False
+            "toadbell.site.asgi:application",
+            host="127.0.0.1",
+            port=self.port,
+            lifespan="off",
+            log_level="error",
+            proxy_headers=False,
         )
         self.server = uvicorn.Server(config)
         self.thread = threading.Thread(target=self.server.run, daemon=True)
@@ -81,7 +89,10 @@ def shop(server: Server, page: Page) -> Iterator[Page]:
     page.on("console", complain)
     page.on("pageerror", lambda problem: complaints.append(str(problem)))
     page.on(
-        "request", lambda request: complaints.append(request.url) if not request.url.startswith((server.url, "data:", "blob:")) else None
+        "request",
+        lambda request: (
+            complaints.append(request.url) if not request.url.startswith((server.url, "data:", "blob:")) else None
+        ),
     )
     page.goto(server.url)
     expect(page.get_by_role("link", name="Toad Bell, the shed")).to_be_visible()
@@ -94,11 +105,16 @@ SHEET = {
     "working_pressure": "8.5 bar",
     "plate_pressure": "14 bar",
     "shell": {
-        "inside_diameter": "366 mm", "length": "800 mm", "wall": "3.2 mm", "wall_measured": True, "material": "carbon-steel",
-        "joint_efficiency": 0.7, "corrosion": "0.3 mm",
+        "inside_diameter": "366 mm",
+        "length": "800 mm",
+        "wall": "3.2 mm",
+        "wall_measured": True,
+        "material": "carbon-steel",
+        "joint_efficiency": 0.7,
+        "corrosion": "0.3 mm",
     },
     "ends": [{"form": "ellipsoidal", "wall": "3.5 mm"}, {"form": "ellipsoidal", "wall": "3.5 mm"}],
-}  # fmt: skip
+}
 KIT = {
     "basis": "proof-150",
     "water_temperature": "16 degC",

@@ -100,7 +100,9 @@ def test_the_server_stopped_half_way_loses_nothing_and_the_run_goes_on(shop: Pag
     assert Event.objects.filter(kind="shut-in").count() == 1
 
 
-def test_what_waits_outlives_a_closed_page_and_arrives_once_with_its_own_time(shop: Page, server: Server, frozen: str) -> None:
+def test_what_waits_outlives_a_closed_page_and_arrives_once_with_its_own_time(
+    shop: Page, server: Server, frozen: str
+) -> None:
     to_the_hold(shop, frozen)
     server.stop()
     expect(shop.get_by_role("alert").filter(has_text="The server does not answer")).to_be_visible()
@@ -135,7 +137,9 @@ def test_a_network_cut_for_a_minute_in_mid_hold_loses_and_doubles_nothing(shop: 
     shop.clock.run_for(3000)
     expect(shop.get_by_test_id("waiting")).to_be_hidden()
     expect(shop.get_by_test_id("pressure")).to_have_text(re.compile(r"12\.7[678]"))
-    assert sorted(Reading.objects.filter(pressure__lt=12.79e5, pressure__gt=12.7e5).values_list("pressure", flat=True)) == [
+    assert sorted(
+        Reading.objects.filter(pressure__lt=12.79e5, pressure__gt=12.7e5).values_list("pressure", flat=True)
+    ) == [
         1.276e6,
         1.277e6,
         1.278e6,
@@ -205,7 +209,9 @@ def test_overshoot_is_said_where_it_cannot_be_missed(shop: Page, frozen: str) ->
     shop.get_by_label("What was seen, and why is it safe").fill("let down again, all dry")
     shop.keyboard.press("Enter")
     expect(strip.filter(has_text="Overshoot")).to_have_count(0)
-    expect(shop.get_by_test_id("log").get_by_text("gone on after the guard (overshoot): let down again, all dry")).to_be_visible()
+    expect(
+        shop.get_by_test_id("log").get_by_text("gone on after the guard (overshoot): let down again, all dry")
+    ).to_be_visible()
 
 
 def test_strokes_are_tapped_or_typed_before_the_key(shop: Page, frozen: str) -> None:
@@ -292,7 +298,9 @@ def test_what_was_done_at_the_bench_goes_out_from_any_page(shop: Page, server: S
     assert Reading.objects.filter(pressure=1_260_000).count() == 1
 
 
-def test_a_clock_put_back_is_said_and_the_hold_goes_on_as_it_was(shop: Page, frozen: str, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_clock_put_back_is_said_and_the_hold_goes_on_as_it_was(
+    shop: Page, frozen: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
     to_the_hold(shop, frozen)
     left = seconds(shop.get_by_test_id("countdown").inner_text())
     true = clock.wall

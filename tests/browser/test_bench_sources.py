@@ -39,7 +39,9 @@ def test_a_logger_gets_its_token_reads_for_the_run_and_trips_the_guard(shop: Pag
     shop.keyboard.press("Escape")
     post(server, token[0], [{"id": "1", "pressure": "3.25 bar", "temperature": "16.2 degC"}])
     expect(shop.get_by_test_id("pressure")).to_have_text("3.25")
-    expect(shop.get_by_text("tank logger 0 s ago").or_(shop.get_by_text(re.compile(r"tank logger \d+ s ago")))).to_be_visible()
+    expect(
+        shop.get_by_text("tank logger 0 s ago").or_(shop.get_by_text(re.compile(r"tank logger \d+ s ago")))
+    ).to_be_visible()
     post(server, token[0], [{"id": "2", "pressure": "15 bar", "ago": "1 s"}, {"id": "3", "pressure": "12 bar"}])
     expect(shop.get_by_role("alert")).to_contain_text("Overshoot")
     expect(shop.get_by_test_id("pressure")).to_have_text("12.00")
@@ -149,7 +151,11 @@ def test_a_gap_of_an_hour_and_a_long_log_are_drawn_moved_by_keys_and_read_as_a_t
     trial.save()
     Reading.objects.bulk_create(
         Reading(
-            id=f"00000000-0000-7000-8000-{n:012d}", trial=trial, at=start + datetime.timedelta(seconds=n), pressure=3e5 + n, source="dial"
+            id=f"00000000-0000-7000-8000-{n:012d}",
+            trial=trial,
+            at=start + datetime.timedelta(seconds=n),
+            pressure=3e5 + n,
+            source="dial",
         )
         for n in range(28_800)
     )
@@ -181,6 +187,10 @@ def test_the_bench_is_free_of_what_keeps_people_out(shop: Page, frozen: str) -> 
             expect(shop.get_by_role("dialog")).to_be_visible()
         shop.evaluate(AXE())
         found = shop.evaluate("() => axe.run(document, { resultTypes: ['violations'] })")
-        serious = [(one["id"], one["nodes"][0]["html"][:120]) for one in found["violations"] if one["impact"] in ("serious", "critical")]
+        serious = [
+            (one["id"], one["nodes"][0]["html"][:120])
+            for one in found["violations"]
+            if one["impact"] in ("serious", "critical")
+        ]
         assert serious == [], key
         shop.keyboard.press("Escape")

@@ -9,19 +9,39 @@ from toadbell.trials.models import State, Trial
 
 POINTER = {
     "receiver": (
-        {"Wanted pressure": "8.5 bar", "On the plate": "14 bar", "Inside diameter": "366 mm", "Length, seam to seam": "800 mm", "Wall": "3.2 mm",
-         "Wall of the ends": "3.5 mm", "Allow for rust": "0.3 mm"},
+        {
+            "Wanted pressure": "8.5 bar",
+            "On the plate": "14 bar",
+            "Inside diameter": "366 mm",
+            "Length, seam to seam": "800 mm",
+            "Wall": "3.2 mm",
+            "Wall of the ends": "3.5 mm",
+            "Allow for rust": "0.3 mm",
+        },
         {"Gauge reads to": "25 bar", "Its division": "0.1 bar", "Water at": "16 C", "A pump stroke": "12 mL"},
         ("proof-150", 12.75e5),
     ),
     "fermenter": (
-        {"Wanted pressure": "1.8 bar", "On the plate": "2 bar", "Relief valve set at": "1.8 bar", "Inside diameter": "380 mm",
-         "Length, seam to seam": "450 mm", "Wall": "1.5 mm", "Wall of the ends": "1.5 mm"},
+        {
+            "Wanted pressure": "1.8 bar",
+            "On the plate": "2 bar",
+            "Relief valve set at": "1.8 bar",
+            "Inside diameter": "380 mm",
+            "Length, seam to seam": "450 mm",
+            "Wall": "1.5 mm",
+            "Wall of the ends": "1.5 mm",
+        },
         {"Gauge reads to": "6 bar", "Its division": "0.1 bar", "Water at": "15 C"},
         ("proof-150", 2.7e5),
     ),
     "chamber": (
-        {"Wanted pressure": "28 bar", "Inside diameter": "54 mm", "Length, seam to seam": "420 mm", "Wall": "2.4 mm", "Wall of the ends": "12 mm"},
+        {
+            "Wanted pressure": "28 bar",
+            "Inside diameter": "54 mm",
+            "Length, seam to seam": "420 mm",
+            "Wall": "2.4 mm",
+            "Wall of the ends": "12 mm",
+        },
         {"Gauge reads to": "100 bar", "Its division": "1 bar", "Water at": "18 C", "A pump stroke": "4 mL"},
         ("chamber", 42e5),
     ),
@@ -30,7 +50,7 @@ POINTER = {
         {"Gauge reads to": "100 mbar", "Its division": "2 mbar"},
         ("gas-head", 3300.0),
     ),
-}  # fmt: skip
+}
 
 
 def frozen() -> Trial:
@@ -106,7 +126,9 @@ def test_a_boiler_is_planned_from_nothing_by_keys_alone(shop: Page) -> None:
 def until_focused(page: Page, label: str) -> None:
     """Tab until a field or a button has the focus, as a person does."""
     for _ in range(120):
-        focused = page.evaluate("document.activeElement?.labels?.[0]?.textContent ?? document.activeElement?.textContent ?? ''")
+        focused = page.evaluate(
+            "document.activeElement?.labels?.[0]?.textContent ?? document.activeElement?.textContent ?? ''"
+        )
         if focused.startswith(label):
             return
         page.keyboard.press("Tab")

@@ -97,7 +97,14 @@ def test_a_digesters_low_hold_is_offered_held_and_decided_to_the_end(shop: Page,
     stages = len(trial.frozen["answer"]["stages"])
     for kind in ("vent-shut", *("stage-reached",) * stages, "shut-in", "hold-ended"):
         Reading.objects.create(id=uuid.uuid4(), trial=trial, at=trial.now(), pressure=3300.0, source="dial")
-        tending.act(trial, Maker.local_owner(), kind, uuid.uuid4(), {"reason": "rain"} if kind == "hold-ended" else {}, hand=trial.hand)
+        tending.act(
+            trial,
+            Maker.local_owner(),
+            kind,
+            uuid.uuid4(),
+            {"reason": "rain"} if kind == "hold-ended" else {},
+            hand=trial.hand,
+        )
     shop.goto(f"{server.url}/trials/{trial.pk}/judge")
     decide = shop.get_by_role("button", name="Write the decision")
     if not decide.is_enabled():

@@ -17,10 +17,15 @@ from toadbell.trials.models import Decision, Trial, Verdict
 def demo(shop: Page, server: Server) -> dict[tuple[str, int], str]:
     """The demo workshop's trials, by vessel and number: the path of each one's judge."""
     hang_up_the_wharf()
-    return {(trial.vessel.name, trial.number): f"{server.url}/trials/{trial.pk}/judge" for trial in Trial.objects.select_related("vessel")}
+    return {
+        (trial.vessel.name, trial.number): f"{server.url}/trials/{trial.pk}/judge"
+        for trial in Trial.objects.select_related("vessel")
+    }
 
 
-def test_a_tight_hold_is_said_first_and_every_line_leads_to_what_it_rests_on(shop: Page, demo: dict[tuple[str, int], str]) -> None:
+def test_a_tight_hold_is_said_first_and_every_line_leads_to_what_it_rests_on(
+    shop: Page, demo: dict[tuple[str, int], str]
+) -> None:
     shop.goto(demo["Wharf receiver", 3])
     expect(shop.get_by_test_id("verdict")).to_contain_text("Tight.")
     expect(shop.get_by_text("Cooling accounts for all of that")).to_be_visible()
@@ -34,7 +39,9 @@ def test_a_tight_hold_is_said_first_and_every_line_leads_to_what_it_rests_on(sho
 def test_a_leak_that_warming_hid_from_the_eye_is_told(shop: Page, demo: dict[tuple[str, int], str]) -> None:
     shop.goto(demo["Glasshouse loop", 1])
     expect(shop.get_by_test_id("verdict")).to_contain_text("Leaking.")
-    expect(shop.get_by_text("By the gauge alone it would pass: the pressure did not fall. Warming held it up")).to_be_visible()
+    expect(
+        shop.get_by_text("By the gauge alone it would pass: the pressure did not fall. Warming held it up")
+    ).to_be_visible()
 
 
 def test_one_that_cannot_be_told_says_what_would_settle_it(shop: Page, demo: dict[tuple[str, int], str]) -> None:
@@ -59,7 +66,9 @@ def test_the_same_is_told_after_a_longer_hold(shop: Page, server: Server) -> Non
         expect(shop.get_by_test_id("verdict")).to_contain_text(says)
 
 
-def test_what_if_answers_at_once_by_keys_and_goes_back_to_the_record(shop: Page, demo: dict[tuple[str, int], str]) -> None:
+def test_what_if_answers_at_once_by_keys_and_goes_back_to_the_record(
+    shop: Page, demo: dict[tuple[str, int], str]
+) -> None:
     shop.goto(demo["Wharf receiver", 3])
     verdict = shop.get_by_test_id("verdict")
     expect(verdict).to_contain_text("Tight.")
@@ -115,7 +124,9 @@ def test_the_room_fits_a_phone(shop: Page, demo: dict[tuple[str, int], str]) -> 
 def test_a_plan_may_ask_for_no_more_than_an_earlier_hold(shop: Page, demo: dict[tuple[str, int], str]) -> None:
     shop.goto(demo["Glasshouse loop", 2].replace("/judge", "/plan"))
     expect(shop.get_by_role("heading", name="Glasshouse loop")).to_be_visible()
-    planned = Workshop(Client()).post(f"/vessels/{Trial.objects.get(vessel__name='Glasshouse loop', number=1).vessel_id}/trials")
+    planned = Workshop(Client()).post(
+        f"/vessels/{Trial.objects.get(vessel__name='Glasshouse loop', number=1).vessel_id}/trials"
+    )
     shop.goto(demo["Glasshouse loop", 2].rsplit("/", 2)[0] + f"/{planned['id']}/plan")
     shop.get_by_role("tab", name="Hold").click()
     shop.get_by_label("Accepted up to").select_option(label="k × an earlier hold")

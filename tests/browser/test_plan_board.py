@@ -12,9 +12,22 @@ from toadbell.shed.models import Kit, Maker, Vessel
 from toadbell.trials.models import Trial
 
 OPENINGS = [
-    {"name": "Outlet", "fitted": "outlet", "for_test": "vent", "rating": "40 bar", "sealed_diameter": "21 mm", "place": {"along": "60 mm"}},
+    {
+        "name": "Outlet",
+        "fitted": "outlet",
+        "for_test": "vent",
+        "rating": "40 bar",
+        "sealed_diameter": "21 mm",
+        "place": {"along": "60 mm"},
+    },
     {"name": "Gauge boss", "fitted": "gauge", "for_test": "gauge", "rating": "40 bar", "place": {"along": "720 mm"}},
-    {"name": "Drain", "fitted": "drain", "for_test": "pump", "rating": "40 bar", "place": {"along": "400 mm", "round": "180 deg"}},
+    {
+        "name": "Drain",
+        "fitted": "drain",
+        "for_test": "pump",
+        "rating": "40 bar",
+        "place": {"along": "400 mm", "round": "180 deg"},
+    },
 ]
 
 Plan = Callable[..., Trial]
@@ -72,10 +85,14 @@ def test_dragging_the_wanted_pressure_on_the_glass_moves_the_test_the_stages_and
     wanted = float(kept(trial)["working_pressure"].split()[0])
     assert wanted < 8
     assert trial.derived().test_pressure == pytest.approx(1.5e5 * wanted)
-    expect(shop.get_by_role("slider", name="test:")).to_have_attribute("aria-valuetext", f"{float(f'{1.5 * wanted:.4g}'):g} bar")
+    expect(shop.get_by_role("slider", name="test:")).to_have_attribute(
+        "aria-valuetext", f"{float(f'{1.5 * wanted:.4g}'):g} bar"
+    )
 
 
-def test_the_arrow_keys_move_a_mark_by_the_gauges_division_and_it_can_be_taken_back(shop: Page, server: Server, plan: Plan) -> None:
+def test_the_arrow_keys_move_a_mark_by_the_gauges_division_and_it_can_be_taken_back(
+    shop: Page, server: Server, plan: Plan
+) -> None:
     trial = plan()
     board(shop, server, trial)
     wanted = shop.get_by_role("slider", name="wanted:")
@@ -103,7 +120,9 @@ def test_moving_the_test_itself_takes_a_factor_of_ones_own(shop: Page, server: S
     assert (kept(trial)["basis"], kept(trial)["factor"]) == ("own", 1.56)
 
 
-def test_stages_are_moved_lengthened_added_and_taken_out_where_they_are_drawn(shop: Page, server: Server, plan: Plan) -> None:
+def test_stages_are_moved_lengthened_added_and_taken_out_where_they_are_drawn(
+    shop: Page, server: Server, plan: Plan
+) -> None:
     trial = plan()
     board(shop, server, trial)
     half = shop.get_by_role("slider", name="Stage 2, half")
@@ -133,7 +152,9 @@ def test_stages_are_typed_and_a_mistake_is_said(shop: Page, server: Server, plan
     shop.get_by_label("Pause at stage 1").fill("10 min")
     shop.keyboard.press("Enter")
     expect(freeze(shop)).to_be_enabled()
-    expect(shop.get_by_role("slider", name="Stage 1, look")).to_have_attribute("aria-valuetext", "3 bar, pause 10 minutes")
+    expect(shop.get_by_role("slider", name="Stage 1, look")).to_have_attribute(
+        "aria-valuetext", "3 bar, pause 10 minutes"
+    )
     shop.get_by_label("Target of stage 2").fill("1 bar")
     shop.keyboard.press("Enter")
     expect(shop.get_by_text("the stages must rise").first).to_be_visible()
@@ -145,7 +166,9 @@ def test_stages_are_typed_and_a_mistake_is_said(shop: Page, server: Server, plan
     assert "stages" not in trial.sheet
 
 
-def test_a_pressure_above_the_ceiling_is_answered_with_one_that_can_be_proven(shop: Page, server: Server, plan: Plan) -> None:
+def test_a_pressure_above_the_ceiling_is_answered_with_one_that_can_be_proven(
+    shop: Page, server: Server, plan: Plan
+) -> None:
     trial = plan(working_pressure="24 bar", plate_pressure=None, gauge={"range": "60 bar", "division": "1 bar"})
     board(shop, server, trial)
     expect(shop.get_by_role("alert").filter(has_text="above the ceiling")).to_contain_text(
@@ -175,7 +198,15 @@ def test_a_gauge_that_is_too_coarse_is_swapped_for_one_off_the_board(shop: Page,
 
 
 def test_the_tilt_that_frees_the_air_is_offered_and_taken(shop: Page, server: Server, plan: Plan) -> None:
-    on_end = [{"name": "End port", "fitted": "outlet", "for_test": "vent", "bore": "15 mm", "place": {"on": "end 2", "out": "150 mm"}}]
+    on_end = [
+        {
+            "name": "End port",
+            "fitted": "outlet",
+            "for_test": "vent",
+            "bore": "15 mm",
+            "place": {"on": "end 2", "out": "150 mm"},
+        }
+    ]
     trial = plan(fittings=on_end, trapped_air=None)
     board(shop, server, trial)
     expect(shop.get_by_text("of air would stay above End port")).to_be_visible()
@@ -231,7 +262,9 @@ def test_all_schools_stand_side_by_side_with_who_disputes_them(shop: Page, serve
     shop.get_by_role("button", name="all schools").click()
     table = shop.get_by_role("dialog", name="All schools of practice")
     expect(table.get_by_role("row")).to_have_count(13)
-    expect(table.get_by_role("row", name=re.compile("First test of a boiler"))).to_contain_text("Not for this kind of vessel")
+    expect(table.get_by_role("row", name=re.compile("First test of a boiler"))).to_contain_text(
+        "Not for this kind of vessel"
+    )
     expect(table.get_by_role("row", name=re.compile("^Workshop proof"))).to_contain_text("Newer codes ask for less")
     table.get_by_role("button", name="Take European rule").click()
     expect(shop.get_by_role("radio", name=re.compile("European rule"))).to_be_checked()
@@ -240,7 +273,9 @@ def test_all_schools_stand_side_by_side_with_who_disputes_them(shop: Page, serve
     assert kept(trial)["basis"] == "code-143"
 
 
-def test_a_hold_too_short_to_tell_is_lengthened_on_the_curve_or_by_what_is_needed(shop: Page, server: Server, plan: Plan) -> None:
+def test_a_hold_too_short_to_tell_is_lengthened_on_the_curve_or_by_what_is_needed(
+    shop: Page, server: Server, plan: Plan
+) -> None:
     trial = plan(acceptance={"max_leak": "1 mL/h"}, thermometer={"resolution": "0.05 °C"}, hold={"minimum": "15 min"})
     board(shop, server, trial)
     shop.get_by_role("tab", name="Hold").click()
@@ -268,7 +303,9 @@ def test_what_the_server_refuses_outlives_a_reload(shop: Page, server: Server, p
     assert kept(trial)["gauge"]["range"] == "30 bar"
 
 
-def test_what_was_typed_while_the_server_was_away_is_kept_when_it_is_back(shop: Page, server: Server, plan: Plan) -> None:
+def test_what_was_typed_while_the_server_was_away_is_kept_when_it_is_back(
+    shop: Page, server: Server, plan: Plan
+) -> None:
     trial = plan()
     board(shop, server, trial)
     shop.get_by_role("tab", name="Kit and water").click()
@@ -284,7 +321,9 @@ def test_what_was_typed_while_the_server_was_away_is_kept_when_it_is_back(shop: 
 
 
 @pytest.mark.parametrize(("choice", "wanted"), [("Keep mine", "7 bar"), ("Take the other", "6 bar")])
-def test_two_windows_do_not_overwrite_each_other_silently(shop: Page, server: Server, plan: Plan, choice: str, wanted: str) -> None:
+def test_two_windows_do_not_overwrite_each_other_silently(
+    shop: Page, server: Server, plan: Plan, choice: str, wanted: str
+) -> None:
     trial = plan()
     board(shop, server, trial)
     trial.change_plan({**trial.sheet, "working_pressure": "6 bar"}, trial.version)
@@ -326,7 +365,9 @@ def test_what_is_missing_is_led_to(shop: Page, server: Server, plan: Plan) -> No
     expect(freeze(shop)).to_be_enabled()
 
 
-def test_a_frozen_sheet_is_a_file_that_hangs_up_a_vessel_again(shop: Page, server: Server, plan: Plan, tmp_path: Any) -> None:
+def test_a_frozen_sheet_is_a_file_that_hangs_up_a_vessel_again(
+    shop: Page, server: Server, plan: Plan, tmp_path: Any
+) -> None:
     trial = plan()
     board(shop, server, trial)
     freeze(shop).click()

@@ -58,7 +58,9 @@ def test_two_trials_of_one_vessel_are_held_against_each_other_by_keys(wharf: Pag
     wharf.keyboard.press("Space")
     wharf.get_by_role("heading", name="Logbook").click()
     wharf.keyboard.press("c")
-    expect(wharf.get_by_test_id("trend")).to_contain_text("It is getting worse. The thinnest wall went from 2.7 mm to 2.6 mm.")
+    expect(wharf.get_by_test_id("trend")).to_contain_text(
+        "It is getting worse. The thinnest wall went from 2.7 mm to 2.6 mm."
+    )
     expect(wharf.get_by_role("img", name=re.compile("The hold over"))).to_contain_text("trial 1, laid over")
     expect(wharf.get_by_role("row", name=re.compile("Give under pressure"))).to_contain_text("mL/bar")
     second = wharf.get_by_label("Earlier").locator("option").nth(1).inner_text()
@@ -94,7 +96,9 @@ def test_records_go_out_and_come_back_into_an_empty_workshop_once(wharf: Page, s
     expect(wharf.get_by_role("list", name="Trials").get_by_role("listitem")).to_have_count(18)
 
 
-def test_what_was_looked_at_is_still_there_when_the_server_comes_back(shop: Page, server: Server, tmp_path: Path) -> None:
+def test_what_was_looked_at_is_still_there_when_the_server_comes_back(
+    shop: Page, server: Server, tmp_path: Path
+) -> None:
     Vessel.hang_up(Maker.local_owner(), "Wharf tank", SHEET)
     out = io.BytesIO()
     package.write(out, None, timezone.now())
@@ -132,7 +136,9 @@ def test_a_file_that_means_harm_or_is_none_is_refused_in_words(shop: Page, serve
         expect(shop.get_by_role("alert")).to_contain_text(re.compile(re.escape(says), re.IGNORECASE))
 
 
-def test_a_vessel_is_hung_up_from_its_sheet_and_a_wrong_one_says_why(shop: Page, server: Server, tmp_path: Path) -> None:
+def test_a_vessel_is_hung_up_from_its_sheet_and_a_wrong_one_says_why(
+    shop: Page, server: Server, tmp_path: Path
+) -> None:
     shop.goto(f"{server.url}/records/keep")
     sheet = (settings.BASE_DIR / "demo" / "skylark" / "vessel.json").read_text()
     (tmp_path / "wrong.json").write_text(sheet.replace('"54 mm"', '"54 apples"', 1))

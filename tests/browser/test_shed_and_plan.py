@@ -67,7 +67,9 @@ def test_a_bare_number_takes_the_unit_of_the_habit(shop: Page) -> None:
     expect(shop.get_by_label("Wanted pressure")).to_have_value("120 psi")
 
 
-def test_a_vessel_is_changed_in_place_and_another_window_is_not_overwritten(shop: Page, server: Server, vessel: Vessel) -> None:
+def test_a_vessel_is_changed_in_place_and_another_window_is_not_overwritten(
+    shop: Page, server: Server, vessel: Vessel
+) -> None:
     shop.goto(f"{server.url}/vessels/{vessel.id}")
     shop.get_by_role("button", name="Change C").click()
     Vessel.objects.filter(pk=vessel.pk).update(version=5)

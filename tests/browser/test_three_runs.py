@@ -47,7 +47,11 @@ def raise_to(page: Page, stages: range) -> None:
         expect(now).to_have_text(re.compile("Raise to"))
         says = now.inner_text()
         target = float(re.search(r"Raise to ([\d.]+) bar", says).group(1))  # type: ignore[union-attr]
-        pump(page, "Shift+P", int(re.search(r"Pump (\d+)", page.get_by_role("button", name="Pump").inner_text()).group(1)))  # type: ignore[union-attr]
+        pump(
+            page,
+            "Shift+P",
+            int(re.search(r"Pump (\d+)", page.get_by_role("button", name="Pump").inner_text()).group(1)),
+        )  # type: ignore[union-attr]
         for _again in range(30):
             if float(pressure.inner_text().replace("–", "0")) >= target:
                 break
@@ -142,7 +146,9 @@ def test_a_boundary_leak_that_warming_hides_from_the_eye_is_in_the_log_and_in_th
     judge(trial, Maker.local_owner())
     assert trial.verdict.answer["drop_from_temperature"] < -0.3e5
     answer = trial.verdict.answer
-    assert answer["verdict"] != "tight"  # ten minutes may leave sun on the thermometer possible; the vessel is never called tight
+    assert (
+        answer["verdict"] != "tight"
+    )  # ten minutes may leave sun on the thermometer possible; the vessel is never called tight
     assert answer["leak"]["estimate"] > answer["limit"]
 
 
@@ -162,6 +168,8 @@ def test_a_washer_overshoots_in_a_moment_and_the_guard_has_it(shop: Page, bench:
     assert Reading.objects.order_by("-pressure")[0].pressure > 13.4e5
     expect(shop.get_by_role("group", name="The simulated rig").get_by_text("pump still")).to_be_visible()
     shop.keyboard.press("p")
-    expect(shop.get_by_role("group", name="The simulated rig").get_by_role("alert")).to_contain_text("before you pump on")
+    expect(shop.get_by_role("group", name="The simulated rig").get_by_role("alert")).to_contain_text(
+        "before you pump on"
+    )
     shop.keyboard.press("d")
     expect(shop.get_by_test_id("now")).to_have_text("Dumped.")

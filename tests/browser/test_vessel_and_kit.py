@@ -83,7 +83,9 @@ def test_an_opening_is_added_moved_by_keys_and_by_hand_and_named(shop: Page, ser
     assert opening["place"]["round"] == "180 deg"
 
 
-def test_wall_readings_are_added_by_place_and_date_and_tell_how_long_it_will_last(shop: Page, server: Server, vessel: Vessel) -> None:
+def test_wall_readings_are_added_by_place_and_date_and_tell_how_long_it_will_last(
+    shop: Page, server: Server, vessel: Vessel
+) -> None:
     open_vessel(shop, server, vessel)
     shop.get_by_role("button", name="Add a reading").click()
     wall = shop.get_by_role("region", name="Wall readings")
@@ -96,15 +98,24 @@ def test_wall_readings_are_added_by_place_and_date_and_tell_how_long_it_will_las
     expect(wall.get_by_text("5.3 years")).to_be_visible()
     expect(wall.get_by_role("img", name="Wall readings: 2.9 mm at 400 mm, 2.6 mm at 400 mm")).to_be_visible()
     keep(shop, vessel)
-    assert vessel.sheet["shell"]["wall_readings"][1] == {"wall": "2.6 mm", "along": "400 mm", "round": "180 deg", "date": "2026-10-01"}
+    assert vessel.sheet["shell"]["wall_readings"][1] == {
+        "wall": "2.6 mm",
+        "along": "400 mm",
+        "round": "180 deg",
+        "date": "2026-10-01",
+    }
 
 
 def test_changing_the_kind_says_what_changes(shop: Page, server: Server, vessel: Vessel) -> None:
     open_vessel(shop, server, vessel)
     shop.get_by_role("button", name="Change C").click()
     shop.get_by_label("What it is").select_option("chamber")
-    expect(shop.get_by_test_id("kind")).to_contain_text("With this kind its next plan changes to: chamber proof, under water")
-    expect(shop.get_by_test_id("kind")).to_contain_text("Every change of diameter, wall, lay-up or closure asks for a new proof")
+    expect(shop.get_by_test_id("kind")).to_contain_text(
+        "With this kind its next plan changes to: chamber proof, under water"
+    )
+    expect(shop.get_by_test_id("kind")).to_contain_text(
+        "Every change of diameter, wall, lay-up or closure asks for a new proof"
+    )
 
 
 @pytest.mark.parametrize(
@@ -114,7 +125,14 @@ def test_changing_the_kind_says_what_changes(shop: Page, server: Server, vessel:
         ("fermenter", {"Inside diameter": "380 mm", "Length, seam to seam": "450 mm"}),
         ("digester", {"Inside diameter": "570 mm", "Height inside": "820 mm"}),
         ("sheet-tank", {"Length inside": "260 mm", "Width inside": "170 mm", "Height inside": "204 mm"}),
-        ("cask", {"Inside diameter at the bilge": "318 mm", "Inside diameter at the heads": "268 mm", "Length inside": "398 mm"}),
+        (
+            "cask",
+            {
+                "Inside diameter at the bilge": "318 mm",
+                "Inside diameter at the heads": "268 mm",
+                "Length inside": "398 mm",
+            },
+        ),
         ("pipework", {"Inside diameter": "20 mm", "Length, seam to seam": "31 m"}),
     ],
 )
@@ -156,14 +174,21 @@ def test_kit_is_hung_up_changed_taken_down_and_hung_up_again(shop: Page, server:
     expect(card).to_be_hidden()
     shop.get_by_role("button", name="Hang it up again").click()
     expect(card).to_be_visible()
-    assert Kit.objects.get().sheet == {"range": "25 bar", "division": "0.1 bar", "class": 0.6, "calibrated": "2026-06-01"}
+    assert Kit.objects.get().sheet == {
+        "range": "25 bar",
+        "division": "0.1 bar",
+        "class": 0.6,
+        "calibrated": "2026-06-01",
+    }
 
 
 AXE = (settings.BASE_DIR / "web/node_modules/axe-core/axe.min.js").read_text
 
 
 @pytest.mark.parametrize("theme", ["daylight", "lamp"])
-def test_nothing_serious_stands_in_the_way_of_those_who_see_or_hear_otherwise(shop: Page, server: Server, theme: str) -> None:
+def test_nothing_serious_stands_in_the_way_of_those_who_see_or_hear_otherwise(
+    shop: Page, server: Server, theme: str
+) -> None:
     hang_up_the_wharf()
     owner = Maker.local_owner()
     vessel = Vessel.objects.get(name="Wharf receiver")

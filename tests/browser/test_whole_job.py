@@ -80,7 +80,9 @@ def raise_in_stages(page: Page) -> None:
         for _ in range(40):
             expect(rig.get_by_text("pump still")).to_be_visible()
             before = Reading.objects.count()
-            page.wait_for_function("n => document.querySelector('[data-testid=pressure]').textContent !== '–'", arg=before)
+            page.wait_for_function(
+                "n => document.querySelector('[data-testid=pressure]').textContent !== '–'", arg=before
+            )
             if float(page.get_by_test_id("pressure").inner_text()) >= target:
                 break
             rig.get_by_role("button", name="1 stroke").click()

@@ -35,7 +35,9 @@ def recompute(line: Line) -> float | None:
 def _si(given: str) -> float:
     """“12.75 bar”, “0.7” or “5e-10 1/Pa” as an SI number."""
     number, _, unit = given.strip().partition(" ")
-    return float(number.replace("−", "-")) * (float(_units.Quantity(1, unit).to_base_units().magnitude) if unit else 1.0)
+    return float(number.replace("−", "-")) * (
+        float(_units.Quantity(1, unit).to_base_units().magnitude) if unit else 1.0
+    )
 
 
 def _sum_of_quantities(numbers: str) -> float | None:
@@ -44,7 +46,12 @@ def _sum_of_quantities(numbers: str) -> float | None:
     try:
         value = _si(parts[0])
         for sign, given in zip(parts[1::2], parts[2::2], strict=True):
-            value = {"×": value * _si(given), "+": value + _si(given), "−": value - _si(given), "/": value / _si(given)}[sign]
+            value = {
+                "×": value * _si(given),
+                "+": value + _si(given),
+                "−": value - _si(given),
+                "/": value / _si(given),
+            }[sign]
     except ValueError:
         return None
     except Exception:  # a word where a unit should be: a statement
@@ -54,8 +61,20 @@ def _sum_of_quantities(numbers: str) -> float | None:
 
 def _evaluate(formula: str, names: dict[str, float]) -> float:
     """The formula with its numbers; what stands side by side is multiplied."""
-    for written, plain in (("²", "**2"), ("³", "**3"), ("^", "**"), ("−", "-"), ("·", " "), ("[", "("), ("]", ")"), ("¼", "0.25"),
-                           ("½", "0.5"), ("√(", "sqrt("), ("√3", "sqrt(3)"), ("×", " ")):  # fmt: skip
+    for written, plain in (
+        ("²", "**2"),
+        ("³", "**3"),
+        ("^", "**"),
+        ("−", "-"),
+        ("·", " "),
+        ("[", "("),
+        ("]", ")"),
+        ("¼", "0.25"),
+        ("½", "0.5"),
+        ("√(", "sqrt("),
+        ("√3", "sqrt(3)"),
+        ("×", " "),
+    ):
         formula = formula.replace(written, plain)
     known = {**names, "π": math.pi}
     out: list[str] = []

@@ -37,7 +37,13 @@ def test_the_receivers_bases(basis: str, factor: float | None, test: float) -> N
 
 @pytest.mark.parametrize(
     ("kind", "basis"),
-    [("boiler", "first-200"), ("receiver", "proof-150"), ("fermenter", "proof-150"), ("chamber", "chamber"), ("pipework", "piping-150")],
+    [
+        ("boiler", "first-200"),
+        ("receiver", "proof-150"),
+        ("fermenter", "proof-150"),
+        ("chamber", "chamber"),
+        ("pipework", "piping-150"),
+    ],
 )
 def test_a_kind_brings_its_basis(kind: str, basis: str) -> None:
     answer = derived(kind=kind, basis=None)
@@ -90,10 +96,18 @@ def test_a_test_above_the_ceiling_is_a_stop_that_offers_what_can_be_proven() -> 
     )
 
 
-@given(st.floats(1, 60), st.sampled_from(["proof-150", "code-130", "code-143", "own"]), st.sampled_from(["bar", "psi", "kPa"]))
+@given(
+    st.floats(1, 60),
+    st.sampled_from(["proof-150", "code-130", "code-143", "own"]),
+    st.sampled_from(["bar", "psi", "kPa"]),
+)
 def test_what_is_offered_instead_is_not_refused_again(wanted: float, basis: str, unit: str) -> None:
     flat = receiver(
-        ends=[{"form": "flat", "wall": "9 mm"}] * 2, position="standing", basis=basis, factor=1.4, working_pressure=f"{wanted} bar"
+        ends=[{"form": "flat", "wall": "9 mm"}] * 2,
+        position="standing",
+        basis=basis,
+        factor=1.4,
+        working_pressure=f"{wanted} bar",
     )
     offer = derived_for(read_vessel_sheet(flat), unit).offer
     assert offer
@@ -140,7 +154,10 @@ STOPS: list[tuple[str, dict]] = [
     ("past-retirement", {"retire": 2024}),
     ("air-energy", {"medium": "air", "basis": "tight"}),
     ("above-ceiling", {"working_pressure": "24 bar", "plate_pressure": None}),
-    ("above-allowable", {"working_pressure": "11.5 bar", "shell": shell(wall_measured=False, wall_readings=["3.1 mm"])}),
+    (
+        "above-allowable",
+        {"working_pressure": "11.5 bar", "shell": shell(wall_measured=False, wall_readings=["3.1 mm"])},
+    ),
     ("above-plate", {"basis": "relief", "relief_set": "15 bar"}),
     ("strength-under-air", {"medium": "air"}),
     ("stage-above-test", {"stages": [{"target": "3 bar"}, {"target": "15 bar"}]}),
@@ -152,7 +169,12 @@ STOPS: list[tuple[str, dict]] = [
     ("factor-too-low", {"basis": "own", "factor": 1.05}),
     (
         "flat-sides",
-        {"shell": None, "ends": None, "box": {"length": "0.4 m", "width": "0.3 m", "height": "0.3 m"}, "working_pressure": "2 bar"},
+        {
+            "shell": None,
+            "ends": None,
+            "box": {"length": "0.4 m", "width": "0.3 m", "height": "0.3 m"},
+            "working_pressure": "2 bar",
+        },
     ),
     ("acceptance-unsuited", {"acceptance": {"max_drop": "13 bar", "over": "30 min"}}),
     ("above-plate", {"base": "relief", "relief_set": "15 bar"}),
@@ -203,13 +225,24 @@ CAUTIONS: list[tuple[str, dict]] = [
     ("no-early-look", {"stages": [{"target": "8.5 bar"}]}),
     (
         "dezincification",
-        {"kind": "boiler", "basis": "first-200", "tubes": [{"outside_diameter": "12 mm", "wall": "1 mm", "material": "brass"}]},
+        {
+            "kind": "boiler",
+            "basis": "first-200",
+            "tubes": [{"outside_diameter": "12 mm", "wall": "1 mm", "material": "brass"}],
+        },
     ),
     ("volume-differs", {"volume": "24 L"}),
     ("openings-missing", {"fittings": [{"name": "boss", "for_test": "vent"}]}),
     ("opening-undecided", {"fittings": [{"name": "boss", "fitted": "plug"}]}),
     ("must-not-see-test", {"fittings": [{"name": "boss", "fitted": "gauge", "for_test": "keep"}]}),
-    ("air-stays", {"fittings": [{"name": "boss", "for_test": "vent", "place": {"on": "shell", "along": "1 m", "round": "90 deg"}}]}),
+    (
+        "air-stays",
+        {
+            "fittings": [
+                {"name": "boss", "for_test": "vent", "place": {"on": "shell", "along": "1 m", "round": "90 deg"}}
+            ]
+        },
+    ),
     ("wall-wearing", {"made": 2020, "shell": shell(wall_readings=["2.2 mm"])}),
     ("no-thermometer", {}),
     ("hot-strength-unknown", {"design_temperature": "400 degC"}),
@@ -218,7 +251,13 @@ CAUTIONS: list[tuple[str, dict]] = [
     ("material-unknown", {"shell": shell(material=None)}),
     (
         "plastic-under-air",
-        {"kind": "digester", "medium": "air", "basis": "gas-head", "working_pressure": "22 mbar", "shell": shell(material="hdpe")},
+        {
+            "kind": "digester",
+            "medium": "air",
+            "basis": "gas-head",
+            "working_pressure": "22 mbar",
+            "shell": shell(material="hdpe"),
+        },
     ),
     ("air-unstated", {"trapped_air": None}),
     ("head-unknown", {"position": "standing", "volume": "97 L", "shell": shell(length=None)}),
@@ -227,7 +266,10 @@ CAUTIONS: list[tuple[str, dict]] = [
     ("ends-unknown", {"ends": [{"form": "ellipsoidal", "wall": "3.5 mm"}]}),
     ("ceiling-unknown", {"ends": [{"form": "ellipsoidal", "wall": "3.5 mm"}]}),
     ("temperature-unknown", {"medium": "air", "water_temperature": None, "minimum_temperature": "5 degC"}),
-    ("thermometer-too-coarse", {"thermometer": {"resolution": "1 delta_degC"}, "acceptance": {"max_drop": "0.1 bar", "over": "30 min"}}),
+    (
+        "thermometer-too-coarse",
+        {"thermometer": {"resolution": "1 delta_degC"}, "acceptance": {"max_drop": "0.1 bar", "over": "30 min"}},
+    ),
 ]
 
 
@@ -281,7 +323,14 @@ def test_a_plan_that_contradicts_itself_is_refused(changes: dict, says: str) -> 
 def test_the_units_it_speaks_in_change_no_figure() -> None:
     sheet = read_vessel_sheet(receiver())
     metric, imperial = derive(sheet), derived_for(sheet)
-    words = {"lines", "stops", "cautions", "bases", "offer", "guards"}  # what is offered is rounded down in the person's own unit
+    words = {
+        "lines",
+        "stops",
+        "cautions",
+        "bases",
+        "offer",
+        "guards",
+    }  # what is offered is rounded down in the person's own unit
     assert metric.model_dump(exclude=words) == imperial.model_dump(exclude=words)
     values = [[line.value for line in plan.lines if line.figure != "offer"] for plan in (metric, imperial)]
     assert values[0] == values[1]
@@ -320,7 +369,14 @@ PLAIN = {
     "lines",
 }
 """Figures that are the sheet's own, a choice, or drawn from others."""
-NAMES = {"bases": "id", "openings": "name", "parts": "name", "end_forces": "name", "stand_offs": "effect", "guards": "code"}
+NAMES = {
+    "bases": "id",
+    "openings": "name",
+    "parts": "name",
+    "end_forces": "name",
+    "stand_offs": "effect",
+    "guards": "code",
+}
 NOT_FIGURES = {"pause", "strokes_from_last", "factor", "time", "leak"}
 
 
@@ -345,8 +401,14 @@ def test_every_figure_has_its_line_and_every_line_its_figure() -> None:
     answer = derived(**FULL)
     renamed = {"ceiling.pressure": "ceiling", "allowable.pressure": "allowable"}
     figures = {renamed.get(name, name): value for name, value in known_figures(answer.model_dump()).items()}
-    figures = {re.sub(r"(bases\..*)\.test_pressure|(end_forces\..*)\.force|(.*stand_offs\..*)\.distance|(guards\..*)\.limit", lambda m: m[1] or m[2] or m[3] or m[4], name): value
-               for name, value in figures.items()}  # fmt: skip
+    figures = {
+        re.sub(
+            r"(bases\..*)\.test_pressure|(end_forces\..*)\.force|(.*stand_offs\..*)\.distance|(guards\..*)\.limit",
+            lambda m: m[1] or m[2] or m[3] or m[4],
+            name,
+        ): value
+        for name, value in figures.items()
+    }
     figures["target_band"] = answer.target_band[1]
     lines = {line.figure: line for line in answer.lines}
     assert len(lines) == len(answer.lines)
@@ -361,7 +423,9 @@ def test_every_figure_has_its_line_and_every_line_its_figure() -> None:
 
 def test_lines_that_have_nothing_to_say_are_left_out() -> None:
     bare = derived(gauge=None, pump=None, trapped_air=None, fittings=None, date=None)
-    assert not {"water.drain_time", "water.fill_time", "hold.smallest_leak", "growth.hoop_stress"} & {line.figure for line in bare.lines}
+    assert not {"water.drain_time", "water.fill_time", "hold.smallest_leak", "growth.hoop_stress"} & {
+        line.figure for line in bare.lines
+    }
 
 
 def test_a_vessel_proved_before_may_be_approached_up_to_the_wanted_pressure() -> None:
@@ -392,7 +456,14 @@ def test_every_kind_basis_material_end_and_medium_is_answered_or_refused_in_word
     kind: str, basis: str, material: str, end: str, medium: str, form: str, wanted: float
 ) -> None:
     ends = [{"form": end, "wall": "3.5 mm", "pitch": "60 mm"}] * 2 if form == "cylinder" else None
-    changes = {"kind": kind, "basis": basis, "medium": medium, "ends": ends, "working_pressure": f"{wanted} bar", "factor": 1.5}
+    changes = {
+        "kind": kind,
+        "basis": basis,
+        "medium": medium,
+        "ends": ends,
+        "working_pressure": f"{wanted} bar",
+        "factor": 1.5,
+    }
     try:
         answer = derived(**changes, shell=shell(material=material, form=form), plate_pressure=None)
     except SheetError as refusal:

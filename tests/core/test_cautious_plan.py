@@ -22,10 +22,20 @@ from toadbell.core.vessel import parts, strength
 from tools import cautions as cautions_page
 
 BOILER = {
-    "kind": "boiler", "working_pressure": "5.5 bar", "basis": "first-200", "plate_pressure": None,
-    "shell": {"inside_diameter": "165 mm", "length": "360 mm", "wall": "3.25 mm", "wall_measured": True, "material": "copper", "joint_efficiency": 0.8},
+    "kind": "boiler",
+    "working_pressure": "5.5 bar",
+    "basis": "first-200",
+    "plate_pressure": None,
+    "shell": {
+        "inside_diameter": "165 mm",
+        "length": "360 mm",
+        "wall": "3.25 mm",
+        "wall_measured": True,
+        "material": "copper",
+        "joint_efficiency": 0.8,
+    },
     "ends": [{"form": "stayed", "wall": "3.25 mm", "pitch": "40 mm"}] * 2,
-}  # fmt: skip
+}
 
 
 # -- working temperature ---------------------------------------------------------------------------------------------
@@ -55,14 +65,19 @@ def test_outside_the_table_the_strength_is_not_known_and_said_so() -> None:
 @given(st.sampled_from(sorted(MATERIALS)), st.floats(0, 400), st.floats(0, 400))
 def test_more_heat_never_raises_what_a_vessel_may_work_at(material: str, one: float, other: float) -> None:
     cool, hot = sorted((one, other))
-    allowed = [derived(shell=shell(material=material), plate_pressure=None, design_temperature=f"{t} degC").allowable for t in (cool, hot)]
+    allowed = [
+        derived(shell=shell(material=material), plate_pressure=None, design_temperature=f"{t} degC").allowable
+        for t in (cool, hot)
+    ]
     if allowed[1].pressure is not None and allowed[0].pressure is not None:
         assert allowed[1].pressure <= allowed[0].pressure * (1 + 1e-9)
     assert allowed[0].known or not allowed[1].known
 
 
 def test_steel_under_the_european_rule_takes_the_european_ratio() -> None:
-    by_code, european = (derived(basis=basis, design_temperature="250 degC").stress_ratio for basis in ("code-130", "code-143"))
+    by_code, european = (
+        derived(basis=basis, design_temperature="250 degC").stress_ratio for basis in ("code-130", "code-143")
+    )
     assert by_code == 1
     assert european == pytest.approx(150 / 111.3, rel=1e-3)  # EN 10028-2: Rm/2.4 cold, Rp0.2/1.5 at 250 °C
 
@@ -80,7 +95,11 @@ def test_a_relief_setting_is_offered_for_proof_only_where_plate_and_walls_let_it
         return next(c.says for c in derived(**changes).cautions if c.code == "relief-above-wanted")
 
     assert "or prove that pressure" in offered(relief_set="9 bar")
-    for refused in ({"relief_set": "14.5 bar"}, {"relief_set": "12.5 bar"}, {"relief_set": "9 bar", "plate_pressure": None, "ends": None}):
+    for refused in (
+        {"relief_set": "14.5 bar"},
+        {"relief_set": "12.5 bar"},
+        {"relief_set": "9 bar", "plate_pressure": None, "ends": None},
+    ):
         assert "prove that pressure" not in offered(**refused)
 
 
@@ -101,8 +120,17 @@ def test_the_band_ends_at_the_ceiling_as_the_gauge_reads_it() -> None:
 
 # -- air -------------------------------------------------------------------------------------------------------------
 
-LOW = {"kind": "digester", "medium": "air", "basis": "gas-head", "working_pressure": "30 mbar", "plate_pressure": None, "shell": None, "ends": None,
-       "gauge": {"range": "100 mbar"}, "trapped_air": None}  # fmt: skip
+LOW = {
+    "kind": "digester",
+    "medium": "air",
+    "basis": "gas-head",
+    "working_pressure": "30 mbar",
+    "plate_pressure": None,
+    "shell": None,
+    "ends": None,
+    "gauge": {"range": "100 mbar"},
+    "trapped_air": None,
+}
 
 
 def test_a_cubic_metre_at_45_millibar_is_a_hundred_joules_and_no_stop() -> None:
@@ -113,7 +141,14 @@ def test_a_cubic_metre_at_45_millibar_is_a_hundred_joules_and_no_stop() -> None:
 
 
 def test_everybody_stays_thirty_metres_from_a_test_under_air_however_small() -> None:
-    small = {"kind": "receiver", "medium": "air", "basis": "air-110", "reason": "a lining", "shield": True, "working_pressure": "2 bar"}
+    small = {
+        "kind": "receiver",
+        "medium": "air",
+        "basis": "air-110",
+        "reason": "a lining",
+        "shield": True,
+        "working_pressure": "2 bar",
+    }
     near, far = (derived(**small, stand_off=f"{away} m") for away in (10, 31))
     assert near.energy.stand_off == 30  # ASME PCC-2, Article 501
     assert "30 m" in next(s.says for s in near.stops if s.code == "air-energy")
@@ -229,7 +264,7 @@ def test_aluminium_is_soft_beside_a_weld_unless_nothing_is_welded() -> None:
 )
 def test_what_cannot_be_ends_in_one_line_that_names_the_field(
     changes: dict, field: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]
-) -> None:  # fmt: skip
+) -> None:
     path = tmp_path / "sheet.json"
     path.write_text(json.dumps(receiver(**changes)))
     assert main(["derive", str(path)]) == 2
@@ -240,12 +275,50 @@ def test_what_cannot_be_ends_in_one_line_that_names_the_field(
 
 # -- properties ------------------------------------------------------------------------------------------------------
 
-DOES = ("ask", "measure", "fit", "take", "prove", "use", "give", "say", "warm", "let", "set", "end", "plan", "scrap", "count", "find", "keep", "read",
-        "vent", "tilt", "roll", "suck", "put", "look", "compare", "fill", "blank", "lay", "add", "raise", "allow", "stay", "drain", "hold", "state", "do not")  # fmt: skip
+DOES = (
+    "ask",
+    "measure",
+    "fit",
+    "take",
+    "prove",
+    "use",
+    "give",
+    "say",
+    "warm",
+    "let",
+    "set",
+    "end",
+    "plan",
+    "scrap",
+    "count",
+    "find",
+    "keep",
+    "read",
+    "vent",
+    "tilt",
+    "roll",
+    "suck",
+    "put",
+    "look",
+    "compare",
+    "fill",
+    "blank",
+    "lay",
+    "add",
+    "raise",
+    "allow",
+    "stay",
+    "drain",
+    "hold",
+    "state",
+    "do not",
+)
 
 lengths = st.floats(0.01, 3).map(lambda m: f"{m * 1000:.4g} mm")
 walls = st.floats(0.2, 30).map(lambda mm: f"{mm:.4g} mm")
-ends = st.fixed_dictionaries({"form": st.sampled_from(["ellipsoidal", "hemispherical", "torispherical", "flat"]), "wall": walls})
+ends = st.fixed_dictionaries(
+    {"form": st.sampled_from(["ellipsoidal", "hemispherical", "torispherical", "flat"]), "wall": walls}
+)
 shells = st.fixed_dictionaries(
     {"inside_diameter": lengths, "length": lengths, "wall": walls},
     optional={
@@ -258,14 +331,24 @@ bars = st.floats(0.01, 400).map(lambda bar: f"{bar:.4g} bar")
 sheets = st.fixed_dictionaries(
     {"kind": st.sampled_from(sorted(KINDS)), "working_pressure": bars},
     optional={
-        "shell": shells, "ends": st.lists(ends, max_size=2), "medium": st.sampled_from(["water", "air"]), "basis": st.sampled_from(sorted(BASES)),
-        "plate_pressure": bars, "relief_set": bars, "volume": st.floats(0.1, 2000).map(lambda v: f"{v:.4g} L"), "base": st.sampled_from(["wanted", "relief"]),
-        "trapped_air": st.floats(0, 50).map(lambda v: f"{v:.3g} L"), "water_temperature": st.floats(0.5, 99).map(lambda t: f"{t:.3g} degC"),
-        "design_temperature": st.floats(0, 500).map(lambda t: f"{t:.3g} degC"), "factor": st.floats(1, 4), "maker_test_limit": bars,
+        "shell": shells,
+        "ends": st.lists(ends, max_size=2),
+        "medium": st.sampled_from(["water", "air"]),
+        "basis": st.sampled_from(sorted(BASES)),
+        "plate_pressure": bars,
+        "relief_set": bars,
+        "volume": st.floats(0.1, 2000).map(lambda v: f"{v:.4g} L"),
+        "base": st.sampled_from(["wanted", "relief"]),
+        "trapped_air": st.floats(0, 50).map(lambda v: f"{v:.3g} L"),
+        "water_temperature": st.floats(0.5, 99).map(lambda t: f"{t:.3g} degC"),
+        "design_temperature": st.floats(0, 500).map(lambda t: f"{t:.3g} degC"),
+        "factor": st.floats(1, 4),
+        "maker_test_limit": bars,
         "gauge": st.fixed_dictionaries({"range": bars}, optional={"division": bars, "class": st.floats(0.1, 5)}),
-        "position": st.sampled_from(["lying", "standing"]), "minimum_temperature": st.floats(-40, 20).map(lambda t: f"{t:.3g} degC"),
+        "position": st.sampled_from(["lying", "standing"]),
+        "minimum_temperature": st.floats(-40, 20).map(lambda t: f"{t:.3g} degC"),
     },
-)  # fmt: skip
+)
 
 
 def answer_of(sheet: dict[str, Any]) -> Any:
@@ -278,7 +361,9 @@ def answer_of(sheet: dict[str, Any]) -> Any:
 
 @settings(max_examples=150, deadline=None)
 @given(sheets)
-def test_whatever_is_entered_nothing_is_raised_but_a_refusal_and_each_sentence_says_what_to_do(sheet: dict[str, Any]) -> None:
+def test_whatever_is_entered_nothing_is_raised_but_a_refusal_and_each_sentence_says_what_to_do(
+    sheet: dict[str, Any],
+) -> None:
     answer = answer_of(sheet)
     for one in [*answer.stops, *answer.cautions] if answer else []:
         assert any(word in one.says.lower() for word in DOES), one.says

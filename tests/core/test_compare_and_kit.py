@@ -85,7 +85,11 @@ def test_whether_a_piece_of_kit_serves_and_why(kind: str, particulars: dict[str,
 
 
 def test_kit_that_is_none_is_refused_by_its_field() -> None:
-    for kind, particulars, field in (("ladder", {}, "kind"), ("hose", {}, "rating"), ("gauge", {"range": "-3 bar"}, "range")):
+    for kind, particulars, field in (
+        ("ladder", {}, "kind"),
+        ("hose", {}, "rating"),
+        ("gauge", {"range": "-3 bar"}, "range"),
+    ):
         with pytest.raises(SheetError) as refusal:
             read_kit(kind, particulars)
         assert refusal.value.field == field

@@ -27,7 +27,9 @@ def test_water_swells_twice_as_fast_at_20_degrees_as_at_12_and_shrinks_below_4()
 
 def test_the_mean_compressibility_is_what_the_densities_integrate_to() -> None:
     pressures = np.linspace(0, 5e6, 2001)
-    kappas = np.array([water.PropsSI("ISOTHERMAL_COMPRESSIBILITY", "T", 285.0, "P", p + ATMOSPHERE, "Water") for p in pressures])
+    kappas = np.array(
+        [water.PropsSI("ISOTHERMAL_COMPRESSIBILITY", "T", 285.0, "P", p + ATMOSPHERE, "Water") for p in pressures]
+    )
     integral = float(((kappas[1:] + kappas[:-1]) / 2 * np.diff(pressures)).sum()) / 5e6
     assert mean_compressibility(285.0, 5e6) == pytest.approx(integral, rel=1e-6)
     assert mean_compressibility(285.0, 0.0) == water_compressibility(285.0)
@@ -68,7 +70,9 @@ def test_a_measured_compliance_is_used_instead_of_the_computed_one() -> None:
 
 @settings(max_examples=40)
 @given(st.floats(0, 1e-3), st.floats(1e-6, 1e-3), st.floats(1e4, 5e6))
-def test_more_trapped_air_never_lowers_the_strokes_nor_raises_the_stiffness(air: float, more: float, pressure: float) -> None:
+def test_more_trapped_air_never_lowers_the_strokes_nor_raises_the_stiffness(
+    air: float, more: float, pressure: float
+) -> None:
     little, much = (Content(0.05, 4e-10, 12e-6, a, 288.0) for a in (air, air + more))
     assert much.pumped(pressure) > little.pumped(pressure)
     assert much.compliance(pressure) > little.compliance(pressure)

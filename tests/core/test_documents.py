@@ -12,7 +12,16 @@ import pytest
 
 import toadbell
 from tests.core.sheets import RECEIVER, derived
-from toadbell.core.documents import SCHEMAS, FrozenPlan, Unreadable, keep_plan, read_advice, read_plan, read_points, read_verdict
+from toadbell.core.documents import (
+    SCHEMAS,
+    FrozenPlan,
+    Unreadable,
+    keep_plan,
+    read_advice,
+    read_plan,
+    read_points,
+    read_verdict,
+)
 from toadbell.core.phrases import Habit, speaking
 
 STORED = Path(__file__).parents[1] / "stored"
@@ -32,8 +41,13 @@ def test_a_frozen_plan_is_told_to_each_reader_in_his_own_units() -> None:
     document = json.loads(json.dumps(kept()))
     with speaking(Habit("psi", "in")):
         imperial = read_plan(document).answer
-    assert next(guard.says for guard in imperial.guards if guard.code == "overshoot").startswith("Overshoot: past 194.8 psi.")
-    told = [*(line.shown for line in imperial.lines if line.unit == "Pa"), *(caution.says for caution in imperial.cautions)]
+    assert next(guard.says for guard in imperial.guards if guard.code == "overshoot").startswith(
+        "Overshoot: past 194.8 psi."
+    )
+    told = [
+        *(line.shown for line in imperial.lines if line.unit == "Pa"),
+        *(caution.says for caution in imperial.cautions),
+    ]
     assert not [text for text in told if " bar" in text]
     assert imperial.test_pressure == read_plan(document).answer.test_pressure
 
@@ -78,7 +92,9 @@ def test_every_document_of_every_release_opens(release: str, tmp_path: Path) -> 
     with zipfile.ZipFile(STORED / release / "backup.zip") as found:
         found.extract("toadbell.sqlite3", tmp_path)
     with closing(sqlite3.connect(tmp_path / "toadbell.sqlite3")) as database:
-        plans = [json.loads(row) for (row,) in database.execute("SELECT frozen FROM trials_trial WHERE frozen IS NOT NULL")]
+        plans = [
+            json.loads(row) for (row,) in database.execute("SELECT frozen FROM trials_trial WHERE frozen IS NOT NULL")
+        ]
         verdicts = database.execute("SELECT answer, points FROM trials_verdict").fetchall()
         advice = [json.loads(row) for (row,) in database.execute("SELECT advice FROM trials_decision")]
     assert plans

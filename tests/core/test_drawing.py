@@ -77,7 +77,9 @@ def test_rolled_over_an_opening_comes_to_the_other_side() -> None:
 
 @settings(max_examples=40)
 @given(st.floats(-89, 89), st.floats(-180, 180))
-def test_turning_a_vessel_changes_neither_what_it_holds_nor_where_its_openings_are_on_it(tilt: float, roll: float) -> None:
+def test_turning_a_vessel_changes_neither_what_it_holds_nor_where_its_openings_are_on_it(
+    tilt: float, roll: float
+) -> None:
     place = [{"name": "port", "place": {"on": "end 2", "out": "100 mm"}}]
     turned = drawn(fittings=place, tilt=f"{tilt} deg", roll=f"{roll} deg")
     level = drawn(fittings=place)

@@ -11,10 +11,29 @@ from toadbell.core.ledger.evidence import TrialEvidence
 from toadbell.core.ledger.fitness import ORDER, add_months, fitness, less_cautious
 
 SEEN = TrialEvidence(
-    kind="receiver", wanted=8.5e5, plate=14e5, allowable=9.4e5, allowable_known=True, wall_measured=True, ceiling=26e5, reached=12.75e5,
-    target=12.75e5, head=0.0, factor=1.5, held=1800.0, asked=1800.0, verdict="tight", verdict_says="Tight.", boundary_leak=None, rig_leak=None,
-    relief_set=8.5e5, retire=None, on=datetime.date(2026, 11, 24), relief_proven=8.4e5, kit=(),
-)  # fmt: skip
+    kind="receiver",
+    wanted=8.5e5,
+    plate=14e5,
+    allowable=9.4e5,
+    allowable_known=True,
+    wall_measured=True,
+    ceiling=26e5,
+    reached=12.75e5,
+    target=12.75e5,
+    head=0.0,
+    factor=1.5,
+    held=1800.0,
+    asked=1800.0,
+    verdict="tight",
+    verdict_says="Tight.",
+    boundary_leak=None,
+    rig_leak=None,
+    relief_set=8.5e5,
+    retire=None,
+    on=datetime.date(2026, 11, 24),
+    relief_proven=8.4e5,
+    kit=(),
+)
 
 
 def test_a_tight_hold_at_the_target_is_fit_for_what_was_wanted() -> None:
@@ -81,7 +100,9 @@ def test_what_is_not_shown_is_not_proven(changes: dict, answer: str, says: str) 
 def test_what_is_not_known_is_neither_met_nor_failed() -> None:
     ledger = {
         line.name: line.state
-        for line in fitness(replace(SEEN, plate=None, wall_measured=False, relief_set=None, relief_proven=None)).evidence
+        for line in fitness(
+            replace(SEEN, plate=None, wall_measured=False, relief_set=None, relief_proven=None)
+        ).evidence
     }
     assert ledger["Within the plate"] == "not known"
     assert ledger["Wall bears the wanted pressure"] == "not known"
@@ -91,7 +112,9 @@ def test_what_is_not_known_is_neither_met_nor_failed() -> None:
 
 @given(st.floats(1e4, 3e6), st.floats(1e4, 3e6), st.floats(1.1, 2.5))
 def test_nobody_is_told_more_than_was_reached(reached: float, wanted: float, factor: float) -> None:
-    found = fitness(replace(SEEN, reached=reached, wanted=wanted, factor=factor, plate=None, allowable=None, ceiling=None))
+    found = fitness(
+        replace(SEEN, reached=reached, wanted=wanted, factor=factor, plate=None, allowable=None, ceiling=None)
+    )
     assert found.pressure is not None
     assert found.pressure <= reached / factor * (1 + 1e-9)
     assert found.pressure <= wanted
@@ -99,7 +122,13 @@ def test_nobody_is_told_more_than_was_reached(reached: float, wanted: float, fac
 
 @pytest.mark.parametrize(
     ("chosen", "pressure", "further"),
-    [("fit", 8.5e5, False), ("limited", 5e5, False), ("not proven", None, False), ("not fit", None, False), ("fit", 9e5, True)],
+    [
+        ("fit", 8.5e5, False),
+        ("limited", 5e5, False),
+        ("not proven", None, False),
+        ("not fit", None, False),
+        ("fit", 9e5, True),
+    ],
 )
 def test_only_a_less_cautious_decision_goes_further(chosen: str, pressure: float | None, further: bool) -> None:
     assert less_cautious(chosen, pressure, fitness(SEEN)) is further  # type: ignore[arg-type]
@@ -128,7 +157,9 @@ def test_next_dates_fall_on_the_same_day(day: datetime.date, months: int, then: 
 def test_an_overshoot_is_one_beyond_what_the_gauge_can_tell() -> None:
     at = {"band": (12.75e5, 13.39e5), "slack": 0.05e5}
     states = [
-        next(line.state for line in fitness(replace(SEEN, highest=highest, **at)).evidence if line.name == "Not overshot")
+        next(
+            line.state for line in fitness(replace(SEEN, highest=highest, **at)).evidence if line.name == "Not overshot"
+        )
         for highest in (13.39e5, 13.43e5, 13.5e5)
     ]
     assert states == ["met", "met", "not met"]
@@ -150,7 +181,9 @@ def test_an_overshoot_is_one_beyond_what_the_gauge_can_tell() -> None:
         ({"rig_leak": "the hose"}, "No open mend", "not met", "the hose"),
     ],
 )
-def test_a_line_of_the_evidence_says_its_state_and_what_it_rests_on(changes: dict, name: str, state: str, word: str) -> None:
+def test_a_line_of_the_evidence_says_its_state_and_what_it_rests_on(
+    changes: dict, name: str, state: str, word: str
+) -> None:
     line = next(line for line in fitness(replace(SEEN, **changes)).evidence if line.name == name)
     assert line.state == state
     assert word in line.says

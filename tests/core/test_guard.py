@@ -44,7 +44,9 @@ def test_under_air_there_are_no_strokes_to_watch_and_without_a_ceiling_none_is_m
 
 
 def test_where_little_energy_is_stored_more_air_is_let_pass() -> None:
-    cask = derive(read_vessel_sheet({"kind": "cask", "working_pressure": "0.2 bar", "volume": "28 L", "medium": "water"}))
+    cask = derive(
+        read_vessel_sheet({"kind": "cask", "working_pressure": "0.2 bar", "volume": "28 L", "medium": "water"})
+    )
     assert cask.energy.water is not None
     assert cask.energy.water < 10
     assert next(g for g in cask.guards if g.code == "air").limit == pytest.approx(0.005 * 0.028)

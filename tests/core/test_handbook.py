@@ -41,7 +41,9 @@ def test_a_new_copper_boiler_is_tested_at_twice_its_working_pressure() -> None:
     assert answer.test_pressure == pytest.approx(11e5)
     assert answer.ceiling.pressure > answer.test_pressure
     assert answer.stops == []
-    assert answer.energy.steam_at_working > 1000 * answer.energy.water  # a passed cold test does not make hot water tame
+    assert (
+        answer.energy.steam_at_working > 1000 * answer.energy.water
+    )  # a passed cold test does not make hot water tame
 
 
 def test_a_pet_keg_has_no_ceiling_but_the_makers() -> None:
@@ -62,7 +64,9 @@ def test_a_pet_keg_has_no_ceiling_but_the_makers() -> None:
 
 
 def test_a_digester_is_tested_by_its_gas_head_and_proves_no_strength() -> None:
-    answer = plan(kind="digester", working_pressure="22 mbar", medium="air", box={"diameter": "570 mm", "height": "820 mm"})
+    answer = plan(
+        kind="digester", working_pressure="22 mbar", medium="air", box={"diameter": "570 mm", "height": "820 mm"}
+    )
     assert answer.basis == "gas-head"
     assert answer.test_pressure == pytest.approx(3300)
     assert "no-strength-proof" in codes(answer.cautions)
@@ -72,14 +76,20 @@ def test_a_digester_is_tested_by_its_gas_head_and_proves_no_strength() -> None:
 def test_a_sheet_tank_is_held_at_its_tightness_pressure_whatever_is_wanted() -> None:
     answer = plan(kind="sheet-tank", working_pressure="0.5 bar", medium="air", volume="9 L")
     assert answer.test_pressure == pytest.approx(15_000)
-    assert plan(kind="sheet-tank", working_pressure="0.05 bar", medium="air", volume="9 L").test_pressure == pytest.approx(5_000)
+    assert plan(
+        kind="sheet-tank", working_pressure="0.05 bar", medium="air", volume="9 L"
+    ).test_pressure == pytest.approx(5_000)
 
 
 def test_a_glass_fibre_chamber_is_raised_slowly_and_far_off() -> None:
     answer = plan(
-        kind="chamber", working_pressure="28 bar", factor=1.5, volume="0.96 L",
-        shell={"inside_diameter": "54 mm", "length": "420 mm", "wall": "2.4 mm", "material": "glass-fibre"}, maker_test_limit="60 bar",
-    )  # fmt: skip
+        kind="chamber",
+        working_pressure="28 bar",
+        factor=1.5,
+        volume="0.96 L",
+        shell={"inside_diameter": "54 mm", "length": "420 mm", "wall": "2.4 mm", "material": "glass-fibre"},
+        maker_test_limit="60 bar",
+    )
     assert answer.test_pressure == pytest.approx(42e5)
     assert answer.stages[0].target == pytest.approx(0.15 * 42e5)
     assert [stage.zone for stage in answer.stages][1:] == ["line"] * (len(answer.stages) - 1)
@@ -105,10 +115,20 @@ def test_a_loop_is_raised_once_with_a_pause_and_held_ten_minutes() -> None:
 
 def test_under_air_the_code_asks_for_a_reason_a_shield_and_a_stand_off() -> None:
     bottle = {
-        "kind": "receiver", "working_pressure": "8 bar", "medium": "air", "basis": "air-110", "volume": "24 L",
-        "shell": {"inside_diameter": "230 mm", "length": "500 mm", "wall": "2.6 mm", "wall_measured": True, "material": "carbon-steel"},
+        "kind": "receiver",
+        "working_pressure": "8 bar",
+        "medium": "air",
+        "basis": "air-110",
+        "volume": "24 L",
+        "shell": {
+            "inside_diameter": "230 mm",
+            "length": "500 mm",
+            "wall": "2.6 mm",
+            "wall_measured": True,
+            "material": "carbon-steel",
+        },
         "ends": [{"form": "ellipsoidal", "wall": "2.6 mm"}] * 2,
-    }  # fmt: skip
+    }
     assert "air-energy" in codes(plan(**bottle).stops)
     without_shield = plan(**bottle, reason="lined, must not get wet", stand_off="40 m")
     assert "air-110 needs a shield." in next(stop.says for stop in without_shield.stops if stop.code == "air-energy")

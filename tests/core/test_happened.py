@@ -63,7 +63,10 @@ def test_past_its_year_nothing_else_counts() -> None:
     assert now(retire=2025).fitness == "not fit"
 
 
-@given(st.lists(st.sampled_from(sorted(HAPPENINGS)), max_size=5), st.sampled_from(["fit", "limited", "not fit", "not proven"]))
+@given(
+    st.lists(st.sampled_from(sorted(HAPPENINGS)), max_size=5),
+    st.sampled_from(["fit", "limited", "not fit", "not proven"]),
+)
 def test_nothing_that_happens_makes_a_tag_better(events: list[str], was: str) -> None:
     order = ("not fit", "not proven", "limited", "fit")
     pressure = 8.5e5 if was in ("fit", "limited") else None
@@ -72,7 +75,11 @@ def test_nothing_that_happens_makes_a_tag_better(events: list[str], was: str) ->
 
 
 def test_looks_lifts_and_hurts_are_read_from_what_was_written_down() -> None:
-    events = [happened("look inside", 1, "clean"), happened("relief tried", 2, "lifts at 8.4 bar; thrice"), happened("dropped", 3)]
+    events = [
+        happened("look inside", 1, "clean"),
+        happened("relief tried", 2, "lifts at 8.4 bar; thrice"),
+        happened("dropped", 3),
+    ]
     assert last_look(events) == (events[0].on, "clean")
     assert relief_lift(events) == pytest.approx(8.4e5)
     assert relief_lift([*events, happened("relief-reset", 4)]) is None

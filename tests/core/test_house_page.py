@@ -11,7 +11,7 @@ from toadbell.core.run.steps import STEPS
 
 TOP = Path(__file__).parents[2]
 PAGE = (TOP / "docs" / "house.md").read_text(encoding="utf-8")
-PATHS = sorted({path for path in re.findall(r"`((?:toadbell|web|tests|docs)/[\w./-]*)`", PAGE)})
+PATHS = sorted(set(re.findall(r"`((?:toadbell|web|tests|docs)/[\w./-]*)`", PAGE)))
 NAMED = re.findall(r"`((?:toadbell|web)/[\w./-]+\.py)` \(`(\w+)`\)", PAGE)
 
 

@@ -31,7 +31,9 @@ def sheet(acceptance: dict, thermometer: bool = True, resolution: str = "2 kPa",
     return read_hold_sheet({**data, "thermometer": {"resolution": "0.01 degC"}} if thermometer else data)
 
 
-def hold(leak_ml_h: float = 0.0, cooling: float = 0.0, minutes: int = 60, every: int = 60, seen: bool = True, seed: int = 1) -> Log:
+def hold(
+    leak_ml_h: float = 0.0, cooling: float = 0.0, minutes: int = 60, every: int = 60, seen: bool = True, seed: int = 1
+) -> Log:
     """A hold that leaks so many mL an hour while the water cools by so many K an hour."""
     chance = np.random.default_rng(seed)
     time = np.arange(0, minutes * 60 + 1, every, dtype=float)
@@ -84,7 +86,9 @@ def test_without_a_thermometer_a_small_drop_on_a_stiff_vessel_cannot_be_told() -
 
 def test_without_a_thermometer_a_large_leak_is_still_told() -> None:
     time = np.arange(0, 3601, 60.0)
-    falling = Log(time, np.round(1.275e6 * np.exp(-time / 3600) / 2000) * 2000)  # 127 mL/h at first, as the pressure falls less
+    falling = Log(
+        time, np.round(1.275e6 * np.exp(-time / 3600) / 2000) * 2000
+    )  # 127 mL/h at first, as the pressure falls less
     found = judge(falling, sheet({"max_leak": "2 mL/h"}, thermometer=False))
     assert found.verdict == "leaking"
     assert found.leak.low < 127.5e-6 / 3600 < found.leak.high
@@ -120,7 +124,9 @@ def test_each_school_is_a_leak_that_is_accepted(acceptance: dict, limit: float) 
 
 def test_a_baseline_of_the_same_rig_sets_the_limit(tmp_path: Path) -> None:
     base = hold(leak_ml_h=3, seed=5)
-    rows = "\n".join(f"{t},{p / 1e5},{T - 273.15}" for t, p, T in zip(base.time, base.pressure, base.water_temperature, strict=True))
+    rows = "\n".join(
+        f"{t},{p / 1e5},{T - 273.15}" for t, p, T in zip(base.time, base.pressure, base.water_temperature, strict=True)
+    )
     (tmp_path / "base.csv").write_text("elapsed [s],pressure [bar],water_temperature [degC]\n" + rows)
     wanted = sheet({"baseline": "base.csv", "times": 2})
     found = judge(hold(leak_ml_h=20), wanted, baseline_folder=tmp_path)
@@ -140,7 +146,12 @@ def test_a_drop_larger_than_the_pressure_is_no_acceptance() -> None:
 
 def test_an_air_hold_is_judged_by_pressure_over_temperature() -> None:
     wanted = read_hold_sheet(
-        {"medium": "air", "volume": "60 L", "gauge": {"range": "6 bar", "resolution": "1 kPa"}, "acceptance": {"max_leak": "1 L/h"}}
+        {
+            "medium": "air",
+            "volume": "60 L",
+            "gauge": {"range": "6 bar", "resolution": "1 kPa"},
+            "acceptance": {"max_leak": "1 L/h"},
+        }
     )
     assert judge(Log(np.array([0.0, 900, 1800]), np.array([2e5, 1.5e5, 1e5])), wanted).verdict == "leaking"
 
@@ -166,14 +177,18 @@ def test_the_points_show_what_was_read_and_what_the_temperature_explains() -> No
     assert points[-1].low < points[-1].fit < points[-1].high
 
 
-@pytest.mark.parametrize(("below", "verdict"), [(0.981, "tight"), (0.97, "cannot-tell"), (0.03, "cannot-tell"), (0.019, "leaking")])
+@pytest.mark.parametrize(
+    ("below", "verdict"), [(0.981, "tight"), (0.97, "cannot-tell"), (0.03, "cannot-tell"), (0.019, "leaking")]
+)
 def test_the_verdict_asks_for_ninety_eight_per_cent_on_either_side(below: float, verdict: str) -> None:
     assert decide(below) == verdict
 
 
 def test_the_content_of_a_sheet_without_a_compliance_is_that_of_its_shell() -> None:
     shell = {"inside_diameter": "366 mm", "wall": "3.2 mm", "material": "carbon-steel"}
-    wanted = read_hold_sheet({"volume": "97 L", "shell": shell, "water_temperature": "16 degC", "acceptance": {"max_leak": "2 mL/h"}})
+    wanted = read_hold_sheet(
+        {"volume": "97 L", "shell": shell, "water_temperature": "16 degC", "acceptance": {"max_leak": "2 mL/h"}}
+    )
     give = 0.183 / (0.0032 * 200e9) * 1.9
     expected = Content(0.097, give, 12e-6, 0.0, 289.15).compliance(1.275e6)
     assert judge(hold(), wanted).compliance == pytest.approx(expected, rel=1e-6)
@@ -186,7 +201,9 @@ def test_logs_are_sorted_and_of_a_repeated_time_the_last_stays() -> None:
 
 
 def test_logs_may_carry_the_time_of_day_and_miss_a_temperature() -> None:
-    log = parse_log("time,pressure [bar],water_temperature [degC]\n2026-11-24T10:00:00Z,12.75,16.0\n2026-11-24T10:30:00+00:00,12.70,\n")
+    log = parse_log(
+        "time,pressure [bar],water_temperature [degC]\n2026-11-24T10:00:00Z,12.75,16.0\n2026-11-24T10:30:00+00:00,12.70,\n"
+    )
     assert list(log.time) == [0, 1800]
     assert log.water_temperature is not None
     assert np.isnan(log.water_temperature[1])

@@ -64,9 +64,10 @@ def test_another_limit_is_answered_from_what_was_weighed_once() -> None:
 
 def test_a_measured_compliance_replaces_the_computed_one_and_is_said() -> None:
     shell = {"inside_diameter": "366 mm", "wall": "3.2 mm", "material": "carbon-steel"}
-    measured, computed = sheet(LIMIT, shell=shell), read_hold_sheet(
-        {"volume": "97 L", "shell": shell, "water_temperature": "16 degC", "acceptance": LIMIT}
-    )  # fmt: skip
+    measured, computed = (
+        sheet(LIMIT, shell=shell),
+        read_hold_sheet({"volume": "97 L", "shell": shell, "water_temperature": "16 degC", "acceptance": LIMIT}),
+    )
     assert judge(hold(), measured).compliance_from == "measured"
     assert any("strokes measured" in note for note in judge(hold(), measured).notes)
     assert judge(hold(), computed).compliance_from == "computed"
@@ -75,8 +76,18 @@ def test_a_measured_compliance_replaces_the_computed_one_and_is_said() -> None:
 def test_every_figure_of_the_answer_has_its_line() -> None:
     found = answer(hold(leak_ml_h=6, cooling=0.2))
     lines = {line.figure: line for line in found.lines}
-    assert {"drop", "drop_from_temperature", "compliance", "leak", "limit", "confidence", "drops_a_minute", "pressure_rate", "kelvin_to_explain",
-            "smallest_leak_to_tell"} <= set(lines)  # fmt: skip
+    assert {
+        "drop",
+        "drop_from_temperature",
+        "compliance",
+        "leak",
+        "limit",
+        "confidence",
+        "drops_a_minute",
+        "pressure_rate",
+        "kelvin_to_explain",
+        "smallest_leak_to_tell",
+    } <= set(lines)
     assert lines["drops_a_minute"].value == pytest.approx(found.leak.estimate * 20e6 * 60)
     assert lines["leak"].shown == lines["drops_a_minute"].numbers
 
@@ -123,11 +134,18 @@ def test_what_would_settle_it_is_said_in_numbers() -> None:
 
 # -- air ---------------------------------------------------------------------------------------------------------------
 
-DRUM = {"medium": "air", "volume": "210 L", "water_temperature": "18 degC", "gauge": {"range": "60 mbar", "resolution": "0.1 mbar"},
-        "acceptance": {"max_leak": "2 L/h"}}  # fmt: skip
+DRUM = {
+    "medium": "air",
+    "volume": "210 L",
+    "water_temperature": "18 degC",
+    "gauge": {"range": "60 mbar", "resolution": "0.1 mbar"},
+    "acceptance": {"max_leak": "2 L/h"},
+}
 
 
-def air_hold(leak_l_h: float = 0.0, cooling: float = 0.0, weather: float = 0.0, barometer: bool = True, minutes: int = 120) -> Log:
+def air_hold(
+    leak_l_h: float = 0.0, cooling: float = 0.0, weather: float = 0.0, barometer: bool = True, minutes: int = 120
+) -> Log:
     """Air in a drum at 33 mbar that leaks litres an hour, cools by K an hour, while the outer air changes by Pa an hour."""
     time = np.arange(0, minutes * 60 + 1, 120.0)
     hours = time / 3600
@@ -165,7 +183,9 @@ def test_a_barometer_column_is_read_from_the_file(tmp_path: Path, capsys: pytest
         f"{t},{p / 100:.2f},{T - 273.15:.2f},{b / 100 if i % 10 == 0 else ''}"
         for i, (t, p, T, b) in enumerate(zip(log.time, log.pressure, log.water_temperature, log.barometer, strict=True))
     ]
-    (tmp_path / "h.csv").write_text("elapsed [s],pressure [mbar],water_temperature [degC],barometer [hPa]\n" + "\n".join(rows))
+    (tmp_path / "h.csv").write_text(
+        "elapsed [s],pressure [mbar],water_temperature [degC],barometer [hPa]\n" + "\n".join(rows)
+    )
     (tmp_path / "h.json").write_text(json.dumps({**DRUM, "thermometer": {"resolution": "0.02 delta_degC"}}))
     assert main(["judge", str(tmp_path / "h.csv"), "--sheet", str(tmp_path / "h.json")]) == 0
     assert capsys.readouterr().out.startswith("Tight.")
@@ -189,7 +209,9 @@ def test_what_can_be_told_gets_smaller_with_time_a_finer_gauge_and_a_thermometer
     assert leak_sd(3600.0, 60.0, seeing) < leak_sd(3600.0, 60.0, plain) / 3
     assert leak_sd(1800.0, 300.0, seeing) < leak_sd(1800.0, 300.0, kit_of(RIG, 1.275e6, 50_000.0, 0.02, 0.366))
     air = AirContent(0.21, 291.15)
-    assert leak_sd(7200.0, 120.0, kit_of(air, 3300.0, 10.0, 0.02, None)) < leak_sd(7200.0, 120.0, kit_of(air, 3300.0, 10.0, None, None))
+    assert leak_sd(7200.0, 120.0, kit_of(air, 3300.0, 10.0, 0.02, None)) < leak_sd(
+        7200.0, 120.0, kit_of(air, 3300.0, 10.0, None, None)
+    )
 
 
 def test_more_hold_is_none_where_it_can_be_told_and_not_known_where_no_hold_would() -> None:
@@ -224,7 +246,7 @@ WRONG = [
 @pytest.mark.parametrize(("text", "says"), WRONG, ids=[says + str(i) for i, (_, says) in enumerate(WRONG)])
 def test_a_wrong_log_ends_with_one_line_that_says_what_is_wrong(
     text: str, says: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]
-) -> None:  # fmt: skip
+) -> None:
     (tmp_path / "h.csv").write_text(text)
     (tmp_path / "h.json").write_text(json.dumps({"volume": "97 L", "acceptance": LIMIT}))
     assert main(["judge", str(tmp_path / "h.csv"), "--sheet", str(tmp_path / "h.json")]) == 2
@@ -233,7 +255,9 @@ def test_a_wrong_log_ends_with_one_line_that_says_what_is_wrong(
     assert says in error
 
 
-def test_times_that_run_backwards_are_sorted_and_decimal_commas_read(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+def test_times_that_run_backwards_are_sorted_and_decimal_commas_read(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
     rows = [f"{i * 60};12,{75 - i // 20}" for i in range(60)]
     (tmp_path / "h.csv").write_text("elapsed [s];pressure [bar]\n" + "\n".join(reversed(rows)))
     (tmp_path / "h.json").write_text(json.dumps({"volume": "97 L", "acceptance": {"max_leak": "1 L/h"}}))

@@ -46,7 +46,10 @@ def test_a_leak_that_shuts_below_the_test_pressure_is_not_called_tight() -> None
     log = hold(every=10)
     shuts = 0.99 * 1.275e6
     pressure = shuts + (1.275e6 - shuts) * np.exp(-log.time / 400)  # some 11 mL/h at first, and then none
-    found = judge(Log(log.time, np.round(pressure / 2000) * 2000, log.water_temperature), sheet(LIMIT, trapped_air="0 mL", **ASKED))
+    found = judge(
+        Log(log.time, np.round(pressure / 2000) * 2000, log.water_temperature),
+        sheet(LIMIT, trapped_air="0 mL", **ASKED),
+    )
     assert found.verdict != "tight"
     assert found.laws["shuts"] > 0.25
 
@@ -63,10 +66,14 @@ def test_a_rise_with_the_water_is_warmth() -> None:
 
 
 VESSEL = {
-    "volume": "97 L", "water_temperature": "16 degC", "gauge": {"range": "6 bar", "resolution": "1 kPa"}, "thermometer": {"resolution": "0.01 degC"},
-    "acceptance": {"max_leak": "6 mL/h"}, "trapped_air": "0 mL",
+    "volume": "97 L",
+    "water_temperature": "16 degC",
+    "gauge": {"range": "6 bar", "resolution": "1 kPa"},
+    "thermometer": {"resolution": "0.01 degC"},
+    "acceptance": {"max_leak": "6 mL/h"},
+    "trapped_air": "0 mL",
     "shell": {"inside_diameter": "366 mm", "wall": "3.2 mm", "material": "carbon-steel"},
-}  # fmt: skip
+}
 
 
 def low_hold(fall: float) -> Log:
@@ -89,7 +96,9 @@ def low_hold(fall: float) -> Log:
 def test_what_nobody_said_of_the_vessel_widens_the_band(unsaid: dict) -> None:
     log = low_hold(8_000)
     said = judge(log, read_hold_sheet(VESSEL))
-    silent = judge(log, read_hold_sheet({key: value for key, value in {**VESSEL, **unsaid}.items() if value is not None}))
+    silent = judge(
+        log, read_hold_sheet({key: value for key, value in {**VESSEL, **unsaid}.items() if value is not None})
+    )
     assert said.verdict == "tight"
     assert silent.verdict == "cannot-tell"
     assert silent.leak.high > 2 * said.leak.high
@@ -97,7 +106,12 @@ def test_what_nobody_said_of_the_vessel_widens_the_band(unsaid: dict) -> None:
 
 def test_a_drop_that_is_let_pass_is_judged_by_the_gauge_whatever_is_not_known() -> None:
     by_gauge = {**VESSEL, "trapped_air": None, "acceptance": {"max_drop": "0.2 bar", "over": "30 min"}}
-    assert judge(low_hold(4_000), read_hold_sheet({key: value for key, value in by_gauge.items() if value is not None})).verdict == "tight"
+    assert (
+        judge(
+            low_hold(4_000), read_hold_sheet({key: value for key, value in by_gauge.items() if value is not None})
+        ).verdict
+        == "tight"
+    )
 
 
 def test_falls_again_and_again_are_a_leak_that_spurts_and_not_cut_out() -> None:
@@ -155,6 +169,8 @@ def test_a_cold_hold_that_falls_with_the_water_speaks_for_the_lowest_it_stood_at
 def test_a_fall_at_one_rate_to_nothing_is_leaking_with_a_thermometer_or_without() -> None:
     time = np.arange(0, 1801, 60.0)
     falling = Log(time, np.maximum(0.0, 12.8e5 - 1e5 * time / 60))
-    found = judge(falling, sheet({"max_drop": "0.2 bar", "over": "30 min"}, thermometer=False, resolution="10 kPa", **ASKED))
+    found = judge(
+        falling, sheet({"max_drop": "0.2 bar", "over": "30 min"}, thermometer=False, resolution="10 kPa", **ASKED)
+    )
     assert found.verdict == "leaking"
     assert found.leak.low > 10 * found.limit

@@ -37,7 +37,12 @@ VESSELS = {
     "torispherical": {"ends": [{"form": "torispherical", "wall": "4 mm", "crown": "366 mm", "knuckle": "37 mm"}] * 2},
     "thick": {"kind": "chamber", "shell": shell(inside_diameter="54 mm", wall="6 mm"), "ends": None},
     "sphere": {"shell": shell(form="sphere"), "ends": None},
-    "hot": {"kind": "pipework", "basis": "piping-150", "design_temperature": "150 degC", "shell": shell(material="copper")},
+    "hot": {
+        "kind": "pipework",
+        "basis": "piping-150",
+        "design_temperature": "150 degC",
+        "shell": shell(material="copper"),
+    },
     "openings and wear": {
         "made": 2010,
         "shell": shell(wall_readings=["2.9 mm"]),
@@ -56,7 +61,9 @@ VESSELS = {
 @pytest.mark.parametrize("vessel", VESSELS)
 def test_every_line_recomputes_to_its_value(vessel: str) -> None:
     answer = derived(**VESSELS[vessel])
-    sums = [line for line in answer.lines if line.figure not in STATED and "from outside" not in line.figure]  # a curve, not a sum
+    sums = [
+        line for line in answer.lines if line.figure not in STATED and "from outside" not in line.figure
+    ]  # a curve, not a sum
     assert len(sums) > 10
     for line in sums:
         again = recompute(line)

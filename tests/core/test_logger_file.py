@@ -21,7 +21,12 @@ def read(text: str, zone: str = "UTC", **changes: object) -> Logged:
 @pytest.mark.parametrize(
     ("text", "pressure", "temperature", "at"),
     [
-        ("time,pressure [bar],water temperature [degC]\n2026-11-24T10:00:00Z,8.5,16\n", 8.5e5, 289.15, "2026-11-24T10:00:00"),
+        (
+            "time,pressure [bar],water temperature [degC]\n2026-11-24T10:00:00Z,8.5,16\n",
+            8.5e5,
+            289.15,
+            "2026-11-24T10:00:00",
+        ),
         ("Timestamp;Pressure (psi)\n24.11.2026 10:00:00;123,28\n", 8.5e5, None, "2026-11-24T10:00:00"),
         (
             "Logger 17\nfw 2.1\n\nDate\tTime\tPress [mbar]\tTemp [°C]\n24.11.2026\t10:00:00\t8500\t16.0\n",
@@ -66,9 +71,13 @@ def test_a_day_that_may_be_a_month_is_asked_for_and_not_guessed() -> None:
 
 @pytest.mark.parametrize(
     ("text", "asks"),
-    [("time,pressure\n2026-11-24T10:00:00,1\n", "In which unit is “pressure”"), ("time,value\n2026-11-24T10:00:00,1\n", "Which column holds the pressure"),
-     ("pressure [bar],x\n1,2\n", "Which column holds the time"), ("time,pressure [mm]\n2026-11-24T10:00:00,1\n", "In which unit")],
-)  # fmt: skip
+    [
+        ("time,pressure\n2026-11-24T10:00:00,1\n", "In which unit is “pressure”"),
+        ("time,value\n2026-11-24T10:00:00,1\n", "Which column holds the pressure"),
+        ("pressure [bar],x\n1,2\n", "Which column holds the time"),
+        ("time,pressure [mm]\n2026-11-24T10:00:00,1\n", "In which unit"),
+    ],
+)
 def test_what_cannot_be_told_is_asked(text: str, asks: str) -> None:
     found = read(text)
     assert asks in " ".join(found.missing)
@@ -76,8 +85,13 @@ def test_what_cannot_be_told_is_asked(text: str, asks: str) -> None:
 
 
 def test_a_persons_own_columns_and_units_are_used() -> None:
-    recipe = Recipe(delimiter=",", decimal=".", header=1, time_format="elapsed",
-                    columns=[Column(index=1, role="pressure", unit="psi"), Column(index=0, role="elapsed", unit="s")])  # fmt: skip
+    recipe = Recipe(
+        delimiter=",",
+        decimal=".",
+        header=1,
+        time_format="elapsed",
+        columns=[Column(index=1, role="pressure", unit="psi"), Column(index=0, role="elapsed", unit="s")],
+    )
     assert read_logged("a,b\n0,100\n", recipe).rows[0].pressure == pytest.approx(689_476, rel=1e-5)
     assert "no time zone" in read_logged("a,b\n0,100\n", recipe.model_copy(update={"zone": "Mars/Olympus"})).missing[0]
 
@@ -87,8 +101,11 @@ def test_bad_rows_are_named_with_their_line_and_the_others_kept() -> None:
     found = read(text)
     assert [row.pressure for row in found.rows] == [1e5, 2e5]
     assert [(bad.line, bad.says) for bad in found.bad] == [
-        (3, "“--” is no pressure"), (5, "“yesterday” is no time as the others are"), (6, "no pressure"), (8, "“nan” is no pressure"),
-    ]  # fmt: skip
+        (3, "“--” is no pressure"),
+        (5, "“yesterday” is no time as the others are"),
+        (6, "no pressure"),
+        (8, "“nan” is no pressure"),
+    ]
 
 
 def test_thousands_of_bad_rows_are_counted_and_the_first_fifty_named() -> None:
@@ -102,7 +119,9 @@ def test_what_is_no_table_is_refused_in_words(text: str) -> None:
         recognise(text)
 
 
-@pytest.mark.parametrize("data", [None, {}, {"delimiter": "|"}, {"delimiter": ",", "decimal": ".", "header": 0, "columns": []}, "x"])
+@pytest.mark.parametrize(
+    "data", [None, {}, {"delimiter": "|"}, {"delimiter": ",", "decimal": ".", "header": 0, "columns": []}, "x"]
+)
 def test_a_recipe_that_is_none_names_its_field(data: object) -> None:
     with pytest.raises(SheetError) as problem:
         recipe_from(data)
@@ -115,7 +134,10 @@ def test_no_text_at_all_brings_it_down(text: str) -> None:
         read(text)
 
 
-@given(st.lists(st.tuples(st.floats(0, 1e6), st.floats(0, 500)), min_size=1, max_size=20), st.sampled_from([",", ";", "\t"]))
+@given(
+    st.lists(st.tuples(st.floats(0, 1e6), st.floats(0, 500)), min_size=1, max_size=20),
+    st.sampled_from([",", ";", "\t"]),
+)
 def test_what_was_written_is_what_is_read(rows: list[tuple[float, float]], mark: str) -> None:
     text = f"elapsed [s]{mark}pressure [bar]\n" + "".join(f"{t!r}{mark}{p!r}\n" for t, p in rows)
     assert [(row.elapsed, row.pressure) for row in read(text).rows] == [(t, pytest.approx(p * 1e5)) for t, p in rows]

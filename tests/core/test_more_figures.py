@@ -18,7 +18,13 @@ BOILER = {
     "basis": "first-200",
     "working_pressure": "5.5 bar",
     "plate_pressure": None,
-    "shell": {"inside_diameter": "165 mm", "length": "360 mm", "wall": "3.25 mm", "wall_measured": True, "material": "copper"},
+    "shell": {
+        "inside_diameter": "165 mm",
+        "length": "360 mm",
+        "wall": "3.25 mm",
+        "wall_measured": True,
+        "material": "copper",
+    },
     "ends": [{"form": "stayed", "wall": "3.25 mm", "pitch": "25 mm", "stay_diameter": "6 mm"}] * 2,
     "tubes": [{"count": 19, "outside_diameter": "12.7 mm", "wall": "1.2 mm"}],
 }
@@ -71,8 +77,13 @@ def test_a_thick_ball_is_reckoned_at_its_bore_and_meets_the_thin_form() -> None:
 
 
 def test_each_part_may_have_figures_of_its_own() -> None:
-    ends = [{"form": "flat", "wall": "12 mm", "yield_strength": "100 MPa", "attachment": 0.2}, {"form": "flat", "wall": "12 mm"}]
-    first, second = (p for p in derived(ends=ends, shell=shell(yield_strength="250 MPa")).parts if p.name.startswith("flat"))
+    ends = [
+        {"form": "flat", "wall": "12 mm", "yield_strength": "100 MPa", "attachment": 0.2},
+        {"form": "flat", "wall": "12 mm"},
+    ]
+    first, second = (
+        p for p in derived(ends=ends, shell=shell(yield_strength="250 MPa")).parts if p.name.startswith("flat")
+    )
     assert first.test_limit == pytest.approx(90e6 * (12 / 366) ** 2 / 0.2)
     assert second.test_limit == pytest.approx(0.9 * 250e6 * (12 / 366) ** 2 / 0.33)
     tubes = [{"outside_diameter": "60 mm", "wall": "0.8 mm", "youngs_modulus": "58.5 GPa"}]
@@ -147,8 +158,17 @@ def test_filled_to_the_top_it_holds_its_volume_and_to_the_middle_half(form: str,
 
 
 def test_a_drum_and_a_box_are_as_easy_as_they_look() -> None:
-    drum = derived(kind="digester", basis="gas-head", medium="air", working_pressure="22 mbar", plate_pressure=None, shell=None, ends=None,
-                   gauge=None, box={"diameter": "570 mm", "height": "820 mm"})  # fmt: skip
+    drum = derived(
+        kind="digester",
+        basis="gas-head",
+        medium="air",
+        working_pressure="22 mbar",
+        plate_pressure=None,
+        shell=None,
+        ends=None,
+        gauge=None,
+        box={"diameter": "570 mm", "height": "820 mm"},
+    )
     assert drum.volume == pytest.approx(math.pi / 4 * 0.57**2 * 0.82)
     assert drum.height == pytest.approx(0.82)
     box = read_vessel_sheet(receiver(shell=None, ends=None, box={"length": "1 m", "width": "0.5 m", "height": "0.4 m"}))
@@ -211,8 +231,12 @@ def test_nearer_than_the_stand_off_the_blast_does_worse() -> None:
 def test_how_far_warming_may_go_before_the_ceiling() -> None:
     answer = derived()
     left = answer.warming_to_ceiling
-    assert left < (answer.ceiling.pressure - answer.test_pressure) / answer.pressure_per_kelvin  # water swells more the warmer it is
-    assert f"{left:.2g} °C more would reach the ceiling" in next(c.says for c in answer.cautions if c.code == "blocked-in-heating")
+    assert (
+        left < (answer.ceiling.pressure - answer.test_pressure) / answer.pressure_per_kelvin
+    )  # water swells more the warmer it is
+    assert f"{left:.2g} °C more would reach the ceiling" in next(
+        c.says for c in answer.cautions if c.code == "blocked-in-heating"
+    )
     cold = derived(water_temperature="8 degC")  # one rate at 8 °C would say 78 °C
     assert cold.warming_to_ceiling == pytest.approx(16, abs=2)
     freezing = derived(water_temperature="7.2 degC", shell=shell(expansion=3e-5))  # at first warming even lowers it
@@ -220,8 +244,19 @@ def test_how_far_warming_may_go_before_the_ceiling() -> None:
     assert "blocked-in-heating" in codes(freezing.cautions)
 
 
-AIR = {"kind": "sheet-tank", "basis": None, "medium": "air", "working_pressure": "0.1 bar", "plate_pressure": None, "shell": None, "ends": None,
-       "volume": "9 L", "water_temperature": None, "trapped_air": None, "gauge": {"range": "250 mbar", "division": "5 mbar"}}  # fmt: skip
+AIR = {
+    "kind": "sheet-tank",
+    "basis": None,
+    "medium": "air",
+    "working_pressure": "0.1 bar",
+    "plate_pressure": None,
+    "shell": None,
+    "ends": None,
+    "volume": "9 L",
+    "water_temperature": None,
+    "trapped_air": None,
+    "gauge": {"range": "250 mbar", "division": "5 mbar"},
+}
 
 
 def test_under_air_the_pump_gives_free_air_and_warmth_follows_gay_lussac() -> None:
@@ -278,7 +313,8 @@ def test_of_ones_own_gauges_the_finest_in_range_serves_best() -> None:
 
 
 @pytest.mark.parametrize(
-    ("wanted", "reach", "suited"), [("10 N m", "100 N m", False), ("30 N m", "100 N m", True), ("120 N m", "100 N m", False)]
+    ("wanted", "reach", "suited"),
+    [("10 N m", "100 N m", False), ("30 N m", "100 N m", True), ("120 N m", "100 N m", False)],
 )
 def test_a_torque_wrench_is_used_in_its_upper_four_fifths(wanted: str, reach: str, suited: bool) -> None:
     cautions = derived(torque_wrench={"wanted": wanted, "range": reach}).cautions
@@ -288,14 +324,18 @@ def test_a_torque_wrench_is_used_in_its_upper_four_fifths(wanted: str, reach: st
 def test_a_stroke_that_lifts_it_past_the_band_is_said() -> None:
     # 10 mL/bar: 12 mL lift 1.2 bar, and 5 % of 12.75 bar is 0.64 bar; half of that stroke would do
     coarse = derived(pump={"stroke": "12 mL"})
-    assert "lifts it by 1.2 bar, and the band is 0.64 bar wide" in next(c.says for c in coarse.cautions if c.code == "stroke-too-coarse")
+    assert "lifts it by 1.2 bar, and the band is 0.64 bar wide" in next(
+        c.says for c in coarse.cautions if c.code == "stroke-too-coarse"
+    )
     assert "stroke-too-coarse" not in codes(derived(pump={"stroke": "6 mL"}).cautions)
 
 
 def test_without_a_thermometer_it_is_said_what_a_tenth_of_a_degree_does() -> None:
     answer = derived(acceptance={"max_leak": "2 mL/h"})
     assert "0.12 bar" in next(c.says for c in answer.cautions if c.code == "no-thermometer")
-    assert "no-thermometer" not in codes(derived(acceptance={"max_leak": "2 mL/h"}, thermometer={"resolution": "0.1 °C"}).cautions)
+    assert "no-thermometer" not in codes(
+        derived(acceptance={"max_leak": "2 mL/h"}, thermometer={"resolution": "0.1 °C"}).cautions
+    )
 
 
 def test_the_relief_can_be_the_base() -> None:
@@ -318,7 +358,11 @@ def test_stages_of_ones_own_are_kept_with_their_pauses_and_strokes() -> None:
 
 @pytest.mark.parametrize(
     ("targets", "code"),
-    [(("3 bar", "6 bar"), "no-pause-at-wanted"), (("8.5 bar",), "no-early-look"), (("3 bar", "8.5 bar", "15 bar"), "stage-above-test")],
+    [
+        (("3 bar", "6 bar"), "no-pause-at-wanted"),
+        (("8.5 bar",), "no-early-look"),
+        (("3 bar", "8.5 bar", "15 bar"), "stage-above-test"),
+    ],
 )
 def test_stages_of_ones_own_are_checked(targets: tuple[str, ...], code: str) -> None:
     answer = derived(stages=[{"target": target} for target in targets], gauge=None)

@@ -22,7 +22,9 @@ def opening(name: str, for_test: str | None = None, on: str = "shell", **place: 
 
 
 def fitted(*openings: dict[str, Any], **changes: Any) -> Any:
-    return derived(**{"trapped_air": None, "gauge": {"range": "25 bar", "division": "0.5 bar"}, **changes}, fittings=list(openings))
+    return derived(
+        **{"trapped_air": None, "gauge": {"range": "25 bar", "division": "0.5 bar"}, **changes}, fittings=list(openings)
+    )
 
 
 VENT, DRAIN = opening("outlet", "vent", along="400 mm"), opening("drain", "drain", along="400 mm", round="180 deg")
@@ -37,8 +39,14 @@ def test_what_lies_below_a_level_is_what_fluids_says(form: str, part: float) -> 
         "hemispherical": ("spherical", {"a": 0.183}),
         "torispherical": (form, {"f": 1, "k": 0.06}),
     }[form]
-    tank = TANK(D=0.366, L=0.8, horizontal=True, sideA=side[0], sideB=side[0],
-                **{f"side{s}_{k}": v for s in "AB" for k, v in side[1].items()})  # fmt: skip
+    tank = TANK(
+        D=0.366,
+        L=0.8,
+        horizontal=True,
+        sideA=side[0],
+        sideB=side[0],
+        **{f"side{s}_{k}": v for s in "AB" for k, v in side[1].items()},
+    )
     assert shape.solid_of(sheet).below(part * 0.366) == pytest.approx(tank.V_from_h(part * 0.366), rel=2e-3)
 
 
@@ -103,7 +111,9 @@ def test_the_turn_that_frees_the_air_is_found_and_does() -> None:
     freed = fitted(end_port, tilt=f"{turn.tilt} rad")
     assert freed.vent.air == pytest.approx(turn.air, abs=1e-6)
     assert freed.vent.air < 0.001 * freed.volume < lying.vent.air
-    assert f"Tilt it to {math.degrees(turn.tilt):.2g} °" in next(c.says for c in lying.cautions if c.code == "air-stays")
+    assert f"Tilt it to {math.degrees(turn.tilt):.2g} °" in next(
+        c.says for c in lying.cautions if c.code == "air-stays"
+    )
     less = fitted(end_port, tilt=f"{turn.tilt - math.radians(1)} rad")
     assert less.vent.air > 0.001 * less.volume  # and it is the least tilt that does
 
@@ -124,9 +134,20 @@ def test_the_gauge_reads_from_the_height_of_its_opening() -> None:
 
 
 def test_a_drum_and_its_openings() -> None:
-    drum = {"kind": "digester", "basis": None, "medium": "air", "working_pressure": "22 mbar", "plate_pressure": None, "shell": None, "ends": None,
-            "gauge": None, "box": {"diameter": "570 mm", "height": "820 mm"}}  # fmt: skip
-    answer = derived(**drum, fittings=[opening("gas cock", "gauge", on="top"), opening("overflow", "vent", on="side", up="600 mm")])
+    drum = {
+        "kind": "digester",
+        "basis": None,
+        "medium": "air",
+        "working_pressure": "22 mbar",
+        "plate_pressure": None,
+        "shell": None,
+        "ends": None,
+        "gauge": None,
+        "box": {"diameter": "570 mm", "height": "820 mm"},
+    }
+    answer = derived(
+        **drum, fittings=[opening("gas cock", "gauge", on="top"), opening("overflow", "vent", on="side", up="600 mm")]
+    )
     assert [o.height for o in answer.openings] == [pytest.approx(0.82), pytest.approx(0.6)]
     assert answer.vent.air == pytest.approx(math.pi / 4 * 0.57**2 * 0.22)
 
@@ -137,13 +158,18 @@ def test_the_drains_bore_gives_the_time_to_empty() -> None:
 
 
 def test_what_to_do_with_each_opening_is_suggested_and_what_lacks_is_said() -> None:
-    answer = fitted({"name": "safety valve", "fitted": "relief-valve"}, {"name": "glass", "fitted": "sight-glass", "for_test": "keep"})
+    answer = fitted(
+        {"name": "safety valve", "fitted": "relief-valve"},
+        {"name": "glass", "fitted": "sight-glass", "for_test": "keep"},
+    )
     assert [(o.choice, o.suggested, o.do) for o in answer.openings] == [
         (None, "take-off", "take off, plug"),
         ("keep", "take-off", "stays on"),
     ]
     says = {c.code: c.says for c in answer.cautions}
-    assert says["openings-missing"] == "No opening is given to the vent or the pump or the gauge. Say which it is to be."
+    assert (
+        says["openings-missing"] == "No opening is given to the vent or the pump or the gauge. Say which it is to be."
+    )
     assert "safety valve" in says["opening-undecided"]
     assert "glass" in says["must-not-see-test"]
     plain = derived(fittings=[{"name": "drain plug", "rating": "40 bar"}])
@@ -181,8 +207,12 @@ def read_at(wall: str, date: str, along: str = "300 mm") -> dict[str, str]:
 
 def test_the_loss_between_surveys_and_the_years_left() -> None:
     # 0.3 mm in three years at one place, nothing at the other
-    readings = [read_at("2.9 mm", "2023-11-24"), read_at("2.6 mm", "2026-11-24"), read_at("3.0 mm", "2023-11-24", "600 mm"),
-                read_at("3.0 mm", "2026-11-24", "600 mm")]  # fmt: skip
+    readings = [
+        read_at("2.9 mm", "2023-11-24"),
+        read_at("2.6 mm", "2026-11-24"),
+        read_at("3.0 mm", "2023-11-24", "600 mm"),
+        read_at("3.0 mm", "2026-11-24", "600 mm"),
+    ]
     wall = derived(shell=shell(wall_readings=readings)).wall
     assert wall.thinnest == pytest.approx(2.6e-3)
     assert wall.loss * YEAR == pytest.approx(0.1e-3, rel=2e-3)

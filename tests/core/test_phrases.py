@@ -31,9 +31,13 @@ def test_what_was_said_to_one_is_said_anew_to_the_next() -> None:
 
 
 def test_a_sentence_within_a_sentence_is_said_anew_too() -> None:
-    kept = keep(Told(says=say("hold.cannot-tell", why=say("hold.between", at=8.5e5, least=1e-10, most=2e-9, limit=1e-9))))
+    kept = keep(
+        Told(says=say("hold.cannot-tell", why=say("hold.between", at=8.5e5, least=1e-10, most=2e-9, limit=1e-9)))
+    )
     with speaking(Habit("psi", "in")):
-        assert Told.model_validate(kept).says.startswith("Cannot tell. At 123.3 psi the leak is somewhere between 0.36 mL/h and")
+        assert Told.model_validate(kept).says.startswith(
+            "Cannot tell. At 123.3 psi the leak is somewhere between 0.36 mL/h and"
+        )
 
 
 def test_somebodys_own_words_stay_as_they_are() -> None:
@@ -79,7 +83,11 @@ def codes_named() -> set[str]:
     found = set()
     for path in SOURCES:
         for node in ast.walk(ast.parse(path.read_text())):
-            if isinstance(node, ast.Call) and getattr(node.func, "id", "") == "say" and isinstance(node.args[0], ast.Constant):
+            if (
+                isinstance(node, ast.Call)
+                and getattr(node.func, "id", "") == "say"
+                and isinstance(node.args[0], ast.Constant)
+            ):
                 found.add(node.args[0].value)
     return found
 
@@ -92,7 +100,9 @@ def test_every_template_can_be_written(room: str) -> None:
         for name, how in FACT.findall(template):
             kind = how.split()[0] if how else "text"
             rows = kind in ("list", "low-list", "lower-list", "or-list", "commas", "dots", "words")
-            facts[name] = ["one", "two"] if rows else "2026-03-14" if kind == "day" else "said" if kind in TEXTS else 1.0
+            facts[name] = (
+                ["one", "two"] if rows else "2026-03-14" if kind == "day" else "said" if kind in TEXTS else 1.0
+            )
         try:
             put(template, **facts)
         except Exception as problem:

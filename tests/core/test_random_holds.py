@@ -26,7 +26,7 @@ def judged() -> list[tuple[RandomHold, JudgeAnswer]]:
 def test_hardly_a_verdict_is_wrong(judged: list[tuple[RandomHold, JudgeAnswer]]) -> None:
     wrong = [
         hold.truth for hold, answer in judged if answer.verdict == ("leaking" if hold.truth.factor < 1 else "tight")
-    ]  # fmt: skip
+    ]
     assert len(wrong) <= 2, wrong
 
 

@@ -24,7 +24,14 @@ HAND = Source(12e-6, 6e6)
 
 def rig(**changes: object) -> Rig:
     """The receiver on the rig: tight, at the temperature of the room."""
-    given_ = {"source": HAND, "gauge": Dial(1e3), "probe": Probe(0.01), "water": 289.15, "room": Room(289.15), "seed": 3}
+    given_ = {
+        "source": HAND,
+        "gauge": Dial(1e3),
+        "probe": Probe(0.01),
+        "water": 289.15,
+        "room": Room(289.15),
+        "seed": 3,
+    }
     return simulated.rig_for(CONTENT, TEST, **{**given_, **changes})
 
 
@@ -165,14 +172,22 @@ WATER_AND_WALL = st.builds(
         source=Source(12e-6, 6e6, scatter=0.03, back_leak=1e-14),
         seed=seed,
     ),
-    st.floats(0, 1e-7), st.sampled_from([0.5, 1.0, 2.0]), st.none() | st.floats(3e5, 2e6), st.none() | st.floats(8e5, 2e6),
-    st.floats(500, 1e5), st.floats(-3e-4, 3e-4), st.integers(0, 2**31),
-)  # fmt: skip
+    st.floats(0, 1e-7),
+    st.sampled_from([0.5, 1.0, 2.0]),
+    st.none() | st.floats(3e5, 2e6),
+    st.none() | st.floats(8e5, 2e6),
+    st.floats(500, 1e5),
+    st.floats(-3e-4, 3e-4),
+    st.integers(0, 2**31),
+)
 
 
 @settings(max_examples=60, deadline=None)
 @given(
-    WATER_AND_WALL, st.lists(st.tuples(st.integers(0, 12), st.floats(0, 400), st.sampled_from(["", "shut", "open", "bleed"])), max_size=8)
+    WATER_AND_WALL,
+    st.lists(
+        st.tuples(st.integers(0, 12), st.floats(0, 400), st.sampled_from(["", "shut", "open", "bleed"])), max_size=8
+    ),
 )
 def test_no_water_appears_or_is_lost(what: Rig, acts: list[tuple[int, float, str]]) -> None:
     state = simulated.close_vent(simulated.at_start(what))
@@ -244,7 +259,9 @@ def test_a_leak_through_an_orifice_grows_with_the_root_and_one_that_opens_is_dry
 
 
 def test_a_rig_leak_is_cured_by_tightening_and_one_on_the_hose_ends_at_the_shut_off() -> None:
-    what = rig(leaks=(Leak(1e-8, TEST, "rig", "hose tail", eased=0.1), Leak(1e-8, TEST, "rig", "pump hose", on_the_hose=True)))
+    what = rig(
+        leaks=(Leak(1e-8, TEST, "rig", "hose tail", eased=0.1), Leak(1e-8, TEST, "rig", "pump hose", on_the_hose=True))
+    )
     state = raised(what)
     plug, hose = simulated.flows(what, state)
     assert plug == pytest.approx(hose) != 0
@@ -311,7 +328,9 @@ def test_a_sticking_needle_lags_behind_on_the_way_up_and_on_the_way_down() -> No
 
 def test_a_gauge_with_a_class_error_is_off_by_it() -> None:
     what = rig(gauge=Dial(1.0, bias=-5e3))
-    assert simulated.read_gauge(what, raised(what)) == pytest.approx(simulated.pressure(what, raised(what)) - 5e3, abs=1)
+    assert simulated.read_gauge(what, raised(what)) == pytest.approx(
+        simulated.pressure(what, raised(what)) - 5e3, abs=1
+    )
 
 
 def test_a_probe_on_the_wall_is_nearer_to_the_room_than_the_water_is() -> None:
@@ -333,7 +352,11 @@ def test_the_rig_of_a_plan_has_its_vessel_pump_gauge_and_thermometer() -> None:
     assert what.relief == Relief(2e6, 1.9e6)
     assert what.leaks[0].where == "hose tail"
     with pytest.raises(SheetError, match="volume"):
-        rig_from(read_vessel_sheet({"kind": "receiver", "working_pressure": "8 bar"}), derive(read_vessel_sheet({"kind": "receiver", "working_pressure": "8 bar"})), Situation())  # fmt: skip
+        rig_from(
+            read_vessel_sheet({"kind": "receiver", "working_pressure": "8 bar"}),
+            derive(read_vessel_sheet({"kind": "receiver", "working_pressure": "8 bar"})),
+            Situation(),
+        )
 
 
 @pytest.mark.parametrize(("flow", "word"), [(1e-11, "damp"), (2e-9, "weep"), (5e-8, "drip"), (1e-5, "stream")])
@@ -346,7 +369,9 @@ def test_a_leak_shows_in_the_words_people_use(flow: float, word: str) -> None:
 
 def test_a_slow_thermometer_lags_behind_the_water() -> None:
     quick, slow = (rig(room=Room(299.15), probe=Probe(0.01, lag=lag)) for lag in (0.0, 300.0))
-    warmed = [simulated.read_thermometer(one, simulated.advance(one, simulated.at_start(one), 1800)) for one in (quick, slow)]
+    warmed = [
+        simulated.read_thermometer(one, simulated.advance(one, simulated.at_start(one), 1800)) for one in (quick, slow)
+    ]
     assert warmed[0] is not None
     assert warmed[1] is not None
     rate = (299.15 - warmed[0]) / quick.lag

@@ -23,8 +23,18 @@ WRONG: list[tuple[str, dict[str, Any], str, str]] = [
     ("wall thicker than the radius", {"shell": shell(wall="190 mm")}, "shell", "thicker than the inside radius"),
     ("length of zero", {"shell": shell(length="0 mm")}, "shell.length", "more than 0"),
     ("no length", {"shell": shell(length=None)}, "shell.length", "needs its length"),
-    ("knuckle larger than crown", {"ends": [{"form": "torispherical", "crown": "20 mm", "knuckle": "300 mm"}]}, "ends.0", "knuckle"),
-    ("a crown that does not reach", {"ends": [{"form": "torispherical", "crown": "100 mm"}]}, "ends.0.crown", "does not reach"),
+    (
+        "knuckle larger than crown",
+        {"ends": [{"form": "torispherical", "crown": "20 mm", "knuckle": "300 mm"}]},
+        "ends.0",
+        "knuckle",
+    ),
+    (
+        "a crown that does not reach",
+        {"ends": [{"form": "torispherical", "crown": "100 mm"}]},
+        "ends.0.crown",
+        "does not reach",
+    ),
     (
         "a knuckle wider than the shell",
         {"ends": [{"form": "torispherical", "crown": "366 mm", "knuckle": "200 mm"}]},
@@ -34,7 +44,12 @@ WRONG: list[tuple[str, dict[str, Any], str, str]] = [
     ("an end thicker than the shell is wide", {"ends": [{"form": "flat", "wall": "400 mm"}]}, "ends.0.wall", "thicker"),
     ("ends on a sphere", {"shell": shell(form="sphere", length=None)}, "ends", "a sphere has none"),
     ("ends on nothing", {"shell": None, "volume": "9 L"}, "ends", "none is given"),
-    ("a reading thicker than the radius", {"shell": shell(wall_readings=["3 mm", "190 mm"])}, "shell", "thicker than the inside radius"),
+    (
+        "a reading thicker than the radius",
+        {"shell": shell(wall_readings=["3 mm", "190 mm"])},
+        "shell",
+        "thicker than the inside radius",
+    ),
     ("stays without a pitch", {"ends": [{"form": "stayed", "wall": "3 mm"}]}, "ends.0", "pitch"),
     ("an end form that does not exist", {"ends": [{"form": "conical"}]}, "ends.0.form", "conical"),
     ("three ends", {"ends": [{"form": "flat"}] * 3}, "ends", "2"),
@@ -86,7 +101,9 @@ def test_derive_prints_the_whole_answer_as_json(tmp_path: Path, capsys: pytest.C
         assert key in answer
 
 
-def test_derive_in_words_has_every_line_and_what_comes_first(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+def test_derive_in_words_has_every_line_and_what_comes_first(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
     assert main(["derive", write(tmp_path, receiver(working_pressure="15 bar"))]) == 0
     out = capsys.readouterr().out
     assert "P_t = 22.5 bar" in out
@@ -102,10 +119,15 @@ def test_derive_in_words_has_every_line_and_what_comes_first(tmp_path: Path, cap
         ("[" * 100_000, "is not JSON"),
         (" " * 50_000_000, "larger than 1 MB"),
         (json.dumps({"kind": "receiver", "working_pressure": "8.5"}), "working_pressure: “8.5” has no unit"),
-        (json.dumps({"kind": "receiver", "working_pressure": "1 bar", "basis": "guess"}), "basis: “guess” is not a basis"),
+        (
+            json.dumps({"kind": "receiver", "working_pressure": "1 bar", "basis": "guess"}),
+            "basis: “guess” is not a basis",
+        ),
     ],
 )
-def test_a_wrong_file_ends_with_2_and_one_line(content: str, says: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+def test_a_wrong_file_ends_with_2_and_one_line(
+    content: str, says: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
     assert main(["derive", write(tmp_path, content)]) == 2
     told = capsys.readouterr()
     assert told.out == ""
@@ -157,7 +179,9 @@ def test_judge_reads_a_log_and_its_sheet(tmp_path: Path, capsys: pytest.CaptureF
         ("time,pressure [bar]\nyesterday,12\n2026-11-24T10:00:00Z,12\n", "line 2: “yesterday” in column time"),
     ],
 )
-def test_a_wrong_log_ends_with_2_and_names_the_line(log: str, says: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+def test_a_wrong_log_ends_with_2_and_names_the_line(
+    log: str, says: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
     assert main(["judge", write(tmp_path, log, "hold.csv"), "--sheet", write(tmp_path, HOLD, "hold.json")]) == 2
     told = capsys.readouterr().err
     assert says in told

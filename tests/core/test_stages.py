@@ -97,10 +97,15 @@ def test_an_accepted_drop_is_shown_as_the_leak_it_is() -> None:
 def test_a_longer_hold_a_finer_gauge_and_a_thermometer_each_tell_a_smaller_leak() -> None:
     fine = {"range": "25 bar", "division": "0.1 bar"}
     plain = derived().hold.smallest_leak
-    assert derived(hold={"minimum": "2 h"}, gauge=fine, thermometer={"resolution": "0.05 °C"}).hold.smallest_leak < plain
+    assert (
+        derived(hold={"minimum": "2 h"}, gauge=fine, thermometer={"resolution": "0.05 °C"}).hold.smallest_leak < plain
+    )
     with_thermometer = derived(gauge=fine, thermometer={"resolution": "0.05 °C"}).hold.smallest_leak
     assert with_thermometer < derived(gauge=fine).hold.smallest_leak
-    assert derived(gauge=fine, thermometer={"resolution": "0.05 °C"}, hold={"minimum": "90 min"}).hold.smallest_leak < with_thermometer
+    assert (
+        derived(gauge=fine, thermometer={"resolution": "0.05 °C"}, hold={"minimum": "90 min"}).hold.smallest_leak
+        < with_thermometer
+    )
 
 
 def test_a_gauge_of_unknown_division_can_tell_nothing_that_is_known() -> None:

@@ -22,7 +22,9 @@ def logger(minutes: int = 60) -> Log:
     return hold(minutes=minutes, every=10)
 
 
-@pytest.mark.parametrize("log", [hold(minutes=30, every=300), hold(), logger()], ids=["six readings", "each minute", "logger"])
+@pytest.mark.parametrize(
+    "log", [hold(minutes=30, every=300), hold(), logger()], ids=["six readings", "each minute", "logger"]
+)
 def test_nothing_is_found_in_a_quiet_hold(log: Log) -> None:
     found = judge(log, sheet(LIMIT))
     assert found.steps == []

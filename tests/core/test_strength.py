@@ -32,7 +32,9 @@ def test_ellipsoidal_end_as_printed_in_ug32() -> None:
 
 def test_torispherical_end_with_a_six_per_cent_knuckle_has_the_factor_of_1_77() -> None:
     # M = (3 + sqrt(1/0.06)) / 4 = 1.7706
-    assert strength.torispherical_end(100e6, 1, 0.003, 0.3, 0.018) == pytest.approx(2 * 100e6 * 0.003 / (0.3 * 1.77062 + 0.0006), rel=1e-5)
+    assert strength.torispherical_end(100e6, 1, 0.003, 0.3, 0.018) == pytest.approx(
+        2 * 100e6 * 0.003 / (0.3 * 1.77062 + 0.0006), rel=1e-5
+    )
 
 
 def test_flat_end_as_printed_in_ug34() -> None:
@@ -78,12 +80,17 @@ def test_a_part_that_is_taken_off_limits_nothing() -> None:
 
 
 def test_a_measured_yield_strength_replaces_the_tables() -> None:
-    assert derived(shell=shell(yield_strength="250 MPa")).ceiling.pressure == pytest.approx(0.9 * 250e6 * 0.0032 / (0.183 + 0.00192))
+    assert derived(shell=shell(yield_strength="250 MPa")).ceiling.pressure == pytest.approx(
+        0.9 * 250e6 * 0.0032 / (0.183 + 0.00192)
+    )
 
 
 @given(st.floats(min_value=0.5, max_value=20), st.floats(min_value=0.1, max_value=10))
 def test_more_wall_never_lowers_a_limit(wall: float, more: float) -> None:
-    thin, thick = (derived(shell=shell(wall=f"{w} mm"), ends=[{"form": "ellipsoidal", "wall": "30 mm"}]) for w in (wall, wall + more))
+    thin, thick = (
+        derived(shell=shell(wall=f"{w} mm"), ends=[{"form": "ellipsoidal", "wall": "30 mm"}])
+        for w in (wall, wall + more)
+    )
     assert thick.ceiling.pressure >= thin.ceiling.pressure
     assert thick.allowable.pressure >= thin.allowable.pressure
 

@@ -78,7 +78,14 @@ def raising(fill: Fill, top: float = TEST):  # type: ignore[no-untyped-def]
     state, rows, due = simulated.close_vent(simulated.at_start(rig)), [], [0.25 * TEST, 0.5 * TEST, 0.75 * TEST]
     at_once = max(1, int(fill.strokes / 50))
     while True:
-        rows.append((simulated.read_gauge(rig, state), state.strokes * stroke, state.time, simulated.read_thermometer(rig, state)))
+        rows.append(
+            (
+                simulated.read_gauge(rig, state),
+                state.strokes * stroke,
+                state.time,
+                simulated.read_thermometer(rig, state),
+            )
+        )
         p, v, t, warm = (np.array(column, dtype=float) for column in zip(*rows, strict=True))
         yield StrokeLog(p, v, t, warm if fill.thermometer else None), state
         if simulated.pressure(rig, state) >= top:
@@ -185,7 +192,9 @@ def test_twice_the_strokes_a_bar_at_the_top_is_yielding_whatever_the_fit_says() 
     assert answer.ratio is not None
     assert failed(answer)
     assert "this trial has failed" in answer.says
-    assert answer.onset is None or answer.onset.pressure in [line.value for line in answer.lines if line.figure == "onset"]
+    assert answer.onset is None or answer.onset.pressure in [
+        line.value for line in answer.lines if line.figure == "onset"
+    ]
     assert "yielding" in answer.says or "giving way" in answer.says
 
 
@@ -197,8 +206,9 @@ def test_a_few_strokes_say_that_they_are_too_few() -> None:
 
 
 @pytest.mark.parametrize(
-    ("change", "field"), [({"medium": "air"}, "medium"), ({"pump": None}, "pump.stroke"), ({"shell": None, "ends": []}, "volume")]
-)  # fmt: skip
+    ("change", "field"),
+    [({"medium": "air"}, "medium"), ({"pump": None}, "pump.stroke"), ({"shell": None, "ends": []}, "volume")],
+)
 def test_what_the_sheet_lacks_is_named(change: dict, field: str) -> None:
     with pytest.raises(SheetError) as problem:
         judge_strokes(plain_log(5e-5), read_vessel_sheet({**RECEIVER, **change}))
@@ -212,7 +222,9 @@ def run(tmp_path: Path, text: str, *more: str) -> int:
     return main(["strokes", str(tmp_path / "raising.csv"), "--sheet", str(tmp_path / "sheet.json"), *more])
 
 
-def test_the_command_reads_strokes_or_a_volume_and_answers_in_si(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+def test_the_command_reads_strokes_or_a_volume_and_answers_in_si(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
     rows = plain_log(8e-5)
     counted = "".join(f"{v / 12e-6:.2f},{p / 1e5:.3f}\n" for v, p in zip(rows.pumped, rows.pressure, strict=True))
     metered = "".join(f"{v * 1e6:.2f},{p / 6894.757:.3f}\n" for v, p in zip(rows.pumped, rows.pressure, strict=True))
@@ -226,10 +238,17 @@ def test_the_command_reads_strokes_or_a_volume_and_answers_in_si(tmp_path: Path,
 
 @pytest.mark.parametrize(
     ("text", "says"),
-    [("", "empty"), ("pressure [bar]\n1\n2\n", "strokes"), ("strokes,pressure [bar]\n1,one\n", "line 2"), ("strokes,pressure\n1,1\n", "no unit"),
-     ("strokes,pressure [bar]\n3,1\n2,2\n", "line 3: the strokes go back")],
-)  # fmt: skip
-def test_a_log_that_cannot_be_read_ends_with_one_line(tmp_path: Path, capsys: pytest.CaptureFixture[str], text: str, says: str) -> None:
+    [
+        ("", "empty"),
+        ("pressure [bar]\n1\n2\n", "strokes"),
+        ("strokes,pressure [bar]\n1,one\n", "line 2"),
+        ("strokes,pressure\n1,1\n", "no unit"),
+        ("strokes,pressure [bar]\n3,1\n2,2\n", "line 3: the strokes go back"),
+    ],
+)
+def test_a_log_that_cannot_be_read_ends_with_one_line(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str], text: str, says: str
+) -> None:
     assert run(tmp_path, text) == 2
     error = capsys.readouterr().err
     assert says in error

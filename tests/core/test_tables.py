@@ -12,7 +12,9 @@ from toadbell.core.physics import steam, water
 from toadbell.core.units import ATMOSPHERE
 from tools import tables
 
-PLACES = [(t, p) for t in (273.16, 277.13, 285.0, 300.0, 321.15, 350.0, 372.0) for p in (0.0, 1e5, 8.5e5, 2.5e6, 1.3e7, 4e7)]
+PLACES = [
+    (t, p) for t in (273.16, 277.13, 285.0, 300.0, 321.15, 350.0, 372.0) for p in (0.0, 1e5, 8.5e5, 2.5e6, 1.3e7, 4e7)
+]
 
 
 @pytest.mark.parametrize(("temperature", "pressure"), [*PLACES, (300.0, 9e7), (372.9, 2e5)])
@@ -21,7 +23,9 @@ def test_water_is_iapws_95s(temperature: float, pressure: float) -> None:
         return float(PropsSI(what, "T", temperature, "P", pressure + ATMOSPHERE, "Water"))
 
     assert water.water_density(temperature, pressure) == pytest.approx(library("D"), rel=1e-11)
-    assert water.water_compressibility(temperature, pressure) == pytest.approx(library("ISOTHERMAL_COMPRESSIBILITY"), rel=1e-8)
+    assert water.water_compressibility(temperature, pressure) == pytest.approx(
+        library("ISOTHERMAL_COMPRESSIBILITY"), rel=1e-8
+    )
     expansion = library("ISOBARIC_EXPANSION_COEFFICIENT")
     assert water.water_expansion(temperature, pressure) == pytest.approx(expansion, rel=1e-8, abs=1e-11)
 

@@ -54,7 +54,10 @@ def test_a_thinner_wall_is_worse(after: float, went: str) -> None:
 
 
 def test_a_vessel_that_gives_more_than_it_did_is_worse() -> None:
-    told = trend(Side(FIRST, compliance=Known(9e-11, 8.8e-11, 9.2e-11)), Side(LATER, compliance=Known(11e-11, 10.8e-11, 11.2e-11)))
+    told = trend(
+        Side(FIRST, compliance=Known(9e-11, 8.8e-11, 9.2e-11)),
+        Side(LATER, compliance=Known(11e-11, 10.8e-11, 11.2e-11)),
+    )
     assert told.went == "worse"
     assert "11 mL/bar after 9 mL/bar" in told.says
 

@@ -151,7 +151,8 @@ def test_a_unit_of_another_kind_is_refused_when_writing() -> None:
 
 
 @pytest.mark.parametrize(
-    ("unit", "metric"), [("bar", True), ("kPa", True), ("psi", False), ('"', False), ("in", False), ("mm", True), ("gal", False)]
+    ("unit", "metric"),
+    [("bar", True), ("kPa", True), ("psi", False), ('"', False), ("in", False), ("mm", True), ("gal", False)],
 )
 def test_knows_which_habit_a_unit_belongs_to(unit: str, metric: bool) -> None:
     assert units.is_metric(unit) is metric

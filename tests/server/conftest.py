@@ -50,7 +50,9 @@ class Workshop:
 
     def post(self, path: str, body: Any = None, status: int | tuple[int, ...] = (200, 201)) -> Any:
         """Post JSON; what is frozen, started or decided is what stands there now, unless a test says otherwise."""
-        look = next((look for act, look in _SEEN_AT.items() if path.startswith("/trials/") and path.endswith(act)), None)
+        look = next(
+            (look for act, look in _SEEN_AT.items() if path.startswith("/trials/") and path.endswith(act)), None
+        )
         if look and "seen" not in (body or {}):
             shown = self.client.get(f"/api{path.rpartition('/')[0]}{look}").json()
             body = {**(body or {}), "seen": shown.get("seen", "")}
@@ -68,25 +70,37 @@ class Workshop:
 
     def happened(self, vessel: str, what: str, text: str = "", status: int = 201) -> Any:
         """Something happened to a vessel today."""
-        return self.post(f"/vessels/{vessel}/happened", {"what": what, "on": datetime.date.today().isoformat(), "text": text}, status)
+        return self.post(
+            f"/vessels/{vessel}/happened", {"what": what, "on": datetime.date.today().isoformat(), "text": text}, status
+        )
 
     def planned(self, vessel: Any = None, **changes: Any) -> Any:
         """A plan with all its kit."""
         plan = self.post(f"/vessels/{(vessel or self.vessel())['id']}/trials")
-        return self.put(f"/trials/{plan['id']}/plan", {"sheet": {**plan["sheet"], **KIT, **changes}, "version": plan["version"]})
+        return self.put(
+            f"/trials/{plan['id']}/plan", {"sheet": {**plan["sheet"], **KIT, **changes}, "version": plan["version"]}
+        )
 
     def ready(self, **changes: Any) -> str:
         """The id of a trial whose plan is frozen."""
         plan = self.planned(**changes)
         return str(self.post(f"/trials/{plan['id']}/freeze")["id"])
 
-    def step(self, trial: str, kind: str, status: int | tuple[int, ...] = 201, event: str | None = None, **data: Any) -> Any:
+    def step(
+        self, trial: str, kind: str, status: int | tuple[int, ...] = 201, event: str | None = None, **data: Any
+    ) -> Any:
         """A step of the run."""
-        return self.post(f"/trials/{trial}/steps", {"id": event or str(uuid.uuid4()), "kind": kind, "data": data}, status)
+        return self.post(
+            f"/trials/{trial}/steps", {"id": event or str(uuid.uuid4()), "kind": kind, "data": data}, status
+        )
 
     def read(self, trial: str, pressure: str, temperature: str | None = None, status: int = 201) -> Any:
         """A reading from the dial."""
-        return self.post(f"/trials/{trial}/readings", [{"id": str(uuid.uuid4()), "pressure": pressure, "temperature": temperature}], status)
+        return self.post(
+            f"/trials/{trial}/readings",
+            [{"id": str(uuid.uuid4()), "pressure": pressure, "temperature": temperature}],
+            status,
+        )
 
     def raised(self, trial: str, to: int = 5) -> Any:
         """A dial run raised through so many stages."""

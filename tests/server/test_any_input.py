@@ -17,23 +17,65 @@ from toadbell.trials.models import Reading, Trial
 
 SLOW = [HealthCheck.function_scoped_fixture, HealthCheck.too_slow]
 quantity = some.one_of(
-    some.builds(lambda n, u: f"{n:g} {u}", some.floats(-1e3, 1e9), some.sampled_from(["bar", "psi", "mm", "m", "in", "L", "degC", "mL/h", "min", "h", "", "kPa"])),
-    some.sampled_from(["365 bar", "850000 psi", "1 bar**9**9**9", "1e300 bar", "−400 °C", "3/8\"", "14 1/2 in", "0 bar", "", "9" * 59]),
+    some.builds(
+        lambda n, u: f"{n:g} {u}",
+        some.floats(-1e3, 1e9),
+        some.sampled_from(["bar", "psi", "mm", "m", "in", "L", "degC", "mL/h", "min", "h", "", "kPa"]),
+    ),
+    some.sampled_from(
+        ["365 bar", "850000 psi", "1 bar**9**9**9", "1e300 bar", "−400 °C", '3/8"', "14 1/2 in", "0 bar", "", "9" * 59]
+    ),
     some.integers(-5, 10**18),
     some.none(),
-)  # fmt: skip
+)
 junk = some.recursive(
     some.none() | some.booleans() | some.integers(-(2**63), 2**63) | some.text(max_size=12) | quantity,
     lambda inner: some.lists(inner, max_size=3) | some.dictionaries(some.text(max_size=8), inner, max_size=3),
     max_leaves=6,
 )
-DAYS = ["2026-03-14", "2026-03-14T00:00:00", "2026-03-14T10:30:00Z", "9999-12-31", "0001-01-01", "2026-02-30", 20260314, 1.5e9]
+DAYS = [
+    "2026-03-14",
+    "2026-03-14T00:00:00",
+    "2026-03-14T10:30:00Z",
+    "9999-12-31",
+    "0001-01-01",
+    "2026-02-30",
+    20260314,
+    1.5e9,
+]
 PATHS = [
-    ("working_pressure",), ("plate_pressure",), ("kind",), ("shell",), ("shell", "inside_diameter"), ("shell", "length"), ("shell", "wall"),
-    ("shell", "material"), ("shell", "wall_readings"), ("ends",), ("fittings",), ("volume",), ("tubes",), ("gauge",), ("pump",),
-    ("water_temperature",), ("design_temperature",), ("hold",), ("pause",), ("stages",), ("acceptance",), ("date",), ("retire",), ("relief_set",),
-    ("trapped_air",), ("tilt",), ("factor",), ("medium",), ("position",), ("cask",), ("box",),
-]  # fmt: skip
+    ("working_pressure",),
+    ("plate_pressure",),
+    ("kind",),
+    ("shell",),
+    ("shell", "inside_diameter"),
+    ("shell", "length"),
+    ("shell", "wall"),
+    ("shell", "material"),
+    ("shell", "wall_readings"),
+    ("ends",),
+    ("fittings",),
+    ("volume",),
+    ("tubes",),
+    ("gauge",),
+    ("pump",),
+    ("water_temperature",),
+    ("design_temperature",),
+    ("hold",),
+    ("pause",),
+    ("stages",),
+    ("acceptance",),
+    ("date",),
+    ("retire",),
+    ("relief_set",),
+    ("trapped_air",),
+    ("tilt",),
+    ("factor",),
+    ("medium",),
+    ("position",),
+    ("cask",),
+    ("box",),
+]
 
 
 def changed(sheet: dict[str, Any], path: tuple[str, ...], value: Any) -> dict[str, Any]:
@@ -43,7 +85,9 @@ def changed(sheet: dict[str, Any], path: tuple[str, ...], value: Any) -> dict[st
     return {**sheet, head: changed(inner if isinstance(inner, dict) else {}, tuple(rest), value) if rest else value}
 
 
-near_right = some.lists(some.tuples(some.sampled_from(PATHS), quantity | junk | some.sampled_from(DAYS)), min_size=1, max_size=3)
+near_right = some.lists(
+    some.tuples(some.sampled_from(PATHS), quantity | junk | some.sampled_from(DAYS)), min_size=1, max_size=3
+)
 
 
 def sent(workshop: Workshop, method: str, path: str, body: Any) -> Any:
@@ -97,12 +141,28 @@ def test_what_was_kept_of_any_plan_can_be_opened(workshop: Workshop, changes: An
 @given(
     kind=some.sampled_from(["gauge", "pump", "hose", "thermometer", "relief-valve", "wrench", "spanner"]),
     fields=some.dictionaries(
-        some.sampled_from(["range", "division", "class", "calibrated", "proven", "rating", "stroke", "resolution", "set_pressure", "name"]),
-        quantity | some.sampled_from(DAYS) | junk, max_size=4,
+        some.sampled_from(
+            [
+                "range",
+                "division",
+                "class",
+                "calibrated",
+                "proven",
+                "rating",
+                "stroke",
+                "resolution",
+                "set_pressure",
+                "name",
+            ]
+        ),
+        quantity | some.sampled_from(DAYS) | junk,
+        max_size=4,
     ),
     name=some.text(max_size=12),
-)  # fmt: skip
-def test_what_was_kept_of_any_kit_can_be_opened_and_stops_no_plan(workshop: Workshop, kind: str, fields: Any, name: str) -> None:
+)
+def test_what_was_kept_of_any_kit_can_be_opened_and_stops_no_plan(
+    workshop: Workshop, kind: str, fields: Any, name: str
+) -> None:
     if not Trial.objects.exists():
         workshop.planned()
     if sent(workshop, "POST", "/kit", {"kind": kind, "name": name, "sheet": fields, "notes": ""}):
@@ -111,9 +171,44 @@ def test_what_was_kept_of_any_kit_can_be_opened_and_stops_no_plan(workshop: Work
 
 
 @settings(max_examples=60, suppress_health_check=SLOW)
-@given(kind=some.sampled_from(["note", "leak", "opening", "odd", "strokes", "hold-set", "gone-back", "mended", "guard-answered", "stage-reached"]),
-       data=some.dictionaries(some.sampled_from(["name", "what", "done", "owner", "where", "pin", "shows", "count", "seconds", "to", "vent", "text", "leak", "guard"]),
-                              junk, max_size=4))  # fmt: skip
+@given(
+    kind=some.sampled_from(
+        [
+            "note",
+            "leak",
+            "opening",
+            "odd",
+            "strokes",
+            "hold-set",
+            "gone-back",
+            "mended",
+            "guard-answered",
+            "stage-reached",
+        ]
+    ),
+    data=some.dictionaries(
+        some.sampled_from(
+            [
+                "name",
+                "what",
+                "done",
+                "owner",
+                "where",
+                "pin",
+                "shows",
+                "count",
+                "seconds",
+                "to",
+                "vent",
+                "text",
+                "leak",
+                "guard",
+            ]
+        ),
+        junk,
+        max_size=4,
+    ),
+)
 def test_no_step_of_a_run_breaks_its_bench(workshop: Workshop, kind: str, data: Any) -> None:
     trial = Trial.objects.first()
     on = str(trial.pk) if trial else running(workshop)
@@ -151,15 +246,47 @@ def test_kit_that_an_older_one_took_is_shown_to_be_mended_and_stops_no_plan(work
         ("POST", "/vessels", b'{"name": "T\\u0000", "sheet": {}, "notes": ""}', "application/json", 422),
         ("POST", "/vessels", b'{"name": "   ", "sheet": {}}', "application/json", 422),
         ("POST", "/vessels", b"[" * 50_000, "application/json", 400),
-        ("POST", "/trials/{trial}/readings", b'[{"id": "019f0000-0000-7000-8000-000000000001", "pressure": "3 bar", "at": "2026-03-14T09:30:00"}]', "application/json", 422),
-        ("POST", "/trials/{trial}/readings", b'[{"id": "019f0000-0000-7000-8000-000000000001", "pressure": "3 bar", "at": "0001-01-01T00:00:00+05:00"}]', "application/json", 422),
-        ("POST", "/trials/{trial}/steps", b'{"id": "019f0000-0000-7000-8000-000000000001", "kind": "note", "data": {"text": "x"}, "at": "9999-12-31T23:00:00-05:00"}', "application/json", 422),
-        ("POST", "/trials/{trial}/steps", b'{"id": "019f0000-0000-7000-8000-000000000001", "kind": "opening", "data": {"name": [], "what": "ready", "done": true}}', "application/json", 409),
+        (
+            "POST",
+            "/trials/{trial}/readings",
+            b'[{"id": "019f0000-0000-7000-8000-000000000001", "pressure": "3 bar", "at": "2026-03-14T09:30:00"}]',
+            "application/json",
+            422,
+        ),
+        (
+            "POST",
+            "/trials/{trial}/readings",
+            b'[{"id": "019f0000-0000-7000-8000-000000000001", "pressure": "3 bar", "at": "0001-01-01T00:00:00+05:00"}]',
+            "application/json",
+            422,
+        ),
+        (
+            "POST",
+            "/trials/{trial}/steps",
+            b'{"id": "019f0000-0000-7000-8000-000000000001", "kind": "note", "data": {"text": "x"}, "at": "9999-12-31T23:00:00-05:00"}',
+            "application/json",
+            422,
+        ),
+        (
+            "POST",
+            "/trials/{trial}/steps",
+            b'{"id": "019f0000-0000-7000-8000-000000000001", "kind": "opening", "data": {"name": [], "what": "ready", "done": true}}',
+            "application/json",
+            409,
+        ),
         ("GET", "/trials/{trial}/trace?after=2026-03-14T09:30:00", b"", "application/json", 422),
-        ("POST", "/vessels/{vessel}/happened", b'{"what": "look inside", "on": "9999-12-31T10:00:00"}', "application/json", 422),
+        (
+            "POST",
+            "/vessels/{vessel}/happened",
+            b'{"what": "look inside", "on": "9999-12-31T10:00:00"}',
+            "application/json",
+            422,
+        ),
     ],
-)  # fmt: skip
-def test_what_no_page_sends_is_refused_in_words(workshop: Workshop, method: str, path: str, data: bytes, kind: str, status: int) -> None:
+)
+def test_what_no_page_sends_is_refused_in_words(
+    workshop: Workshop, method: str, path: str, data: bytes, kind: str, status: int
+) -> None:
     trial = running(workshop)
     vessel = Trial.objects.get(pk=trial).vessel_id
     answer = workshop.client.generic(method, f"/api{path.format(trial=trial, vessel=vessel)}", data, content_type=kind)

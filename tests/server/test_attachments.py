@@ -30,7 +30,9 @@ def paper() -> bytes:
     writer, out = PdfWriter(), io.BytesIO()
     writer.add_blank_page(200, 100)
     writer.add_blank_page(200, 100)
-    script = DictionaryObject({NameObject("/S"): NameObject("/JavaScript"), NameObject("/JS"): TextStringObject("app.alert('hello')")})
+    script = DictionaryObject(
+        {NameObject("/S"): NameObject("/JavaScript"), NameObject("/JS"): TextStringObject("app.alert('hello')")}
+    )
     writer._root_object[NameObject("/OpenAction")] = script
     writer.add_attachment("inside.exe", b"MZ")
     writer.add_metadata({"/Author": "Somebody"})
@@ -38,7 +40,9 @@ def paper() -> bytes:
     return out.getvalue()
 
 
-def post(workshop: Workshop, path: str, name: str, data: bytes, status: int = 201, field: str = "file", **form: Any) -> Any:
+def post(
+    workshop: Workshop, path: str, name: str, data: bytes, status: int = 201, field: str = "file", **form: Any
+) -> Any:
     file = io.BytesIO(data)
     file.name = name
     answer = workshop.client.post(f"/api{path}", {"id": str(uuid.uuid4()), **form, field: file})
@@ -52,10 +56,14 @@ def fetched(workshop: Workshop, path: str) -> bytes:
     return answer.content
 
 
-def test_a_photo_of_the_run_is_kept_once_smaller_and_without_where_and_with_what_it_was_taken(workshop: Workshop) -> None:
+def test_a_photo_of_the_run_is_kept_once_smaller_and_without_where_and_with_what_it_was_taken(
+    workshop: Workshop,
+) -> None:
     trial, photo = running(workshop), str(uuid.uuid4())
     for _ in range(2):
-        bench = post(workshop, f"/trials/{trial}/photos", "seam.jpg", picture(), field="photo", id=photo, text="lower seam")
+        bench = post(
+            workshop, f"/trials/{trial}/photos", "seam.jpg", picture(), field="photo", id=photo, text="lower seam"
+        )
     assert bench["log"][0]["says"] == "photo: lower seam"
     assert Event.objects.filter(kind="photo").count() == Attachment.objects.count() == 1
     whole, small = (Image.open(io.BytesIO(fetched(workshop, f"/photos/{photo}{how}"))) for how in ("", "?small=true"))
@@ -70,17 +78,26 @@ def test_a_photo_of_a_leak_stays_with_that_leak(workshop: Workshop) -> None:
     assert bench["log"][0]["says"] == "photo: lower seam"
     (kept,) = workshop.get(f"/vessels/{Attachment.objects.get().vessel_id}/attachments")
     assert (kept["event"], kept["trial"], kept["by"]) == (leak, trial, "Owner")
-    says = post(workshop, f"/trials/{trial}/photos", "a.jpg", picture(), 409, field="photo", leak=str(uuid.uuid4()))["says"]
+    says = post(workshop, f"/trials/{trial}/photos", "a.jpg", picture(), 409, field="photo", leak=str(uuid.uuid4()))[
+        "says"
+    ]
     assert "not on this run" in says
 
 
 def test_a_picture_hangs_on_an_opening_is_taken_down_and_hung_up_again(workshop: Workshop) -> None:
     vessel = workshop.vessel(fittings=[{"name": "Drain bush", "fitted": "drain"}])
     (kept,) = post(
-        workshop, f"/vessels/{vessel['id']}/attachments", "C:\\photos\\<b>bush</b>.png", picture(form="PNG"), opening="Drain bush"
+        workshop,
+        f"/vessels/{vessel['id']}/attachments",
+        "C:\\photos\\<b>bush</b>.png",
+        picture(form="PNG"),
+        opening="Drain bush",
     )
     assert (kept["opening"], kept["kind"], kept["name"]) == ("Drain bush", "photo", "b.png")
-    assert "no opening" in post(workshop, f"/vessels/{vessel['id']}/attachments", "a.png", picture(), 409, opening="Man-hole")["says"]
+    assert (
+        "no opening"
+        in post(workshop, f"/vessels/{vessel['id']}/attachments", "a.png", picture(), 409, opening="Man-hole")["says"]
+    )
     workshop.put(f"/attachments/{kept['id']}", {"text": "the thread, cleaned"})
     workshop.put(f"/attachments/{kept['id']}/hung", {"taken_down": True})
     assert workshop.get(f"/vessels/{vessel['id']}/attachments") == []
@@ -91,7 +108,9 @@ def test_a_picture_hangs_on_an_opening_is_taken_down_and_hung_up_again(workshop:
 def test_what_is_part_of_a_record_is_not_taken_down(workshop: Workshop) -> None:
     trial = running(workshop)
     post(workshop, f"/trials/{trial}/photos", "a.jpg", picture(), field="photo")
-    assert "stays" in workshop.put(f"/attachments/{Attachment.objects.get().id}/hung", {"taken_down": True}, 409)["says"]
+    assert (
+        "stays" in workshop.put(f"/attachments/{Attachment.objects.get().id}/hung", {"taken_down": True}, 409)["says"]
+    )
 
 
 def test_a_paper_keeps_its_pages_and_loses_its_script_its_files_and_its_writer(workshop: Workshop) -> None:
@@ -119,7 +138,9 @@ def test_a_paper_keeps_its_pages_and_loses_its_script_its_files_and_its_writer(w
         ("nothing.jpg", b"", "no picture"),
     ],
 )
-def test_what_is_neither_is_refused_by_what_it_is_and_not_by_its_name(workshop: Workshop, name: str, data: bytes, says: str) -> None:
+def test_what_is_neither_is_refused_by_what_it_is_and_not_by_its_name(
+    workshop: Workshop, name: str, data: bytes, says: str
+) -> None:
     vessel = workshop.vessel()
     assert says in post(workshop, f"/vessels/{vessel['id']}/attachments", name, data, 422)["says"]
     assert Attachment.objects.count() == 0

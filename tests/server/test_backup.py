@@ -32,7 +32,12 @@ def manage(data: Path, *words: str) -> subprocess.CompletedProcess[str]:
     """A command on a data folder."""
     env = {**os.environ, "TOADBELL_DATA": str(data)}
     return subprocess.run(
-        [sys.executable, "manage.py", *words], cwd=settings.BASE_DIR, env=env, capture_output=True, text=True, check=False
+        [sys.executable, "manage.py", *words],
+        cwd=settings.BASE_DIR,
+        env=env,
+        capture_output=True,
+        text=True,
+        check=False,
     )
 
 
@@ -49,18 +54,24 @@ def running(tmp_path_factory: Any) -> Iterator[tuple[Path, Caller, int]]:
 def with_file(caller: Caller, port: int, path: str, data: bytes, **form: str) -> tuple[int, Any]:
     """Send a form with a file."""
     edge = uuid.uuid4().hex
-    parts = [f'--{edge}\r\nContent-Disposition: form-data; name="{key}"\r\n\r\n{value}\r\n'.encode() for key, value in form.items()]
+    parts = [
+        f'--{edge}\r\nContent-Disposition: form-data; name="{key}"\r\n\r\n{value}\r\n'.encode()
+        for key, value in form.items()
+    ]
     parts += [
         f'--{edge}\r\nContent-Disposition: form-data; name="file"; filename="f"\r\nContent-Type: application/octet-stream\r\n\r\n'.encode()
     ]
     line = http.client.HTTPConnection("127.0.0.1", port, timeout=30)
     line.request(
-        "POST", path, b"".join(parts) + data + f"\r\n--{edge}--\r\n".encode(),
+        "POST",
+        path,
+        b"".join(parts) + data + f"\r\n--{edge}--\r\n".encode(),
         {
-            "Content-Type": f"multipart/form-data; boundary={edge}", "Cookie": "; ".join(f"{k}={v}" for k, v in caller.cookies.items()),
+            "Content-Type": f"multipart/form-data; boundary={edge}",
+            "Cookie": "; ".join(f"{k}={v}" for k, v in caller.cookies.items()),
             "X-CSRFToken": caller.cookies["toadbell_csrf"],
         },
-    )  # fmt: skip
+    )
     answer = line.getresponse()
     return answer.status, json.loads(answer.read())
 
@@ -87,7 +98,9 @@ def names(caller: Caller) -> list[str]:
 def test_everything_is_put_back_from_the_page_pictures_too_and_how_it_was_before_is_kept(running: Any) -> None:
     folder, caller, port = running
     vessel = caller.send("POST", "/api/vessels", {"name": "Before", "sheet": VESSEL})
-    status, (kept,) = with_file(caller, port, f"/api/vessels/{vessel['id']}/attachments", picture((60, 40)), id=str(uuid.uuid4()))
+    status, (kept,) = with_file(
+        caller, port, f"/api/vessels/{vessel['id']}/attachments", picture((60, 40)), id=str(uuid.uuid4())
+    )
     assert status == 201
     job(caller, {"what": "backup"})
     made = caller.send("GET", "/api/backups")["backups"][0]
@@ -159,7 +172,10 @@ def test_what_is_no_backup_or_a_damaged_one_is_refused_and_changes_nothing(runni
 HARMED = {
     "newer": ["INSERT INTO django_migrations (app, name, applied) VALUES ('trials', '9999_later', '2030-01-01')"],
     "a table missing": ["DROP TABLE trials_verdict"],
-    "a migration that fails": ["DELETE FROM django_migrations WHERE app='trials' AND name='0006_lists'", "DROP TABLE trials_verdict"],
+    "a migration that fails": [
+        "DELETE FROM django_migrations WHERE app='trials' AND name='0006_lists'",
+        "DROP TABLE trials_verdict",
+    ],
 }
 
 
@@ -201,21 +217,48 @@ def test_an_older_workshop_is_backed_up_by_itself_and_its_pictures_come_along(tm
     now = "2026-11-01 10:00:00"
     rows: dict[str, dict[str, Any]] = {
         "shed_maker": {
-            "id": maker, "password": "!", "is_superuser": 0, "username": "owner", "first_name": "Maren Oddy", "last_name": "", "email": "",
-            "is_staff": 0, "is_active": 1, "date_joined": now, "units": "metric",
+            "id": maker,
+            "password": "!",
+            "is_superuser": 0,
+            "username": "owner",
+            "first_name": "Maren Oddy",
+            "last_name": "",
+            "email": "",
+            "is_staff": 0,
+            "is_active": 1,
+            "date_joined": now,
+            "units": "metric",
         },
         "shed_vessel": {
-            "id": vessel, "name": "Old tank", "sheet": json.dumps(VESSEL), "notes": "", "version": 1, "hung_up": now, "hung_up_by_id": maker
+            "id": vessel,
+            "name": "Old tank",
+            "sheet": json.dumps(VESSEL),
+            "notes": "",
+            "version": 1,
+            "hung_up": now,
+            "hung_up_by_id": maker,
         },
         "trials_trial": {
-            "id": trial, "number": 1, "state": "planned", "sheet": json.dumps(VESSEL), "version": 1, "planned_at": now, "source": "dial",
-            "speed": 1.0, "planned_by_id": maker, "vessel_id": vessel, "hand": "", "hand_name": "",
+            "id": trial,
+            "number": 1,
+            "state": "planned",
+            "sheet": json.dumps(VESSEL),
+            "version": 1,
+            "planned_at": now,
+            "source": "dial",
+            "speed": 1.0,
+            "planned_by_id": maker,
+            "vessel_id": vessel,
+            "hand": "",
+            "hand_name": "",
         },
         "trials_photo": {"id": photo.hex, "wide": 60, "tall": 40, "at": now, "by_id": maker, "trial_id": trial},
-    }  # fmt: skip
+    }
     with sqlite3.connect(tmp_path / "toadbell.sqlite3") as database:
         for table, row in rows.items():
-            database.execute(f"INSERT INTO {table} ({', '.join(row)}) VALUES ({', '.join('?' * len(row))})", list(row.values()))
+            database.execute(
+                f"INSERT INTO {table} ({', '.join(row)}) VALUES ({', '.join('?' * len(row))})", list(row.values())
+            )
     database.close()
     (tmp_path / "photos").mkdir()
     (tmp_path / "photos" / f"{photo}.jpg").write_bytes(cleaned(picture((60, 40))).data)

@@ -42,9 +42,17 @@ def test_a_run_goes_step_by_step_to_the_hold(workshop: Workshop) -> None:
     over = workshop.get(f"/trials/{trial}/bench")
     assert over["now"]["says"] == "The hold is over."
     assert workshop.step(trial, "hold-ended")["state"] == "held"
-    assert [workshop.step(trial, kind)["phase"] for kind in ("came-down", "looked", "released", "vent-open", "emptied", "dried")] == [
-        "looking", "looked", "released", "vented", "emptied", "dried",
-    ]  # fmt: skip
+    assert [
+        workshop.step(trial, kind)["phase"]
+        for kind in ("came-down", "looked", "released", "vent-open", "emptied", "dried")
+    ] == [
+        "looking",
+        "looked",
+        "released",
+        "vented",
+        "emptied",
+        "dried",
+    ]
     assert workshop.get(f"/trials/{trial}/bench")["now"]["step"] == "judge"
 
 
@@ -134,9 +142,18 @@ def test_notes_strokes_and_leaks_are_logged_and_empty_ones_refused(workshop: Wor
     workshop.step(trial, "note", text="plug 2 dry")
     workshop.step(trial, "strokes", count=6)
     bench = workshop.step(trial, "leak", owner="rig", where="hose tail")
-    assert [line["says"] for line in bench["log"][:3]] == ["leak, the rig's, weep: hose tail", "6 strokes", "plug 2 dry"]
+    assert [line["says"] for line in bench["log"][:3]] == [
+        "leak, the rig's, weep: hose tail",
+        "6 strokes",
+        "plug 2 dry",
+    ]
     assert bench["strokes"] == 6
-    for kind, data in [("note", {"text": " "}), ("strokes", {"count": "many"}), ("leak", {"owner": "cat", "where": "mat"}), ("dance", {})]:
+    for kind, data in [
+        ("note", {"text": " "}),
+        ("strokes", {"count": "many"}),
+        ("leak", {"owner": "cat", "where": "mat"}),
+        ("dance", {}),
+    ]:
         workshop.step(trial, kind, 422, **data)
 
 
@@ -250,7 +267,10 @@ OPENINGS = [
 def test_openings_are_ticked_off_before_and_put_back_after_each_in_the_log(workshop: Workshop) -> None:
     trial = workshop.ready(fittings=OPENINGS)
     before = workshop.get(f"/trials/{trial}/bench")["openings"]
-    assert [(o["name"], o["ready"], o["undone"]) for o in before] == [("Outlet", True, False), ("Relief valve", False, False)]
+    assert [(o["name"], o["ready"], o["undone"]) for o in before] == [
+        ("Outlet", True, False),
+        ("Relief valve", False, False),
+    ]
     bench = workshop.step(trial, "opening", name="Relief valve", what="ready", done=True)
     assert [o["ready"] for o in bench["openings"]] == [True, True]
     assert bench["log"][0]["says"] == "Relief valve: ready for the test"
@@ -263,15 +283,28 @@ def test_openings_are_ticked_off_before_and_put_back_after_each_in_the_log(works
 
 @pytest.mark.parametrize(
     ("data", "says"),
-    [({"name": "Chimney", "what": "ready", "done": True}, "no opening “Chimney”"), ({"name": "Outlet", "what": "lost", "done": True}, "“ready” or “undone”"),
-     ({"name": "Outlet", "what": "ready"}, "done or is not")],
-)  # fmt: skip
+    [
+        ({"name": "Chimney", "what": "ready", "done": True}, "no opening “Chimney”"),
+        ({"name": "Outlet", "what": "lost", "done": True}, "“ready” or “undone”"),
+        ({"name": "Outlet", "what": "ready"}, "done or is not"),
+    ],
+)
 def test_a_tick_that_makes_no_sense_is_refused(workshop: Workshop, data: dict, says: str) -> None:
     assert says in workshop.step(workshop.ready(fittings=OPENINGS), "opening", status=(409, 422), **data)["says"]
 
 
 def test_the_simulated_rig_of_a_plan_under_air_is_full_of_air(workshop: Workshop) -> None:
-    drum = workshop.post("/vessels", {"name": "Digester", "sheet": {"kind": "digester", "working_pressure": "22 mbar", "box": {"diameter": "570 mm", "height": "820 mm"}}})  # fmt: skip
+    drum = workshop.post(
+        "/vessels",
+        {
+            "name": "Digester",
+            "sheet": {
+                "kind": "digester",
+                "working_pressure": "22 mbar",
+                "box": {"diameter": "570 mm", "height": "820 mm"},
+            },
+        },
+    )
     plan = workshop.post(f"/vessels/{drum['id']}/trials")
     kit = {"gauge": {"range": "100 mbar", "division": "1 mbar"}, "pump": {"stroke": "0.5 L"}}
     workshop.put(f"/trials/{plan['id']}/plan", {"sheet": {**plan["sheet"], **kit}, "version": 1})

@@ -56,9 +56,16 @@ def test_the_receivers_story_is_there(wharf: Workshop) -> None:
 def test_every_vessel_but_the_new_boiler_has_its_history_and_ends_as_its_story_says(wharf: Workshop) -> None:
     shown = {row["vessel"]: row["decision"]["fitness"] for row in wharf.get("/trials") if row["stands"]}
     assert shown == {
-        "Wharf receiver": "fit", "Perry tank": "fit", "Paint-shop bottle": "fit", "Cider keg": "not proven", "Skylark": "not fit",
-        "Orchard digester": "not fit", "Lamp-oil tank": "fit", "Glasshouse loop": "fit", "Vinegar cask": "not proven",
-    }  # fmt: skip
+        "Wharf receiver": "fit",
+        "Perry tank": "fit",
+        "Paint-shop bottle": "fit",
+        "Cider keg": "not proven",
+        "Skylark": "not fit",
+        "Orchard digester": "not fit",
+        "Lamp-oil tank": "fit",
+        "Glasshouse loop": "fit",
+        "Vinegar cask": "not proven",
+    }
     leaks = [event.data["where"] for event in Event.objects.filter(kind="leak")]
     assert len(leaks) == 7
     pictured = set(Attachment.objects.filter(event__kind="leak").values_list("event__data__where", flat=True))
@@ -73,12 +80,16 @@ def test_the_shelf_and_every_record_can_be_opened(wharf: Workshop) -> None:
         wharf.get(f"/trials/{row['id']}/plan")
         if row["started_at"]:
             assert wharf.get(f"/records/{row['id']}")["readings"] > 5
-            assert len(PdfReader(io.BytesIO(wharf.client.get(f"/api/records/{row['id']}/report.pdf").content)).pages) == 2
+            assert (
+                len(PdfReader(io.BytesIO(wharf.client.get(f"/api/records/{row['id']}/report.pdf").content)).pages) == 2
+            )
 
 
 def test_what_is_due_is_what_the_stories_left_open(wharf: Workshop) -> None:
     items = wharf.get("/due")["items"]
-    assert [(one["vessel"], one["what"]) for one in items if one["overdue"]] == [("Paint-shop bottle", "out of service")]
+    assert [(one["vessel"], one["what"]) for one in items if one["overdue"]] == [
+        ("Paint-shop bottle", "out of service")
+    ]
     perry = next(one for one in items if one["vessel"] == "Perry tank" and one["what"] == "proof")
     assert 15 <= perry["days"] <= 25
     assert ("Perry tank", "relief valve") in [(one["vessel"], one["what"]) for one in items if one["on"] is None]

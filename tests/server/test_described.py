@@ -28,7 +28,9 @@ def test_two_shapes_of_one_name_are_no_description() -> None:
     def two(request: object) -> None:
         """Two."""
 
-    assert named_twice(other) == ["Row of toadbell.one and toadbell.two"] or named_twice(other) == ["Row of toadbell.two and toadbell.one"]
+    assert named_twice(other) == ["Row of toadbell.one and toadbell.two"] or named_twice(other) == [
+        "Row of toadbell.two and toadbell.one"
+    ]
     with pytest.raises(ValueError, match="two shapes share a name"):
         other.get_openapi_schema()
 
@@ -37,4 +39,6 @@ def test_every_operation_says_how_it_refuses() -> None:
     assert isinstance(api, NinjaAPI)
     for path, operations in api.get_openapi_schema()["paths"].items():
         for method, operation in operations.items():
-            assert operation["responses"]["4XX"]["content"]["application/json"]["schema"]["$ref"].endswith("/Problem"), (method, path)
+            assert operation["responses"]["4XX"]["content"]["application/json"]["schema"]["$ref"].endswith(
+                "/Problem"
+            ), (method, path)

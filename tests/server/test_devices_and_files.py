@@ -11,14 +11,21 @@ from toadbell.trials.models import Reading, Trial
 
 def test_a_batch_is_stored_once_however_often_it_is_sent(workshop: Workshop) -> None:
     logger = Logger(workshop, running(workshop))
-    batch = [{"id": f"boot7-{n}", "pressure": f"{3 + n / 10} bar", "temperature": "16.2 degC", "ago": f"{10 - n} s"} for n in range(10)]
+    batch = [
+        {"id": f"boot7-{n}", "pressure": f"{3 + n / 10} bar", "temperature": "16.2 degC", "ago": f"{10 - n} s"}
+        for n in range(10)
+    ]
     assert logger.send(batch)["stored"] == [one["id"] for one in batch]
     again = logger.send([*batch[5:], {"id": "boot7-10", "pressure": "60 psi"}])
     assert again["stored"] == ["boot7-10"]
     assert again["known"] == [one["id"] for one in batch[5:]]
     assert Reading.objects.count() == 11
     reading = Reading.objects.order_by("at").first()
-    assert (reading.source, reading.device.name, reading.temperature) == ("device", "tank logger", pytest.approx(289.35))  # type: ignore[union-attr]
+    assert (reading.source, reading.device.name, reading.temperature) == (
+        "device",
+        "tank logger",
+        pytest.approx(289.35),
+    )  # type: ignore[union-attr]
 
 
 def test_what_a_logger_reads_is_the_benchs_reading_and_the_guards(workshop: Workshop) -> None:
@@ -96,10 +103,17 @@ def test_without_it_a_time_that_cannot_be_is_refused_whole(workshop: Workshop, d
 
 @pytest.mark.parametrize(
     ("reading", "field"),
-    [({"pressure": "3 mm"}, "pressure"), ({"pressure": "3"}, "pressure"), ({"pressure": "3 bar", "temperature": "16 bar"}, "temperature"),
-     ({"pressure": "-3 bar"}, "pressure"), ({"pressure": "3 bar", "ago": "soon"}, "ago")],
-)  # fmt: skip
-def test_a_unit_that_is_none_names_the_reading_and_stores_nothing(workshop: Workshop, reading: dict[str, str], field: str) -> None:
+    [
+        ({"pressure": "3 mm"}, "pressure"),
+        ({"pressure": "3"}, "pressure"),
+        ({"pressure": "3 bar", "temperature": "16 bar"}, "temperature"),
+        ({"pressure": "-3 bar"}, "pressure"),
+        ({"pressure": "3 bar", "ago": "soon"}, "ago"),
+    ],
+)
+def test_a_unit_that_is_none_names_the_reading_and_stores_nothing(
+    workshop: Workshop, reading: dict[str, str], field: str
+) -> None:
     logger = Logger(workshop, running(workshop))
     found = logger.send([{"id": "1", "pressure": "3 bar"}, {"id": "2", **reading}], 422)
     assert found["field"] == f"readings.2.{field}"
@@ -138,7 +152,9 @@ FILE = "Serial;A-17\nDate;Time;Druck [bar];Temp [°C]\n" + "".join(
 def german(text: str) -> str:
     """Numbers with a comma."""
     return "\n".join(
-        ";".join(cell.replace(".", ",") if i > 1 and cell[:1].isdigit() else cell for i, cell in enumerate(line.split(";")))
+        ";".join(
+            cell.replace(".", ",") if i > 1 and cell[:1].isdigit() else cell for i, cell in enumerate(line.split(";"))
+        )
         for line in text.split("\n")
     )
 
@@ -158,7 +174,10 @@ def test_a_file_is_previewed_put_right_and_taken_in_once_as_a_source_of_its_own(
     assert bench["latest"] is None  # a file is no live source
     assert Reading.objects.order_by("at").first().at.isoformat() == "2026-11-24T01:00:00+00:00"  # type: ignore[union-attr]
     assert [series["name"] for series in workshop.get(f"/trials/{trial}/trace")["series"]] == ["tank.csv"]
-    assert "already" in workshop.post(f"/trials/{trial}/imports", {"name": "again.csv", "text": text, "recipe": recipe}, 409)["says"]
+    assert (
+        "already"
+        in workshop.post(f"/trials/{trial}/imports", {"name": "again.csv", "text": text, "recipe": recipe}, 409)["says"]
+    )
     assert Reading.objects.count() == 30
 
 
@@ -166,22 +185,35 @@ def test_a_file_that_counts_seconds_begins_with_the_run_or_when_it_is_said(works
     trial = running(workshop)
     text = "elapsed [s],pressure [psi]\n0,100\n60,99\n"
     recipe = workshop.post(f"/trials/{trial}/imports/preview", {"text": text})["recipe"]
-    workshop.post(f"/trials/{trial}/imports", {"name": "a.csv", "text": text, "recipe": recipe, "begins": "2026-11-24T10:00:00Z"})
-    assert [r.at.isoformat() for r in Reading.objects.order_by("at")] == ["2026-11-24T10:00:00+00:00", "2026-11-24T10:01:00+00:00"]
+    workshop.post(
+        f"/trials/{trial}/imports", {"name": "a.csv", "text": text, "recipe": recipe, "begins": "2026-11-24T10:00:00Z"}
+    )
+    assert [r.at.isoformat() for r in Reading.objects.order_by("at")] == [
+        "2026-11-24T10:00:00+00:00",
+        "2026-11-24T10:01:00+00:00",
+    ]
 
 
 @pytest.mark.parametrize(
-    ("text", "says"), [("", "empty"), ("one\ntwo\n", "no table"), ("a,b\n1,2\n", "Which column"), ("time,pressure\n2026-11-24T10:00:00,3\n", "unit")]
-)  # fmt: skip
+    ("text", "says"),
+    [
+        ("", "empty"),
+        ("one\ntwo\n", "no table"),
+        ("a,b\n1,2\n", "Which column"),
+        ("time,pressure\n2026-11-24T10:00:00,3\n", "unit"),
+    ],
+)
 def test_a_file_that_cannot_be_taken_in_says_why(workshop: Workshop, text: str, says: str) -> None:
     trial = running(workshop)
     answer = workshop.post(f"/trials/{trial}/imports/preview", {"text": text}, (200, 422))
     assert says in (answer["says"] if "says" in answer else " ".join(answer["missing"]))
     if "recipe" in answer:
-        assert workshop.post(f"/trials/{trial}/imports", {"name": "x", "text": text, "recipe": answer["recipe"]}, 422)["says"]
-    assert workshop.post(f"/trials/{trial}/imports", {"name": "x", "text": text, "recipe": {"delimiter": "#"}}, 422)["field"].startswith(
-        "recipe"
-    )
+        assert workshop.post(f"/trials/{trial}/imports", {"name": "x", "text": text, "recipe": answer["recipe"]}, 422)[
+            "says"
+        ]
+    assert workshop.post(f"/trials/{trial}/imports", {"name": "x", "text": text, "recipe": {"delimiter": "#"}}, 422)[
+        "field"
+    ].startswith("recipe")
 
 
 def test_the_file_and_the_logger_are_no_business_of_the_simulated_rig(workshop: Workshop) -> None:
@@ -191,5 +223,8 @@ def test_the_file_and_the_logger_are_no_business_of_the_simulated_rig(workshop: 
     assert "real rig" in workshop.post(f"/trials/{trial}/devices/{logger.id}", {"on": True}, 409)["says"]
     text = "elapsed [s],pressure [bar]\n0,1\n1,1\n"
     recipe = workshop.post(f"/trials/{trial}/imports/preview", {"text": text})["recipe"]
-    assert "simulated rig" in workshop.post(f"/trials/{trial}/imports", {"name": "x", "text": text, "recipe": recipe}, 409)["says"]
+    assert (
+        "simulated rig"
+        in workshop.post(f"/trials/{trial}/imports", {"name": "x", "text": text, "recipe": recipe}, 409)["says"]
+    )
     assert Trial.objects.get(pk=trial).files.count() == 0

@@ -46,7 +46,9 @@ class Line:
         return answer.status, json.loads(answer.read())
 
 
-def test_single_readings_of_many_loggers_at_once_are_each_stored_and_each_answered(running: tuple[int, int, str]) -> None:
+def test_single_readings_of_many_loggers_at_once_are_each_stored_and_each_answered(
+    running: tuple[int, int, str],
+) -> None:
     port, _, trial = running
     lines = [Line(port, trial, f"logger {n}") for n in range(12)]
     before = Caller(port).send("GET", f"/api/trials/{trial}/bench")["readings"]
@@ -77,7 +79,9 @@ def test_one_loggers_mistake_is_its_own_also_among_others(running: tuple[int, in
 
     hands = [
         threading.Thread(target=send, args=("good", good, [{"id": "1", "pressure": "3 bar"}])),
-        threading.Thread(target=send, args=("bad", bad, [{"id": "1", "pressure": "3 bar", "at": "2001-01-01T00:00:00Z"}])),
+        threading.Thread(
+            target=send, args=("bad", bad, [{"id": "1", "pressure": "3 bar", "at": "2001-01-01T00:00:00Z"}])
+        ),
     ]
     for hand in hands:
         hand.start()
@@ -131,7 +135,9 @@ def _parent(process: str) -> int | None:
 
 
 @pytest.mark.skipif(not Path("/proc/self/stat").exists(), reason="this system does not list its processes there")
-def test_readings_are_taken_while_the_process_beside_is_gone_and_it_is_begun_again(running: tuple[int, int, str]) -> None:
+def test_readings_are_taken_while_the_process_beside_is_gone_and_it_is_begun_again(
+    running: tuple[int, int, str],
+) -> None:
     port, server, trial = running
     line, caller = Line(port, trial, "steady"), Caller(port)
     gone = beside_of(server)
@@ -139,7 +145,9 @@ def test_readings_are_taken_while_the_process_beside_is_gone_and_it_is_begun_aga
     begun = time.monotonic()
     assert line.send([{"id": "1", "pressure": "3 bar"}])[0] == 201
     caller.send("POST", f"/api/trials/{trial}/readings", [{"id": str(uuid.uuid4()), "pressure": "3.1 bar"}])
-    caller.send("POST", f"/api/trials/{trial}/steps", {"id": str(uuid.uuid4()), "kind": "note", "data": {"text": "all dry"}})
+    caller.send(
+        "POST", f"/api/trials/{trial}/steps", {"id": str(uuid.uuid4()), "kind": "note", "data": {"text": "all dry"}}
+    )
     assert time.monotonic() - begun < 15
     os.kill(gone, signal.SIGKILL)
     assert line.send([{"id": "2", "pressure": "3 bar"}])[0] == 201

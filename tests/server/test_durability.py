@@ -51,9 +51,11 @@ def serve(data: Path, port: int) -> subprocess.Popen[str]:
     """The application as `make run` starts it; ready when it has said where it is."""
     server = subprocess.Popen(
         [sys.executable, "manage.py", "serve", "--port", str(port)],
-        cwd=settings.BASE_DIR, stdout=subprocess.PIPE, text=True,
+        cwd=settings.BASE_DIR,
+        stdout=subprocess.PIPE,
+        text=True,
         env={**os.environ, "TOADBELL_DATA": str(data), **({} if tells_who() else {"TOADBELL_OPEN": "1"})},
-    )  # fmt: skip
+    )
     assert server.stdout is not None
     said = server.stdout.readline()
     assert f"http://127.0.0.1:{port}" in said
@@ -127,8 +129,12 @@ def test_a_port_in_use_is_said_with_how_to_choose_another(tmp_path: Path) -> Non
         port = taken.getsockname()[1]
         told = subprocess.run(
             [sys.executable, "manage.py", "serve", "--port", str(port)],
-            cwd=settings.BASE_DIR, env={**os.environ, "TOADBELL_DATA": str(tmp_path)}, capture_output=True, text=True, timeout=60,
-        )  # fmt: skip
+            cwd=settings.BASE_DIR,
+            env={**os.environ, "TOADBELL_DATA": str(tmp_path)},
+            capture_output=True,
+            text=True,
+            timeout=60,
+        )
     assert told.returncode != 0
     assert f"make demo PORT={port + 1}" in told.stderr
 
@@ -145,7 +151,9 @@ def test_readings_from_several_hands_at_once_are_all_stored(threads: int, tmp_pa
             try:
                 caller = Caller(port)
                 for _ in range(15):
-                    caller.send("POST", f"/api/trials/{trial}/readings", [{"id": str(uuid.uuid4()), "pressure": "3 bar"}])
+                    caller.send(
+                        "POST", f"/api/trials/{trial}/readings", [{"id": str(uuid.uuid4()), "pressure": "3 bar"}]
+                    )
             except BaseException as problem:
                 failed.append(problem)
 

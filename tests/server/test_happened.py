@@ -55,7 +55,7 @@ def test_what_may_happen_is_a_list_and_no_day_to_come(workshop: Workshop) -> Non
 )
 def test_a_changed_boundary_asks_what_happened_and_the_tag_falls_to_what_stands(
     workshop: Workshop, changes: dict, answer: str, then: str
-) -> None:  # fmt: skip
+) -> None:
     vessel, _ = proven(workshop)
     was = workshop.get(f"/vessels/{vessel}")
     body = {"name": was["name"], "sheet": {**was["sheet"], **changes}, "notes": "", "version": was["version"]}
@@ -70,7 +70,8 @@ def test_measuring_a_wall_asks_nothing_and_counts_at_once(workshop: Workshop) ->
     was = workshop.get(f"/vessels/{vessel}")
     thin = {**was["sheet"]["shell"], "wall_readings": ["1.6 mm"]}
     workshop.put(
-        f"/vessels/{vessel}", {"name": was["name"], "sheet": {**was["sheet"], "shell": thin}, "notes": "", "version": was["version"]}
+        f"/vessels/{vessel}",
+        {"name": was["name"], "sheet": {**was["sheet"], "shell": thin}, "notes": "", "version": was["version"]},
     )
     fitness, pressure = tag(workshop, vessel)
     assert fitness == "limited"
@@ -78,7 +79,9 @@ def test_measuring_a_wall_asks_nothing_and_counts_at_once(workshop: Workshop) ->
     assert pressure < 8.5e5
 
 
-@pytest.mark.parametrize(("notes", "asks"), [("Dropped off the cart.", True), ("Patched with a plate.", True), ("Painted green.", False)])
+@pytest.mark.parametrize(
+    ("notes", "asks"), [("Dropped off the cart.", True), ("Patched with a plate.", True), ("Painted green.", False)]
+)
 def test_notes_that_tell_of_harm_ask_what_happened(workshop: Workshop, notes: str, asks: bool) -> None:
     vessel, _ = proven(workshop)
     was = workshop.get(f"/vessels/{vessel}")
@@ -169,7 +172,9 @@ def test_a_hold_with_too_little_read_to_be_judged_is_decided_all_the_same(worksh
     assert room["verdict"] is None
     if not room["may_decide"]:
         pytest.fail("neither judged nor decided: the run ends nowhere")
-    said = workshop.post(f"/trials/{trial}/decision", {"fitness": "not proven", "pressure": None, "reason": "nobody read the gauge"})
+    said = workshop.post(
+        f"/trials/{trial}/decision", {"fitness": "not proven", "pressure": None, "reason": "nobody read the gauge"}
+    )
     assert said["decision"]["fitness"] == "not proven"
 
 
@@ -180,7 +185,10 @@ LOW = {"kind": "digester", "working_pressure": "22 mbar", "box": {"diameter": "5
     ("sheet", "accepted"),
     [
         (LOW, {"max_drop": "3 mbar", "over": "120 min"}),
-        ({"kind": "enclosure", "working_pressure": "12 mbar", "volume": "3.2 L"}, {"max_drop": "1 mbar", "over": "10 min"}),
+        (
+            {"kind": "enclosure", "working_pressure": "12 mbar", "volume": "3.2 L"},
+            {"max_drop": "1 mbar", "over": "10 min"},
+        ),
         ({"kind": "cooler", "working_pressure": "0.3 bar", "volume": "2 L"}, {"no_visible_drop": True}),
         (VESSEL, {"max_drop": "0.2 bar", "over": "30 min"}),
     ],
@@ -214,5 +222,7 @@ def test_a_low_hold_is_decided_to_the_end(workshop: Workshop) -> None:
     judged = workshop.post(f"/trials/{trial}/judge")
     assert judged["verdict"]["verdict"] in ("tight", "cannot-tell")
     assert judged["may_decide"]
-    closed = workshop.post(f"/trials/{trial}/decision", {"fitness": "not proven", "pressure": None, "reason": "soap next"})
+    closed = workshop.post(
+        f"/trials/{trial}/decision", {"fitness": "not proven", "pressure": None, "reason": "soap next"}
+    )
     assert closed["state"] == "closed"

@@ -80,7 +80,9 @@ def test_what_was_not_foreseen_shows_no_traceback(workshop: Workshop, monkeypatc
     assert "Traceback" not in answer.content.decode()
 
 
-@pytest.mark.parametrize(("pragma", "value"), [("journal_mode", "wal"), ("synchronous", 2), ("foreign_keys", 1), ("busy_timeout", 10_000)])
+@pytest.mark.parametrize(
+    ("pragma", "value"), [("journal_mode", "wal"), ("synchronous", 2), ("foreign_keys", 1), ("busy_timeout", 10_000)]
+)
 def test_the_database_is_kept_as_a_log_book_should_be(pragma: str, value: object, db: None) -> None:
     with connection.cursor() as cursor:
         cursor.execute(f"PRAGMA {pragma}")
@@ -104,15 +106,21 @@ def test_the_models_and_the_migrations_agree(db: None) -> None:
         ("16 °C", "temperature", "degC", "16 °C", "60.8 °F"),
     ],
 )
-def test_a_quantity_is_read_back_in_both_habits(text: str, kind: str, unit: str, shown: str, other: str, workshop: Workshop) -> None:
+def test_a_quantity_is_read_back_in_both_habits(
+    text: str, kind: str, unit: str, shown: str, other: str, workshop: Workshop
+) -> None:
     found = workshop.post("/quantities/read", {"text": text, "kind": kind, "default_unit": unit})
     assert found["shown"].replace('"', "in") in (shown, shown.replace(" in", " in"))
     assert found["other"] == other
 
 
 def test_a_bare_number_is_handed_back_with_its_unit(workshop: Workshop) -> None:
-    assert workshop.post("/quantities/read", {"text": " 366 ", "kind": "length", "default_unit": "mm"})["text"] == "366 mm"
-    assert workshop.post("/quantities/read", {"text": "14 in", "kind": "length", "default_unit": "mm"})["text"] == "14 in"
+    assert (
+        workshop.post("/quantities/read", {"text": " 366 ", "kind": "length", "default_unit": "mm"})["text"] == "366 mm"
+    )
+    assert (
+        workshop.post("/quantities/read", {"text": "14 in", "kind": "length", "default_unit": "mm"})["text"] == "14 in"
+    )
 
 
 @pytest.mark.parametrize(

@@ -184,7 +184,17 @@ def test_a_leak_on_the_simulated_rig_is_found_by_the_judge(workshop: Workshop) -
 
 
 def test_a_hold_under_air_is_judged_as_one_though_nobody_said_the_medium(workshop: Workshop) -> None:
-    drum = workshop.post("/vessels", {"name": "Digester", "sheet": {"kind": "digester", "working_pressure": "22 mbar", "box": {"diameter": "570 mm", "height": "820 mm"}}})  # fmt: skip
+    drum = workshop.post(
+        "/vessels",
+        {
+            "name": "Digester",
+            "sheet": {
+                "kind": "digester",
+                "working_pressure": "22 mbar",
+                "box": {"diameter": "570 mm", "height": "820 mm"},
+            },
+        },
+    )
     plan = workshop.post(f"/vessels/{drum['id']}/trials")
     kit = {
         "gauge": {"range": "100 mbar", "division": "1 mbar"},
@@ -237,7 +247,11 @@ def test_what_if_with_nonsense_is_refused_in_words(workshop: Workshop) -> None:
 def knocked(workshop: Workshop) -> str:
     """A hold in which somebody touched the valve after a quarter of an hour: half a bar at once."""
     trial = held(workshop)
-    for reading in Trial.objects.get(pk=trial).readings.order_by("at").filter(at__gte=_shut_in(trial) + datetime.timedelta(minutes=15)):
+    for reading in (
+        Trial.objects.get(pk=trial)
+        .readings.order_by("at")
+        .filter(at__gte=_shut_in(trial) + datetime.timedelta(minutes=15))
+    ):
         reading.pressure -= 0.5e5
         reading.save()
     return trial
@@ -295,9 +309,15 @@ def test_strokes_that_know_the_compliance_better_are_judged_by(workshop: Worksho
 def test_each_line_of_the_evidence_says_where_it_is_to_be_seen(workshop: Workshop) -> None:
     trial = held(workshop)
     ledger = {line["name"]: line for line in workshop.post(f"/trials/{trial}/judge")["advice"]["evidence"]}
-    assert {name: ledger[name]["rests_on"] for name in ("Within the plate", "Kit suited and calibrated", "Reached", "Hold judged tight")} == {
-        "Within the plate": "vessel", "Kit suited and calibrated": "kit", "Reached": "bench", "Hold judged tight": "hold",
-    }  # fmt: skip
+    assert {
+        name: ledger[name]["rests_on"]
+        for name in ("Within the plate", "Kit suited and calibrated", "Reached", "Hold judged tight")
+    } == {
+        "Within the plate": "vessel",
+        "Kit suited and calibrated": "kit",
+        "Reached": "bench",
+        "Hold judged tight": "hold",
+    }
     assert ledger["Kit suited and calibrated"]["state"] == "not known"  # nobody said when the gauge was calibrated
     assert "Compare it" in ledger["Kit suited and calibrated"]["says"]
     assert ledger["Warm enough, not too warm"]["state"] == "met"

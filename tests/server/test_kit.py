@@ -25,9 +25,14 @@ def test_kit_keeps_the_words_it_was_entered_with_and_when_its_calibration_ends(w
 
 @pytest.mark.parametrize(
     ("kind", "sheet", "field"),
-    [("gauge", {}, "range"), ("gauge", {"range": "25"}, "range"), ("pump", {"stroke": "3 bar"}, "stroke"), ("parrot", {}, "kind"),
-     ("hose", {"rating": "40 bar", "colour": "red"}, "colour")],
-)  # fmt: skip
+    [
+        ("gauge", {}, "range"),
+        ("gauge", {"range": "25"}, "range"),
+        ("pump", {"stroke": "3 bar"}, "stroke"),
+        ("parrot", {}, "kind"),
+        ("hose", {"rating": "40 bar", "colour": "red"}, "colour"),
+    ],
+)
 def test_wrong_kit_is_refused_by_the_name_of_its_field(workshop: Workshop, kind: str, sheet: dict, field: str) -> None:
     refusal = workshop.post("/kit", {"kind": kind, "name": "Thing", "sheet": sheet}, 422)
     assert refusal["field"] == field
@@ -67,7 +72,12 @@ def test_each_piece_of_kit_is_judged_for_the_plan(workshop: Workshop) -> None:
         hang(workshop, kind, name, **sheet)
     plan = workshop.planned()
     suits = {s["name"]: s for s in workshop.get(f"/trials/{plan['id']}/kit")}
-    assert {name for name, s in suits.items() if not s["suited"]} == {"Boiler dial", "Washer's dial", "Bicycle pump", "Brass plug"}
+    assert {name for name, s in suits.items() if not s["suited"]} == {
+        "Boiler dial",
+        "Washer's dial",
+        "Bicycle pump",
+        "Brass plug",
+    }
     assert [name for name, s in suits.items() if s["best"]] == ["Test gauge"]
     assert suits["Boiler dial"]["says"] == "Ends at 10 bar, 0.78 times the test; 1.5 times is the least."
     assert "times the ceiling" in suits["Hand pump"]["says"]
@@ -84,23 +94,39 @@ def test_an_unsuited_gauge_is_answered_with_one_from_the_board(workshop: Worksho
 def test_the_board_is_frozen_with_the_plan(workshop: Workshop) -> None:
     kit = hang(workshop, "gauge", "Test gauge", **DIAL)
     trial = workshop.ready()
-    workshop.put(f"/kit/{kit['id']}", {"kind": "gauge", "name": "Test gauge", "sheet": {"range": "4 bar"}, "version": 1})
+    workshop.put(
+        f"/kit/{kit['id']}", {"kind": "gauge", "name": "Test gauge", "sheet": {"range": "4 bar"}, "version": 1}
+    )
     assert Trial.objects.get(pk=trial).frozen_sheet["gauges"] == [{**DIAL, "name": "Test gauge"}]
     assert workshop.get(f"/trials/{trial}/plan")["answer"]["best_gauge"] == "Test gauge"
 
 
-OPENINGS = [{"name": "outlet", "fitted": "outlet", "for_test": "vent", "rating": "40 bar", "place": {"on": "shell", "along": "400 mm"}}]
+OPENINGS = [
+    {
+        "name": "outlet",
+        "fitted": "outlet",
+        "for_test": "vent",
+        "rating": "40 bar",
+        "place": {"on": "shell", "along": "400 mm"},
+    }
+]
 
 
 def test_the_next_plan_says_what_changed_since(workshop: Workshop) -> None:
     vessel = workshop.vessel(fittings=[{k: v for k, v in OPENINGS[0].items() if k not in ("for_test", "rating")}])
     first = workshop.planned(vessel, fittings=[{**OPENINGS[0], "ready": True}])
     assert first["changed"] == []
-    workshop.put(f"/vessels/{vessel['id']}", {"name": "Tank", "sheet": {**vessel["sheet"], "working_pressure": "8 bar"}, "version": 1})
+    workshop.put(
+        f"/vessels/{vessel['id']}",
+        {"name": "Tank", "sheet": {**vessel["sheet"], "working_pressure": "8 bar"}, "version": 1},
+    )
     second = workshop.post(f"/vessels/{vessel['id']}/trials")
     assert second["copied_from"] == 1
     assert second["changed"][0] == {"field": "working_pressure", "was": "8.5 bar", "now": "8 bar"}
-    assert [change["field"] for change in second["changed"]] == ["working_pressure", "trapped_air"]  # each filling has its own air
+    assert [change["field"] for change in second["changed"]] == [
+        "working_pressure",
+        "trapped_air",
+    ]  # each filling has its own air
     assert second["sheet"]["fittings"] == OPENINGS  # what was done with it is carried over, that it is ready is not
 
 
@@ -114,11 +140,25 @@ def test_any_earlier_plan_may_be_copied_and_no_other_vessels(workshop: Workshop)
 
 
 def test_a_drum_under_air_needs_no_shell_and_no_water_to_be_planned(workshop: Workshop) -> None:
-    drum = workshop.post("/vessels", {"name": "Digester", "sheet": {"kind": "digester", "working_pressure": "22 mbar", "box": {"diameter": "570 mm", "height": "820 mm"}}})  # fmt: skip
+    drum = workshop.post(
+        "/vessels",
+        {
+            "name": "Digester",
+            "sheet": {
+                "kind": "digester",
+                "working_pressure": "22 mbar",
+                "box": {"diameter": "570 mm", "height": "820 mm"},
+            },
+        },
+    )
     plan = workshop.post(f"/vessels/{drum['id']}/trials")
     assert [gap["field"] for gap in plan["missing"]] == ["gauge"]
     assert plan["shape"]["form"] == "drum"
-    kit = {key: value for key, value in KIT.items() if key not in ("water_temperature", "trapped_air", "gauge", "acceptance")}
+    kit = {
+        key: value
+        for key, value in KIT.items()
+        if key not in ("water_temperature", "trapped_air", "gauge", "acceptance")
+    }
     sheet = {**plan["sheet"], **kit, "gauge": {"range": "100 mbar", "division": "1 mbar"}}
     changed = workshop.put(f"/trials/{plan['id']}/plan", {"sheet": sheet, "version": 1})
     assert changed["answer"]["stops"] == []
@@ -126,10 +166,15 @@ def test_a_drum_under_air_needs_no_shell_and_no_water_to_be_planned(workshop: Wo
 
 
 def test_a_drawing_has_its_openings_where_they_are(workshop: Workshop) -> None:
-    place = [{"name": "outlet", "place": {"on": "shell", "along": "400 mm"}}, {"name": "port", "place": {"on": "end 2", "out": "100 mm"}},
-             {"name": "flank", "place": {"on": "shell", "along": "0.2 m", "round": "90 deg"}}, {"name": "somewhere"}]  # fmt: skip
+    place = [
+        {"name": "outlet", "place": {"on": "shell", "along": "400 mm"}},
+        {"name": "port", "place": {"on": "end 2", "out": "100 mm"}},
+        {"name": "flank", "place": {"on": "shell", "along": "0.2 m", "round": "90 deg"}},
+        {"name": "somewhere"},
+    ]
     shape = workshop.vessel(
-        fittings=place, shell={**VESSEL["shell"], "wall_readings": [{"wall": "2.6 mm", "along": "0.3 m", "round": "180 deg"}]}
+        fittings=place,
+        shell={**VESSEL["shell"], "wall_readings": [{"wall": "2.6 mm", "along": "0.3 m", "round": "180 deg"}]},
     )["shape"]
     drawn = {o["name"]: o for o in shape["openings"]}
     assert set(drawn) == {"outlet", "port", "flank"}
@@ -137,7 +182,9 @@ def test_a_drawing_has_its_openings_where_they_are(workshop: Workshop) -> None:
     assert drawn["port"]["x"] > 0.8
     assert (drawn["port"]["v"], drawn["port"]["dx"]) == pytest.approx((0.1, 1))
     assert drawn["flank"]["facing"] == pytest.approx(1)
-    assert shape["readings"] == [{"x": 0.3, "v": pytest.approx(-0.183), "wall": pytest.approx(0.0026), "date": None, "thinnest": True}]
+    assert shape["readings"] == [
+        {"x": 0.3, "v": pytest.approx(-0.183), "wall": pytest.approx(0.0026), "date": None, "thinnest": True}
+    ]
     assert shape["level"] == pytest.approx(0.366)
     xs, radii = zip(*((p["x"], p["r"]) for p in shape["outline"]), strict=True)
     assert (xs[0], xs[-1], max(radii)) == pytest.approx((-0.0915, 0.8915, 0.183), rel=1e-4)

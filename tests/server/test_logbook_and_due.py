@@ -17,7 +17,9 @@ from toadbell.records.models import CalendarLink
 from toadbell.trials.models import Decision, Trial
 
 
-def decided(workshop: Workshop, trial: str, fitness: str = "fit", pressure: str | None = "8.5 bar", reason: str = "") -> str:
+def decided(
+    workshop: Workshop, trial: str, fitness: str = "fit", pressure: str | None = "8.5 bar", reason: str = ""
+) -> str:
     workshop.post(f"/trials/{trial}/judge")
     workshop.post(f"/trials/{trial}/decision", {"fitness": fitness, "pressure": pressure, "reason": reason})
     return trial
@@ -58,7 +60,9 @@ def shelf(workshop: Workshop) -> Workshop:
         ({"text": "dry", "tag": "fit", "year": 2024}, ["Wharf tank"]),
     ],
 )
-def test_a_trial_is_found_by_what_is_remembered_of_it(shelf: Workshop, sought: dict[str, Any], wanted: list[str]) -> None:
+def test_a_trial_is_found_by_what_is_remembered_of_it(
+    shelf: Workshop, sought: dict[str, Any], wanted: list[str]
+) -> None:
     found = shelf.client.get("/api/logbook", sought).json()
     assert [row["trial"]["vessel"] for row in found["rows"]] == wanted
     assert found["in_all"] == 2
@@ -70,7 +74,9 @@ def test_the_line_that_holds_the_words_is_shown_and_the_choices_are_counted(shel
     assert {one["name"]: one["count"] for one in found["tags"]} == {"fit": 1, "undecided": 1}
     assert [one["name"] for one in found["years"]] == [str(timezone.now().year), "2024"]
     vessel = next(one["id"] for one in found["vessels"] if one["name"] == "Tank")
-    assert [row["trial"]["vessel"] for row in shelf.client.get("/api/logbook", {"vessel": vessel}).json()["rows"]] == ["Tank"]
+    assert [row["trial"]["vessel"] for row in shelf.client.get("/api/logbook", {"vessel": vessel}).json()["rows"]] == [
+        "Tank"
+    ]
 
 
 # -- two trials ----------------------------------------------------------------------------------------------------------
@@ -86,7 +92,10 @@ def second_trial(workshop: Workshop, first: str, drop: float, wall: str) -> str:
             {"wall": wall, "along": "400 mm", "date": "2026-01-01"},
         ],
     }
-    workshop.put(f"/vessels/{vessel['id']}", {"name": vessel["name"], "sheet": {**VESSEL, "shell": shell}, "version": vessel["version"]})
+    workshop.put(
+        f"/vessels/{vessel['id']}",
+        {"name": vessel["name"], "sheet": {**VESSEL, "shell": shell}, "version": vessel["version"]},
+    )
     plan = workshop.post(f"/vessels/{vessel['id']}/trials")
     workshop.post(f"/trials/{plan['id']}/freeze")
     trial = run(workshop, plan["id"], drop)
@@ -132,19 +141,34 @@ def test_dates_come_from_the_decision_and_a_care_done_moves_the_next(workshop: W
     assert found["proof"]["on"] == today.replace(year=today.year + 3).isoformat()
     vessel = found["proof"]["vessel_id"]
     Decision.objects.update(
-        advice={**Decision.objects.get().advice, "next_dates": [{"what": "look inside", "on": "2026-01-10", "says": "12 months on"}]}
+        advice={
+            **Decision.objects.get().advice,
+            "next_dates": [{"what": "look inside", "on": "2026-01-10", "says": "12 months on"}],
+        }
     )
     due.forget()
     assert whats_due(workshop)["look inside"]["overdue"] is True
-    workshop.post(f"/vessels/{vessel}/cares", {"what": "look inside", "on": today.isoformat(), "text": "a skin of rust"})
+    workshop.post(
+        f"/vessels/{vessel}/cares", {"what": "look inside", "on": today.isoformat(), "text": "a skin of rust"}
+    )
     moved = whats_due(workshop)["look inside"]
-    assert (moved["overdue"], moved["done"], moved["on"]) == (False, today.isoformat(), today.replace(year=today.year + 1).isoformat())
+    assert (moved["overdue"], moved["done"], moved["on"]) == (
+        False,
+        today.isoformat(),
+        today.replace(year=today.year + 1).isoformat(),
+    )
 
 
 def test_a_proof_is_not_ticked_off_by_hand_nor_a_day_to_come(workshop: Workshop) -> None:
     vessel, tomorrow = workshop.vessel()["id"], timezone.localdate() + datetime.timedelta(days=1)
-    assert "done by a trial" in workshop.post(f"/vessels/{vessel}/cares", {"what": "proof", "on": "2026-01-01"}, 409)["says"]
-    assert "to come" in workshop.post(f"/vessels/{vessel}/cares", {"what": "look inside", "on": tomorrow.isoformat()}, 409)["says"]
+    assert (
+        "done by a trial"
+        in workshop.post(f"/vessels/{vessel}/cares", {"what": "proof", "on": "2026-01-01"}, 409)["says"]
+    )
+    assert (
+        "to come"
+        in workshop.post(f"/vessels/{vessel}/cares", {"what": "look inside", "on": tomorrow.isoformat()}, 409)["says"]
+    )
 
 
 def test_what_may_not_be_used_has_no_dates_and_a_year_gone_by_is_overdue(workshop: Workshop) -> None:
@@ -155,7 +179,10 @@ def test_what_may_not_be_used_has_no_dates_and_a_year_gone_by_is_overdue(worksho
 
 
 def test_a_wall_that_wears_has_its_day(workshop: Workshop) -> None:
-    readings = [{"wall": "3.0 mm", "along": "400 mm", "date": "2020-01-01"}, {"wall": "2.6 mm", "along": "400 mm", "date": "2026-01-01"}]
+    readings = [
+        {"wall": "3.0 mm", "along": "400 mm", "date": "2020-01-01"},
+        {"wall": "2.6 mm", "along": "400 mm", "date": "2026-01-01"},
+    ]
     workshop.vessel(shell={**VESSEL["shell"], "wall_readings": readings})
     (one,) = workshop.get("/due")["items"]
     assert one["what"] == "wall at its least"
@@ -167,7 +194,9 @@ def test_the_calendar_holds_each_date_once_with_a_reminder(workshop: Workshop) -
     found = icalendar.Calendar.from_ical(workshop.client.get("/api/due.ics").content)
     entries = found.walk("VEVENT")
     assert {str(entry["SUMMARY"]) for entry in entries} == {"Tank: look inside", "Tank: proof"}
-    assert {entry["DTSTART"].dt.isoformat() for entry in entries} == {one["on"] for one in workshop.get("/due")["items"]}
+    assert {entry["DTSTART"].dt.isoformat() for entry in entries} == {
+        one["on"] for one in workshop.get("/due")["items"]
+    }
     assert len({entry["UID"] for entry in entries}) == 2
     assert all(entry.walk("VALARM")[0]["TRIGGER"].dt == datetime.timedelta(days=-14) for entry in entries)
     assert workshop.client.get("/api/due.ics").content == workshop.client.get("/api/due.ics").content
@@ -191,7 +220,12 @@ def test_a_relief_trial_takes_nothing_away_from_the_proof_before(workshop: Works
     first = decided(workshop, held(workshop, relief_set="8.5 bar"))
     vessel = workshop.get(f"/trials/{first}/judge")["vessel_id"]
     plan = workshop.post(f"/vessels/{vessel}/trials")
-    sheet = {**plan["sheet"], "basis": "relief", "relief_set": "8.5 bar", "acceptance": {"max_drop": "0.2 bar", "over": "30 min"}}
+    sheet = {
+        **plan["sheet"],
+        "basis": "relief",
+        "relief_set": "8.5 bar",
+        "acceptance": {"max_drop": "0.2 bar", "over": "30 min"},
+    }
     workshop.put(f"/trials/{plan['id']}/plan", {"sheet": sheet, "version": plan["version"]})
     workshop.post(f"/trials/{plan['id']}/freeze")
     second = decided(workshop, run(workshop, plan["id"]), "not proven", None, "Lifted at 9 bar")

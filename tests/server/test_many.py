@@ -74,7 +74,12 @@ def test_the_logbook_comes_a_page_at_a_time_and_new_words_are_found_at_once(work
     begun = datetime.datetime(2026, 3, 14, 9, tzinfo=datetime.UTC)
     for n in range(65):
         trial = Trial(
-            vessel=vessel, number=n + 1, sheet=VESSEL, planned_by=owner, state="aborted", started_at=begun + datetime.timedelta(hours=n)
+            vessel=vessel,
+            number=n + 1,
+            sheet=VESSEL,
+            planned_by=owner,
+            state="aborted",
+            started_at=begun + datetime.timedelta(hours=n),
         )
         trial.save()
     first, second = workshop.get("/logbook"), workshop.get("/logbook?page=2")
@@ -114,7 +119,9 @@ def test_a_paper_comes_without_what_it_would_do_by_itself(workshop: Workshop) ->
 
     writer = PdfWriter()
     page = writer.add_blank_page(200, 200)
-    action = DictionaryObject({NameObject("/S"): NameObject("/JavaScript"), NameObject("/JS"): TextStringObject("app.alert('boo')")})
+    action = DictionaryObject(
+        {NameObject("/S"): NameObject("/JavaScript"), NameObject("/JS"): TextStringObject("app.alert('boo')")}
+    )
     page[NameObject("/AA")] = DictionaryObject({NameObject("/O"): writer._add_object(action)})
     page[NameObject("/Resources")] = DictionaryObject(
         {NameObject("/Properties"): DictionaryObject({NameObject("/X"): writer._add_object(action)})}
@@ -132,7 +139,9 @@ def test_a_paper_comes_without_what_it_would_do_by_itself(workshop: Workshop) ->
 
 
 @pytest.mark.parametrize(("kind", "status"), [("JPEG", 201), ("PNG", 422)])
-def test_a_large_photo_is_taken_as_jpeg_and_otherwise_refused_with_what_to_do(workshop: Workshop, kind: str, status: int) -> None:
+def test_a_large_photo_is_taken_as_jpeg_and_otherwise_refused_with_what_to_do(
+    workshop: Workshop, kind: str, status: int
+) -> None:
     import io
 
     from PIL import Image

@@ -27,7 +27,9 @@ from toadbell.shed.models import Care, Kit, Maker, Vessel
 from toadbell.trials.models import Decision, Event, Finding, Reading, Trial, Verdict
 from toadbell.trials.models.sources import Device, ImportedFile
 
-LOGGED = "time,pressure (bar),temperature (degC)\n" + "".join(f"2026-05-01 10:00:{n:02d},{3 + n / 100},16.{n}\n" for n in range(20))
+LOGGED = "time,pressure (bar),temperature (degC)\n" + "".join(
+    f"2026-05-01 10:00:{n:02d},{3 + n / 100},16.{n}\n" for n in range(20)
+)
 
 
 def carried(trial: str | None = None) -> dict[str, bytes]:
@@ -61,7 +63,21 @@ def packed(files: dict[str, bytes], relist: bool = True, **entry: Any) -> io.Byt
 def wipe() -> None:
     """Nothing is left but the local owner of a new workshop."""
     Trial.objects.update(copied_from=None)
-    for model in (Care, Attachment, Decision, Verdict, Finding, Event, Reading, ImportedFile, Device, Trial, Kit, Vessel, Maker):
+    for model in (
+        Care,
+        Attachment,
+        Decision,
+        Verdict,
+        Finding,
+        Event,
+        Reading,
+        ImportedFile,
+        Device,
+        Trial,
+        Kit,
+        Vessel,
+        Maker,
+    ):
         model.objects.all().delete()  # type: ignore[attr-defined]
     for file in Attachment.FOLDER.glob("*"):
         file.unlink()
@@ -70,26 +86,43 @@ def wipe() -> None:
 
 def counts() -> dict[str, int]:
     """How much there is of everything."""
-    return {m.__name__: m.objects.count() for m in (Care, Attachment, Decision, Verdict, Event, Reading, Device, Trial, Kit, Vessel, Maker)}  # type: ignore[attr-defined]
+    return {
+        m.__name__: m.objects.count()
+        for m in (Care, Attachment, Decision, Verdict, Event, Reading, Device, Trial, Kit, Vessel, Maker)
+    }  # type: ignore[attr-defined]
 
 
 def _full(workshop: Workshop) -> None:
     done = held(workshop, drop=0.1)
     workshop.post(f"/trials/{done}/judge")
-    workshop.post(f"/trials/{done}/decision", {"fitness": "fit", "pressure": "8.5 bar", "reason": "Tight, “and” dry; 100 % seen, é."})
+    workshop.post(
+        f"/trials/{done}/decision",
+        {"fitness": "fit", "pressure": "8.5 bar", "reason": "Tight, “and” dry; 100 % seen, é."},
+    )
     vessel = workshop.get(f"/trials/{done}/judge")["vessel_id"]
     workshop.planned({"id": vessel})
     workshop.ready()
     dumped = running(workshop)
     leak = str(uuid.uuid4())
-    workshop.step(dumped, "leak", event=leak, owner="boundary", where="lower seam", shows="weep", pin={"x": 0.2, "v": -0.1})
+    workshop.step(
+        dumped, "leak", event=leak, owner="boundary", where="lower seam", shows="weep", pin={"x": 0.2, "v": -0.1}
+    )
     post(workshop, f"/trials/{dumped}/photos", "seam.jpg", picture((60, 40)), field="photo", leak=leak)
     workshop.step(dumped, "dumped")
     by_logger = running(workshop)
     logger = Logger(workshop, by_logger)
     workshop.step(by_logger, "vent-shut")
     logger.send(
-        [{"id": f"b-{n}", "pressure": f"{1 + n / 7} bar", "temperature": "16.2 degC", "strokes": n, "ago": f"{9 - n} s"} for n in range(9)]
+        [
+            {
+                "id": f"b-{n}",
+                "pressure": f"{1 + n / 7} bar",
+                "temperature": "16.2 degC",
+                "strokes": n,
+                "ago": f"{9 - n} s",
+            }
+            for n in range(9)
+        ]
     )
     from_file = running(workshop)
     seen = workshop.post(f"/trials/{from_file}/imports/preview", {"text": LOGGED, "zone": "UTC"})
@@ -103,7 +136,11 @@ def _full(workshop: Workshop) -> None:
     workshop.post("/kit", {"kind": "gauge", "name": "Brass, 25", "sheet": {"range": "25 bar", "division": "0.5 bar"}})
     post(workshop, f"/vessels/{vessel}/attachments", "plate.pdf", paper(), text="Maker's paper")
     Care.objects.create(
-        vessel_id=vessel, what="look inside", on=datetime.date(2026, 5, 1), text="rust along the bottom", by=Maker.local_owner()
+        vessel_id=vessel,
+        what="look inside",
+        on=datetime.date(2026, 5, 1),
+        text="rust along the bottom",
+        by=Maker.local_owner(),
     )
 
 
@@ -147,7 +184,9 @@ def test_one_trial_comes_with_its_vessel_and_without_the_others(full: Workshop) 
     done = str(Decision.objects.get().trial_id)
     files = carried(done)
     assert [path for path in files if path.endswith("trial.json")] == [f"trials/{done}/trial.json"]
-    assert [path for path in files if path.endswith("vessel.json")] == [f"vessels/{Trial.objects.get(pk=done).vessel_id}/vessel.json"]
+    assert [path for path in files if path.endswith("vessel.json")] == [
+        f"vessels/{Trial.objects.get(pk=done).vessel_id}/vessel.json"
+    ]
     assert "kit.json" not in files
     assert package_import.take_in(packed(files), dry=True).changes is False
     wipe()
@@ -165,7 +204,9 @@ def test_a_hold_of_the_package_is_judged_from_the_command_line(full: Workshop, t
     kept = Verdict.objects.get(trial=done).answer
     assert told["verdict"] == kept["verdict"]
     assert told["leak"]["estimate"] == pytest.approx(kept["leak"]["estimate"], rel=0.05, abs=1e-12)
-    assert command_line(["judge", str(tmp_path / "readings.csv"), "--sheet", str(tmp_path / "hold.json"), "--json"]) == 0
+    assert (
+        command_line(["judge", str(tmp_path / "readings.csv"), "--sheet", str(tmp_path / "hold.json"), "--json"]) == 0
+    )
 
 
 def test_what_is_here_already_and_differs_stays_as_it_is(full: Workshop) -> None:
@@ -175,7 +216,10 @@ def test_what_is_here_already_and_differs_stays_as_it_is(full: Workshop) -> None
     vessel.change(Maker.local_owner(), "Painted green", vessel.sheet, vessel.notes, vessel.version)
     full.step(str(Device.objects.get().trial_id), "note", text="dry as a bone")
     taken = package_import.take_in(packed(before), dry=False)
-    assert [(item.what, item.mark) for item in taken.items if item.mark != "here"] == [("vessel", "differs"), ("trial", "differs")]
+    assert [(item.what, item.mark) for item in taken.items if item.mark != "here"] == [
+        ("vessel", "differs"),
+        ("trial", "differs"),
+    ]
     vessel.refresh_from_db()
     assert vessel.name == "Painted green"
 
@@ -236,11 +280,17 @@ def trial_path(files: dict[str, bytes], name: str = "trial.json") -> str:
     return next(path for path in files if path.endswith(f"{done}/{name}"))
 
 
-def changed(path_end: str, change: Callable[[Any], None], whole: bool = True) -> Callable[[dict[str, bytes]], io.BytesIO]:
+def changed(
+    path_end: str, change: Callable[[Any], None], whole: bool = True
+) -> Callable[[dict[str, bytes]], io.BytesIO]:
     """A package with one JSON file changed; with its checksum put right, or not."""
 
     def make(files: dict[str, bytes]) -> io.BytesIO:
-        path = trial_path(files, path_end) if path_end.startswith("trial") else next(p for p in files if p.endswith(path_end))
+        path = (
+            trial_path(files, path_end)
+            if path_end.startswith("trial")
+            else next(p for p in files if p.endswith(path_end))
+        )
         data = json.loads(files[path])
         change(data)
         return packed({**files, path: json.dumps(data).encode()}, relist=whole)
@@ -259,7 +309,9 @@ def rewritten(path_end: str, before: str, after: str) -> Callable[[dict[str, byt
     return make
 
 
-def with_entry(name: str, data: bytes = b"{}", mode: int = 0, declared: int | None = None) -> Callable[[dict[str, bytes]], io.BytesIO]:
+def with_entry(
+    name: str, data: bytes = b"{}", mode: int = 0, declared: int | None = None
+) -> Callable[[dict[str, bytes]], io.BytesIO]:
     """A package with one more entry, of whatever name, mode and declared size."""
 
     def make(files: dict[str, bytes]) -> io.BytesIO:
@@ -299,28 +351,49 @@ HOSTILE: dict[str, tuple[Callable[[dict[str, bytes]], io.BytesIO], str]] = {
     "bomb": (with_entry("bomb.csv", bytes(50_000_000)), "would swell"),
     "10 GB declared": (with_entry("huge.csv", b"x", declared=10_000_000_000), "swell"),
     "longer than it says": (with_entry("attachments/a.jpg", b"x" * 40, declared=4), "Nothing was taken in"),
-    "a file missing": (lambda files: packed({k: v for k, v in files.items() if not k.endswith("people.csv")}, relist=False), "is not there"),
+    "a file missing": (
+        lambda files: packed({k: v for k, v in files.items() if not k.endswith("people.csv")}, relist=False),
+        "is not there",
+    ),
     "wrong checksum": (changed("trial.json", lambda d: d.update(speed=2.0), whole=False), "checksum"),
     "wrong picture checksum": (with_picture(picture((20, 20)), relist=False), "checksum"),
-    "newer format": (lambda files: packed({**files, package.LIST: files[package.LIST].replace(b'"format": 1', b'"format": 9')}), "format 9"),
+    "newer format": (
+        lambda files: packed({**files, package.LIST: files[package.LIST].replace(b'"format": 1', b'"format": 9')}),
+        "format 9",
+    ),
     "a list that is none": (lambda files: _zip({package.LIST: b"[" * 100_000}), "datapackage.json"),
-    "a script as SVG for a picture": (with_picture(b"<svg xmlns='http://www.w3.org/2000/svg' onload='alert(1)'/>"), "no picture"),
+    "a script as SVG for a picture": (
+        with_picture(b"<svg xmlns='http://www.w3.org/2000/svg' onload='alert(1)'/>"),
+        "no picture",
+    ),
     "a picture that is a page": (with_picture(b"<html><script>alert(1)</script>"), "no picture"),
     "a state that is none": (changed("trial.json", lambda d: d.update(state="proven")), "state"),
     "a key too many": (changed("trial.json", lambda d: d.update(admin=True)), "admin"),
-    "a sheet that is wrong": (changed("trial.json", lambda d: d["sheet"].update(working_pressure="banana")), "working_pressure"),
-    "a frozen answer that is none": (changed("trial.json", lambda d: d["frozen"]["answer"].update(stages="none")), "stages"),
+    "a sheet that is wrong": (
+        changed("trial.json", lambda d: d["sheet"].update(working_pressure="banana")),
+        "working_pressure",
+    ),
+    "a frozen answer that is none": (
+        changed("trial.json", lambda d: d["frozen"]["answer"].update(stages="none")),
+        "stages",
+    ),
     "past planning without a plan": (changed("trial.json", lambda d: d.update(frozen=None)), "no frozen plan"),
-    "a verdict that is none": (changed("trial.json", lambda d: d["verdict"]["answer"].update(verdict="perhaps")), "verdict"),
+    "a verdict that is none": (
+        changed("trial.json", lambda d: d["verdict"]["answer"].update(verdict="perhaps")),
+        "verdict",
+    ),
     "a decision that is none": (changed("trial.json", lambda d: d["decision"].update(fitness="splendid")), "fitness"),
-    "nobody's decision": (changed("trial.json", lambda d: d["decision"].update(by=str(uuid.uuid4()))), "not among its people"),
+    "nobody's decision": (
+        changed("trial.json", lambda d: d["decision"].update(by=str(uuid.uuid4()))),
+        "not among its people",
+    ),
     "no vessel": (changed("trial.json", lambda d: d.update(vessel=str(uuid.uuid4()))), "neither in it nor here"),
     "an infinite pressure": (rewritten("trial/readings.csv"[6:], ",dial,", ",dial,,,x,y\n,"), "values where"),
     "a vessel of nothing": (changed("vessel.json", lambda d: d.update(sheet={})), "kind"),
     "an event without its data": (rewritten("events.csv", '""stage"": 0', '""stag"": 0'), "cannot be understood"),
     "a time without a zone": (rewritten("events.csv", "Z,vent-shut", ",vent-shut"), "cannot be read"),
     "a pressure that is none": (rewritten("readings.csv", ",dial,", ",teapot,"), "cannot be read"),
-}  # fmt: skip
+}
 
 
 def _zip(files: dict[str, bytes]) -> io.BytesIO:
@@ -335,7 +408,12 @@ def _decided(workshop: Workshop) -> None:
     done = held(workshop)
     workshop.post(f"/trials/{done}/judge")
     workshop.post(f"/trials/{done}/decision", {"fitness": "fit", "pressure": "8.5 bar", "reason": ""})
-    post(workshop, f"/vessels/{workshop.get(f'/trials/{done}/judge')['vessel_id']}/attachments", "a.jpg", picture((60, 40)))
+    post(
+        workshop,
+        f"/vessels/{workshop.get(f'/trials/{done}/judge')['vessel_id']}/attachments",
+        "a.jpg",
+        picture((60, 40)),
+    )
 
 
 @pytest.fixture
@@ -373,7 +451,9 @@ def test_a_picture_with_a_place_in_it_comes_in_without_it_and_that_is_said(decid
 words = some.text(some.characters(exclude_categories=("Cs", "Cc")), min_size=1, max_size=30).filter(lambda t: t.strip())
 quantity = some.floats(0.1, 9.0).map(lambda value: f"{value:.3f} bar")
 times = some.datetimes(datetime.datetime(2020, 1, 1), datetime.datetime(2030, 1, 1), timezones=some.just(datetime.UTC))
-reading = some.tuples(times, some.floats(-1e5, 1e8), some.none() | some.floats(270, 300), some.none() | some.integers(0, 999))
+reading = some.tuples(
+    times, some.floats(-1e5, 1e8), some.none() | some.floats(270, 300), some.none() | some.integers(0, 999)
+)
 vessel = some.tuples(
     words,
     quantity,
@@ -394,7 +474,15 @@ def test_any_workshop_comes_back_as_it_went(db: None, shelf: list[Any], kit: lis
         for readings, note in trials:
             trial = Trial.plan_for(hung, owner)
             trial.take(
-                Reading(id=uuid.uuid4(), trial=trial, at=at, pressure=pressure, temperature=warm, strokes=strokes, source="dial")
+                Reading(
+                    id=uuid.uuid4(),
+                    trial=trial,
+                    at=at,
+                    pressure=pressure,
+                    temperature=warm,
+                    strokes=strokes,
+                    source="dial",
+                )
                 for at, pressure, warm, strokes in readings
             )
             trial.log("note", owner, text=note)

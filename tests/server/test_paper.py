@@ -8,7 +8,6 @@ import pytest
 from django.utils import timezone
 from reportlab.graphics.shapes import Circle, Drawing, Polygon, PolyLine, Rect, String
 from reportlab.lib.colors import Color
-from toadbell.records.paper.style import BRASS, VERMILION, VERMILION_SOFT, WATER
 
 from tests.core.sheets import RECEIVER, receiver
 from tests.core.test_judge import hold, sheet
@@ -18,6 +17,7 @@ from toadbell.core.sheets import read_vessel_sheet
 from toadbell.core.vessel.drawing import drawing_of
 from toadbell.records.paper.charts import Axes, course_chart, hold_chart, svg
 from toadbell.records.paper.elevation import ROOM, elevation
+from toadbell.records.paper.style import BRASS, VERMILION, VERMILION_SOFT, WATER
 from toadbell.trials.bench.shapes import LeakOut
 
 WIDE, TALL = 300.0, 160.0
@@ -93,10 +93,18 @@ def test_openings_are_numbered_in_their_order_outside_the_wall() -> None:
 @pytest.mark.parametrize(
     ("changes", "says"),
     [
-        ({"kind": "pipework", "plate_pressure": None, "shell": {**RECEIVER["shell"], "inside_diameter": "20 mm", "length": "31 m"}, "ends": None}, "drawn folded, not to scale"),
+        (
+            {
+                "kind": "pipework",
+                "plate_pressure": None,
+                "shell": {**RECEIVER["shell"], "inside_diameter": "20 mm", "length": "31 m"},
+                "ends": None,
+            },
+            "drawn folded, not to scale",
+        ),
         ({"shell": None, "ends": None, "volume": "97 L"}, "its shape is not on record"),
     ],
-)  # fmt: skip
+)
 def test_what_cannot_be_drawn_to_scale_says_so(changes: dict[str, Any], says: str) -> None:
     assert says in texts(drawn(**changes))
 

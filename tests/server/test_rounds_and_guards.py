@@ -59,7 +59,9 @@ def test_overshoot_trips_once_and_the_ceiling_after_it(workshop: Workshop) -> No
 
 def test_a_peak_between_two_readings_of_a_batch_is_not_missed(workshop: Workshop) -> None:
     trial = dial(workshop, to=4)
-    workshop.post(f"/trials/{trial}/readings", [{"id": str(uuid.uuid4()), "pressure": f"{p} bar"} for p in (12, 15, 12.5)])
+    workshop.post(
+        f"/trials/{trial}/readings", [{"id": str(uuid.uuid4()), "pressure": f"{p} bar"} for p in (12, 15, 12.5)]
+    )
     bench = workshop.get(f"/trials/{trial}/bench")
     assert tripped(workshop, trial) == ["overshoot"]
     assert "15 bar" in bench["log"][0]["says"]
@@ -151,7 +153,10 @@ def test_a_leak_of_the_vessels_own_trips_and_one_of_the_rig_does_not(workshop: W
     assert tripped(workshop, trial) == []
     bench = workshop.step(trial, "leak", owner="boundary", where="lower seam")
     assert tripped(workshop, trial) == ["boundary-leak"]
-    assert [(leak["where"], leak["pin"]) for leak in bench["leaks"]] == [("hose tail", {"x": 0.4, "v": -0.18}), ("lower seam", None)]
+    assert [(leak["where"], leak["pin"]) for leak in bench["leaks"]] == [
+        ("hose tail", {"x": 0.4, "v": -0.18}),
+        ("lower seam", None),
+    ]
     for wrong in ({"shows": "gush"}, {"pin": {"x": "left"}}, {"pin": {"x": 1}}):
         workshop.step(trial, "leak", 422, owner="rig", where="plug", **wrong)
 
@@ -267,10 +272,13 @@ def test_a_step_that_could_not_be_sent_at_once_keeps_its_own_time(workshop: Work
     begun = Trial.objects.get(pk=trial).started_at
     then = (Trial.objects.get(pk=trial).now()).isoformat()
     rewind(trial, 300)
-    workshop.post(f"/trials/{trial}/steps", {"id": str(uuid.uuid4()), "kind": "note", "data": {"text": "seen then"}, "at": then})
+    workshop.post(
+        f"/trials/{trial}/steps", {"id": str(uuid.uuid4()), "kind": "note", "data": {"text": "seen then"}, "at": then}
+    )
     assert Event.objects.get(kind="note").at.isoformat() == then
     workshop.post(
-        f"/trials/{trial}/steps", {"id": str(uuid.uuid4()), "kind": "note", "data": {"text": "too old"}, "at": "2001-01-01T00:00:00Z"}
+        f"/trials/{trial}/steps",
+        {"id": str(uuid.uuid4()), "kind": "note", "data": {"text": "too old"}, "at": "2001-01-01T00:00:00Z"},
     )
     assert Event.objects.filter(kind="note").order_by("at").first().at == begun  # type: ignore[union-attr]
 

@@ -37,7 +37,9 @@ def test_looking_before_keeping_stores_nothing(workshop: Workshop) -> None:
 
 
 def test_a_wrong_sheet_is_refused_with_its_field_and_nothing_is_stored(workshop: Workshop) -> None:
-    refusal = workshop.post("/vessels", {"name": "Tank", "sheet": {**VESSEL, "shell": {"inside_diameter": "12 parsnips"}}}, 422)
+    refusal = workshop.post(
+        "/vessels", {"name": "Tank", "sheet": {**VESSEL, "shell": {"inside_diameter": "12 parsnips"}}}, 422
+    )
     assert refusal["field"].startswith("shell.inside_diameter")
     assert Vessel.objects.count() == 0
 
@@ -83,7 +85,9 @@ def test_a_plan_changed_elsewhere_is_not_overwritten(workshop: Workshop) -> None
 
 def test_a_wrong_plan_is_refused_and_the_old_one_stays(workshop: Workshop) -> None:
     plan = workshop.planned()
-    refusal = workshop.put(f"/trials/{plan['id']}/plan", {"sheet": {**plan["sheet"], "gauge": {"range": "25 apples"}}, "version": 2}, 422)
+    refusal = workshop.put(
+        f"/trials/{plan['id']}/plan", {"sheet": {**plan["sheet"], "gauge": {"range": "25 apples"}}, "version": 2}, 422
+    )
     assert refusal["field"] == "gauge.range"
     assert workshop.get(f"/trials/{plan['id']}/plan")["sheet"]["gauge"] == KIT["gauge"]
 
@@ -97,7 +101,9 @@ def test_a_frozen_plan_stays_as_it_was_whatever_becomes_of_the_vessel(workshop: 
     vessel = workshop.vessel()
     plan = workshop.planned(vessel)
     workshop.post(f"/trials/{plan['id']}/freeze")
-    workshop.put(f"/vessels/{vessel['id']}", {"name": "Tank", "sheet": {**VESSEL, "working_pressure": "5 bar"}, "version": 1})
+    workshop.put(
+        f"/vessels/{vessel['id']}", {"name": "Tank", "sheet": {**VESSEL, "working_pressure": "5 bar"}, "version": 1}
+    )
     assert workshop.get(f"/trials/{plan['id']}/plan")["answer"]["test_pressure"] == 1_275_000
     assert "frozen" in workshop.put(f"/trials/{plan['id']}/plan", {"sheet": plan["sheet"], "version": 2}, 409)["says"]
     assert "frozen already" in workshop.post(f"/trials/{plan['id']}/freeze", status=409)["says"]

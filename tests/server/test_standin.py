@@ -12,10 +12,14 @@ from tests.server.test_durability import Caller, free_port, running_trial, serve
 from toadbell.cli import main
 from toadbell.standin import arguments, play_file, play_rig, send_all
 
-LOG = "elapsed [s],pressure [bar],water_temperature [degC]\n" + "".join(f"{t},{3 + t / 1000:.3f},16.0\n" for t in range(0, 300, 10))
+LOG = "elapsed [s],pressure [bar],water_temperature [degC]\n" + "".join(
+    f"{t},{3 + t / 1000:.3f},16.0\n" for t in range(0, 300, 10)
+)
 
 
-def test_a_file_is_played_to_a_running_server_and_goes_on_where_it_was_away(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+def test_a_file_is_played_to_a_running_server_and_goes_on_where_it_was_away(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
     port = free_port()
     server = serve(tmp_path, port)
     try:
@@ -43,7 +47,9 @@ def test_a_file_is_played_to_a_running_server_and_goes_on_where_it_was_away(tmp_
         player.join(60)
         assert not player.is_alive()
         with sqlite3.connect(tmp_path / "toadbell.sqlite3") as database:
-            kept = database.execute("SELECT pressure, temperature FROM trials_reading WHERE source = 'device' ORDER BY at").fetchall()
+            kept = database.execute(
+                "SELECT pressure, temperature FROM trials_reading WHERE source = 'device' ORDER BY at"
+            ).fetchall()
         assert kept == [(pytest.approx(3e5 + t * 100), pytest.approx(289.15)) for t in range(0, 300, 10)]
         assert "30 readings taken" in capsys.readouterr().out
         assert main([*command[:4], "tb_wrong", *command[5:]]) == 2
@@ -64,7 +70,9 @@ def test_the_rig_of_a_sheet_is_pumped_up_held_and_let_go(tmp_path: Path) -> None
     assert [t for t, _ in played] == sorted(t for t, _ in played)
     assert played[-2][1]["strokes"] >= 14
     assert played[0][1]["temperature"] == "16.000 degC"
-    assert [one["pressure"] for _, one in play_rig(options)] == [one["pressure"] for _, one in played]  # the same seed, the same run
+    assert [one["pressure"] for _, one in play_rig(options)] == [
+        one["pressure"] for _, one in played
+    ]  # the same seed, the same run
 
 
 def test_readings_go_in_batches_of_a_second_at_the_speed_asked_for(tmp_path: Path) -> None:
@@ -79,16 +87,24 @@ def test_readings_go_in_batches_of_a_second_at_the_speed_asked_for(tmp_path: Pat
 
 @pytest.mark.parametrize(
     ("more", "says"),
-    [(["--file", "nowhere.csv"], "cannot be opened"), (["--rig", "nowhere.json"], "cannot be opened"), (["--file", "x.csv", "--speed", "0"], "more than nothing")],
-)  # fmt: skip
-def test_what_cannot_be_played_is_said_in_a_line(more: list[str], says: str, capsys: pytest.CaptureFixture[str]) -> None:
+    [
+        (["--file", "nowhere.csv"], "cannot be opened"),
+        (["--rig", "nowhere.json"], "cannot be opened"),
+        (["--file", "x.csv", "--speed", "0"], "more than nothing"),
+    ],
+)
+def test_what_cannot_be_played_is_said_in_a_line(
+    more: list[str], says: str, capsys: pytest.CaptureFixture[str]
+) -> None:
     assert main(["standin", "--token", "tb", *more]) == 2
     error = capsys.readouterr().err
     assert says in error
     assert error.count("\n") == 1
 
 
-def test_without_a_token_it_says_where_to_get_one(capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch) -> None:
+def test_without_a_token_it_says_where_to_get_one(
+    capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch
+) -> None:
     monkeypatch.delenv("TOADBELL_TOKEN", raising=False)
     assert main(["standin", "--file", "x.csv"]) == 2
     assert "make one at the bench" in capsys.readouterr().err

@@ -62,19 +62,26 @@ def test_from_a_database_that_cannot_be_used_there_is_a_way_back_and_it_is_kept_
     (aside,) = tmp_path.glob("unusable-*.sqlite3")
     assert aside.read_bytes().startswith(b"not a database")
     with closing(sqlite3.connect(path)) as database:
-        assert database.execute("SELECT first_name FROM shed_maker WHERE username='owner'").fetchone() == ("Maren Oddy",)
+        assert database.execute("SELECT first_name FROM shed_maker WHERE username='owner'").fetchone() == (
+            "Maren Oddy",
+        )
 
 
 @pytest.mark.parametrize(
     ("harm", "says"),
     [
-        ("INSERT INTO django_migrations (app, name, applied) VALUES ('trials', '9999_later', '2030-01-01')", "newer Toad Bell"),
+        (
+            "INSERT INTO django_migrations (app, name, applied) VALUES ('trials', '9999_later', '2030-01-01')",
+            "newer Toad Bell",
+        ),
         ("DROP TABLE trials_verdict", "could not be brought up to date"),
         ("DROP TABLE records_attachment", "the table records_attachment is missing"),
         ("DELETE FROM django_migrations", "not Toad Bell's"),
     ],
 )
-def test_a_database_that_this_one_cannot_read_is_left_as_it_is_and_that_is_said(tmp_path: Path, harm: str, says: str) -> None:
+def test_a_database_that_this_one_cannot_read_is_left_as_it_is_and_that_is_said(
+    tmp_path: Path, harm: str, says: str
+) -> None:
     path = put_in_place(tmp_path, RELEASES[-1])
     change(path, harm)
     before = content(path)
@@ -114,7 +121,11 @@ def test_stray_files_an_emptied_key_and_halves_of_killed_jobs_stop_nothing(tmp_p
     backups.mkdir()
     for name in ("toad-bell-of-mine.zip", "toad-bell-20261126-999999-000000-x.zip", "notes.txt"):
         (backups / name).write_text("stray")
-    halves = [backups / "toad-bell-20261126-100000-000000-asked-for.part", tmp_path / "coming-1.zip", tmp_path / "tmpabcd1234.upload.zip"]
+    halves = [
+        backups / "toad-bell-20261126-100000-000000-asked-for.part",
+        tmp_path / "coming-1.zip",
+        tmp_path / "tmpabcd1234.upload.zip",
+    ]
     for half in halves:
         half.write_text("half")
     (backups / "tmpabcdefgh").mkdir()
@@ -134,7 +145,9 @@ def test_stray_files_an_emptied_key_and_halves_of_killed_jobs_stop_nothing(tmp_p
 
 
 @pytest.mark.parametrize("release", RELEASES)
-def test_every_releases_database_opens_with_all_that_was_in_it_and_its_run_goes_on(tmp_path: Path, release: str) -> None:
+def test_every_releases_database_opens_with_all_that_was_in_it_and_its_run_goes_on(
+    tmp_path: Path, release: str
+) -> None:
     put_in_place(tmp_path, release)
     port = free_port()
     server = serve(tmp_path, port)
@@ -145,11 +158,23 @@ def test_every_releases_database_opens_with_all_that_was_in_it_and_its_run_goes_
         opened_everywhere(caller)
         (on,) = shed["running"]
         before = caller.send("GET", f"/api/trials/{on['id']}/bench")["readings"]
-        caller.send("POST", f"/api/trials/{on['id']}/readings", [{"id": "019f0000-0000-7000-8000-000000000001", "pressure": "3.2 bar"}])
+        caller.send(
+            "POST",
+            f"/api/trials/{on['id']}/readings",
+            [{"id": "019f0000-0000-7000-8000-000000000001", "pressure": "3.2 bar"}],
+        )
         bench = caller.send("GET", f"/api/trials/{on['id']}/bench")
-        assert (bench["phase"], bench["readings"], bench["log"][0]["says"]) == ("raising", before + 1, "old run, still on the bench")
+        assert (bench["phase"], bench["readings"], bench["log"][0]["says"]) == (
+            "raising",
+            before + 1,
+            "old run, still on the bench",
+        )
         (stands,) = [row["stands"] for row in shed["rows"] if row["stands"]]
-        assert (stands["decision"]["fitness"], stands["decision"]["pressure"], stands["verdict"]) == ("fit", 850_000, "tight")
+        assert (stands["decision"]["fitness"], stands["decision"]["pressure"], stands["verdict"]) == (
+            "fit",
+            850_000,
+            "tight",
+        )
     finally:
         server.kill()
         server.wait()
@@ -173,15 +198,23 @@ def test_every_releases_backup_and_package_are_taken_in(tmp_path: Path, release:
     try:
         caller = Caller(port)
         for what, file in (("preview", "package.zip"), ("import", "package.zip"), ("preview", "package.zip")):
-            status, begun = with_file(caller, port, "/api/jobs/with-file", (STORED / release / file).read_bytes(), what=what)
+            status, begun = with_file(
+                caller, port, "/api/jobs/with-file", (STORED / release / file).read_bytes(), what=what
+            )
             assert status == 202
             told = ended(caller, begun)
             assert (told["state"], told["status"]) == ("done", 200), told
         assert told["package"]["changes"] is False  # all of it is here now
         opened_everywhere(caller)
         for trial in caller.send("GET", "/api/shed")["running"]:
-            caller.send("POST", f"/api/trials/{trial['id']}/steps", {"id": "019f0000-0000-7000-8000-000000000002", "kind": "dumped"})
-        status, begun = with_file(caller, port, "/api/jobs/with-file", (STORED / release / "backup.zip").read_bytes(), what="restore")
+            caller.send(
+                "POST",
+                f"/api/trials/{trial['id']}/steps",
+                {"id": "019f0000-0000-7000-8000-000000000002", "kind": "dumped"},
+            )
+        status, begun = with_file(
+            caller, port, "/api/jobs/with-file", (STORED / release / "backup.zip").read_bytes(), what="restore"
+        )
         assert ended(caller, begun)["state"] == "done"
         again = Caller(port)
         assert again.send("GET", "/api/me")["name"] == "Maren Oddy"

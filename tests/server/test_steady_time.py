@@ -58,7 +58,10 @@ def test_a_hold_is_as_long_as_it_was_whatever_the_wall_says(workshop: Workshop, 
     bench = workshop.get(f"/trials/{trial}/bench")
     assert bench["phase"] == "holding"
     assert bench["clock"]["off"] == pytest.approx(step, abs=1)
-    began, until = (datetime.datetime.fromisoformat(bench["hold"]["began"]), datetime.datetime.fromisoformat(bench["until"]))
+    began, until = (
+        datetime.datetime.fromisoformat(bench["hold"]["began"]),
+        datetime.datetime.fromisoformat(bench["until"]),
+    )
     assert (until - began).total_seconds() == pytest.approx(30 * 60)
     now = datetime.datetime.fromisoformat(bench["clock"]["server_now"])
     assert (now - began).total_seconds() == pytest.approx(600, abs=5)
@@ -76,7 +79,9 @@ def test_a_hold_is_as_long_as_it_was_whatever_the_wall_says(workshop: Workshop, 
     assert judged["points"][-1]["time"] == pytest.approx(1801, abs=70)
 
 
-def test_what_is_read_after_a_step_back_is_the_latest_and_comes_to_whoever_watches(workshop: Workshop, wall: Wall) -> None:
+def test_what_is_read_after_a_step_back_is_the_latest_and_comes_to_whoever_watches(
+    workshop: Workshop, wall: Wall
+) -> None:
     trial = running(workshop)
     workshop.step(trial, "vent-shut")
     workshop.read(trial, "12.75 bar")

@@ -12,7 +12,10 @@ from toadbell.trials.models import Event, Trial
 
 def test_a_plan_that_somebody_else_changed_is_not_frozen_unseen(workshop: Workshop) -> None:
     plan = workshop.planned()
-    workshop.put(f"/trials/{plan['id']}/plan", {"sheet": {**plan["sheet"], "working_pressure": "4 bar"}, "version": plan["version"]})
+    workshop.put(
+        f"/trials/{plan['id']}/plan",
+        {"sheet": {**plan["sheet"], "working_pressure": "4 bar"}, "version": plan["version"]},
+    )
     refused = workshop.post(f"/trials/{plan['id']}/freeze", {"seen": plan["seen"]}, 412)
     assert "was changed after you looked at it" in refused["says"]
     seen = workshop.get(f"/trials/{plan['id']}/plan")
@@ -30,7 +33,9 @@ def test_a_run_is_not_begun_on_a_plan_that_was_thawed_and_frozen_anew(workshop: 
     trial = workshop.ready()
     seen = workshop.get(f"/trials/{trial}/bench")["seen"]
     plan = workshop.post(f"/trials/{trial}/thaw")
-    workshop.put(f"/trials/{trial}/plan", {"sheet": {**plan["sheet"], "working_pressure": "4 bar"}, "version": plan["version"]})
+    workshop.put(
+        f"/trials/{trial}/plan", {"sheet": {**plan["sheet"], "working_pressure": "4 bar"}, "version": plan["version"]}
+    )
     workshop.post(f"/trials/{trial}/freeze")
     workshop.post(f"/trials/{trial}/start", {"source": "dial", "seen": seen}, 412)
     assert Trial.objects.get(pk=trial).started_at is None
@@ -40,12 +45,16 @@ def test_nothing_is_decided_on_evidence_that_is_another_by_now(workshop: Worksho
     trial = held(workshop)
     seen = workshop.post(f"/trials/{trial}/judge")["seen"]
     workshop.step(trial, "leak", owner="boundary", where="the lower seam", shows="weep")
-    refused = workshop.post(f"/trials/{trial}/decision", {"fitness": "fit", "pressure": "8.5 bar", "reason": "", "seen": seen}, 412)
+    refused = workshop.post(
+        f"/trials/{trial}/decision", {"fitness": "fit", "pressure": "8.5 bar", "reason": "", "seen": seen}, 412
+    )
     assert "verdict or the evidence" in refused["says"]
     assert not hasattr(Trial.objects.get(pk=trial), "decision")
 
 
-def test_a_step_whose_id_is_another_runs_is_not_acknowledged_and_a_dump_is_done_whatever_its_id(workshop: Workshop) -> None:
+def test_a_step_whose_id_is_another_runs_is_not_acknowledged_and_a_dump_is_done_whatever_its_id(
+    workshop: Workshop,
+) -> None:
     one, other = running(workshop), running(workshop)
     event = str(uuid.uuid4())
     workshop.step(one, "note", event=event, text="dry")
@@ -68,7 +77,9 @@ def test_a_picture_whose_id_is_another_vessels_is_not_acknowledged(workshop: Wor
 def test_of_two_readings_under_one_id_the_first_is_kept_and_that_is_said(workshop: Workshop) -> None:
     trial = running(workshop)
     one = str(uuid.uuid4())
-    told = workshop.post(f"/trials/{trial}/readings", [{"id": one, "pressure": "3.2 bar"}, {"id": one, "pressure": "3.4 bar"}])
+    told = workshop.post(
+        f"/trials/{trial}/readings", [{"id": one, "pressure": "3.2 bar"}, {"id": one, "pressure": "3.4 bar"}]
+    )
     assert (told["stored"], told["differs"]) == ([one], [one])
     assert "3.2 bar" in told["says"]
     again = workshop.post(f"/trials/{trial}/readings", [{"id": one, "pressure": "3.3 bar"}])

@@ -36,7 +36,9 @@ pytestmark = pytest.mark.xdist_group("who")
     [(0xD431, 1007), (0xD433, 1008), (0xD432, None), (0xD440, None)],
     ids=["its own end, not ours", "through the newer protocol", "closed already: nobody's", "no such connection"],
 )
-def test_the_caller_is_told_by_the_end_of_the_connection_that_is_theirs(tmp_path: Path, port: int, user: int | None) -> None:
+def test_the_caller_is_told_by_the_end_of_the_connection_that_is_theirs(
+    tmp_path: Path, port: int, user: int | None
+) -> None:
     tables = tmp_path / "tcp", tmp_path / "tcp6"
     tables[0].write_text(TABLE)
     tables[1].write_text(TABLE6)
@@ -44,7 +46,8 @@ def test_the_caller_is_told_by_the_end_of_the_connection_that_is_theirs(tmp_path
 
 
 @pytest.mark.parametrize(
-    ("address", "is_here"), [("127.0.0.1", True), ("::1", True), ("::ffff:127.0.0.1", True), ("192.0.2.7", False), ("", False)]
+    ("address", "is_here"),
+    [("127.0.0.1", True), ("::1", True), ("::ffff:127.0.0.1", True), ("192.0.2.7", False), ("", False)],
 )
 def test_only_this_machines_own_addresses_are_near(address: str, is_here: bool) -> None:
     assert loopback(address) is is_here
@@ -77,9 +80,12 @@ def test_whoever_started_it_has_nothing_to_type_and_begins_no_session(running: t
 
 
 @pytest.mark.skipif(
-    os.getuid() != 0 or not tells_who(), reason="another user can only be tried by one who may become them, where the system tells"
+    os.getuid() != 0 or not tells_who(),
+    reason="another user can only be tried by one who may become them, where the system tells",
 )
-def test_another_user_of_the_machine_is_a_stranger_until_given_a_link_that_works_once(running: tuple[Path, int]) -> None:
+def test_another_user_of_the_machine_is_a_stranger_until_given_a_link_that_works_once(
+    running: tuple[Path, int],
+) -> None:
     folder, port = running
 
     def as_another(path: str, cookie: str = "") -> list[str]:
@@ -101,9 +107,13 @@ def test_another_user_of_the_machine_is_a_stranger_until_given_a_link_that_works
     assert as_another("/api/vessels")[0] == "401"
     assert as_another("/")[0] == "200"  # the page that says so
     made = subprocess.run(
-        [sys.executable, "manage.py", "link", "--port", str(port)], cwd=settings.BASE_DIR, env={**os.environ, "TOADBELL_DATA": str(folder)},
-        capture_output=True, text=True, check=True,
-    )  # fmt: skip
+        [sys.executable, "manage.py", "link", "--port", str(port)],
+        cwd=settings.BASE_DIR,
+        env={**os.environ, "TOADBELL_DATA": str(folder)},
+        capture_output=True,
+        text=True,
+        check=True,
+    )
     path = made.stdout.strip().rpartition(f":{port}")[2]
     status, cookie = as_another(path)
     assert (status, "toadbell_session=" in cookie) == ("302", True)
@@ -152,7 +162,9 @@ def test_with_ones_own_data_a_call_that_no_connection_stands_for_is_a_strangers(
 
 
 @pytest.mark.django_db
-def test_a_newer_link_takes_the_older_ones_place(settings: object, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_newer_link_takes_the_older_ones_place(
+    settings: object, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     settings.OPEN_TO_ALL_HERE = False  # type: ignore[attr-defined]
     monkeypatch.setattr(enter, "FILE", tmp_path / "link")
     first, second = (enter.new_link(8000).partition(":8000")[2] for _ in range(2))

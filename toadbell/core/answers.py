@@ -95,7 +95,9 @@ class Caution(Answer):
     says: Sentence
 
 
-GuardCode = Literal["ceiling", "overshoot", "warming", "falling", "strokes", "air", "noise", "movement", "boundary-leak"]
+GuardCode = Literal[
+    "ceiling", "overshoot", "warming", "falling", "strokes", "air", "noise", "movement", "boundary-leak"
+]
 
 
 class Guard(Answer):

@@ -98,7 +98,9 @@ def as_json(answer: BaseModel) -> str:
 
 
 def _plan_in_words(answer: DeriveAnswer) -> str:
-    rows = [f"{line.symbol} = {line.shown}    {line.formula}: {line.numbers}    [{line.source}]" for line in answer.lines]
+    rows = [
+        f"{line.symbol} = {line.shown}    {line.formula}: {line.numbers}    [{line.source}]" for line in answer.lines
+    ]
     rows += [f"STOP {s.code}: {s.says}" for s in answer.stops]
     rows += [f"caution {c.code}: {c.says}" for c in answer.cautions]
     return "\n".join([*rows, "Local codes, your club's inspector and the maker come first. Not a certificate."])

@@ -21,7 +21,11 @@ def differences(old: dict[str, Any], new: dict[str, Any]) -> list[Difference]:
     """Every field that differs, in the order of the new sheet; ready ticks and the day are passed over."""
     was, now = dict(_leaves(old)), dict(_leaves(new))
     fields = [*now, *(field for field in was if field not in now)]
-    return [Difference(field=field, was=was.get(field), now=now.get(field)) for field in fields if was.get(field) != now.get(field)]
+    return [
+        Difference(field=field, was=was.get(field), now=now.get(field))
+        for field in fields
+        if was.get(field) != now.get(field)
+    ]
 
 
 def _leaves(part: Any, path: str = "") -> list[tuple[str, str]]:

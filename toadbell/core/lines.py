@@ -20,8 +20,21 @@ class Line(BaseModel):
     source: str = Field(description="the rule or the book it comes from")
 
 
-def line_of(figure: str, symbol: str, formula: str, numbers: str, value: float | None, unit: str, shown: str, source: str) -> list[Line]:
+def line_of(
+    figure: str, symbol: str, formula: str, numbers: str, value: float | None, unit: str, shown: str, source: str
+) -> list[Line]:
     """One line, or none where the figure is not known; the arguments are those of Line."""
     if value is None:
         return []
-    return [Line(figure=figure, symbol=symbol, formula=formula, numbers=numbers, value=value, unit=unit, shown=shown, source=source)]
+    return [
+        Line(
+            figure=figure,
+            symbol=symbol,
+            formula=formula,
+            numbers=numbers,
+            value=value,
+            unit=unit,
+            shown=shown,
+            source=source,
+        )
+    ]

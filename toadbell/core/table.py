@@ -50,7 +50,9 @@ def read_text(path: Path) -> str:
     """The text of a log; raises SheetError where it is too large, not UTF-8 or cannot be opened."""
     try:
         if path.stat().st_size > MAX_LOG_BYTES:
-            raise SheetError(f"{path.name} is over {MAX_LOG_BYTES // 1_000_000} MB: thin it out to one reading a second or fewer")
+            raise SheetError(
+                f"{path.name} is over {MAX_LOG_BYTES // 1_000_000} MB: thin it out to one reading a second or fewer"
+            )
         return path.read_text(encoding="utf-8-sig")
     except UnicodeDecodeError:
         raise SheetError(f"{path.name} is not UTF-8 text: save it as CSV, UTF-8") from None
@@ -84,7 +86,10 @@ def read_table(text: str, kinds: dict[str, str], needed: dict[str, str]) -> Tabl
                     raise SheetError(
                         f"line {rows.line_num} has {len(row)} cells under {len(header)} titles: with decimal commas, put “;” between the columns"
                     )
-                yield Row(rows.line_num, {name: _value(row, name, columns[name], name in must, rows.line_num) for name in columns})
+                yield Row(
+                    rows.line_num,
+                    {name: _value(row, name, columns[name], name in must, rows.line_num) for name in columns},
+                )
 
     return Table(set(columns), each())
 
@@ -102,7 +107,9 @@ def read_numbers(text: str, kinds: dict[str, str], needed: dict[str, str]) -> di
     header = next(rows, [])
     columns = _columns(header, kinds)
     must = {other for name in needed for other in name.split("|")}
-    if any(column.kind == "instant" for column in columns.values()) or not all(set(name.split("|")) & set(columns) for name in needed):
+    if any(column.kind == "instant" for column in columns.values()) or not all(
+        set(name.split("|")) & set(columns) for name in needed
+    ):
         return None
     found: dict[str, list[Array]] = {name: [] for name in columns}
     while chunk := list(itertools.islice(rows, CHUNK)):
@@ -158,5 +165,7 @@ def _value(row: list[str], name: str, column: _Column, must: bool, line: int) ->
     except ValueError:
         si = float("nan")
     if not np.isfinite(si):
-        raise SheetError(f"line {line}: “{cell[:40]}” in column {name} is not a {'time' if name in ('time', 'elapsed') else 'number'}")
+        raise SheetError(
+            f"line {line}: “{cell[:40]}” in column {name} is not a {'time' if name in ('time', 'elapsed') else 'number'}"
+        )
     return si

@@ -56,21 +56,93 @@ KINDS = {
 }
 
 _ALIASES = {
-    '"': "in", "″": "in", "”": "in", "in.": "in", "inches": "in", "'": "ft", "′": "ft",
-    "psi": "psi", "bar": "bar", "mbar": "mbar", "mm": "mm", "cm": "cm", "m": "m", "in": "in", "ft": "ft", "psig": "psi", "barg": "bar", "kpa": "kPa", "mpa": "MPa", "bars": "bar", "pa": "Pa", "kpag": "kPa",
-    "millibar": "mbar", "millibars": "mbar", "mmwc": "mmH2O", "mmh2o": "mmH2O", "inh2o": "inH2O",
-    "mm of water": "mmH2O", "kg/cm2": "kgf/cm**2", "kg/cm²": "kgf/cm**2",
-    "°": "deg", "degrees": "deg",
-    "c": "degC", "°c": "degC", "celsius": "degC", "f": "degF", "°f": "degF", "fahrenheit": "degF", "k": "kelvin",
-    "litre": "L", "litres": "L", "liter": "L", "liters": "L", "l": "L", "ml": "mL", "cc": "cm**3",
-    "us gal": "gallon", "gal": "gallon", "gallons": "gallon",
-    "imp gal": "imperial_gallon", "uk gal": "imperial_gallon",
-    "cu ft": "ft**3", "ft3": "ft**3", "ft³": "ft**3", "in3": "in**3", "in³": "in**3", "m3": "m**3", "m³": "m**3",
-    "hr": "h", "hrs": "h", "hours": "h", "mins": "min", "minutes": "min", "sec": "s", "secs": "s",
-    "ml/hr": "mL/h", "ml/h": "mL/h", "l/h": "L/h", "l/min": "L/min", "ml/min": "mL/min",
-    "drops/minute": "drop/min", "drops/min": "drop/min", "drops a minute": "drop/min",
-    "ml/bar": "mL/bar", "lbs": "lb", "kg/m3": "kg/m**3", "kg/m³": "kg/m**3", "g/cm3": "g/cm**3", "g/cm³": "g/cm**3", "lb/ft3": "lb/ft**3", "lb/ft³": "lb/ft**3", "n m": "N*m", "nm": "N*m", "ft lbf": "ft*lbf", "ft lb": "ft*lbf", "lbf ft": "ft*lbf",
-}  # fmt: skip
+    '"': "in",
+    "″": "in",
+    "”": "in",
+    "in.": "in",
+    "inches": "in",
+    "'": "ft",
+    "′": "ft",
+    "psi": "psi",
+    "bar": "bar",
+    "mbar": "mbar",
+    "mm": "mm",
+    "cm": "cm",
+    "m": "m",
+    "in": "in",
+    "ft": "ft",
+    "psig": "psi",
+    "barg": "bar",
+    "kpa": "kPa",
+    "mpa": "MPa",
+    "bars": "bar",
+    "pa": "Pa",
+    "kpag": "kPa",
+    "millibar": "mbar",
+    "millibars": "mbar",
+    "mmwc": "mmH2O",
+    "mmh2o": "mmH2O",
+    "inh2o": "inH2O",
+    "mm of water": "mmH2O",
+    "kg/cm2": "kgf/cm**2",
+    "kg/cm²": "kgf/cm**2",
+    "°": "deg",
+    "degrees": "deg",
+    "c": "degC",
+    "°c": "degC",
+    "celsius": "degC",
+    "f": "degF",
+    "°f": "degF",
+    "fahrenheit": "degF",
+    "k": "kelvin",
+    "litre": "L",
+    "litres": "L",
+    "liter": "L",
+    "liters": "L",
+    "l": "L",
+    "ml": "mL",
+    "cc": "cm**3",
+    "us gal": "gallon",
+    "gal": "gallon",
+    "gallons": "gallon",
+    "imp gal": "imperial_gallon",
+    "uk gal": "imperial_gallon",
+    "cu ft": "ft**3",
+    "ft3": "ft**3",
+    "ft³": "ft**3",
+    "in3": "in**3",
+    "in³": "in**3",
+    "m3": "m**3",
+    "m³": "m**3",
+    "hr": "h",
+    "hrs": "h",
+    "hours": "h",
+    "mins": "min",
+    "minutes": "min",
+    "sec": "s",
+    "secs": "s",
+    "ml/hr": "mL/h",
+    "ml/h": "mL/h",
+    "l/h": "L/h",
+    "l/min": "L/min",
+    "ml/min": "mL/min",
+    "drops/minute": "drop/min",
+    "drops/min": "drop/min",
+    "drops a minute": "drop/min",
+    "ml/bar": "mL/bar",
+    "lbs": "lb",
+    "kg/m3": "kg/m**3",
+    "kg/m³": "kg/m**3",
+    "g/cm3": "g/cm**3",
+    "g/cm³": "g/cm**3",
+    "lb/ft3": "lb/ft**3",
+    "lb/ft³": "lb/ft**3",
+    "n m": "N*m",
+    "nm": "N*m",
+    "ft lbf": "ft*lbf",
+    "ft lb": "ft*lbf",
+    "lbf ft": "ft*lbf",
+}
 
 _FRACTION = r"(?:(?P<whole>\d+)[ -])?(?P<over>\d+)\s*[/⁄]\s*(?P<under>\d+)"
 _DECIMAL = r"[-+]?(?:\d{1,3}(?: \d{3})+|\d+)?(?:[.,]\d+)?(?:[eE][-+]?\d+)?"
@@ -115,7 +187,9 @@ def read(text: object, kind: str, *, default_unit: str | None = None) -> Quantit
         raise QuantityError(f"“{written}” has no unit: {accepted}")
     value = _to_si(number, unit, kind, written, accepted)
     if not KINDS[kind].holds(value):
-        raise QuantityError(f"“{written}” is beyond anything that is met here: check the number and the unit, and {accepted}")
+        raise QuantityError(
+            f"“{written}” is beyond anything that is met here: check the number and the unit, and {accepted}"
+        )
     return Quantity(value, unit)
 
 
@@ -128,7 +202,9 @@ def _number(match: re.Match[str]) -> float | None:
         return None
     whole, comma, rest = decimal.partition(",")
     if comma and len(rest) == 3 and whole.lstrip("+-") not in ("", "0"):
-        raise QuantityError(f"“{decimal}” could be {whole}.{rest} or {whole}{rest}: write it with a point, or without the comma")
+        raise QuantityError(
+            f"“{decimal}” could be {whole}.{rest} or {whole}{rest}: write it with a point, or without the comma"
+        )
     try:
         return float(decimal.replace(",", "."))
     except ValueError:  # an exponent and nothing before it
@@ -138,7 +214,9 @@ def _number(match: re.Match[str]) -> float | None:
 def _to_si(number: float, unit: str, kind: str, written: str, accepted: str) -> float:
     name = re.sub(r"\s*\(?\bg(?:auge)?\)?$", "", unit) if kind == "pressure" and unit.lower() != "g" else unit
     if kind == "pressure" and re.search(r"(bara|psia|kpaa|\babs(olute)?\.?)\)?$", name.lower()):
-        raise QuantityError("gauge pressure is wanted, what the dial shows: take the atmosphere (1.013 bar, 14.7 psi) off it")
+        raise QuantityError(
+            "gauge pressure is wanted, what the dial shows: take the atmosphere (1.013 bar, 14.7 psi) off it"
+        )
     try:
         scale, offset = _measure(name, kind)
     except ValueError:
@@ -167,7 +245,9 @@ def _measure(name: str, kind: str) -> tuple[float, float]:
 @cache
 def _usual() -> dict[str, dict[str, tuple[float, float]]]:
     """The usual units by kind, as the library has them (`make tables`): it takes a third of a second to begin with."""
-    found: dict[str, dict[str, tuple[float, float]]] = json.loads(_HERE.joinpath("units.json").read_text(encoding="utf-8"))
+    found: dict[str, dict[str, tuple[float, float]]] = json.loads(
+        _HERE.joinpath("units.json").read_text(encoding="utf-8")
+    )
     return found
 
 
@@ -253,7 +333,9 @@ _IMPERIAL = {"in", "ft", "psi", "psig", "gal", "lb", "ksi", "degF", '"', "'"}
 def is_metric(unit: str) -> bool:
     """Does a unit belong to the metric habit?"""
     name = _ALIASES.get(unit.lower(), unit)
-    return not any(word in _IMPERIAL or word.endswith(("gallon", "inH2O", "in**3", "ft**3", "degF")) for word in (name, unit))
+    return not any(
+        word in _IMPERIAL or word.endswith(("gallon", "inH2O", "in**3", "ft**3", "degF")) for word in (name, unit)
+    )
 
 
 def same_unit(one: str, other: str, kind: str) -> bool:

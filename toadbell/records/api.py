@@ -111,8 +111,13 @@ def the_logbook(request: HttpRequest, sought: Query[SoughtIn]) -> LogbookOut:
         found=len(rows),
         in_all=len(trials),
         vessels=[LogbookChoice(id=str(key), name=name, count=counts[key]) for key, name in vessels.items()],
-        kinds=[LogbookChoice(id=key, name=KINDS[key].name if key in KINDS else key, count=count) for key, count in sorted(kinds.items())],
-        years=[LogbookChoice(id=str(key), name=str(key), count=count) for key, count in sorted(years.items(), reverse=True)],
+        kinds=[
+            LogbookChoice(id=key, name=KINDS[key].name if key in KINDS else key, count=count)
+            for key, count in sorted(kinds.items())
+        ],
+        years=[
+            LogbookChoice(id=str(key), name=str(key), count=count) for key, count in sorted(years.items(), reverse=True)
+        ],
         tags=[LogbookChoice(id=key, name=key, count=count) for key, count in sorted(tags.items())],
     )
 

@@ -32,7 +32,13 @@ class About:
 
 
 def keep(
-    about: About, maker: Maker, attachment_id: uuid.UUID, data: bytes, text: str = "", name: str = "", at: datetime.datetime | None = None
+    about: About,
+    maker: Maker,
+    attachment_id: uuid.UUID,
+    data: bytes,
+    text: str = "",
+    name: str = "",
+    at: datetime.datetime | None = None,
 ) -> Attachment:
     """Keep a picture or a paper; the same id sent twice is kept once. Raises SheetError where it is neither, NotNow where it belongs nowhere."""
     existing = Attachment.objects.filter(pk=attachment_id).first()
@@ -44,10 +50,22 @@ def keep(
         raise NotNow(f"{about.vessel.name} has no opening called “{about.opening}”.")
     clean = cleaned(data)
     found = Attachment(
-        id=attachment_id, kind=clean.kind, vessel=about.vessel, opening=about.opening, trial=about.trial, event=about.event,
-        text=text.strip()[:500], name=safe_name(name), size=len(clean.data), sha256=hashlib.sha256(clean.data).hexdigest(),
-        wide=clean.wide, tall=clean.tall, pages=clean.pages, at=at or timezone.now(), by=maker,
-    )  # fmt: skip
+        id=attachment_id,
+        kind=clean.kind,
+        vessel=about.vessel,
+        opening=about.opening,
+        trial=about.trial,
+        event=about.event,
+        text=text.strip()[:500],
+        name=safe_name(name),
+        size=len(clean.data),
+        sha256=hashlib.sha256(clean.data).hexdigest(),
+        wide=clean.wide,
+        tall=clean.tall,
+        pages=clean.pages,
+        at=at or timezone.now(),
+        by=maker,
+    )
     lay_down(found, clean)
     found.save(force_insert=True)
     return found

@@ -47,9 +47,20 @@ class TextIn(Schema):
 def attachment_out(found: Attachment) -> AttachmentOut:
     """An attachment as it goes over the wire."""
     return AttachmentOut(
-        id=found.id, kind=found.kind, opening=found.opening, trial=found.trial_id, event=found.event_id, text=found.text, name=found.name,
-        size=found.size, wide=found.wide, tall=found.tall, pages=found.pages, at=found.at, by=found.by.shown_name,
-    )  # fmt: skip
+        id=found.id,
+        kind=found.kind,
+        opening=found.opening,
+        trial=found.trial_id,
+        event=found.event_id,
+        text=found.text,
+        name=found.name,
+        size=found.size,
+        wide=found.wide,
+        tall=found.tall,
+        pages=found.pages,
+        at=found.at,
+        by=found.by.shown_name,
+    )
 
 
 def _hanging(vessel_id: UUID) -> list[AttachmentOut]:

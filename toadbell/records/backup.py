@@ -77,13 +77,17 @@ def make(why: str = "asked-for", tell: Tell = silent) -> Path:
 
 def copy_of_the_database(to: Path) -> None:
     """The database as it stands at this moment, without what was deleted long ago; whoever writes meanwhile is not kept waiting."""
-    with closing(sqlite3.connect(f"file:{settings.DATABASES['default']['NAME']}?mode=ro", uri=True, timeout=30)) as source:
+    with closing(
+        sqlite3.connect(f"file:{settings.DATABASES['default']['NAME']}?mode=ro", uri=True, timeout=30)
+    ) as source:
         source.execute("VACUUM INTO ?", [str(to)])
 
 
 def _pack(part: Path, copy: Path, about: dict[str, str], tell: Tell) -> None:
     files = [(DATABASE, copy)] + [
-        (f"attachments/{file.name}", file) for file in sorted(Attachment.FOLDER.glob("*.*")) if file.suffix in (".jpg", ".pdf")
+        (f"attachments/{file.name}", file)
+        for file in sorted(Attachment.FOLDER.glob("*.*"))
+        if file.suffix in (".jpg", ".pdf")
     ]
     whole, done, sums = sum(file.stat().st_size for _, file in files if file.exists()) or 1, 0, {}
     with zipfile.ZipFile(part, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as out:
@@ -182,7 +186,9 @@ def nothing_on_the_bench(what: str) -> None:
     """Nothing that would stop a run on a real rig."""
     on = Trial.objects.filter(state__in=ON_THE_BENCH).exclude(source=Source.RIG).select_related("vessel").first()
     if on:
-        raise NotNow(f"{on.vessel.name} is on the bench: let its run end, or let go, before anything is {what}. {AS_IT_WAS}.")
+        raise NotNow(
+            f"{on.vessel.name} is on the bench: let its run end, or let go, before anything is {what}. {AS_IT_WAS}."
+        )
 
 
 def restore_from(path: Path, tell: Tell = silent) -> Path:

@@ -11,4 +11,6 @@ def plain_cell(text: str) -> str:
 
 def bare_cell(text: str) -> str:
     """The text as it was before `plain_cell`."""
-    return text[1:] if text.startswith(_SHIELD) and (text[1:].startswith(_RUNS) or text[1:].startswith(_SHIELD)) else text
+    return (
+        text[1:] if text.startswith(_SHIELD) and (text[1:].startswith(_RUNS) or text[1:].startswith(_SHIELD)) else text
+    )

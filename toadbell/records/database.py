@@ -30,7 +30,11 @@ def look_over(path: Path, *, thorough: bool = True) -> None:
             found.execute("PRAGMA query_only=ON")
             check = found.execute("PRAGMA integrity_check(1)" if thorough else "PRAGMA schema_version").fetchone()
             tables = {name for (name,) in found.execute("SELECT name FROM sqlite_master WHERE type='table'")}
-            applied = set(found.execute("SELECT app, name FROM django_migrations").fetchall()) if "django_migrations" in tables else set()
+            applied = (
+                set(found.execute("SELECT app, name FROM django_migrations").fetchall())
+                if "django_migrations" in tables
+                else set()
+            )
     except sqlite3.DatabaseError as problem:
         raise Unfit("it is damaged, or no database") from problem
     if thorough and check != ("ok",):
@@ -65,5 +69,7 @@ def gaps(path: Path) -> list[str]:
             if not columns:
                 found.append(f"the table {table}")
                 continue
-            found += [f"the column {table}.{f.column}" for f in model._meta.local_concrete_fields if f.column not in columns]
+            found += [
+                f"the column {table}.{f.column}" for f in model._meta.local_concrete_fields if f.column not in columns
+            ]
     return found

@@ -30,7 +30,9 @@ def load(folder: Path) -> int:
         for one in json.loads((folder / "kit.json").read_text()):
             Kit.hang_up(one["kind"], one["name"], one["sheet"])
     new = 0
-    for path in sorted(folder.glob("*/vessel.json"), key=lambda p: _SHELF.index(p.parent.name) if p.parent.name in _SHELF else 99):
+    for path in sorted(
+        folder.glob("*/vessel.json"), key=lambda p: _SHELF.index(p.parent.name) if p.parent.name in _SHELF else 99
+    ):
         data = json.loads(path.read_text())
         vessel_id = uuid.uuid5(_NAMES, path.parent.name)
         if Vessel.objects.filter(pk=vessel_id).exists():
@@ -47,9 +49,17 @@ def load(folder: Path) -> int:
 
 
 _SHELF = (
-    "wharf-receiver", "bitterns-boiler", "perry-tank", "paint-shop-bottle", "cider-keg", "skylark", "orchard-digester", "lamp-oil-tank",
-    "glasshouse-loop", "vinegar-cask",
-)  # fmt: skip
+    "wharf-receiver",
+    "bitterns-boiler",
+    "perry-tank",
+    "paint-shop-bottle",
+    "cider-keg",
+    "skylark",
+    "orchard-digester",
+    "lamp-oil-tank",
+    "glasshouse-loop",
+    "vinegar-cask",
+)
 
 
 def _member(key: str, name: str) -> Maker:
@@ -72,9 +82,13 @@ def _trial(vessel: Vessel, number: int, path: Path, makers: dict[str, Maker]) ->
     if known.startswith("@"):
         plan = {**plan, "acceptance": {**plan["acceptance"], "baseline": str(_id_of(path.parent, known[1:]))}}
     trial = Trial.objects.create(
-        id=_id_of(path.parent, path.stem), vessel=vessel, number=number, sheet={**vessel.sheet, **plan},
-        planned_at=start - datetime.timedelta(minutes=40), planned_by=maker,
-    )  # fmt: skip
+        id=_id_of(path.parent, path.stem),
+        vessel=vessel,
+        number=number,
+        sheet={**vessel.sheet, **plan},
+        planned_at=start - datetime.timedelta(minutes=40),
+        planned_by=maker,
+    )
     if not data.get("frozen") and not data.get("events"):
         return
     trial.wall_anchor, trial.trial_anchor, trial.speed = timezone.now(), start - datetime.timedelta(minutes=5), 0.0
@@ -96,11 +110,24 @@ def _around(vessel: Vessel, folder: Path, data: dict[str, Any], makers: dict[str
     for one in data.get("photos", []):
         at = today - datetime.timedelta(days=one["days_ago"])
         photo_id = uuid.uuid5(vessel.id, one["file"])
-        attachments.keep(About(vessel), makers[one["by"]], photo_id, (folder / one["file"]).read_bytes(), one["text"], one["file"], at)
+        attachments.keep(
+            About(vessel),
+            makers[one["by"]],
+            photo_id,
+            (folder / one["file"]).read_bytes(),
+            one["text"],
+            one["file"],
+            at,
+        )
     for one in data.get("cares", []):
         on = timezone.localdate() - datetime.timedelta(days=one["days_ago"])
         Care.objects.create(
-            id=uuid.uuid5(vessel.id, f"{one['what']} {on}"), vessel=vessel, what=one["what"], on=on, text=one["text"], by=makers[one["by"]]
+            id=uuid.uuid5(vessel.id, f"{one['what']} {on}"),
+            vessel=vessel,
+            what=one["what"],
+            on=on,
+            text=one["text"],
+            by=makers[one["by"]],
         )
 
 
@@ -112,24 +139,35 @@ def _run(trial: Trial, maker: Maker, data: dict[str, Any], start: datetime.datet
         strokes = {float(row["elapsed [s]"]): int(row["strokes"]) for row in csv.DictReader(file) if row.get("strokes")}
     trial.take(
         Reading(
-            id=uuid.uuid5(trial.id, f"reading {i}"), trial=trial, at=start + datetime.timedelta(seconds=float(log.time[i])),
-            pressure=float(log.pressure[i]), source=Source.DIAL, strokes=strokes.get(float(log.time[i])),
+            id=uuid.uuid5(trial.id, f"reading {i}"),
+            trial=trial,
+            at=start + datetime.timedelta(seconds=float(log.time[i])),
+            pressure=float(log.pressure[i]),
+            source=Source.DIAL,
+            strokes=strokes.get(float(log.time[i])),
             temperature=float(warm[i]) if warm is not None and warm[i] == warm[i] else None,
         )
         for i in range(len(log.time))
-    )  # fmt: skip
+    )
     Event.objects.bulk_create(
         Event(
-            id=uuid.uuid5(trial.id, f"event {i}"), trial=trial, at=start + datetime.timedelta(seconds=event["elapsed"]), kind=event["kind"],
-            by=maker, data=event.get("data", {}),
+            id=uuid.uuid5(trial.id, f"event {i}"),
+            trial=trial,
+            at=start + datetime.timedelta(seconds=event["elapsed"]),
+            kind=event["kind"],
+            by=maker,
+            data=event.get("data", {}),
         )
         for i, event in enumerate(data["events"])
-    )  # fmt: skip
+    )
     Finding.from_log(trial)
     for photo in data.get("photos", []):
         _photo(trial, maker, path.parent, photo)
     kinds = {event["kind"] for event in data["events"]}
-    trial.started_at, trial.trial_anchor = start, start + datetime.timedelta(seconds=data["events"][-1]["elapsed"] + 600)
+    trial.started_at, trial.trial_anchor = (
+        start,
+        start + datetime.timedelta(seconds=data["events"][-1]["elapsed"] + 600),
+    )
     trial.state = State.HELD if "hold-ended" in kinds else State.ABORTED
     trial.save()
     if trial.state == State.HELD:
@@ -143,6 +181,8 @@ def _photo(trial: Trial, maker: Maker, folder: Path, photo: dict[str, str]) -> N
     """A picture of something that happened, and its line in the log a little after it."""
     shown = Event.objects.get(pk=uuid.uuid5(trial.id, f"event {photo['event'].removeprefix('#')}"))
     photo_id, at = uuid.uuid5(trial.id, photo["file"]), shown.at + datetime.timedelta(seconds=20)
-    Event.objects.create(id=photo_id, trial=trial, at=at, kind="photo", by=maker, data={"photo": str(photo_id), "text": photo["text"]})
+    Event.objects.create(
+        id=photo_id, trial=trial, at=at, kind="photo", by=maker, data={"photo": str(photo_id), "text": photo["text"]}
+    )
     about = About(trial.vessel, trial=trial, event=shown)
     attachments.keep(about, maker, photo_id, (folder / photo["file"]).read_bytes(), photo["text"], photo["file"], at)

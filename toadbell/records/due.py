@@ -45,10 +45,13 @@ class Due:
 def due() -> list[Due]:
     """All that is due, the soonest first, occasions last; worked out anew when anything of it changed, and each day."""
     rests_on = (
-        of_this_database(), timezone.localdate(), timezone.get_current_timezone_name(),
+        of_this_database(),
+        timezone.localdate(),
+        timezone.get_current_timezone_name(),
         *Vessel.objects.aggregate(Count("pk"), Sum("version"), Max("hung_up")).values(),
-        *Decision.objects.aggregate(Count("pk"), Max("at"), Max("pk")).values(), *Care.objects.aggregate(Count("pk"), Max("at")).values(),
-    )  # fmt: skip
+        *Decision.objects.aggregate(Count("pk"), Max("at"), Max("pk")).values(),
+        *Care.objects.aggregate(Count("pk"), Max("at")).values(),
+    )
     found = _due_by.get(rests_on)
     if found is None:
         _due_by.clear()
@@ -71,7 +74,11 @@ def _all_due() -> list[Due]:
     stand = standing_decisions(decisions())
     advice = Decision.objects.in_bulk([decision.pk for decision in stand.values()])
     stand = {vessel: _with_advice(decision, advice) for vessel, decision in stand.items()}
-    found = [one for vessel in Vessel.objects.prefetch_related("cares__by") for one in _of(vessel, stand.get(vessel.pk), cares)]
+    found = [
+        one
+        for vessel in Vessel.objects.prefetch_related("cares__by")
+        for one in _of(vessel, stand.get(vessel.pk), cares)
+    ]
     return sorted(found, key=lambda one: (one.on is None, one.on or datetime.date.max, one.vessel.name))
 
 
@@ -85,10 +92,18 @@ def _of(vessel: Vessel, decision: Decision | None, cares: dict[tuple[uuid.UUID, 
         sheet = vessel.read()
     except SheetError:
         return []
-    retired = Due(vessel, "out of service", datetime.date(sheet.retire, 12, 31), "by its plate or its maker") if sheet.retire else None
+    retired = (
+        Due(vessel, "out of service", datetime.date(sheet.retire, 12, 31), "by its plate or its maker")
+        if sheet.retire
+        else None
+    )
     if retired and retired.overdue(timezone.localdate()):
         return [retired]
-    found = [_after_care(one, cares.get((vessel.pk, one.what))) for one in _decided(vessel, decision) if one.what != "out of service"]
+    found = [
+        _after_care(one, cares.get((vessel.pk, one.what)))
+        for one in _decided(vessel, decision)
+        if one.what != "out of service"
+    ]
     found += [retired] if retired else []
     worn = _worn(sheet)
     if worn is not None:
@@ -104,7 +119,14 @@ def _decided(vessel: Vessel, decision: Decision | None) -> list[Due]:
     if decision.next_proof and not any(one.what == "proof" for one in dates):
         dates = [*dates, NextDate(what="proof", on=decision.next_proof, says="by its kind")]
     return [
-        Due(vessel, one.what, one.on, one.says, months_until(vessel.sheet["kind"], one.what) is not None, trial=decision.trial_id)
+        Due(
+            vessel,
+            one.what,
+            one.on,
+            one.says,
+            months_until(vessel.sheet["kind"], one.what) is not None,
+            trial=decision.trial_id,
+        )
         for one in dates
     ]
 
@@ -129,7 +151,9 @@ def _worn(sheet: VesselSheet) -> datetime.date | None:
 def care_done(vessel: Vessel, maker: Maker, what: str, on: datetime.date, text: str, today: datetime.date) -> Care:
     """Write down that something that was due was done; raises NotNow where it is nothing that is ticked off, or not yet."""
     if months_until(vessel.sheet["kind"], what) is None:
-        raise NotNow(f"“{what[:40]}” is not ticked off by hand here: a proof is done by a trial, and ends in its decision.")
+        raise NotNow(
+            f"“{what[:40]}” is not ticked off by hand here: a proof is done by a trial, and ends in its decision."
+        )
     if on > today:
         raise NotNow("That day is still to come.")
     return Care.objects.create(vessel=vessel, what=what, on=on, text=text.strip()[:500], by=maker)
@@ -156,7 +180,8 @@ def _entry(one: Due, on: datetime.date) -> Event:
     event.add("dtend", on + datetime.timedelta(days=1))
     event.add("summary", f"{one.vessel.name}: {one.what}")
     event.add(
-        "description", f"{one.says[:1].upper()}{one.says[1:]}. Sooner after any knock, mend or change. Own-use record, not a certificate."
+        "description",
+        f"{one.says[:1].upper()}{one.says[1:]}. Sooner after any knock, mend or change. Own-use record, not a certificate.",
     )
     event.add("transp", "TRANSPARENT")
     alarm.add("action", "DISPLAY")

@@ -50,12 +50,23 @@ def _out(request: HttpRequest) -> DueOut:
     today = timezone.localdate()
     items = [
         DueItem(
-            vessel_id=one.vessel.pk, vessel=one.vessel.name, what=one.what, on=one.on, days=(one.on - today).days if one.on else None,
-            overdue=one.overdue(today), says=one.says, by_hand=one.by_hand, done=one.done, trial=one.trial,
+            vessel_id=one.vessel.pk,
+            vessel=one.vessel.name,
+            what=one.what,
+            on=one.on,
+            days=(one.on - today).days if one.on else None,
+            overdue=one.overdue(today),
+            says=one.says,
+            by_hand=one.by_hand,
+            done=one.done,
+            trial=one.trial,
         )
         for one in due.due()
-    ]  # fmt: skip
-    return DueOut(items=items, calendar=request.build_absolute_uri(f"/api/calendar/{CalendarLink.of(maker_of(request)).secret}.ics"))
+    ]
+    return DueOut(
+        items=items,
+        calendar=request.build_absolute_uri(f"/api/calendar/{CalendarLink.of(maker_of(request)).secret}.ics"),
+    )
 
 
 @router.get("/due", response=DueOut)
@@ -67,7 +78,9 @@ def what_is_due(request: HttpRequest) -> DueOut:
 @router.post("/vessels/{vessel_id}/cares", response={201: DueOut})
 def done(request: HttpRequest, vessel_id: UUID, data: CareIn) -> Status[DueOut]:
     """Tick something off that was due."""
-    due.care_done(Vessel.objects.get(pk=vessel_id), maker_of(request), data.what, data.on, data.text, timezone.localdate())
+    due.care_done(
+        Vessel.objects.get(pk=vessel_id), maker_of(request), data.what, data.on, data.text, timezone.localdate()
+    )
     return Status(201, _out(request))
 
 

@@ -148,7 +148,9 @@ def do(words: list[str], say: Callable[[dict[str, Any]], object]) -> None:
     try:
         say({"result": _DO[words[0]](words[1], tell)})
     except SheetError as wrong:
-        say({"says": wrong.says[:1].upper() + wrong.says[1:] + ("" if wrong.says.endswith(".") else "."), "status": 422})
+        say(
+            {"says": wrong.says[:1].upper() + wrong.says[1:] + ("" if wrong.says.endswith(".") else "."), "status": 422}
+        )
     except NotNow as wrong:
         say({"says": str(wrong), "status": 409})
 

@@ -73,10 +73,16 @@ def job_out(job: jobs.Job) -> JobOut:
     """A job as it stands."""
     result = job.result or {}
     return JobOut(
-        id=job.id, what=job.what, state=job.state, part=job.part, says=job.says, status=job.status,
-        name=result.get("name") or result.get("before"), file=f"/api/jobs/{job.id}/file" if job.made and job.state == "done" else None,
+        id=job.id,
+        what=job.what,
+        state=job.state,
+        part=job.part,
+        says=job.says,
+        status=job.status,
+        name=result.get("name") or result.get("before"),
+        file=f"/api/jobs/{job.id}/file" if job.made and job.state == "done" else None,
         package=PackageOut(**result) if "items" in result else None,
-    )  # fmt: skip
+    )
 
 
 @router.post("/jobs", response={202: JobOut})

@@ -60,7 +60,16 @@ def _tag(practice: bool, fitness: str | None) -> str:
 
 def begun() -> list[Begun]:
     """Every trial that was started, the newest first."""
-    columns = ("pk", "vessel_id", "vessel__name", "vessel__version", "kind", "started_at", "source", "decision__fitness")
+    columns = (
+        "pk",
+        "vessel_id",
+        "vessel__name",
+        "vessel__version",
+        "kind",
+        "started_at",
+        "source",
+        "decision__fitness",
+    )
     rows = Trial.objects.filter(started_at__isnull=False).order_by("-started_at").values_list(*columns)
     return [
         Begun(trial, vessel, name, version, kind, at, _tag(source == Source.RIG, fitness))
@@ -106,7 +115,9 @@ _told: dict[tuple[object, ...], _Told] = {}
 def _lines(trials: list[Begun], maker: Maker) -> dict[UUID, _Told]:
     """What each record tells, the trial's own words before those of its vessel; written anew where something was added to it since."""
     stamps = _stamps()
-    keys = {trial.id: (of_this_database(), trial.id, maker.units, trial.version, stamps.get(trial.id)) for trial in trials}
+    keys = {
+        trial.id: (of_this_database(), trial.id, maker.units, trial.version, stamps.get(trial.id)) for trial in trials
+    }
     if len(_told) > MOST_KEPT:
         _told.clear()
     unknown = [trial.id for trial in trials if keys[trial.id] not in _told]
@@ -123,7 +134,11 @@ _stamped: dict[tuple[object, ...], dict[UUID, tuple[Any, ...]]] = {}
 def _stamps() -> dict[UUID, tuple[Any, ...]]:
     """Of each trial, what changes when a line is added to its record; gathered anew when anything was added anywhere."""
     texts = tuple(Attachment.objects.exclude(trial=None).order_by("pk").values_list("trial", "text"))
-    totals = (of_this_database(), texts, *(tuple(model.objects.aggregate(Count("pk"), Max(at)).values()) for model, at in _LINES_OF))
+    totals = (
+        of_this_database(),
+        texts,
+        *(tuple(model.objects.aggregate(Count("pk"), Max(at)).values()) for model, at in _LINES_OF),
+    )
     stamped = _stamped.get(totals)
     if stamped is None:
         found: dict[UUID, list[Any]] = defaultdict(list)
@@ -146,7 +161,10 @@ def _written(ids: list[UUID], maker: Maker) -> list[tuple[UUID, list[str]]]:
     texts: dict[UUID, list[str]] = defaultdict(list)
     for one, text in Attachment.objects.filter(trial__in=ids).values_list("trial", "text"):
         texts[one].append(text)
-    says = {trial: read_kept(told) for trial, told in Verdict.objects.filter(trial__in=ids).values_list("trial", "answer__says")}
+    says = {
+        trial: read_kept(told)
+        for trial, told in Verdict.objects.filter(trial__in=ids).values_list("trial", "answer__says")
+    }
     return [(trial.pk, _of(trial, events[trial.pk], texts[trial.pk], says.get(trial.pk), maker)) for trial in trials]
 
 

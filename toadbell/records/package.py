@@ -61,11 +61,16 @@ class Part:
         ending = self.path.rpartition(".")[2]
         text = ending in ("json", "csv")
         return Resource(
-            name=self.path, path=self.path, format=ending,  # type: ignore[arg-type]
-            mediatype=MEDIA[ending], bytes=size, hash=sha,
-            type="table" if self.table else None, encoding="utf-8" if text else None,
+            name=self.path,
+            path=self.path,
+            format=ending,  # type: ignore[arg-type]
+            mediatype=MEDIA[ending],
+            bytes=size,
+            hash=sha,
+            type="table" if self.table else None,
+            encoding="utf-8" if text else None,
             schema={"fields": TABLES[self.table], "missingValues": [""]} if self.table else None,
-        )  # fmt: skip
+        )
 
 
 def write(to: IO[bytes], trial: Trial | None, at: datetime.datetime, tell: Tell = silent) -> None:
@@ -98,7 +103,11 @@ def _put(out: zipfile.ZipFile, path: str, pieces: Iterable[bytes]) -> tuple[int,
 
 def _of_all() -> Iterator[Part]:
     yield from _parts(
-        Vessel.objects.order_by("hung_up", "id"), Trial.objects.all(), Attachment.objects.all(), Care.objects.all(), Kit.objects.all()
+        Vessel.objects.order_by("hung_up", "id"),
+        Trial.objects.all(),
+        Attachment.objects.all(),
+        Care.objects.all(),
+        Kit.objects.all(),
     )
 
 
@@ -107,22 +116,35 @@ def _of_one(trial: Trial) -> Iterator[Part]:
     wanted = [trial.pk, *([known.pk] if known else [])]
     pictures = Attachment.objects.filter(vessel=trial.vessel, taken_down=False)
     yield from _parts(
-        Vessel.objects.filter(pk=trial.vessel_id), Trial.objects.filter(pk__in=wanted),
-        pictures.filter(trial=None) | pictures.filter(trial__in=wanted), Care.objects.filter(vessel=trial.vessel), Kit.objects.none(),
-    )  # fmt: skip
+        Vessel.objects.filter(pk=trial.vessel_id),
+        Trial.objects.filter(pk__in=wanted),
+        pictures.filter(trial=None) | pictures.filter(trial__in=wanted),
+        Care.objects.filter(vessel=trial.vessel),
+        Kit.objects.none(),
+    )
 
 
 def _parts(
-    vessels: QuerySet[Vessel], trials: QuerySet[Trial], attachments: QuerySet[Attachment], cares: QuerySet[Care], kit: QuerySet[Kit]
+    vessels: QuerySet[Vessel],
+    trials: QuerySet[Trial],
+    attachments: QuerySet[Attachment],
+    cares: QuerySet[Care],
+    kit: QuerySet[Kit],
 ) -> Iterator[Part]:
     people: set[Maker] = set()
     carried = set(trials.values_list("pk", flat=True))
     if kit:
-        yield Part("kit.json", [as_json([kit_file(one).model_dump(mode="json") for one in kit.order_by("hung_up", "id")])])
+        yield Part(
+            "kit.json", [as_json([kit_file(one).model_dump(mode="json") for one in kit.order_by("hung_up", "id")])]
+        )
     for vessel in vessels.select_related("hung_up_by"):
         people.add(vessel.hung_up_by)
         yield Part(f"vessels/{vessel.id}/vessel.json", [vessel_file(vessel).as_bytes()])
-    for trial in trials.select_related("vessel", "planned_by", "verdict", "decision__by").order_by("planned_at", "id").iterator(20):
+    for trial in (
+        trials.select_related("vessel", "planned_by", "verdict", "decision__by")
+        .order_by("planned_at", "id")
+        .iterator(20)
+    ):
         events = list(trial.events.select_related("by").order_by("at", "stored_at", "id"))
         people |= {trial.planned_by, *(event.by for event in events), *_others(trial)}
         folder = f"trials/{trial.id}"
@@ -132,13 +154,21 @@ def _parts(
         yield from _hold(trial, folder)
     kept = list(attachments.select_related("by", "vessel", "trial", "event").order_by("at", "id"))
     shown = [one for one in kept if one.path.exists()]
-    lost = [{"id": str(one.id), "kind": one.kind, "name": one.name, "text": one.text} for one in kept if not one.path.exists()]
+    lost = [
+        {"id": str(one.id), "kind": one.kind, "name": one.name, "text": one.text}
+        for one in kept
+        if not one.path.exists()
+    ]
     if lost:
         yield Part(MISSING, [as_json(lost)])
     held = list(cares.select_related("by", "vessel").order_by("on", "at", "id"))
     people |= {one.by for one in shown} | {care.by for care in held}
     if held:
-        yield Part("cares.csv", table("cares", ([c.id, c.vessel_id, c.what, c.on, c.text, c.by.uid, _z(c.at)] for c in held)), "cares")
+        yield Part(
+            "cares.csv",
+            table("cares", ([c.id, c.vessel_id, c.what, c.on, c.text, c.by.uid, _z(c.at)] for c in held)),
+            "cares",
+        )
     if shown:
         yield Part("attachments.csv", table("attachments", (_attachment_row(one) for one in shown)), "attachments")
     for one in shown:
@@ -159,40 +189,88 @@ def _devices(trial: Trial) -> QuerySet[Device]:
 def vessel_file(vessel: Vessel) -> VesselFile:
     """A vessel as it lies in a package."""
     return VesselFile(
-        id=vessel.id, name=vessel.name, notes=vessel.notes, sheet=vessel.sheet, version=vessel.version, hung_up=vessel.hung_up,
+        id=vessel.id,
+        name=vessel.name,
+        notes=vessel.notes,
+        sheet=vessel.sheet,
+        version=vessel.version,
+        hung_up=vessel.hung_up,
         by=vessel.hung_up_by.uid,
-    )  # fmt: skip
+    )
 
 
 def kit_file(kit: Kit) -> KitFile:
     """A piece of kit as it lies in a package."""
     return KitFile(
-        id=kit.id, kind=kit.kind, name=kit.name, notes=kit.notes, sheet=kit.sheet, version=kit.version, taken_down=kit.taken_down,
+        id=kit.id,
+        kind=kit.kind,
+        name=kit.name,
+        notes=kit.notes,
+        sheet=kit.sheet,
+        version=kit.version,
+        taken_down=kit.taken_down,
         hung_up=kit.hung_up,
-    )  # fmt: skip
+    )
 
 
 def trial_file(trial: Trial, carried: set[UUID]) -> TrialFile:
     """A trial as it lies in a package. carried  the trials that lie there too."""
     verdict, decision = getattr(trial, "verdict", None), getattr(trial, "decision", None)
     return TrialFile(
-        id=trial.id, vessel=trial.vessel_id, number=trial.number, state=State(trial.state), planned_at=trial.planned_at,
-        planned_by=trial.planned_by.uid, copied_from=trial.copied_from_id if trial.copied_from_id in carried else None, version=trial.version,
-        sheet=trial.sheet, frozen=FrozenPart(**trial.frozen) if trial.frozen else None, source=Source(trial.source), practice=trial.practice,
-        started_at=trial.started_at, wall_anchor=trial.wall_anchor, trial_anchor=trial.trial_anchor, speed=trial.speed, rig=trial.rig,
+        id=trial.id,
+        vessel=trial.vessel_id,
+        number=trial.number,
+        state=State(trial.state),
+        planned_at=trial.planned_at,
+        planned_by=trial.planned_by.uid,
+        copied_from=trial.copied_from_id if trial.copied_from_id in carried else None,
+        version=trial.version,
+        sheet=trial.sheet,
+        frozen=FrozenPart(**trial.frozen) if trial.frozen else None,
+        source=Source(trial.source),
+        practice=trial.practice,
+        started_at=trial.started_at,
+        wall_anchor=trial.wall_anchor,
+        trial_anchor=trial.trial_anchor,
+        speed=trial.speed,
+        rig=trial.rig,
         devices=[DevicePart(id=d.id, name=d.name, made_at=d.made_at, by=d.made_by.uid) for d in _devices(trial)],
         files=[
-            LoggedPart(id=f.id, name=f.name, sha256=f.sha256, recipe=f.recipe, rows=f.rows, refused=f.refused, at=f.at, by=f.by.uid)
+            LoggedPart(
+                id=f.id,
+                name=f.name,
+                sha256=f.sha256,
+                recipe=f.recipe,
+                rows=f.rows,
+                refused=f.refused,
+                at=f.at,
+                by=f.by.uid,
+            )
             for f in trial.files.select_related("by").order_by("at", "id")
         ],
         verdict=VerdictPart(
-            sheet=verdict.sheet, asked=verdict.asked, answer=verdict.answer, points=verdict.points, core=verdict.core, at=verdict.at
-        ) if verdict else None,
+            sheet=verdict.sheet,
+            asked=verdict.asked,
+            answer=verdict.answer,
+            points=verdict.points,
+            core=verdict.core,
+            at=verdict.at,
+        )
+        if verdict
+        else None,
         decision=DecisionPart(
-            fitness=decision.fitness, pressure=decision.pressure, reason=decision.reason, less_cautious=decision.less_cautious,
-            advice=decision.advice, next_proof=decision.next_proof, by=decision.by.uid, at=decision.at,
-        ) if decision else None,
-    )  # fmt: skip
+            fitness=decision.fitness,
+            pressure=decision.pressure,
+            reason=decision.reason,
+            less_cautious=decision.less_cautious,
+            advice=decision.advice,
+            next_proof=decision.next_proof,
+            by=decision.by.uid,
+            at=decision.at,
+        )
+        if decision
+        else None,
+    )
 
 
 def readings_csv(trial: Trial) -> Iterator[bytes]:
@@ -201,7 +279,11 @@ def readings_csv(trial: Trial) -> Iterator[bytes]:
     Ids and times are taken as the text they are stored as: there may be millions, and none of them is reckoned with.
     """
     stored = [Cast(name, TextField()) for name in ("id", "at", "device_id", "imported_id", "stored_at")]
-    rows = Reading.objects.filter(trial=trial).order_by("at", "id").values_list(*stored, "pressure", "temperature", "strokes", "source")
+    rows = (
+        Reading.objects.filter(trial=trial)
+        .order_by("at", "id")
+        .values_list(*stored, "pressure", "temperature", "strokes", "source")
+    )
     yield (",".join(field["name"] for field in TABLES["readings"]) + "\r\n").encode()
     found = rows.iterator(5000)
     while some := list(itertools.islice(found, 5000)):
@@ -209,13 +291,18 @@ def readings_csv(trial: Trial) -> Iterator[bytes]:
 
 
 def _reading_line(
-    reading: str, at: str, device: str | None, file: str | None, stored: str, pressure: float, warm: float | None, strokes: int | None,
+    reading: str,
+    at: str,
+    device: str | None,
+    file: str | None,
+    stored: str,
+    pressure: float,
+    warm: float | None,
+    strokes: int | None,
     source: str,
-) -> str:  # fmt: skip
+) -> str:
     warm_text, strokes_text = "" if warm is None else warm, "" if strokes is None else strokes
-    return (
-        f"{_dashed(reading)},{_utc(at)},{pressure},{warm_text},{strokes_text},{source},{_dashed(device)},{_dashed(file)},{_utc(stored)}\r\n"
-    )
+    return f"{_dashed(reading)},{_utc(at)},{pressure},{warm_text},{strokes_text},{source},{_dashed(device)},{_dashed(file)},{_utc(stored)}\r\n"
 
 
 def _dashed(stored: str | None) -> str:
@@ -265,9 +352,18 @@ def _hold(trial: Trial, folder: str) -> Iterator[Part]:
 
 def _attachment_row(one: Attachment) -> list[Any]:
     return [
-        one.id, one.kind, one.vessel_id, one.opening, one.trial_id, one.event_id, one.text, one.name, _z(one.at), one.by.uid,
+        one.id,
+        one.kind,
+        one.vessel_id,
+        one.opening,
+        one.trial_id,
+        one.event_id,
+        one.text,
+        one.name,
+        _z(one.at),
+        one.by.uid,
         "true" if one.taken_down else "false",
-    ]  # fmt: skip
+    ]
 
 
 def table(name: str, rows: Iterable[Iterable[Any]]) -> Iterator[bytes]:

@@ -28,5 +28,8 @@ def carry_one(request: HttpRequest, trial_id: UUID) -> HttpResponse:
 
 def file_name(trial: Trial) -> str:
     """What a file of a trial is called, without its ending."""
-    plain = "".join(c if c.isascii() and c.isalnum() else "-" for c in trial.vessel.name.lower()).strip("-")[:80] or "vessel"
+    plain = (
+        "".join(c if c.isascii() and c.isalnum() else "-" for c in trial.vessel.name.lower()).strip("-")[:80]
+        or "vessel"
+    )
     return f"{plain}-trial-{trial.number}"

@@ -106,7 +106,9 @@ class _Unpack:
             self._attachments()
         if package.MISSING in self.package.known:
             lost = json.loads(self.package.data(package.MISSING))
-            self.taken.notes.append(f"Files of {len(lost)} pictures and papers were gone where it was made, and are not in it.")
+            self.taken.notes.append(
+                f"Files of {len(lost)} pictures and papers were gone where it was made, and are not in it."
+            )
         for trial, _ in new:
             can_be_shown(Trial.objects.select_related("vessel", "planned_by").get(pk=trial.pk))
 
@@ -194,10 +196,22 @@ class _Unpack:
         elif one.state != State.PLANNED:
             raise wrong("it is past planning and has no frozen plan")
         return Trial.objects.create(
-            id=one.id, vessel=vessel, number=number, state=one.state, planned_at=one.planned_at, planned_by=self.person(one.planned_by),
-            version=one.version, sheet=one.sheet, frozen=one.frozen.model_dump(mode="json", by_alias=True) if one.frozen else None, source=one.source,
-            started_at=one.started_at, wall_anchor=one.wall_anchor, trial_anchor=one.trial_anchor, speed=one.speed, rig=one.rig,
-        )  # fmt: skip
+            id=one.id,
+            vessel=vessel,
+            number=number,
+            state=one.state,
+            planned_at=one.planned_at,
+            planned_by=self.person(one.planned_by),
+            version=one.version,
+            sheet=one.sheet,
+            frozen=one.frozen.model_dump(mode="json", by_alias=True) if one.frozen else None,
+            source=one.source,
+            started_at=one.started_at,
+            wall_anchor=one.wall_anchor,
+            trial_anchor=one.trial_anchor,
+            speed=one.speed,
+            rig=one.rig,
+        )
 
     def _sources(self, one: TrialFile, trial: Trial) -> None:
         """Loggers come without their tokens, which are worth nothing here; files that were taken in come as what they were."""
@@ -205,10 +219,13 @@ class _Unpack:
             Device.objects.get_or_create(
                 id=device.id,
                 defaults={
-                    "name": device.name, "made_at": device.made_at, "made_by": self.person(device.by), "token_hash": secrets.token_hex(32),
+                    "name": device.name,
+                    "made_at": device.made_at,
+                    "made_by": self.person(device.by),
+                    "token_hash": secrets.token_hex(32),
                     "taken_away_at": device.made_at,
                 },
-            )  # fmt: skip
+            )
         ImportedFile.objects.bulk_create(
             ImportedFile(
                 id=f.id,
@@ -234,10 +251,17 @@ class _Unpack:
                 if (device and device not in devices) or (file and file not in files):
                     raise wrong(f"“{path}” names a logger or a file that is not in it")
                 yield Reading(
-                    id=UUID(row["id"]), trial=trial, at=moment(row["time"]), pressure=number(row["pressure [Pa]"]),
-                    temperature=maybe(row["water_temperature [K]"], number), strokes=maybe(row["strokes"], count), source=Source(row["source"]),
-                    device_id=device, imported_id=file, stored_at=moment(row["stored_at"]),
-                )  # fmt: skip
+                    id=UUID(row["id"]),
+                    trial=trial,
+                    at=moment(row["time"]),
+                    pressure=number(row["pressure [Pa]"]),
+                    temperature=maybe(row["water_temperature [K]"], number),
+                    strokes=maybe(row["strokes"], count),
+                    source=Source(row["source"]),
+                    device_id=device,
+                    imported_id=file,
+                    stored_at=moment(row["stored_at"]),
+                )
 
         self.taken.readings += _stored(Reading, made(), path)
 
@@ -248,9 +272,14 @@ class _Unpack:
                 if not isinstance(data, dict) or not row["kind"] or len(row["kind"]) > 20:
                     raise wrong(f"“{path}” holds something that is no event")
                 yield Event(
-                    id=UUID(row["id"]), trial=trial, at=moment(row["time"]), kind=row["kind"], by=self.person(UUID(row["by"])), data=data,
+                    id=UUID(row["id"]),
+                    trial=trial,
+                    at=moment(row["time"]),
+                    kind=row["kind"],
+                    by=self.person(UUID(row["by"])),
+                    data=data,
                     stored_at=moment(row["stored_at"]),
-                )  # fmt: skip
+                )
 
         self.taken.events += _stored(Event, made(), path)
 
@@ -271,9 +300,14 @@ class _Unpack:
                 if UUID(row["id"]) in here:
                     continue
                 Care.objects.create(
-                    id=UUID(row["id"]), vessel=Vessel.objects.get(pk=row["vessel"]), what=row["what"][:40], on=datetime.date.fromisoformat(row["on"]),
-                    text=row["text"][:500], by=self.person(UUID(row["by"])), at=moment(row["time"]),
-                )  # fmt: skip
+                    id=UUID(row["id"]),
+                    vessel=Vessel.objects.get(pk=row["vessel"]),
+                    what=row["what"][:40],
+                    on=datetime.date.fromisoformat(row["on"]),
+                    text=row["text"][:500],
+                    by=self.person(UUID(row["by"])),
+                    at=moment(row["time"]),
+                )
                 self.taken.cares += 1
 
     def _attachments(self) -> None:
@@ -295,13 +329,28 @@ class _Unpack:
             self.taken.notes.append(f"“{path}” held more than is seen, and is made anew.")
         trial, event = maybe(row["trial"], UUID), maybe(row["event"], UUID)
         vessel = Vessel.objects.get(pk=row["vessel"])
-        if (trial and not vessel.trials.filter(pk=trial).exists()) or (event and not Event.objects.filter(pk=event, trial=trial).exists()):
+        if (trial and not vessel.trials.filter(pk=trial).exists()) or (
+            event and not Event.objects.filter(pk=event, trial=trial).exists()
+        ):
             raise wrong(f"“{path}” belongs to something that is neither in it nor here")
         found = Attachment(
-            id=UUID(row["id"]), kind=clean.kind, vessel=vessel, opening=row["opening"][:120], trial_id=trial, event_id=event, text=row["text"][:500],
-            name=attachments.safe_name(row["name"]), size=len(clean.data), sha256=digest(clean.data).removeprefix("sha256:"), wide=clean.wide,
-            tall=clean.tall, pages=clean.pages, at=moment(row["time"]), by=self.person(UUID(row["by"])), taken_down=row["taken_down"] == "true",
-        )  # fmt: skip
+            id=UUID(row["id"]),
+            kind=clean.kind,
+            vessel=vessel,
+            opening=row["opening"][:120],
+            trial_id=trial,
+            event_id=event,
+            text=row["text"][:500],
+            name=attachments.safe_name(row["name"]),
+            size=len(clean.data),
+            sha256=digest(clean.data).removeprefix("sha256:"),
+            wide=clean.wide,
+            tall=clean.tall,
+            pages=clean.pages,
+            at=moment(row["time"]),
+            by=self.person(UUID(row["by"])),
+            taken_down=row["taken_down"] == "true",
+        )
         self.written.append(found)
         attachments.lay_down(found, clean)
         found.save(force_insert=True)

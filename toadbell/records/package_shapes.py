@@ -221,5 +221,5 @@ TABLES: dict[str, list[dict[str, Any]]] = {
         _field("by", "string", "id of who did it"),
         _field("time", "datetime", "when it was written down, UTC", format="any"),
     ],
-}  # fmt: skip
+}
 """Columns of the tables, as the package's list describes them."""

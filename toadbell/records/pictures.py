@@ -52,7 +52,12 @@ def _photo(data: bytes, kept_before: bool) -> Clean:
         with Image.open(io.BytesIO(data), formats=("JPEG", "PNG", "WEBP")) as found:
             if found.width * found.height > (MOST_PIXELS if found.format == "JPEG" else MOST_PIXELS_WHOLE):
                 raise SheetError("the picture is too large to be opened: take it smaller, or save it as JPEG", "photo")
-            if kept_before and found.format == "JPEG" and max(found.size) <= LONGEST_SIDE and without_marks(data) == data:
+            if (
+                kept_before
+                and found.format == "JPEG"
+                and max(found.size) <= LONGEST_SIDE
+                and without_marks(data) == data
+            ):
                 found.load()
                 return Clean("photo", data, found.width, found.height)
             if max(found.size) > 2 * LONGEST_SIDE:
@@ -64,7 +69,9 @@ def _photo(data: bytes, kept_before: bool) -> Clean:
     except (Image.DecompressionBombError, Image.DecompressionBombWarning):
         raise SheetError("the picture is too large to be opened: take it smaller", "photo") from None
     except (OSError, ValueError, SyntaxError):
-        raise SheetError("that is no picture that can be read here: JPEG, PNG or WebP, or a paper as PDF", "photo") from None
+        raise SheetError(
+            "that is no picture that can be read here: JPEG, PNG or WebP, or a paper as PDF", "photo"
+        ) from None
     return Clean("photo", _jpeg(upright), *upright.size)
 
 
@@ -122,6 +129,19 @@ def _paper(data: bytes) -> Clean:
     return Clean("paper", out.getvalue(), pages=pages)
 
 
-_RUN = ("/JS", "/JavaScript", "/OpenAction", "/AA", "/A", "/Launch", "/EmbeddedFiles", "/EF", "/AcroForm", "/XFA", "/URI", "/SubmitForm")
+_RUN = (
+    "/JS",
+    "/JavaScript",
+    "/OpenAction",
+    "/AA",
+    "/A",
+    "/Launch",
+    "/EmbeddedFiles",
+    "/EF",
+    "/AcroForm",
+    "/XFA",
+    "/URI",
+    "/SubmitForm",
+)
 """Whatever in a PDF does something by itself or calls elsewhere, wherever it stands."""
 _DROPPED = ("/Annots", "/AA", "/Metadata", "/PieceInfo", "/LastModified", "/B", "/Tabs", "/StructParents")

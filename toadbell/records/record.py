@@ -69,7 +69,9 @@ def record_of(trial: Trial, request: HttpRequest) -> RecordOut:
         planned_by=trial.planned_by.shown_name,
         planned_at=trial.planned_at,
         started_at=trial.started_at,
-        ran_by=list(dict.fromkeys(event.by.shown_name for event in events if trial.started_at and event.at >= trial.started_at)),
+        ran_by=list(
+            dict.fromkeys(event.by.shown_name for event in events if trial.started_at and event.at >= trial.started_at)
+        ),
         source=trial.get_source_display(),
         trace=points,
         readings=count,

@@ -20,7 +20,9 @@ CHART = (760.0, 320.0)
 
 
 @router.get("/records/{trial_id}/report.pdf", include_in_schema=False)
-def pdf(request: HttpRequest, trial_id: UUID, paper: Literal["A4", "Letter"] = "A4", full: bool = False) -> HttpResponse:
+def pdf(
+    request: HttpRequest, trial_id: UUID, paper: Literal["A4", "Letter"] = "A4", full: bool = False
+) -> HttpResponse:
     """The report: two pages, or all of it."""
     trial = Trial.objects.select_related("vessel", "planned_by").get(pk=trial_id)
     data = report(record_of(trial, request), maker_of(request), paper, full)

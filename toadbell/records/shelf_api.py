@@ -59,7 +59,9 @@ class ShedOut(Schema):
 
 
 @router.get("/shed", response=ShedOut)
-def shed(request: HttpRequest, page: int = Query(1, ge=1, le=100_000), text: str = Query("", max_length=120)) -> HttpResponse:
+def shed(
+    request: HttpRequest, page: int = Query(1, ge=1, le=100_000), text: str = Query("", max_length=120)
+) -> HttpResponse:
     """A page of the shelf, of the vessels whose name holds some words where they are given."""
     maker = maker_of(request)
     mark = _mark(maker, page, text)
@@ -94,37 +96,72 @@ def _shed(maker: Maker, page: int, text: str) -> ShedOut:
         wanted |= Q(vessel=vessel, number=number)
     shown = {trial.pk: trial_row(trial, stand) for trial in short_trials().filter(wanted)} if latest else {}
     newest = {(row.vessel_id, row.number): row for row in shown.values()}
-    practised = set(Trial.objects.filter(vessel__in=hung, source="rig", started_at__isnull=False).values_list("vessel", flat=True))
+    practised = set(
+        Trial.objects.filter(vessel__in=hung, source="rig", started_at__isnull=False).values_list("vessel", flat=True)
+    )
     todo = short_trials().filter(state__in=(State.PLANNED, State.READY, State.JUDGED))
     return ShedOut(
         rows=[
-            _row(vessel, shown.get(stand[vessel.pk].trial_id) if vessel.pk in stand else None, newest, latest, vessel.pk in practised)
+            _row(
+                vessel,
+                shown.get(stand[vessel.pk].trial_id) if vessel.pk in stand else None,
+                newest,
+                latest,
+                vessel.pk in practised,
+            )
             for vessel in hung
         ],
-        page=page, pages=pages, found=found, in_all=Vessel.objects.count(),
+        page=page,
+        pages=pages,
+        found=found,
+        in_all=Vessel.objects.count(),
         running=[trial_row(trial) for trial in short_trials().filter(state__in=ON_THE_BENCH)[:TO_DO]],
         to_do=[trial_row(trial) for trial in todo[:TO_DO]],
         to_do_in_all=todo.count(),
-        lately=[trial_row(trial) for trial in short_trials().filter(decision__isnull=False).order_by("-decision__at")[:LATELY]],
-    )  # fmt: skip
+        lately=[
+            trial_row(trial)
+            for trial in short_trials().filter(decision__isnull=False).order_by("-decision__at")[:LATELY]
+        ],
+    )
 
 
-def _row(vessel: Vessel, stands: TrialRow | None, newest: dict[Any, TrialRow], latest: dict[Any, int], practised: bool) -> ShelfRow:
+def _row(
+    vessel: Vessel, stands: TrialRow | None, newest: dict[Any, TrialRow], latest: dict[Any, int], practised: bool
+) -> ShelfRow:
     found = shelved(vessel.kind, vessel.sheet)
     return ShelfRow(
-        id=vessel.pk, name=vessel.name, kind=vessel.kind, shape=found.shape, working_pressure=found.working_pressure, volume=found.volume,
-        retire=found.retire, past=found.past, problem=found.problem, stands=stands, latest=newest.get((vessel.pk, latest.get(vessel.pk, 0))),
+        id=vessel.pk,
+        name=vessel.name,
+        kind=vessel.kind,
+        shape=found.shape,
+        working_pressure=found.working_pressure,
+        volume=found.volume,
+        retire=found.retire,
+        past=found.past,
+        problem=found.problem,
+        stands=stands,
+        latest=newest.get((vessel.pk, latest.get(vessel.pk, 0))),
         practised=practised,
-    )  # fmt: skip
+    )
 
 
 def _mark(maker: Maker, page: int, text: str) -> str:
     """Of all that the shelf shows: it changes with any vessel, trial, event, decision, care or kit, with what is read on a bench, and with the day."""
     on = Trial.objects.filter(state__in=ON_THE_BENCH).values_list("pk", flat=True)
     rests_on = (
-        of_this_database(), maker.units, maker.zone, page, text, timezone.localdate(), Vessel.objects.aggregate(Count("pk"), Sum("version")),
-        Trial.objects.aggregate(Count("pk"), Sum("version")), Event.objects.aggregate(Max("stored_at")), Event.objects.count(),
-        Decision.objects.count(), Care.objects.aggregate(Count("pk"), Max("at")), Kit.objects.aggregate(Count("pk"), Sum("version")),
+        of_this_database(),
+        maker.units,
+        maker.zone,
+        page,
+        text,
+        timezone.localdate(),
+        Vessel.objects.aggregate(Count("pk"), Sum("version")),
+        Trial.objects.aggregate(Count("pk"), Sum("version")),
+        Event.objects.aggregate(Max("stored_at")),
+        Event.objects.count(),
+        Decision.objects.count(),
+        Care.objects.aggregate(Count("pk"), Max("at")),
+        Kit.objects.aggregate(Count("pk"), Sum("version")),
         [Reading.objects.filter(trial=trial).aggregate(Max("stored_at")) for trial in on],
-    )  # fmt: skip
+    )
     return f'"{hashlib.sha256(repr(rests_on).encode()).hexdigest()[:24]}"'

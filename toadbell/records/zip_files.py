@@ -113,7 +113,9 @@ def _looked_over(file: IO[bytes], most_one: int, most_all: int, so: str) -> Arch
 def _look_over(entry: zipfile.ZipInfo, most: int) -> None:
     shown = f"“{entry.filename[:80]}”" if entry.filename.isprintable() else "a file whose name holds control letters"
     if not _PLAIN.match(entry.filename) or len(entry.filename) > 200:
-        raise _Wrong(f"{shown} is no name that belongs in it: nothing is written outside, and only plain names are taken")
+        raise _Wrong(
+            f"{shown} is no name that belongs in it: nothing is written outside, and only plain names are taken"
+        )
     mode = entry.external_attr >> 16
     if mode and not stat.S_ISREG(mode) and stat.S_IFMT(mode):
         raise _Wrong(f"{shown} is a link or a device, not a file")

@@ -39,7 +39,9 @@ class VesselIn(Schema):
     sheet: dict[str, Any]
     notes: str = Field(default="", max_length=20_000)
     version: int = 1
-    happened: str | None = Field(default=None, max_length=40, description="what happened to it, where a decision rests on what is changed")
+    happened: str | None = Field(
+        default=None, max_length=40, description="what happened to it, where a decision rests on what is changed"
+    )
     happened_text: str = Field(default="", max_length=500)
 
 
@@ -143,7 +145,9 @@ def change(request: HttpRequest, vessel_id: UUID, data: VesselIn) -> VesselOut:
     found = Vessel.objects.get(pk=vessel_id)
     maker = request.user
     if not found.change(maker, data.name, data.sheet, data.notes, data.version, data.happened, data.happened_text):  # type: ignore[arg-type]
-        raise Stale("This vessel was changed in another window since you opened it. Load it again; what you typed is still here.")
+        raise Stale(
+            "This vessel was changed in another window since you opened it. Load it again; what you typed is still here."
+        )
     return vessel_out(found, request)
 
 
@@ -164,6 +168,12 @@ def something_happened(request: HttpRequest, vessel_id: UUID, data: HappenedIn) 
 def _happened_out(care: Care) -> HappenedOut:
     known = HAPPENINGS.get(care.what)
     return HappenedOut(
-        id=care.id, what=care.what, name=known.name if known else care.what, on=care.on, text=care.text, by=care.by.shown_name,
-        voids=known.voids if known else "nothing", asks=known.asks if known else "",
-    )  # fmt: skip
+        id=care.id,
+        what=care.what,
+        name=known.name if known else care.what,
+        on=care.on,
+        text=care.text,
+        by=care.by.shown_name,
+        voids=known.voids if known else "nothing",
+        asks=known.asks if known else "",
+    )

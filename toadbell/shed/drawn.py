@@ -57,7 +57,9 @@ def _worked_out(sheet: str, habit: Habit, today: datetime.date) -> WorkedOut:
         return WorkedOut(shape, None, SheetError(UNFORESEEN))
 
 
-UNFORESEEN = "it cannot be worked out: a figure in it is beyond what is reckoned with here. Check its sizes, pressures and units"
+UNFORESEEN = (
+    "it cannot be worked out: a figure in it is beyond what is reckoned with here. Check its sizes, pressures and units"
+)
 
 
 def must_work_out(sheet: dict[str, Any]) -> DeriveAnswer:

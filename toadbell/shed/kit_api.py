@@ -81,7 +81,9 @@ def change_kit(request: HttpRequest, kit_id: UUID, data: KitIn) -> KitOut:
     """Change what is known of a piece of kit; its kind stays."""
     found = Kit.objects.get(pk=kit_id)
     if not found.change(data.name, data.sheet, data.notes, data.version):
-        raise Stale("This was changed in another window since you opened it. Load it again; what you typed is still here.")
+        raise Stale(
+            "This was changed in another window since you opened it. Load it again; what you typed is still here."
+        )
     return kit_out(found)
 
 

@@ -40,8 +40,12 @@ class Maker(AbstractUser):
     """Somebody who uses the workshop, with their habits."""
 
     units = models.CharField(max_length=10, choices=Units.choices, default=Units.METRIC)
-    zone = models.CharField(max_length=60, default=system_zone, help_text="in which days and times of the workshop are told")
-    uid = models.UUIDField(unique=True, default=uuid.uuid4, editable=False, help_text="the same person in every workshop")
+    zone = models.CharField(
+        max_length=60, default=system_zone, help_text="in which days and times of the workshop are told"
+    )
+    uid = models.UUIDField(
+        unique=True, default=uuid.uuid4, editable=False, help_text="the same person in every workshop"
+    )
 
     @classmethod
     def local_owner(cls) -> Maker:
@@ -105,8 +109,15 @@ class Vessel(models.Model):
         return cls.objects.create(name=name.strip(), sheet=sheet, notes=notes, hung_up_by=maker)
 
     def change(
-        self, maker: Maker, name: str, sheet: dict[str, Any], notes: str, version: int, happened: str | None = None, text: str = ""
-    ) -> bool:  # fmt: skip
+        self,
+        maker: Maker,
+        name: str,
+        sheet: dict[str, Any],
+        notes: str,
+        version: int,
+        happened: str | None = None,
+        text: str = "",
+    ) -> bool:
         """Change what is known of it; gives False where somebody else changed it since `version`.
 
         happened, text  what happened to it, where its boundary is another than the one a decision rests on, or its notes tell of harm
@@ -223,7 +234,9 @@ class Kit(models.Model):
     def change(self, name: str, sheet: dict[str, Any], notes: str, version: int) -> bool:
         """Change what is known of it; gives False where somebody else changed it since `version`."""
         read_kit(self.kind, sheet)
-        changed = Kit.objects.filter(pk=self.pk, version=version).update(name=name.strip(), sheet=sheet, notes=notes, version=version + 1)
+        changed = Kit.objects.filter(pk=self.pk, version=version).update(
+            name=name.strip(), sheet=sheet, notes=notes, version=version + 1
+        )
         self.refresh_from_db()
         return bool(changed)
 

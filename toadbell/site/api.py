@@ -125,7 +125,14 @@ def _me(request: HttpRequest) -> Me:
         zone=request.user.zone,  # type: ignore[union-attr]
         version=toadbell.__version__,
         kinds=[
-            KindChoice(id=key, name=k.name, notes=k.notes, basis=BASES[k.basis].name, medium=k.medium, proof_months=k.proof_months)
+            KindChoice(
+                id=key,
+                name=k.name,
+                notes=k.notes,
+                basis=BASES[k.basis].name,
+                medium=k.medium,
+                proof_months=k.proof_months,
+            )
             for key, k in KINDS.items()
         ],
         materials=[Choice(id=key, name=m.name, notes="") for key, m in MATERIALS.items()],
@@ -157,7 +164,9 @@ def read_quantity(request: HttpRequest, data: Written) -> ReadBack:
     bare = found.unit == data.default_unit and not data.text.strip().lower().endswith(found.unit.lower())
     kind = units.KINDS[data.kind]
     imperial = "in**3" if data.kind == "volume" and found.value < 5e-4 else kind.imperial
-    other = imperial if units.same_unit(found.unit, kind.metric, data.kind) or units.is_metric(found.unit) else kind.metric
+    other = (
+        imperial if units.same_unit(found.unit, kind.metric, data.kind) or units.is_metric(found.unit) else kind.metric
+    )
     return ReadBack(
         value=found.value,
         unit=found.unit,

@@ -17,7 +17,9 @@ AGAIN_AFTER = 0.5
 @contextlib.contextmanager
 def beside() -> Iterator[str]:
     """Run it as long as the block lasts; gives where it listens."""
-    folder = Path(tempfile.mkdtemp(prefix="toadbell-"))  # a socket's path may be a hundred letters long, a data folder's more
+    folder = Path(
+        tempfile.mkdtemp(prefix="toadbell-")
+    )  # a socket's path may be a hundred letters long, a data folder's more
     path = folder / "beside"
     ending = threading.Event()
     first = _begin(path)

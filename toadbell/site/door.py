@@ -42,7 +42,15 @@ TOGETHER = 100
 CALLER = "x-toadbell-caller"
 """In which the process beside is told who is at the other end: only this process can reach it."""
 _OURS = re.compile(r"/api/trials/[0-9a-f-]{36}/(readings|steps|hand|start|speed|rig|devices/[0-9a-f-]{36})")
-_OF_THE_CONNECTION = {b"connection", b"keep-alive", b"transfer-encoding", b"upgrade", b"te", b"trailer", b"proxy-connection"}
+_OF_THE_CONNECTION = {
+    b"connection",
+    b"keep-alive",
+    b"transfer-encoding",
+    b"upgrade",
+    b"te",
+    b"trailer",
+    b"proxy-connection",
+}
 _OF_THE_ANSWER = _OF_THE_CONNECTION | {b"date", b"server"}
 Answer = tuple[int, dict[str, Any]]
 
@@ -93,7 +101,9 @@ class Loggers:
             batch = BatchIn.model_validate(kept_json(body or b"null"))
         except _TooMuch:
             return await _say(
-                send, 413, {"says": "That is too much at a time: 10 MB at the most. Send it in smaller parts, the oldest first."}
+                send,
+                413,
+                {"says": "That is too much at a time: 10 MB at the most. Send it in smaller parts, the oldest first."},
             )
         except ValidationError as wrong:
             says, field = first_of(wrong.errors(include_url=False))
@@ -121,7 +131,9 @@ class Loggers:
                     tokens.add(one[0])
                     now.append(one)
                     self.waiting.remove(one)
-            answers = await sync_to_async(_store_together, thread_sensitive=True)([(token, batch) for token, batch, _ in now])
+            answers = await sync_to_async(_store_together, thread_sensitive=True)(
+                [(token, batch) for token, batch, _ in now]
+            )
             for (_, _, done), answer in zip(now, answers, strict=True):
                 if not done.done():
                     done.set_result(answer)
@@ -131,7 +143,9 @@ def _store_together(handed: list[tuple[str, BatchIn]]) -> list[Answer]:
     try:
         devices = Device.with_tokens({token for token, _ in handed})
         known = [(n, devices[token], batch) for n, (token, batch) in enumerate(handed) if token in devices]
-        batches = [Batch(device, [Sent(**one.dict()) for one in batch.readings], batch.sent) for _, device, batch in known]
+        batches = [
+            Batch(device, [Sent(**one.dict()) for one in batch.readings], batch.sent) for _, device, batch in known
+        ]
         told = dict(zip((n for n, _, _ in known), hand_in_together(batches), strict=True))
     except OperationalError as problem:
         _log.error("the database at the loggers' door: %s", problem)
@@ -140,7 +154,14 @@ def _store_together(handed: list[tuple[str, BatchIn]]) -> list[Answer]:
         _log.exception("unforeseen at the loggers' door")
         if len(handed) > 1:  # whatever it was, it is one batch's: the others are taken
             return [_store_together([one])[0] for one in handed]
-        return [(500, {"says": "Something went wrong here that we did not foresee. Nothing of this batch was stored; send it again."})]
+        return [
+            (
+                500,
+                {
+                    "says": "Something went wrong here that we did not foresee. Nothing of this batch was stored; send it again."
+                },
+            )
+        ]
     return [_worded(told[n]) if n in told else (401, {"says": UNKNOWN_TOKEN}) for n in range(len(handed))]
 
 
@@ -180,9 +201,12 @@ async def _body(receive: Receive) -> bytes:
 async def _say(send: Send, status: int, data: dict[str, Any]) -> None:
     body = json.dumps({"field": None, **data} if status >= 400 else data).encode()
     headers = [
-        (b"content-type", b"application/json; charset=utf-8"), (b"content-length", str(len(body)).encode()), (b"cache-control", b"no-store"),
-        (b"x-content-type-options", b"nosniff"), (b"cross-origin-resource-policy", b"same-origin"),
-    ]  # fmt: skip
+        (b"content-type", b"application/json; charset=utf-8"),
+        (b"content-length", str(len(body)).encode()),
+        (b"cache-control", b"no-store"),
+        (b"x-content-type-options", b"nosniff"),
+        (b"cross-origin-resource-policy", b"same-origin"),
+    ]
     await send({"type": "http.response.start", "status": status, "headers": headers})
     await send({"type": "http.response.body", "body": body})
 
@@ -194,21 +218,27 @@ class Beside:
     """The process beside, asked over a socket that only this user's processes can open."""
 
     def __init__(self, path: str) -> None:
-        transport = httpx.AsyncHTTPTransport(uds=path, limits=httpx.Limits(max_connections=None, max_keepalive_connections=20))
+        transport = httpx.AsyncHTTPTransport(
+            uds=path, limits=httpx.Limits(max_connections=None, max_keepalive_connections=20)
+        )
         self.path = Path(path)
         self.client = httpx.AsyncClient(transport=transport, timeout=None, follow_redirects=False)
 
     async def answer(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Hand a request on, and its answer back, a piece at a time; one that nobody waits for any more is let go."""
         query = scope["query_string"].decode("latin-1")
-        url = httpx.URL("http://beside").copy_with(raw_path=scope["raw_path"] + (b"?" + query.encode("latin-1") if query else b""))
+        url = httpx.URL("http://beside").copy_with(
+            raw_path=scope["raw_path"] + (b"?" + query.encode("latin-1") if query else b"")
+        )
         headers = [(n, v) for n, v in scope["headers"] if n not in _OF_THE_CONNECTION and n != CALLER.encode()]
         caller = json.dumps([scope.get("client"), scope.get("server")])
         gone, whole = asyncio.Event(), asyncio.Event()
         request = self.client.build_request(
-            scope["method"], url, headers=[*headers, (CALLER.encode(), caller.encode())],
+            scope["method"],
+            url,
+            headers=[*headers, (CALLER.encode(), caller.encode())],
             content=_pieces(receive, gone, whole) if _has_body(scope) else None,
-        )  # fmt: skip
+        )
         asking = asyncio.create_task(self._answer(request, send))
         leaving = asyncio.create_task(_left(receive, gone, whole, _has_body(scope)))
         await asyncio.wait({asking, leaving}, return_when=asyncio.FIRST_COMPLETED)
@@ -229,7 +259,9 @@ class Beside:
             response = await self.client.send(request, stream=True)
         except httpx.HTTPError as problem:
             _log.error("the process beside does not answer: %s", problem)
-            says = "This part of Toad Bell is being started again. Readings are taken all the same; try again in a moment."
+            says = (
+                "This part of Toad Bell is being started again. Readings are taken all the same; try again in a moment."
+            )
             return await _say(send, 503, {"says": says})
         try:
             headers = [(n.lower(), v) for n, v in response.headers.raw if n.lower() not in _OF_THE_ANSWER]

@@ -31,7 +31,9 @@ def enter(request: HttpRequest, secret: str) -> HttpResponse:
     except OSError:
         kept = ""
     if not kept or not secrets.compare_digest(kept, _hash(secret)):
-        return told("This link was used already, or is an old one", "Ask for a new one where Toad Bell runs: make link", 403)
+        return told(
+            "This link was used already, or is an old one", "Ask for a new one where Toad Bell runs: make link", 403
+        )
     FILE.unlink(missing_ok=True)
     login(request, Maker.local_owner(), backend="django.contrib.auth.backends.ModelBackend")
     return HttpResponseRedirect("/")

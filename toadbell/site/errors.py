@@ -39,7 +39,9 @@ UNKNOWN_TOKEN = "This token is not known here, or was taken away. Make a new one
 def first_of(errors: Sequence[Any]) -> tuple[str, str | None]:
     """The first thing that is wrong, in a sentence, and the field it is about."""
     first = errors[0]
-    field = ".".join(str(part) for part in first["loc"] if part not in ("data", "body", "query", "path", "form", "file"))
+    field = ".".join(
+        str(part) for part in first["loc"] if part not in ("data", "body", "query", "path", "form", "file")
+    )
     says = first["msg"].removeprefix("Value error, ")
     if first["type"] == "missing":
         says = "this is needed and was not given"
@@ -74,7 +76,9 @@ def register(api: NinjaAPI) -> None:
 
     @api.exception_handler(ObjectDoesNotExist)
     def _gone(request: HttpRequest, problem: ObjectDoesNotExist) -> HttpResponse:
-        return answer("There is nothing here under that address. It may have been taken down, or the link is cut short.", 404)
+        return answer(
+            "There is nothing here under that address. It may have been taken down, or the link is cut short.", 404
+        )
 
     @api.exception_handler(ValidationError)
     def _invalid(request: HttpRequest, problem: ValidationError) -> HttpResponse:
@@ -93,11 +97,15 @@ def register(api: NinjaAPI) -> None:
 
     @api.exception_handler(MultiPartParserError)
     def _no_form(request: HttpRequest, problem: MultiPartParserError) -> HttpResponse:
-        return answer("What was sent is no form that can be read: it was cut short, or says nothing of where its parts end.", 400)
+        return answer(
+            "What was sent is no form that can be read: it was cut short, or says nothing of where its parts end.", 400
+        )
 
     @api.exception_handler(SuspiciousOperation)
     def _suspicious(request: HttpRequest, problem: SuspiciousOperation) -> HttpResponse:
-        return answer("What was sent has more parts than any form here, or names that belong nowhere. Nothing was stored.", 400)
+        return answer(
+            "What was sent has more parts than any form here, or names that belong nowhere. Nothing was stored.", 400
+        )
 
     @api.exception_handler(UnreadablePostError)
     def _cut(request: HttpRequest, problem: UnreadablePostError) -> HttpResponse:
@@ -123,7 +131,9 @@ def register(api: NinjaAPI) -> None:
     @api.exception_handler(Exception)
     def _unforeseen(request: HttpRequest, problem: Exception) -> HttpResponse:
         _log.exception("unforeseen at %s", request.path)
-        return answer("Something went wrong here that we did not foresee. What was stored before is kept; try again.", 500)
+        return answer(
+            "Something went wrong here that we did not foresee. What was stored before is kept; try again.", 500
+        )
 
 
 FULL = {errno.ENOSPC, errno.EDQUOT, errno.EROFS, errno.EACCES, errno.EPERM}
@@ -136,9 +146,7 @@ def disk_says(problem: Exception) -> str:
     if "full" in told or number in (errno.ENOSPC, errno.EDQUOT):
         return "The disk is full: nothing more can be stored. What was acknowledged is kept. Make room, and send this again."
     if "readonly" in told or "read-only" in told or number in (errno.EROFS, errno.EACCES, errno.EPERM):
-        return (
-            f"The data folder {settings.DATA_DIR} cannot be written to: nothing was stored. Let its owner write there, and send this again."
-        )
+        return f"The data folder {settings.DATA_DIR} cannot be written to: nothing was stored. Let its owner write there, and send this again."
     if "locked" in told or "busy" in told:
         return "The database is busy with something long, such as a restore. Nothing was stored; send this again in a moment."
     if number == errno.ENOENT:

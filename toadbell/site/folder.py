@@ -23,7 +23,9 @@ def own(folder: Path) -> Path:
         if folder.stat().st_uid == os.getuid():
             folder.chmod(0o700)
     except OSError as problem:
-        raise SystemExit(f"The data folder {folder} cannot be used: {problem.strerror}. Choose another: TOADBELL_DATA=…") from None
+        raise SystemExit(
+            f"The data folder {folder} cannot be used: {problem.strerror}. Choose another: TOADBELL_DATA=…"
+        ) from None
     return folder
 
 

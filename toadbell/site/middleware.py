@@ -39,7 +39,9 @@ def own_pages_only(answer: Answer) -> Answer:
     def look(request: HttpRequest) -> HttpResponse:
         foreign = request.headers.get("Sec-Fetch-Site", "") not in _OWN_PAGES
         if foreign and request.path.startswith("/api/"):
-            return JsonResponse({"says": "This was asked by another site's page. Open Toad Bell itself.", "field": None}, status=403)
+            return JsonResponse(
+                {"says": "This was asked by another site's page. Open Toad Bell itself.", "field": None}, status=403
+            )
         return answer(request)
 
     return look
@@ -72,7 +74,10 @@ def _sits_here(request: HttpRequest) -> bool:
     if settings.OPEN_TO_ALL_HERE:
         return True
     try:
-        ends = (caller, int(request.META["REMOTE_PORT"])), (request.META["SERVER_NAME"], int(request.META["SERVER_PORT"]))
+        ends = (
+            (caller, int(request.META["REMOTE_PORT"])),
+            (request.META["SERVER_NAME"], int(request.META["SERVER_PORT"])),
+        )
     except (KeyError, ValueError):
         return False
     return same_user(*ends)

@@ -20,13 +20,19 @@ def page(request: HttpRequest) -> HttpResponse:
     """The built browser application; it finds its own way from the address."""
     index = settings.WHITENOISE_ROOT / "index.html"
     if not index.exists():
-        return told("The browser application is not built yet", "Run make demo or make run: it is built first, then served.", 503)
+        return told(
+            "The browser application is not built yet",
+            "Run make demo or make run: it is built first, then served.",
+            503,
+        )
     return HttpResponse(index.read_bytes(), content_type="text/html; charset=utf-8")
 
 
 def told(title: str, says: str, status: int) -> HttpResponse:
     """A page with one thing to say, that needs nothing but itself."""
-    return HttpResponse(_PLAIN.format(title=escape(title), says=escape(says)), status=status, content_type="text/html; charset=utf-8")
+    return HttpResponse(
+        _PLAIN.format(title=escape(title), says=escape(says)), status=status, content_type="text/html; charset=utf-8"
+    )
 
 
 def bad_request(request: HttpRequest, exception: Exception) -> HttpResponse:
@@ -45,7 +51,11 @@ def refused(request: HttpRequest, exception: Exception) -> HttpResponse:
 
 def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
     """No such file."""
-    return told("Nothing hangs here", "There is no file under this address. A link may have been cut short when it was copied.", 404)
+    return told(
+        "Nothing hangs here",
+        "There is no file under this address. A link may have been cut short when it was copied.",
+        404,
+    )
 
 
 def failed(request: HttpRequest) -> HttpResponse:

@@ -6,7 +6,11 @@ from toadbell.site.api import api
 from toadbell.site.enter import enter
 from toadbell.site.pages import page
 
-urlpatterns = [path("api/", api.urls), path("enter/<str:secret>", enter), re_path(r"^(?!api/|static/|assets/).*$", page)]
+urlpatterns = [
+    path("api/", api.urls),
+    path("enter/<str:secret>", enter),
+    re_path(r"^(?!api/|static/|assets/).*$", page),
+]
 handler400 = "toadbell.site.pages.bad_request"
 handler403 = "toadbell.site.pages.refused"
 handler404 = "toadbell.site.pages.not_found"

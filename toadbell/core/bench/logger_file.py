@@ -31,8 +31,20 @@ _NAMES: dict[Role, tuple[str, ...]] = {
 }
 _KIND = {"elapsed": "time", "pressure": "pressure", "temperature": "temperature"}
 _UNIT = re.compile(r"[\[(]\s*([^\])]+?)\s*[\])]|[_ ](bar|psi|mbar|kpa|mpa|degc|°c|°f|degf|s|ms|min)$", re.IGNORECASE)
-FORMATS = ("%Y-%m-%dT%H:%M:%S", "%Y-%m-%d %H:%M:%S", "%d.%m.%Y %H:%M:%S", "%d/%m/%Y %H:%M:%S", "%m/%d/%Y %H:%M:%S", "%m/%d/%Y %I:%M:%S %p",
-           "%d-%m-%Y %H:%M:%S", "%Y/%m/%d %H:%M:%S", "%Y-%m-%d %H:%M", "%d.%m.%Y %H:%M", "%d/%m/%Y %H:%M", "%m/%d/%Y %H:%M")  # fmt: skip
+FORMATS = (
+    "%Y-%m-%dT%H:%M:%S",
+    "%Y-%m-%d %H:%M:%S",
+    "%d.%m.%Y %H:%M:%S",
+    "%d/%m/%Y %H:%M:%S",
+    "%m/%d/%Y %H:%M:%S",
+    "%m/%d/%Y %I:%M:%S %p",
+    "%d-%m-%Y %H:%M:%S",
+    "%Y/%m/%d %H:%M:%S",
+    "%Y-%m-%d %H:%M",
+    "%d.%m.%Y %H:%M",
+    "%d/%m/%Y %H:%M",
+    "%m/%d/%Y %H:%M",
+)
 
 
 class _Part(BaseModel):
@@ -111,18 +123,28 @@ def recognise(text: str, zone: str = "UTC") -> Recipe:
     header = _header_row(rows)
     titles, first = rows[header], rows[header + 1 : header + 6]
     decimal: Literal[".", ","] = (
-        "," if delimiter != "," and any(re.fullmatch(r"-?\d+,\d+", cell.strip()) for row in first for cell in row) else "."
+        ","
+        if delimiter != "," and any(re.fullmatch(r"-?\d+,\d+", cell.strip()) for row in first for cell in row)
+        else "."
     )
     columns = _columns(titles)
     moment = [
-        cell for row in first for column in columns if column.role == "time" and column.index < len(row) for cell in [row[column.index]]
+        cell
+        for row in first
+        for column in columns
+        if column.role == "time" and column.index < len(row)
+        for cell in [row[column.index]]
     ]
     dated = any(column.role == "date" for column in columns)
     if dated and moment:
         day = next(column.index for column in columns if column.role == "date")
-        moment = [f"{row[day].strip()} {cell.strip()}" for row, cell in zip(first, moment, strict=False) if day < len(row)]
+        moment = [
+            f"{row[day].strip()} {cell.strip()}" for row, cell in zip(first, moment, strict=False) if day < len(row)
+        ]
     time_format = "elapsed" if any(c.role == "elapsed" for c in columns) else _format_of(moment)
-    return Recipe(delimiter=delimiter, decimal=decimal, header=header + 1, columns=columns, time_format=time_format, zone=zone)  # type: ignore[arg-type]
+    return Recipe(
+        delimiter=delimiter, decimal=decimal, header=header + 1, columns=columns, time_format=time_format, zone=zone
+    )  # type: ignore[arg-type]
 
 
 def read_logged(text: str, recipe: Recipe) -> Logged:
@@ -161,7 +183,14 @@ def _steadiness(lines: list[str], mark: str) -> int:
 
 def _header_row(rows: list[list[str]]) -> int:
     """The first row that names a pressure column; else the first that is as wide as the most."""
-    named = next((i for i, row in enumerate(rows[:HEAD_ROWS]) if len(row) > 1 and any(_role(cell) == "pressure" for cell in row)), None)
+    named = next(
+        (
+            i
+            for i, row in enumerate(rows[:HEAD_ROWS])
+            if len(row) > 1 and any(_role(cell) == "pressure" for cell in row)
+        ),
+        None,
+    )
     wide = max(len(row) for row in rows)
     return named if named is not None else next(i for i, row in enumerate(rows) if len(row) == wide)
 
@@ -282,7 +311,12 @@ class _Reader:
             raise ValueError("no time")
         warm = self.number(cells, "temperature")
         return LoggedRow(
-            line=line, at=at, elapsed=elapsed, pressure=pressure, temperature=warm, strokes=None if strokes is None else int(strokes)
+            line=line,
+            at=at,
+            elapsed=elapsed,
+            pressure=pressure,
+            temperature=warm,
+            strokes=None if strokes is None else int(strokes),
         )
 
     def cell(self, cells: list[str], role: Role) -> str:

@@ -119,7 +119,12 @@ def grown(rig: Rig, state: RigState) -> float:
     warmed = state.temperature - rig.water
     wall_ahead = WALL_SHARE * (room_at(rig, state.time) - state.temperature)
     settled = 0.0 if state.shut_at is None else -math.expm1(-(state.time - state.shut_at) / rig.settling.time)
-    return rig.swelling * warmed + rig.swelling_slope * warmed**2 / 2 - rig.wall_swelling * wall_ahead - rig.settling.volume * settled
+    return (
+        rig.swelling * warmed
+        + rig.swelling_slope * warmed**2 / 2
+        - rig.wall_swelling * wall_ahead
+        - rig.settling.volume * settled
+    )
 
 
 def room_at(rig: Rig, time: float) -> float:
@@ -170,8 +175,9 @@ def flows(rig: Rig, state: RigState) -> list[float]:
 
 def _flows(rig: Rig, state: RigState, now: float) -> list[float]:
     return [
-        0.0 if leak.on_the_hose and state.shut_in else leak.flow(now, state.tightened[i]) for i, leak in enumerate(rig.leaks)
-    ]  # fmt: skip
+        0.0 if leak.on_the_hose and state.shut_in else leak.flow(now, state.tightened[i])
+        for i, leak in enumerate(rig.leaks)
+    ]
 
 
 # -- time --------------------------------------------------------------------------------------------------------------
@@ -196,10 +202,19 @@ def _step(rig: Rig, state: RigState, step: float) -> RigState:
     if rig.probe is not None and rig.probe.lag:
         state = replace(state, probe=_followed(rig, state, step))
     before = pressure(rig, state)
-    made = min(state.to_go, max(0, _strokes_by(rig, state.time + step) - _strokes_by(rig, state.time))) if state.to_go else 0
+    made = (
+        min(state.to_go, max(0, _strokes_by(rig, state.time + step) - _strokes_by(rig, state.time)))
+        if state.to_go
+        else 0
+    )
     if state.open_to_air:
         still = replace(
-            state, time=state.time + step, temperature=temperature, strokes=state.strokes + made, to_go=state.to_go - made, needle=0.0
+            state,
+            time=state.time + step,
+            temperature=temperature,
+            strokes=state.strokes + made,
+            to_go=state.to_go - made,
+            needle=0.0,
         )
         return replace(still, net=-grown(rig, still))
     leaked = min(sum(_flows(rig, state, before)) * step, max(0.0, volume_at(rig, before, state.peak)))
@@ -207,9 +222,15 @@ def _step(rig: Rig, state: RigState, step: float) -> RigState:
         leaked += rig.source.back_leak * before * step
     delivered = _delivered(rig, state, before, made)
     state = replace(
-        state, time=state.time + step, temperature=temperature, net=state.net + delivered - leaked, strokes=state.strokes + made,
-        to_go=state.to_go - made, pumped=state.pumped + delivered, leaked=state.leaked + leaked,
-    )  # fmt: skip
+        state,
+        time=state.time + step,
+        temperature=temperature,
+        net=state.net + delivered - leaked,
+        strokes=state.strokes + made,
+        to_go=state.to_go - made,
+        pumped=state.pumped + delivered,
+        leaked=state.leaked + leaked,
+    )
     return _settle(rig, _relieve(rig, state, step))
 
 
@@ -308,7 +329,9 @@ def read_gauge(rig: Rig, state: RigState) -> float:
     if state.open_to_air:
         return 0.0
     shown = (
-        _needle(rig, state, pressure(rig, state)) + gauge.bias + (_chance(rig, int(state.time), 1) * gauge.noise if gauge.noise else 0.0)
+        _needle(rig, state, pressure(rig, state))
+        + gauge.bias
+        + (_chance(rig, int(state.time), 1) * gauge.noise if gauge.noise else 0.0)
     )
     return max(0.0, round(shown / gauge.resolution) * gauge.resolution)
 

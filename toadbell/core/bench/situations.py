@@ -58,8 +58,16 @@ def rig_from(sheet: VesselSheet, answer: DeriveAnswer, situation: Situation) -> 
     water = sheet.water_temperature or ROOM
     step = (sheet.gauge.readable if sheet.gauge else None) or answer.test_pressure / 200
     air = trapped_air(sheet, vent_of(sheet)) if situation.air is None else situation.air
-    content = AirContent(answer.volume, water) if sheet.medium == "air" else content_of(answer.volume, sheet.shell, air, water)
-    leaks = [Leak(situation.leak, answer.test_pressure, situation.owner, situation.where, eased=situation.eased)] if situation.leak else []
+    content = (
+        AirContent(answer.volume, water)
+        if sheet.medium == "air"
+        else content_of(answer.volume, sheet.shell, air, water)
+    )
+    leaks = (
+        [Leak(situation.leak, answer.test_pressure, situation.owner, situation.where, eased=situation.eased)]
+        if situation.leak
+        else []
+    )
     relief = None if situation.relief_at is None else Relief(situation.relief_at, 0.95 * situation.relief_at)
     return simulated.rig_for(
         content,
@@ -106,4 +114,6 @@ def look(rig: simulated.Rig, state: simulated.RigState) -> list[Sight]:
 def shows_as(flow: float) -> str:
     """How a leak of so many m³/s shows on dry metal: damp, weep, drip or stream."""
     drops = flow * DROPS * 60
-    return next(word for most, word in ((1, "damp"), (5, "weep"), (300, "drip"), (float("inf"), "stream")) if drops < most)
+    return next(
+        word for most, word in ((1, "damp"), (5, "weep"), (300, "drip"), (float("inf"), "stream")) if drops < most
+    )

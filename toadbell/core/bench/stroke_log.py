@@ -9,8 +9,13 @@ from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.core.table import read_table, read_text
 
 _KINDS = {
-    "strokes": "count", "pumped": "volume", "pressure": "pressure", "elapsed": "time", "time": "instant", "water_temperature": "temperature",
-}  # fmt: skip
+    "strokes": "count",
+    "pumped": "volume",
+    "pressure": "pressure",
+    "elapsed": "time",
+    "time": "instant",
+    "water_temperature": "temperature",
+}
 _NEEDED = {"strokes|pumped": "strokes", "pressure": "pressure [bar]"}
 
 
@@ -31,11 +36,18 @@ def read_stroke_log(path: Path, sheet: VesselSheet) -> StrokeLog:
     made = [row.values["pumped" if metered else "strokes"] for row in rows]
     for before, after, row in zip(made, made[1:], rows[1:], strict=False):
         if after < before:
-            raise SheetError(f"line {row.line}: the strokes go back: the column counts what was pumped since the vent was shut")
+            raise SheetError(
+                f"line {row.line}: the strokes go back: the column counts what was pumped since the vent was shut"
+            )
     clock = next((name for name in ("elapsed", "time") if name in table.columns), None)
     times = None if clock is None else np.array([row.values[clock] for row in rows])
     if times is not None and not np.isfinite(times).all():
         raise SheetError(f"a row has no time: fill the column {clock}, or leave it out")
     warm = np.array([row.values["water_temperature"] for row in rows]) if "water_temperature" in table.columns else None
     pressure = np.array([row.values["pressure"] for row in rows])
-    return StrokeLog(pressure, np.array(made) * (1.0 if metered else stroke or 0.0), None if times is None else times - times[0], warm)
+    return StrokeLog(
+        pressure,
+        np.array(made) * (1.0 if metered else stroke or 0.0),
+        None if times is None else times - times[0],
+        warm,
+    )

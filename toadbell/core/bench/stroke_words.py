@@ -38,7 +38,10 @@ def with_band(value: Estimate, unit: str) -> str:
 def lines_of(answer: StrokesAnswer, volume: float, readings: int) -> list[Line]:
     """The lines of what was found. volume of the vessel, m³."""
     rows: list[Line] = []
-    for figure, symbol, kind, unit, si in (("air", "V_a", "volume", "mL", "m³"), ("compliance", "S", "compliance", None, "m³/Pa")):
+    for figure, symbol, kind, unit, si in (
+        ("air", "V_a", "volume", "mL", "m³"),
+        ("compliance", "S", "compliance", None, "m³/Pa"),
+    ):
         found: Estimate | None = getattr(answer, figure)
         if found is None:
             continue
@@ -46,31 +49,65 @@ def lines_of(answer: StrokesAnswer, volume: float, readings: int) -> list[Line]:
         shown = amount(found.estimate, kind, unit, figures=3)
         numbers = joined(f"{readings}", " readings: ", shown, ", 95 % between ", low, " and ", high)
         rows += line_of(
-            figure, symbol, "fit of V_0 + S P + V_a P/(P + P_atm) to what was pumped", numbers, found.estimate, si, shown, SOURCE
+            figure,
+            symbol,
+            "fit of V_0 + S P + V_a P/(P + P_atm) to what was pumped",
+            numbers,
+            found.estimate,
+            si,
+            shown,
+            SOURCE,
         )
     if answer.air_limit is not None:
         litres, part = amount(volume, "volume", "L"), answer.air_limit / volume
         shown = amount(answer.air_limit, "volume", "mL", figures=3)
         rows += line_of(
-            "air_limit", "V_a,max", f"{part:g} V", joined(f"{part:g} × ", litres), answer.air_limit, "m³", shown, "the guard of the plan"
+            "air_limit",
+            "V_a,max",
+            f"{part:g} V",
+            joined(f"{part:g} × ", litres),
+            answer.air_limit,
+            "m³",
+            shown,
+            "the guard of the plan",
         )
     if answer.expected_compliance is not None:
         shown = amount(answer.expected_compliance, "compliance", None, figures=3)
         rows += line_of(
-            "expected_compliance", "S_plan", "V (κ_w + ε), or as it was measured", amount(volume, 'volume', 'L'), answer.expected_compliance,
-            "m³/Pa", shown, "IAPWS-95 through CoolProp; thin-shell membrane theory",
-        )  # fmt: skip
+            "expected_compliance",
+            "S_plan",
+            "V (κ_w + ε), or as it was measured",
+            amount(volume, "volume", "L"),
+            answer.expected_compliance,
+            "m³/Pa",
+            shown,
+            "IAPWS-95 through CoolProp; thin-shell membrane theory",
+        )
     if answer.ratio is not None:
         rows += line_of(
-            "ratio", "r", "strokes for the last part ÷ strokes that the part below 65 % says it needs", f'{answer.ratio:.2f}', answer.ratio, "1",
-            f'{answer.ratio:.2f}', "Handbook of the job: stop over 1.5, failed over 2",
-        )  # fmt: skip
+            "ratio",
+            "r",
+            "strokes for the last part ÷ strokes that the part below 65 % says it needs",
+            f"{answer.ratio:.2f}",
+            answer.ratio,
+            "1",
+            f"{answer.ratio:.2f}",
+            "Handbook of the job: stop over 1.5, failed over 2",
+        )
     if answer.onset is not None:
-        low, high, at = (amount(v, "pressure", figures=3) for v in (answer.onset.low, answer.onset.high, answer.onset.pressure))
+        low, high, at = (
+            amount(v, "pressure", figures=3) for v in (answer.onset.low, answer.onset.high, answer.onset.pressure)
+        )
         rows += line_of(
-            "onset", "P_y", "from where (P − P_y)²/2P_y fits beyond air, leak and warming", joined('95 % between ', low, ' and ', high), answer.onset.pressure,
-            "Pa", at, SOURCE,
-        )  # fmt: skip
+            "onset",
+            "P_y",
+            "from where (P − P_y)²/2P_y fits beyond air, leak and warming",
+            joined("95 % between ", low, " and ", high),
+            answer.onset.pressure,
+            "Pa",
+            at,
+            SOURCE,
+        )
     return rows
 
 

@@ -127,7 +127,9 @@ def _judged(log: StrokeLog, sheet: VesselSheet, pressure: float) -> StrokesAnswe
         lines=[],
     )
     words, settle = says(answer)
-    return answer.model_copy(update={"says": words, "settle_it": settle, "lines": lines_of(answer, volume, len(log.pressure))})
+    return answer.model_copy(
+        update={"says": words, "settle_it": settle, "lines": lines_of(answer, volume, len(log.pressure))}
+    )
 
 
 def _setup(log: StrokeLog, sheet: VesselSheet) -> _Setup:
@@ -191,8 +193,12 @@ def _pumped(log: StrokeLog, setup: _Setup) -> Array:
     assert log.time is not None
     assert log.temperature is not None
     order = 1 if log.time[-1] < 1200 or len(log.time) < 12 else 2
-    smooth = np.polynomial.Polynomial.fit(log.time, log.temperature, order)  # a thermometer goes in steps, the water does not
-    return np.asarray(log.pumped + setup.content.swelling(float(log.pressure.max()) / 2) * (smooth(log.time) - smooth(log.time[0])))
+    smooth = np.polynomial.Polynomial.fit(
+        log.time, log.temperature, order
+    )  # a thermometer goes in steps, the water does not
+    return np.asarray(
+        log.pumped + setup.content.swelling(float(log.pressure.max()) / 2) * (smooth(log.time) - smooth(log.time[0]))
+    )
 
 
 def _warmed(log: StrokeLog) -> bool:
@@ -202,7 +208,9 @@ def _warmed(log: StrokeLog) -> bool:
 
 def _whitening(log: StrokeLog, setup: _Setup) -> Array:
     """What makes the readings' errors alike and independent: strokes that differ add up, readings on the gauge do not."""
-    rough = np.maximum(_compliance(np.array([0.0, setup.content.stiff_part(0.0), _rough_air(log, setup)]), log.pressure), 0.0)
+    rough = np.maximum(
+        _compliance(np.array([0.0, setup.content.stiff_part(0.0), _rough_air(log, setup)]), log.pressure), 0.0
+    )
     reading = rough * setup.step * 0.45
     strokes = np.minimum.outer(log.pumped, log.pumped) * setup.stroke * STROKE_SCATTER**2
     return np.asarray(np.linalg.inv(np.linalg.cholesky(strokes + np.diag(reading**2 + (0.02 * setup.stroke) ** 2))))
@@ -310,10 +318,19 @@ def _curve(fit: _Fit, top: float) -> list[Pumped]:
 def _too_few(log: StrokeLog, setup: _Setup, expected: list[Pumped], limit: float | None) -> StrokesAnswer:
     top = float(log.pressure.max()) if len(log.pressure) else 0.0
     return StrokesAnswer(
-        state="too-few", air=None, air_part=None, air_limit=limit, compliance=None,
-        expected_air=setup.content.trapped_air, expected_compliance=setup.content.stiff_part(top / 2), ratio=None, onset=None,
-        points=[Pumped(pumped=float(v), pressure=float(p)) for v, p in zip(log.pumped, log.pressure, strict=True)], fit=[], expected=expected,
+        state="too-few",
+        air=None,
+        air_part=None,
+        air_limit=limit,
+        compliance=None,
+        expected_air=setup.content.trapped_air,
+        expected_compliance=setup.content.stiff_part(top / 2),
+        ratio=None,
+        onset=None,
+        points=[Pumped(pumped=float(v), pressure=float(p)) for v, p in zip(log.pumped, log.pressure, strict=True)],
+        fit=[],
+        expected=expected,
         says=say("strokes.too-few"),
         settle_it=[say("strokes.too-few-do", count=FEWEST, above=4 * setup.step)],
         lines=[],
-    )  # fmt: skip
+    )

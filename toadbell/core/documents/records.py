@@ -30,7 +30,9 @@ def keep_plan(plan: FrozenPlan) -> Document:
 def read_plan(stored: Document) -> FrozenPlan:
     """A frozen plan as it was stored by any release up to this one, said to whoever listens now; raises Unreadable."""
     found = upgraded("plan", stored)
-    return FrozenPlan(found.get("sheet") or {}, _read("plan", DeriveAnswer, found.get("answer")), str(found.get("core", "")))
+    return FrozenPlan(
+        found.get("sheet") or {}, _read("plan", DeriveAnswer, found.get("answer")), str(found.get("core", ""))
+    )
 
 
 def keep_verdict(answer: JudgeAnswer) -> Document:

@@ -78,7 +78,10 @@ def _plan_to_2(stored: Document) -> Document:
         known = None if own else _STAGE_IDS.get(str(stage.get("name")))
         return {**stage, "id": known or f"own-{number}"}
 
-    return {**stored, "answer": {**answer, "stages": [identified(number, stage) for number, stage in enumerate(stages, 1)]}}
+    return {
+        **stored,
+        "answer": {**answer, "stages": [identified(number, stage) for number, stage in enumerate(stages, 1)]},
+    }
 
 
 def _advice_to_2(stored: Document) -> Document:

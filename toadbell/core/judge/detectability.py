@@ -56,10 +56,20 @@ def leak_sd(hold: float, every: float, kit: Kit, guess: Guess | None = None) -> 
     medium = kit.medium
     pressure = medium.vessel.pressure
     seen = Observed(
-        time=time, content=np.zeros(n), error=np.full(n, medium.compliance * kit.gauge / np.sqrt(counts)), pressure=np.full(n, pressure),
-        start=pressure, vessel=medium.vessel, swelling=medium.swelling, following=medium.following, inside=medium.inside, creep=medium.creep,
-        uneven=medium.uneven, drift=medium.drift, offsets=np.empty((n, 0)),
-    )  # fmt: skip
+        time=time,
+        content=np.zeros(n),
+        error=np.full(n, medium.compliance * kit.gauge / np.sqrt(counts)),
+        pressure=np.full(n, pressure),
+        start=pressure,
+        vessel=medium.vessel,
+        swelling=medium.swelling,
+        following=medium.following,
+        inside=medium.inside,
+        creep=medium.creep,
+        uneven=medium.uneven,
+        drift=medium.drift,
+        offsets=np.empty((n, 0)),
+    )
     if kit.thermometer is not None:
         noise = np.full(n, medium.swelling * kit.thermometer / np.sqrt(counts))
         seen = replace(seen, warmth=np.zeros(n), warmth_error=noise)

@@ -44,7 +44,9 @@ class Weighed:
     found: Posterior
 
 
-def judge(log: Log, sheet: HoldSheet, *, baseline_folder: Path | None = None, asked: Asked | None = None) -> JudgeAnswer:
+def judge(
+    log: Log, sheet: HoldSheet, *, baseline_folder: Path | None = None, asked: Asked | None = None
+) -> JudgeAnswer:
     """What the log of a hold proves against the sheet's acceptance.
 
     baseline_folder  where a baseline log named in the sheet is looked for
@@ -53,7 +55,9 @@ def judge(log: Log, sheet: HoldSheet, *, baseline_folder: Path | None = None, as
     return judge_with_points(log, sheet, baseline_folder=baseline_folder, asked=asked).answer
 
 
-def judge_with_points(log: Log, sheet: HoldSheet, *, baseline_folder: Path | None = None, asked: Asked | None = None) -> Judged:
+def judge_with_points(
+    log: Log, sheet: HoldSheet, *, baseline_folder: Path | None = None, asked: Asked | None = None
+) -> Judged:
     """The same, with the corrected pressure and the fit at each reading."""
     asked = asked or Asked()
     return judged_by(weighed_hold(log, sheet, asked), sheet, asked, baseline_folder=baseline_folder)
@@ -95,8 +99,14 @@ def judged_by(weighed: Weighed, sheet: HoldSheet, asked: Asked, *, baseline_fold
 
 
 def _answer(
-    r: Readings, seen: Observed, found: Posterior, sheet: HoldSheet, asked: Asked, medium: hd.Medium, folder: Path | None
-) -> Judged:  # fmt: skip
+    r: Readings,
+    seen: Observed,
+    found: Posterior,
+    sheet: HoldSheet,
+    asked: Asked,
+    medium: hd.Medium,
+    folder: Path | None,
+) -> Judged:
     span = float(r.log.time[r.kept[-1]] - r.log.time[r.kept[0]])
     C = medium.compliance
     drop = float(r.pressure[r.kept[0]] - r.pressure[r.kept[-1]]) + sum(s.by for s in r.steps if s.kind == "jump")
@@ -113,7 +123,11 @@ def _answer(
     guess = dict(zip(found.names, (found.weights @ found.guesses).tolist(), strict=True))
     every = span / max(1, len(r.kept) - 1)
     kit = detectability.Kit(r.gauge, r.probe if r.warm is not None else None, medium)
-    more = 0.0 if said != "cannot-tell" else detectability.more_hold(abs(limit - leak.estimate), found.sd, span, every, kit, guess)
+    more = (
+        0.0
+        if said != "cannot-tell"
+        else detectability.more_hold(abs(limit - leak.estimate), found.sd, span, every, kit, guess)
+    )
     if against:
         more = None if level.least is None else float(level.least - span)
     elif said == "cannot-tell" and more == 0.0:
@@ -126,7 +140,8 @@ def _answer(
         limit=limit,
         confidence=below,
         school=AcceptanceCheck(
-            acceptance=next(iter(type(sheet.acceptance).model_fields)), met=_school_met(sheet, drop, span, C, r.gauge, limit)
+            acceptance=next(iter(type(sheet.acceptance).model_fields)),
+            met=_school_met(sheet, drop, span, C, r.gauge, limit),
         ),
         drop=drop,
         drop_from_temperature=warm_drop,
@@ -161,7 +176,9 @@ def _answer(
     return Judged(answer, _points(r, seen, found, answer))
 
 
-def _limit(sheet: HoldSheet, r: Readings, C: float, span: float, folder: Path | None, asked: Asked) -> tuple[float, tuple[str, str]]:
+def _limit(
+    sheet: HoldSheet, r: Readings, C: float, span: float, folder: Path | None, asked: Asked
+) -> tuple[float, tuple[str, str]]:
     """The acceptance as a leak, m³/s; formula and numbers of it."""
     wanted, content = sheet.acceptance, r.content
     least = sheet.hold.minimum if sheet.hold else lv.LEAST_HOLD
@@ -170,14 +187,19 @@ def _limit(sheet: HoldSheet, r: Readings, C: float, span: float, folder: Path | 
         return wanted.max_leak, ("as asked", verdict.show_leak(wanted.max_leak))
     if isinstance(wanted, MaxDrop):
         if wanted.max_drop >= r.start:
-            raise SheetError("a drop of that size would empty the vessel: allow less than the pressure held", "acceptance.max_drop")
+            raise SheetError(
+                "a drop of that size would empty the vessel: allow less than the pressure held", "acceptance.max_drop"
+            )
         lost = content.pumped(r.start) - content.pumped(r.start - wanted.max_drop)
         numbers = joined(amount(wanted.max_drop, "pressure"), " over ", amount(wanted.over, "time", "min", figures=3))
         return lost / wanted.over, ("∫C dP / t", numbers)
     if isinstance(wanted, AgainstBaseline):
         known = asked.baseline if asked.baseline is not None else _baseline(sheet, wanted, folder)
         limit = max(wanted.times * known, one_step)
-        return limit, ("k × q_baseline, one step of the gauge at the least", joined(f"{wanted.times:g} × ", verdict.show_leak(known)))
+        return limit, (
+            "k × q_baseline, one step of the gauge at the least",
+            joined(f"{wanted.times:g} × ", verdict.show_leak(known)),
+        )
     return one_step, (
         "C × one step of the gauge / t",
         joined(amount(r.gauge, "pressure"), " in ", amount(max(span, least), "time", "min", figures=3)),
@@ -202,7 +224,7 @@ def _school_met(sheet: HoldSheet, drop: float, span: float, C: float, step: floa
 
 def _signature(
     r: Readings, leak: LeakEstimate, drop: float, warm_drop: float | None
-) -> Literal["steady", "settling", "thermal", "step", "none"]:  # fmt: skip
+) -> Literal["steady", "settling", "thermal", "step", "none"]:
     if r.steps:
         return "step"
     if warm_drop is not None and abs(warm_drop) > max(r.gauge, abs(drop) / 2):
@@ -216,7 +238,9 @@ def _signature(
 
 def _step(step: Found, put_back: bool) -> StepFound:
     way = "above" if step.by > 0 else "below"
-    form = f"hold.step-reading-{way}" if step.kind == "reading" else "hold.step-rose" if step.by > 0 else "hold.step-fell"
+    form = (
+        f"hold.step-reading-{way}" if step.kind == "reading" else "hold.step-rose" if step.by > 0 else "hold.step-fell"
+    )
     says = say(form, at=step.time, by=abs(step.by))
     return StepFound(kind=step.kind, time=step.time, by=step.by, says=says, put_back=put_back)
 

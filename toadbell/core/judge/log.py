@@ -10,9 +10,13 @@ from toadbell.core.sheets import SheetError
 from toadbell.core.table import read_numbers, read_table, read_text
 
 _KINDS = {
-    "elapsed": "time", "time": "instant", "pressure": "pressure", "water_temperature": "temperature", "air_temperature": "temperature",
+    "elapsed": "time",
+    "time": "instant",
+    "pressure": "pressure",
+    "water_temperature": "temperature",
+    "air_temperature": "temperature",
     "barometer": "pressure",
-}  # fmt: skip
+}
 _NEEDED = {"elapsed|time": "elapsed [s]", "pressure": "pressure [bar]"}
 
 
@@ -57,7 +61,13 @@ def parse_log(text: str) -> Log:
         return columns[name][kept] if name in columns else None
 
     pressure = columns["pressure"][kept]
-    return Log(times - times[0], pressure, column("water_temperature"), column("air_temperature"), _between(times, column("barometer")))
+    return Log(
+        times - times[0],
+        pressure,
+        column("water_temperature"),
+        column("air_temperature"),
+        _between(times, column("barometer")),
+    )
 
 
 def _between(times: Array, column: Array | None) -> Array | None:

@@ -144,9 +144,13 @@ def _lost(unknown: Scaled, seen: Observed) -> Array:
     The leak goes with a power of what the pressure is above the one at which it shuts, and begins when it begins.
     """
     shuts = unknown.opens[:, :, 0]
-    above = (seen.pressure[None, :] / seen.start - shuts - np.where(shuts > 0, seen.told / seen.start, 0.0)) / (1 - shuts)
+    above = (seen.pressure[None, :] / seen.start - shuts - np.where(shuts > 0, seen.told / seen.start, 0.0)) / (
+        1 - shuts
+    )
     flow = np.where(above > 0, np.maximum(above, 1e-9) ** unknown.power[:, :, 0], 0.0)
-    flow = flow * np.clip((seen.time[None, :] - unknown.begins[:, :, 0] * seen.time[-1]) / (0.02 * seen.time[-1]) + 1.0, 0.0, 1.0)
+    flow = flow * np.clip(
+        (seen.time[None, :] - unknown.begins[:, :, 0] * seen.time[-1]) / (0.02 * seen.time[-1]) + 1.0, 0.0, 1.0
+    )
     before = seen.time[:1] * flow[:, :1]
     steps = np.diff(seen.time)[None, :] * (flow[:, 1:] + flow[:, :-1]) / 2
     found = np.concatenate([before, before + np.cumsum(steps, axis=1)], axis=1)
@@ -207,7 +211,9 @@ def _covariance(unknown: Scaled, seen: Observed, ratio: Array) -> Array:
     total = seen.swelling**2 * ((moved @ room) @ np.swapaxes(moved, 1, 2))
     creep = (unknown.creep * seen.creep) ** 2
     settled = unknown.settled * seen.inside * -np.expm1(-seen.time[None, :, None] / unknown.settling)
-    total[:, :n, :n] += creep * np.minimum(seen.time[:, None], seen.time[None, :]) + settled @ np.swapaxes(settled, 1, 2)
+    total[:, :n, :n] += creep * np.minimum(seen.time[:, None], seen.time[None, :]) + settled @ np.swapaxes(
+        settled, 1, 2
+    )
     total[:, :n, :n] += seen.drift**2 * np.outer(seen.time, seen.time)
     own = np.arange(n)
     total[:, own, own] += (unknown.error[:, :, 0] * seen.error) ** 2 + seen.uneven**2
@@ -222,7 +228,9 @@ def _wandered(unknown: Scaled, seen: Observed) -> Array:
     time = seen.time
     one_way = -np.expm1(-time[None, :, None] / unknown.wandering)
     apart = np.abs(time[:, None] - time[None, :])[None] / unknown.wandering
-    return np.asarray((unknown.wander * seen.swelling) ** 2 * (one_way @ np.swapaxes(one_way, 1, 2) + 0.1 * np.exp(-apart)))
+    return np.asarray(
+        (unknown.wander * seen.swelling) ** 2 * (one_way @ np.swapaxes(one_way, 1, 2) + 0.1 * np.exp(-apart))
+    )
 
 
 def _follows(time: Array, nodes: Array, following: Array) -> tuple[Array, Array]:
@@ -231,13 +239,17 @@ def _follows(time: Array, nodes: Array, following: Array) -> tuple[Array, Array]
     Newton's cooling, the room straight between nodes.
     """
     every = np.sort(np.concatenate([time, nodes]))
-    every = every[np.concatenate([[True], np.diff(every) > 0])]  # np.unique loads masked arrays, which nobody needs here
+    every = every[
+        np.concatenate([[True], np.diff(every) > 0])
+    ]  # np.unique loads masked arrays, which nobody needs here
     felt = np.array([np.interp(every, nodes, one) for one in np.eye(len(nodes))]).T
     found = np.zeros((len(following), len(every), len(nodes)))
     for i, step in enumerate(np.diff(every)):
         part = step / following
         kept = np.exp(-part)
         new = -np.expm1(-part) / part
-        found[:, i + 1] = kept[:, None] * found[:, i] + (new - kept)[:, None] * felt[i] + (1 - new)[:, None] * felt[i + 1]
+        found[:, i + 1] = (
+            kept[:, None] * found[:, i] + (new - kept)[:, None] * felt[i] + (1 - new)[:, None] * felt[i + 1]
+        )
     at = np.searchsorted(every, time)
     return found[:, at], felt[at]

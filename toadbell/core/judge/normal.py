@@ -38,14 +38,18 @@ def phi(z: Array | float) -> Array:
         node = at * _STEP - _REACH
         away = piece - node
         which = at.astype(np.int64)
-        out[start : start + _PIECE] = sums[which] + densities[which] * away * (1 - away * (node / 2 - away * (node * node - 1) / 6))
+        out[start : start + _PIECE] = sums[which] + densities[which] * away * (
+            1 - away * (node / 2 - away * (node * node - 1) / 6)
+        )
     return found
 
 
 @cache
 def _table() -> tuple[Array, Array]:
     nodes = np.arange(-_REACH, _REACH + _STEP / 2, _STEP)
-    return np.array([math.erfc(-node / math.sqrt(2)) / 2 for node in nodes.tolist()]), np.exp(-(nodes**2) / 2) / math.sqrt(2 * math.pi)
+    return np.array([math.erfc(-node / math.sqrt(2)) / 2 for node in nodes.tolist()]), np.exp(
+        -(nodes**2) / 2
+    ) / math.sqrt(2 * math.pi)
 
 
 def even_points(count: int, dimensions: int) -> Array:

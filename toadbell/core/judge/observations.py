@@ -76,7 +76,11 @@ def reading_error(pressure: Array, step: float) -> float:
     if len(pressure) < STEADY:
         return ERROR * step
     jitter = np.diff(pressure, 2)
-    return max(ROUNDED * step, float(1.4826 * np.median(np.abs(jitter)) / math.sqrt(6)), min(float(jitter.std() / math.sqrt(6)), 3 * step))
+    return max(
+        ROUNDED * step,
+        float(1.4826 * np.median(np.abs(jitter)) / math.sqrt(6)),
+        min(float(jitter.std() / math.sqrt(6)), 3 * step),
+    )
 
 
 def swelling_scale(content: Content, pressure: float) -> float:
@@ -133,7 +137,12 @@ class Unsaid:
 
 
 def medium_of(
-    content: Content | AirContent, pressure: float, diameter: float | None, *, barometer: bool = False, unsaid: Unsaid | None = None
+    content: Content | AirContent,
+    pressure: float,
+    diameter: float | None,
+    *,
+    barometer: bool = False,
+    unsaid: Unsaid | None = None,
 ) -> Medium:
     """Water or air at a pressure, Pa gauge. barometer: the outer air's pressure was read along with the gauge; unsaid: of the vessel."""
     compliance, inside = content.compliance(pressure), content.pumped(pressure)
@@ -141,7 +150,14 @@ def medium_of(
         weather = (BAROMETER if barometer else WEATHER) * compliance
         swelling = content.swelling(pressure)
         return Medium(
-            compliance, inside, swelling, AIR_FOLLOWS, weather / math.sqrt(HOUR), 0.02 * swelling, weather / HOUR, Vessel(pressure=pressure)
+            compliance,
+            inside,
+            swelling,
+            AIR_FOLLOWS,
+            weather / math.sqrt(HOUR),
+            0.02 * swelling,
+            weather / HOUR,
+            Vessel(pressure=pressure),
         )
     swelling = swelling_scale(content, pressure)
     creep = math.hypot(CREEP_WARM * swelling, CREEP_PART * inside) / math.sqrt(HOUR)
@@ -179,9 +195,14 @@ def vessel_of(content: Content, pressure: float, swelling: float, unsaid: Unsaid
 
 
 def observed(
-    points: Points, pressure: Array, held: Array, warm: Array | None, errors: tuple[Array, Array | None], medium: Medium,
+    points: Points,
+    pressure: Array,
+    held: Array,
+    warm: Array | None,
+    errors: tuple[Array, Array | None],
+    medium: Medium,
     offsets: Array | None = None,
-) -> Observed:  # fmt: skip
+) -> Observed:
     """The readings as the model weighs them.
 
     pressure Pa, held and warm m³ at each reading; errors of content and warmth at each point, m³, 1 σ;

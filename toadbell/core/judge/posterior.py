@@ -120,7 +120,9 @@ def posterior(seen: Observed, compliance_known: float, *, quick: bool = False) -
         if law != "steady" and not (quick and law == "begins")
     }
     weight = _normal(np.concatenate([drawn.weight + math.log(LAWS[law]) for law, drawn in laws.items()]))
-    leak, sd, scale = (np.concatenate([getattr(each, name) for each in laws.values()]) for name in ("leak", "sd", "scale"))
+    leak, sd, scale = (
+        np.concatenate([getattr(each, name) for each in laws.values()]) for name in ("leak", "sd", "scale")
+    )
     most = max(float((np.maximum(scale, 1.0) * (leak + 8 * sd)).max()), usual)
     least = min(float(sd.min()) / 20, most / 100)
     values = least * np.sinh(np.linspace(0, np.arcsinh(most / least), VALUES))
@@ -179,9 +181,14 @@ def _drawn(seen: Observed, compliance_known: float, usual: float, quick: bool) -
     kept = bearing > bearing.max() - math.log(1e4)
     scale = np.exp(compliance_known * scatter.ravel()) * stiffer
     return _Drawn(
-        weight=(alone + np.log(first) + base)[kept], bearing=bearing[kept], leak=(leak * first)[kept], sd=(sd * first)[kept],
-        first=first[kept], scale=scale[kept], guesses=every[kept],
-    )  # fmt: skip
+        weight=(alone + np.log(first) + base)[kept],
+        bearing=bearing[kept],
+        leak=(leak * first)[kept],
+        sd=(sd * first)[kept],
+        first=first[kept],
+        scale=scale[kept],
+        guesses=every[kept],
+    )
 
 
 @lru_cache(maxsize=16)

@@ -90,7 +90,9 @@ def read(log: Log, sheet: HoldSheet, asked: Asked) -> Readings:
     held = _content_at(content, pressure)
     settled = _settled(log, kept, steps, held, warm, content.compliance(start), gauge, pressure)
     probe = sheet.thermometer.resolution if sheet.thermometer else PROBE
-    return Readings(log, content, kept, steps, put_back, drips, settled, pressure, held, warm, temperature, start, gauge, probe)
+    return Readings(
+        log, content, kept, steps, put_back, drips, settled, pressure, held, warm, temperature, start, gauge, probe
+    )
 
 
 AGAIN, ALIKE = 3, 3.0
@@ -115,7 +117,11 @@ def _content(log: Log, sheet: HoldSheet) -> Content | AirContent:
         if sheet.volume is None:
             raise SheetError("an air hold needs the volume of the vessel", "volume")
         return AirContent(sheet.volume, temperature or ROOM)
-    volume = sheet.volume if sheet.volume is not None else (sheet.compliance or 0.0) / (mean_compressibility(temperature or ROOM, 0.0))
+    volume = (
+        sheet.volume
+        if sheet.volume is not None
+        else (sheet.compliance or 0.0) / (mean_compressibility(temperature or ROOM, 0.0))
+    )
     return content_of(volume, sheet.shell, sheet.trapped_air, temperature or ROOM, sheet.compliance)
 
 
@@ -135,7 +141,9 @@ def _content_at(content: Content | AirContent, pressure: Array) -> Array:
     return np.interp(pressure, grid, [content.pumped(p) for p in grid])
 
 
-def _warmth(log: Log, sheet: HoldSheet, content: Content | AirContent, pressure: float, asked: Asked) -> tuple[Array | None, Array | None]:
+def _warmth(
+    log: Log, sheet: HoldSheet, content: Content | AirContent, pressure: float, asked: Asked
+) -> tuple[Array | None, Array | None]:
     """The temperature at each reading, K, and the volume by which what is in the vessel has grown with it, m³; None without one.
 
     Of air the temperature of the room stands for it where its own was not read.
@@ -149,7 +157,8 @@ def _warmth(log: Log, sheet: HoldSheet, content: Content | AirContent, pressure:
     temperature = np.interp(log.time, log.time[known], logged[known])
     if isinstance(content, Content) and not (temperature.min() >= hd.LIQUID - 0.5 and temperature.max() <= 372.0):
         raise SheetError(
-            "water is liquid between 0 and 99 °C only: is the column in another unit, or a cell mistyped?", "water_temperature"
+            "water is liquid between 0 and 99 °C only: is the column in another unit, or a cell mistyped?",
+            "water_temperature",
         )
     if isinstance(content, Content):
         return temperature, hd.grown(content, temperature, pressure)
@@ -157,8 +166,15 @@ def _warmth(log: Log, sheet: HoldSheet, content: Content | AirContent, pressure:
 
 
 def _steps(
-    log: Log, sheet: HoldSheet, kept: Places, pressure: Array, warm: Array | None, content: Content | AirContent, start: float, gauge: float
-) -> list[Found]:  # fmt: skip
+    log: Log,
+    sheet: HoldSheet,
+    kept: Places,
+    pressure: Array,
+    warm: Array | None,
+    content: Content | AirContent,
+    start: float,
+    gauge: float,
+) -> list[Found]:
     """Steps among the kept readings. Between readings minutes apart the warmth moves the pressure: it is taken out first, if seen."""
     per_kelvin = abs(content.pressure_per_kelvin(start))
     time, turn = log.time[kept], UNSEEN_TURN
@@ -168,7 +184,9 @@ def _steps(
     return find_steps(time, pressure[kept], gauge, turn * per_kelvin)
 
 
-def _settled(log: Log, kept: Places, steps: list[Found], held: Array, warm: Array | None, C: float, gauge: float, pressure: Array) -> float:
+def _settled(
+    log: Log, kept: Places, steps: list[Found], held: Array, warm: Array | None, C: float, gauge: float, pressure: Array
+) -> float:
     """How long the first minutes' flattening went on, s: only where no step is near it."""
     points = hd.points_of(log.time[kept])
     if any(s.kind == "jump" and s.time < log.time[kept[0]] + 1200 for s in steps):
@@ -191,6 +209,11 @@ def observed(r: Readings, medium: hd.Medium, most: int) -> Observed:
     warm_error = None
     if r.temperature is not None:
         felt = r.temperature[r.kept]
-        warm_error = medium.swelling * hd.reading_error(felt, r.probe) / ERROR / np.sqrt(hd.free_of_each_other(felt, points.edges))
+        warm_error = (
+            medium.swelling
+            * hd.reading_error(felt, r.probe)
+            / ERROR
+            / np.sqrt(hd.free_of_each_other(felt, points.edges))
+        )
     warm = None if r.warm is None else r.warm[r.kept]
     return hd.observed(points, pressure, r.held[r.kept], warm, (error, warm_error), medium, offsets)

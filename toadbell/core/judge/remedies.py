@@ -42,6 +42,8 @@ def _thermometer(answer: JudgeAnswer, every: float, kit: Kit, guess: Guess, away
     return []
 
 
-def _tells(answer: JudgeAnswer, every: float, kit: Kit, guess: Guess, away: float, sd: float, now: Kit | None = None) -> bool:
+def _tells(
+    answer: JudgeAnswer, every: float, kit: Kit, guess: Guess, away: float, sd: float, now: Kit | None = None
+) -> bool:
     scale = sd / leak_sd(answer.hold, every, now or kit, guess)
     return CERTAIN * scale * leak_sd(answer.hold, every, kit, guess) <= away

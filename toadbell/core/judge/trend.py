@@ -116,7 +116,9 @@ def _wall(before: Side, after: Side) -> Change:
         source="the thinnest readings of each trial's sheet",
     )
     says = say(f"trend.wall-{went}", before=before.wall, after=after.wall)
-    return Change(what="wall", before=before.wall, after=after.wall, by=by, sure=WALL_READ_TO, went=went, says=says, lines=[line])
+    return Change(
+        what="wall", before=before.wall, after=after.wall, by=by, sure=WALL_READ_TO, went=went, says=says, lines=[line]
+    )
 
 
 def _compliance(before: Side, after: Side) -> Change:

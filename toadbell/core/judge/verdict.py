@@ -112,40 +112,134 @@ def lines(a: JudgeAnswer, limit_from: tuple[str, str]) -> list[Line]:
     found = [_line("drop", "ΔP", "P_first − P_last", joined("over ", minutes), a.drop, "Pa", drop, "the readings")]
     if warm is not None:
         found.append(
-            _line("drop_from_temperature", "ΔP_T", "−∫ V (β_w − 3α) dT / C", "along the logged temperatures", warm, "Pa",
-                  amount(warm, 'pressure', figures=3), "β_w: IAPWS-95 through CoolProp"))  # fmt: skip
+            _line(
+                "drop_from_temperature",
+                "ΔP_T",
+                "−∫ V (β_w − 3α) dT / C",
+                "along the logged temperatures",
+                warm,
+                "Pa",
+                amount(warm, "pressure", figures=3),
+                "β_w: IAPWS-95 through CoolProp",
+            )
+        )
     C = amount(a.compliance, "compliance", figures=3)
     found.append(
-        _line("compliance", "C", "V (κ_w + ε) + V_a P_atm/(P_atm + P)²" if a.compliance_from == "computed" else "measured",
-              a.compliance_from, a.compliance, "m³/Pa", C, "handbook of the job, water, wall and air"))  # fmt: skip
+        _line(
+            "compliance",
+            "C",
+            "V (κ_w + ε) + V_a P_atm/(P_atm + P)²" if a.compliance_from == "computed" else "measured",
+            a.compliance_from,
+            a.compliance,
+            "m³/Pa",
+            C,
+            "handbook of the job, water, wall and air",
+        )
+    )
     found.append(
-        _line("leak", "q", "C · (−dP/dt) at shut-in, temperature taken out", joined('C = ', C, '; 95 % from ', show_leak(a.leak.low), ' to ', show_leak(a.leak.high)),
-              a.leak.estimate, "m³/s", show_leak(a.leak.estimate), "Gaussian-process model of leak, warmth, settling and reading; Population Monte Carlo"))  # fmt: skip
+        _line(
+            "leak",
+            "q",
+            "C · (−dP/dt) at shut-in, temperature taken out",
+            joined("C = ", C, "; 95 % from ", show_leak(a.leak.low), " to ", show_leak(a.leak.high)),
+            a.leak.estimate,
+            "m³/s",
+            show_leak(a.leak.estimate),
+            "Gaussian-process model of leak, warmth, settling and reading; Population Monte Carlo",
+        )
+    )
     if a.held_at is not None:
-        found.append(_line("held_at", "P_held", "lowest of the stretch that is judged", joined('over ', minutes), a.held_at, "Pa",
-                           amount(a.held_at, 'pressure'), "the readings"))  # fmt: skip
+        found.append(
+            _line(
+                "held_at",
+                "P_held",
+                "lowest of the stretch that is judged",
+                joined("over ", minutes),
+                a.held_at,
+                "Pa",
+                amount(a.held_at, "pressure"),
+                "the readings",
+            )
+        )
     found.append(_line("limit", "q_limit", *limit_from, a.limit, "m³/s", show_leak(a.limit), "the acceptance chosen"))
     found.append(
-        _line("confidence", "p", "probability that the leak at shut-in is no more than the limit",
-              joined(f'{a.confidence:.1%} of the probability is below ', show_leak(a.limit), '; 97.5 % is asked on either side'), a.confidence, "",
-              f'{a.confidence:.1%}', "handbook of the job, the hold"))  # fmt: skip
+        _line(
+            "confidence",
+            "p",
+            "probability that the leak at shut-in is no more than the limit",
+            joined(
+                f"{a.confidence:.1%} of the probability is below ",
+                show_leak(a.limit),
+                "; 97.5 % is asked on either side",
+            ),
+            a.confidence,
+            "",
+            f"{a.confidence:.1%}",
+            "handbook of the job, the hold",
+        )
+    )
     if a.smallest_leak_to_tell is not None:
         found.append(
-            _line("smallest_leak_to_tell", "q_tell", "2.8 σ_q", joined('after ', minutes), a.smallest_leak_to_tell, "m³/s",
-                  show_leak(a.smallest_leak_to_tell), "told from none four times in five"))  # fmt: skip
+            _line(
+                "smallest_leak_to_tell",
+                "q_tell",
+                "2.8 σ_q",
+                joined("after ", minutes),
+                a.smallest_leak_to_tell,
+                "m³/s",
+                show_leak(a.smallest_leak_to_tell),
+                "told from none four times in five",
+            )
+        )
     said = show_leak(as_said(a.verdict, a.leak))
     found += [
-        _line("drops_a_minute", "n", "20 drops/mL · q", said, a.drops_a_minute, "1/min", f'{a.drops_a_minute:.2g} drops/min',
-              "handbook of the job: 1 mL is 20 drops"),
-        _line("pressure_rate", "dP/dt", "q / C", joined(said, ' / ', C), a.pressure_rate, "Pa/s",
-              joined(amount(a.pressure_rate * 3600, 'pressure', figures=2), '/h'), "handbook of the job, water, wall and air"),
-    ]  # fmt: skip
+        _line(
+            "drops_a_minute",
+            "n",
+            "20 drops/mL · q",
+            said,
+            a.drops_a_minute,
+            "1/min",
+            f"{a.drops_a_minute:.2g} drops/min",
+            "handbook of the job: 1 mL is 20 drops",
+        ),
+        _line(
+            "pressure_rate",
+            "dP/dt",
+            "q / C",
+            joined(said, " / ", C),
+            a.pressure_rate,
+            "Pa/s",
+            joined(amount(a.pressure_rate * 3600, "pressure", figures=2), "/h"),
+            "handbook of the job, water, wall and air",
+        ),
+    ]
     if a.kelvin_to_explain is not None:
         found.append(
-            _line("kelvin_to_explain", "ΔT", "C ΔP / (V (β_w − 3α))", joined(C, ' × ', drop), a.kelvin_to_explain, "K",
-                  amount(a.kelvin_to_explain, 'temperature_difference', 'delta_degC', figures=2), "handbook of the job, temperature at constant mass"))  # fmt: skip
+            _line(
+                "kelvin_to_explain",
+                "ΔT",
+                "C ΔP / (V (β_w − 3α))",
+                joined(C, " × ", drop),
+                a.kelvin_to_explain,
+                "K",
+                amount(a.kelvin_to_explain, "temperature_difference", "delta_degC", figures=2),
+                "handbook of the job, temperature at constant mass",
+            )
+        )
     return found
 
 
-def _line(figure: str, symbol: str, formula: str, numbers: str, value: float, unit: str, shown: str, source: str) -> Line:
-    return Line(figure=figure, symbol=symbol, formula=formula, numbers=numbers, value=value, unit=unit, shown=shown, source=source)
+def _line(
+    figure: str, symbol: str, formula: str, numbers: str, value: float, unit: str, shown: str, source: str
+) -> Line:
+    return Line(
+        figure=figure,
+        symbol=symbol,
+        formula=formula,
+        numbers=numbers,
+        value=value,
+        unit=unit,
+        shown=shown,
+        source=source,
+    )

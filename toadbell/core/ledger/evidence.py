@@ -120,8 +120,14 @@ def _plate(seen: TrialEvidence) -> Evidence:
 
 
 def _wall(seen: TrialEvidence) -> Evidence:
-    met = seen.wanted <= seen.allowable if seen.allowable is not None and seen.wall_measured and seen.allowable_known else None
-    says = say("evidence.wall-says" if seen.wall_measured else "evidence.wall-says-unmeasured", allowable=seen.allowable)
+    met = (
+        seen.wanted <= seen.allowable
+        if seen.allowable is not None and seen.wall_measured and seen.allowable_known
+        else None
+    )
+    says = say(
+        "evidence.wall-says" if seen.wall_measured else "evidence.wall-says-unmeasured", allowable=seen.allowable
+    )
     source = "design stress, joint and wall less corrosion"
     return _line("wall", met, says, "vessel", [_compared("P ≤ P_allowable", seen.wanted, seen.allowable, source)])
 
@@ -155,9 +161,15 @@ def _air(seen: TrialEvidence) -> Evidence:
     shown = amount(found, "volume", "mL", figures=2)
     numbers = joined(shown, ", ", amount(limit, "volume", "mL", figures=2))
     line = Line(
-        figure="air", symbol="V_a", formula="V_a ≤ V_limit", numbers=numbers, value=found, unit="m³", shown=shown,
+        figure="air",
+        symbol="V_a",
+        formula="V_a ≤ V_limit",
+        numbers=numbers,
+        value=found,
+        unit="m³",
+        shown=shown,
         source="the strokes: pumped volume against pressure",
-    )  # fmt: skip
+    )
     return _line("air", found <= limit, say("evidence.air-says", found=found, limit=limit), "bench", [line])
 
 
@@ -168,9 +180,15 @@ def _temperature(seen: TrialEvidence) -> Evidence:
     shown = amount(low, "temperature", figures=3)
     numbers = joined(shown, " to ", amount(high, "temperature", figures=3))
     line = Line(
-        figure="temperature", symbol="T", formula="7 °C ≤ T ≤ 48 °C", numbers=numbers, value=low, unit="K", shown=shown,
+        figure="temperature",
+        symbol="T",
+        formula="7 °C ≤ T ≤ 48 °C",
+        numbers=numbers,
+        value=low,
+        unit="K",
+        shown=shown,
         source="handbook of the job, medium and temperature",
-    )  # fmt: skip
+    )
     inside = low >= COLDEST and high <= HOTTEST
     return _line("temperature", inside, say("evidence.temperature-says", low=low, high=high), "bench", [line])
 
@@ -205,9 +223,15 @@ def _reached(seen: TrialEvidence) -> list[Evidence]:
 def _held(seen: TrialEvidence) -> Evidence:
     long, asked = (amount(t, "time", "min", figures=3) for t in (seen.held, seen.asked))
     line = Line(
-        figure="held", symbol="t", formula="t ≥ t_asked", numbers=joined(long, ", ", asked), value=seen.held, unit="s", shown=long,
+        figure="held",
+        symbol="t",
+        formula="t ≥ t_asked",
+        numbers=joined(long, ", ", asked),
+        value=seen.held,
+        unit="s",
+        shown=long,
         source="the plan's hold",
-    )  # fmt: skip
+    )
     says = say("evidence.held-says", held=seen.held, asked=seen.asked)
     return _line("held", seen.held >= seen.asked * (1 - 1e-6), says, "bench", [line])
 
@@ -228,7 +252,12 @@ def _relief(seen: TrialEvidence) -> Evidence:
         return _line(RELIEF, False, say("evidence.relief-over", set=seen.relief_set, wanted=seen.wanted), "vessel")
     if seen.relief_proven is None:
         return _line(RELIEF, None, say("evidence.relief-unproven", set=seen.relief_set), "vessel")
-    return _line(RELIEF, seen.relief_proven <= seen.wanted * (1 + 1e-6), say("evidence.relief-lifts", lifts=seen.relief_proven), "vessel")
+    return _line(
+        RELIEF,
+        seen.relief_proven <= seen.wanted * (1 + 1e-6),
+        say("evidence.relief-lifts", lifts=seen.relief_proven),
+        "vessel",
+    )
 
 
 def _steam(seen: TrialEvidence) -> list[Evidence]:
@@ -252,7 +281,14 @@ def _compared(formula: str, one: float | None, other: float | None, source: str)
     shown = amount(one, "pressure")
     numbers = joined(shown, ", ", amount(other, "pressure"))
     return Line(
-        figure="evidence", symbol=formula.split()[0], formula=formula, numbers=numbers, value=one, unit="Pa", shown=shown, source=source
+        figure="evidence",
+        symbol=formula.split()[0],
+        formula=formula,
+        numbers=numbers,
+        value=one,
+        unit="Pa",
+        shown=shown,
+        source=source,
     )
 
 

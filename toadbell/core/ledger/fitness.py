@@ -70,7 +70,9 @@ def next_dates(seen: TrialEvidence) -> list[NextDate]:
     says = say("fitness.months-on", months=kind.proof_months) if usual else say("fitness.in-service")
     found.append(NextDate(what="proof", on=_proof_by(seen), says=says))
     if seen.retire is not None:
-        found.append(NextDate(what="out of service", on=datetime.date(seen.retire, 12, 31), says=say("fitness.by-plate")))
+        found.append(
+            NextDate(what="out of service", on=datetime.date(seen.retire, 12, 31), says=say("fitness.by-plate"))
+        )
     occasions = (
         [NextDate(what=what, on=None, says=say(f"fitness.{when}")) for what, when in [OCCASIONS[seen.kind]]]
         if seen.kind in OCCASIONS
@@ -180,7 +182,9 @@ def _strength(seen: TrialEvidence, proven: float, evidence: list[Evidence]) -> t
     if asked:
         return "limited", say("fitness.unknown-yet", proven=shown, lines=asked)
     advised = [line.name for line in unknown]
-    return "fit", say("fitness.fit-unknown", proven=shown, lines=advised) if advised else say("fitness.fit", proven=shown)
+    return "fit", say("fitness.fit-unknown", proven=shown, lines=advised) if advised else say(
+        "fitness.fit", proven=shown
+    )
 
 
 def _not_met(line: Evidence) -> Said:

@@ -26,20 +26,32 @@ class Happening:
     @property
     def means(self) -> str:
         """What it does to the tag, and what it asks for."""
-        falls = {"all": "The tag falls to not proven. ", "proof": "The tag falls to not proven. ", "relief": "The tag falls to limited. "}
+        falls = {
+            "all": "The tag falls to not proven. ",
+            "proof": "The tag falls to not proven. ",
+            "relief": "The tag falls to limited. ",
+        }
         return f"{falls.get(self.voids, 'The tag falls to limited. ' if self.voids == 'tightness' else '')}{self.asks}"
 
 
 HAPPENINGS: dict[str, Happening] = {
     "dropped": Happening("Dropped or knocked", "proof", "Look it over, measure it, and prove it anew."),
-    "mended": Happening("Brazed, welded, soldered or patched", "proof", "Prove it anew: a structural mend voids what went before."),
+    "mended": Happening(
+        "Brazed, welded, soldered or patched", "proof", "Prove it anew: a structural mend voids what went before."
+    ),
     "changed": Happening("Wall, size, ends or material changed", "all", "Plan and prove it anew, as it is now."),
-    "frozen": Happening("Frozen with water in it", "proof", "Look for bulges and cracks, measure it, and prove it anew."),
+    "frozen": Happening(
+        "Frozen with water in it", "proof", "Look for bulges and cracks, measure it, and prove it anew."
+    ),
     "overheated": Happening("Run dry or overheated", "proof", "Have it examined, and prove it anew."),
-    "over-pressed": Happening("Pressed beyond its ceiling", "all", "It is suspect: have it examined before anything else."),
+    "over-pressed": Happening(
+        "Pressed beyond its ceiling", "all", "It is suspect: have it examined before anything else."
+    ),
     "relief-reset": Happening("Relief valve taken out or reset", "relief", "Try the valve before the vessel is used."),
     "refitted": Happening("A fitting taken out or sealed anew", "tightness", "Hold it tight before it is used."),
-    "corrected": Happening("Nothing: the figures were wrong before", "nothing", "The proof stands as far as the right figures let it."),
+    "corrected": Happening(
+        "Nothing: the figures were wrong before", "nothing", "The proof stands as far as the right figures let it."
+    ),
     "look inside": Happening("Looked inside", "nothing", "Write what was seen."),
     "relief tried": Happening("Relief valve tried: lifted and reseated", "nothing", "Write at what pressure it lifts."),
     "steam trial": Happening("Steam trial passed", "nothing", "Write what gauge and valve said."),
@@ -102,7 +114,11 @@ class Decided:
 
 
 def tag_now(
-    decided: Decided, happened: Iterable[Happened], limits: Iterable[tuple[str, float]], retire: int | None, today: datetime.date
+    decided: Decided,
+    happened: Iterable[Happened],
+    limits: Iterable[tuple[str, float]],
+    retire: int | None,
+    today: datetime.date,
 ) -> TagNow:
     """What of a decision still stands.
 
@@ -121,7 +137,9 @@ def tag_now(
         if least <= 0:
             return TagNow(fitness="not fit", pressure=None, says=say("fitness.tag-no-pressure", name=name))
         return TagNow(fitness="limited", pressure=least, says=say("fitness.tag-least", name=name, most=least))
-    asked = [one for one in since if HAPPENINGS[one.what].voids in ("relief", "tightness") and not _answered(one, since)]
+    asked = [
+        one for one in since if HAPPENINGS[one.what].voids in ("relief", "tightness") and not _answered(one, since)
+    ]
     if asked:
         return TagNow(fitness="limited", pressure=decided.pressure, says=_asks(asked[-1]))
     return TagNow(fitness=decided.fitness, pressure=decided.pressure, says=say("fitness.nothing"))
@@ -156,5 +174,9 @@ def relief_lift(happened: Iterable[Happened]) -> float | None:
 
 def hurt_since(happened: Iterable[Happened], moment: datetime.datetime) -> Said | None:
     """What voids a proof since a moment, in words; None where nothing does."""
-    voided = [one for one in happened if one.what in HAPPENINGS and HAPPENINGS[one.what].voids in ("all", "proof") and one.after(moment)]
+    voided = [
+        one
+        for one in happened
+        if one.what in HAPPENINGS and HAPPENINGS[one.what].voids in ("all", "proof") and one.after(moment)
+    ]
     return _asks(voided[-1]) if voided else None

@@ -31,7 +31,9 @@ class Said(str):
     facts: Mapping[str, Any]
     scale: float | None
 
-    def __new__(cls, text: str, code: str = "", facts: Mapping[str, Any] | None = None, scale: float | None = None) -> Said:
+    def __new__(
+        cls, text: str, code: str = "", facts: Mapping[str, Any] | None = None, scale: float | None = None
+    ) -> Said:
         """What was made by `say`; not called by itself."""
         one = super().__new__(cls, text)
         one.code, one.facts, one.scale = code, facts or {}, scale

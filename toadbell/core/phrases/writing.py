@@ -42,7 +42,11 @@ def _quantity(value: float, kind: str, more: list[str], habit: Habit, scale: flo
     if kind == "leak" and unit is None:
         unit = "L/h" if abs(value) * 3600 >= 1e-3 else "mL/h"  # in litres an hour from one on, which is air's way
     if unit is None:
-        own = {"pressure": unit_for(scale, habit.pressure), "length": habit.length, "compliance": f"mL/{habit.pressure}"}
+        own = {
+            "pressure": unit_for(scale, habit.pressure),
+            "length": habit.length,
+            "compliance": f"mL/{habit.pressure}",
+        }
         unit = own.get(kind)
     return units.write(value, kind, unit, figures=figures, down="down" in more)
 

@@ -5,7 +5,13 @@ Pressures Pa gauge, temperatures K, volumes m³.
 
 from dataclasses import dataclass
 
-from toadbell.core.physics.water import BOILS, mean_compressibility, water_compressibility, water_density, water_expansion
+from toadbell.core.physics.water import (
+    BOILS,
+    mean_compressibility,
+    water_compressibility,
+    water_density,
+    water_expansion,
+)
 from toadbell.core.units import ATMOSPHERE
 
 

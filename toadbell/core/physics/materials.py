@@ -56,7 +56,9 @@ class Material:
     def source(self) -> str:
         """Where the figures come from."""
         return (
-            "ASME BPVC II-D, minima of common weak grades" if not self.brittle_or_creeping else "textbook; strength is the maker's to state"
+            "ASME BPVC II-D, minima of common weak grades"
+            if not self.brittle_or_creeping
+            else "textbook; strength is the maker's to state"
         )
 
 
@@ -65,13 +67,29 @@ def _mpa(value: float | None) -> float | None:
 
 
 def _row(
-    name: str, yield_: float | None, ultimate: float | None, design: float | None,
-    young: float | None, poisson: float, expansion: float | None, density: float | None, weak: bool = False, creeps: bool = False,
-) -> Material:  # fmt: skip
+    name: str,
+    yield_: float | None,
+    ultimate: float | None,
+    design: float | None,
+    young: float | None,
+    poisson: float,
+    expansion: float | None,
+    density: float | None,
+    weak: bool = False,
+    creeps: bool = False,
+) -> Material:
     return Material(
-        name, _mpa(yield_), _mpa(ultimate), _mpa(design), None if young is None else young * 1e9,
-        poisson, None if expansion is None else expansion * 1e-6, density, weak, creeps,
-    )  # fmt: skip
+        name,
+        _mpa(yield_),
+        _mpa(ultimate),
+        _mpa(design),
+        None if young is None else young * 1e9,
+        poisson,
+        None if expansion is None else expansion * 1e-6,
+        density,
+        weak,
+        creeps,
+    )
 
 
 MATERIALS: dict[str, Material] = {
@@ -131,7 +149,16 @@ _DESIGN_STRESS_BY_TEMPERATURE: dict[str, list[tuple[float, float]]] = {
 
 # The same under the European rule: f = min(Rp0.2,T / 1.5, Rm / 2.4) of P235GH to 16 mm, EN 10028-2; at room temperature Rm decides.
 _EUROPEAN: dict[str, list[tuple[float, float]]] = {
-    "carbon-steel": [(20, 150), (100, 142.7), (150, 132), (200, 121.3), (250, 111.3), (300, 102), (350, 94.7), (400, 88.7)],
+    "carbon-steel": [
+        (20, 150),
+        (100, 142.7),
+        (150, 132),
+        (200, 121.3),
+        (250, 111.3),
+        (300, 102),
+        (350, 94.7),
+        (400, 88.7),
+    ],
 }
 COLD = 311.15
 """Up to here the tables give a metal's cold strength, K."""

@@ -4,7 +4,9 @@ DEFAULT_EXPANSION = 12e-6
 """Linear expansion taken for a wall of unknown material, 1/K: steel's, which leaves the water the larger effect."""
 
 
-def wall_give(form: str, inside_diameter: float, wall: float | None, youngs_modulus: float | None, poisson: float) -> float:
+def wall_give(
+    form: str, inside_diameter: float, wall: float | None, youngs_modulus: float | None, poisson: float
+) -> float:
     """Relative growth of the volume per pascal, ε, 1/Pa; 0 where wall or modulus is not known.
 
     form             "cylinder" (closed, thin) or "sphere"

@@ -74,7 +74,11 @@ def _wall_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
 def _hot_cautions(sheet: VesselSheet) -> list[Caution]:
     """A metal whose strength at work no table here tells."""
     hot = working_temperature(sheet)
-    lost = sorted(MATERIALS[name].name for name in sheet.materials if MATERIALS[name].design_stress and weakening(name, hot) is None)
+    lost = sorted(
+        MATERIALS[name].name
+        for name in sheet.materials
+        if MATERIALS[name].design_stress and weakening(name, hot) is None
+    )
     return [caution("hot-strength-unknown", metals=lost, at=hot)] if lost else []
 
 
@@ -123,7 +127,13 @@ def _relief_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
     limits = [limit for limit in (sheet.plate_pressure, w.may_work.pressure, provable) if limit is not None]
     known = sheet.plate_pressure is not None or (w.may_work.known and provable is not None)
     may = known and all(lifts <= limit for limit in limits)
-    return [caution("relief-above-wanted", lifts=lifts, do=say("caution.relief-lower-or-prove" if may else "caution.relief-lower"))]
+    return [
+        caution(
+            "relief-above-wanted",
+            lifts=lifts,
+            do=say("caution.relief-lower-or-prove" if may else "caution.relief-lower"),
+        )
+    ]
 
 
 def _fitting_cautions(sheet: VesselSheet) -> list[Caution]:
@@ -223,7 +233,10 @@ def _air_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
 
 def _band_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
     """A band that the ceiling has made narrower than the gauge can tell."""
-    wide, told = w.band_top - w.target, max(kit.gauge_error(sheet.gauge) or 0.0, (sheet.gauge.readable if sheet.gauge else None) or 0.0)
+    wide, told = (
+        w.band_top - w.target,
+        max(kit.gauge_error(sheet.gauge) or 0.0, (sheet.gauge.readable if sheet.gauge else None) or 0.0),
+    )
     if w.band_top >= TOLERANCE * w.target * (1 - 1e-9) or wide >= told:
         return []
     return [caution("band-narrow", wide=wide, told=told)]

@@ -17,10 +17,16 @@ def ceiling(sheet: VesselSheet, parts: list[Part]) -> Limit:
     """
     fraction = TEST_FRACTION[sheet.medium]
     limits = [(part.test_limit, f"{part.name}, {fraction:.2f} yield") for part in parts if part.test_limit is not None]
-    limits += [(fitting.rating, f"{fitting.name}, its rating") for fitting in sheet.fittings if fitting.stays_on and fitting.rating]
+    limits += [
+        (fitting.rating, f"{fitting.name}, its rating")
+        for fitting in sheet.fittings
+        if fitting.stays_on and fitting.rating
+    ]
     if sheet.maker_test_limit is not None:
         limits.append((sheet.maker_test_limit, "the maker's test limit"))
-    known = sheet.maker_test_limit is not None or (_closed(sheet) and bool(parts) and all(part.test_limit is not None for part in parts))
+    known = sheet.maker_test_limit is not None or (
+        _closed(sheet) and bool(parts) and all(part.test_limit is not None for part in parts)
+    )
     return _least(limits, known)
 
 

@@ -4,7 +4,10 @@ PRACTICE = "workshop practice"
 UG99 = "ASME BPVC VIII-1, UG-99"
 
 STOPS: dict[str, tuple[str, str]] = {
-    "above-ceiling": ("the test, with the water's weight at the lowest point, passes the ceiling", f"{UG99}; EN 13445-5"),
+    "above-ceiling": (
+        "the test, with the water's weight at the lowest point, passes the ceiling",
+        f"{UG99}; EN 13445-5",
+    ),
     "above-plate": ("more than the plate says is wanted, or the relief valve lets it be seen", "the plate; UG-125"),
     "above-allowable": (
         "more is wanted, or can be seen, than the measured wall may work at when it is as warm as at work",

@@ -105,7 +105,9 @@ class PlanContext:
 
     def absolute(self, pressure: float) -> str:
         """P_abs at a gauge pressure (Pa) and P_atm, for a line's numbers."""
-        return joined("P_abs = ", self.show(pressure + units.ATMOSPHERE, 5), ", P_atm = ", self.show(units.ATMOSPHERE, 5))
+        return joined(
+            "P_abs = ", self.show(pressure + units.ATMOSPHERE, 5), ", P_atm = ", self.show(units.ATMOSPHERE, 5)
+        )
 
     def long(self, length: float, figures: int = 4) -> Said:
         """A length (m) in the person's unit."""

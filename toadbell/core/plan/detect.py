@@ -69,7 +69,9 @@ def curve(sheet: VesselSheet, content: Content | AirContent, pressure: float) ->
     return [Detectable(time=time, leak=leak) for time, leak in found if leak is not None]
 
 
-def hold_needed(sheet: VesselSheet, content: Content | AirContent, pressure: float, limit: float | None) -> float | None:
+def hold_needed(
+    sheet: VesselSheet, content: Content | AirContent, pressure: float, limit: float | None
+) -> float | None:
     """The shortest hold, s, in which a leak of `limit` (m³/s) can be told from none; None where no hold of two days can."""
     if limit is None:
         return None

@@ -82,7 +82,11 @@ def _reach_cautions(pump: Pump, w: PlanContext) -> list[Caution]:
     limit = ceiling if ceiling is not None else TOLERANCE * w.target
     if pump.maximum <= limit:
         return []
-    return [caution("source-overshoot", "" if ceiling is not None else "band", makes=pump.maximum, times=pump.maximum / limit)]
+    return [
+        caution(
+            "source-overshoot", "" if ceiling is not None else "band", makes=pump.maximum, times=pump.maximum / limit
+        )
+    ]
 
 
 def _stroke_cautions(pump: Pump, w: PlanContext) -> list[Caution]:
@@ -111,7 +115,11 @@ def thermometer_cautions(sheet: VesselSheet, w: PlanContext, pressure_per_kelvin
         return [caution("no-thermometer", tenth=abs(pressure_per_kelvin) / 10)]
     step, drop = sheet.thermometer.resolution, accepted_drop(sheet, w)
     unseen = step * abs(pressure_per_kelvin)
-    return [] if drop is None or unseen <= drop else [caution("thermometer-too-coarse", step=step, moved=unseen, accepted=drop)]
+    return (
+        []
+        if drop is None or unseen <= drop
+        else [caution("thermometer-too-coarse", step=step, moved=unseen, accepted=drop)]
+    )
 
 
 def serves(part: BaseModel, plan: DeriveAnswer, on: datetime.date) -> tuple[bool, Said]:
@@ -127,7 +135,9 @@ def serves(part: BaseModel, plan: DeriveAnswer, on: datetime.date) -> tuple[bool
         if isinstance(part, Rated):
             least = TOLERANCE * plan.gauge_target
             does = part.rating >= least
-            return does, say("plan.serves-rated" if does else "plan.serves-rated-too-little", rating=part.rating, least=least)
+            return does, say(
+                "plan.serves-rated" if does else "plan.serves-rated-too-little", rating=part.rating, least=least
+            )
         if isinstance(part, ReliefValve):
             return _relief_serves(part, plan)
         return True, say("plan.serves-wrench")
@@ -148,7 +158,9 @@ def _pump_serves(pump: Pump, plan: DeriveAnswer) -> tuple[bool, Said]:
         return False, say("plan.serves-pump-weak", most=pump.maximum)
     strokes = plan.pump.volume / pump.stroke if pump.stroke and plan.pump.volume else None
     ceiling = plan.ceiling.pressure
-    times = pump.maximum / ceiling if pump.maximum is not None and ceiling is not None and pump.maximum > ceiling else None
+    times = (
+        pump.maximum / ceiling if pump.maximum is not None and ceiling is not None and pump.maximum > ceiling else None
+    )
     form = f"plan.serves-pump{'' if strokes else '-unknown'}{'' if times is None else '-strong'}"
     return True, say(form, strokes=strokes, times=times)
 

@@ -10,9 +10,19 @@ from toadbell.core.vessel.openings import height_of
 DO = ("keep", "take-off", "blank", "vent", "drain", "pump", "gauge")
 """What may be done with an opening for the test."""
 SUGGESTED = {
-    "relief-valve": "take-off", "pressure-switch": "take-off", "gauge": "gauge", "sight-glass": "take-off", "regulator": "take-off",
-    "outlet": "vent", "feed": "pump", "check-valve": "take-off", "drain": "drain", "plug": "keep", "hand-hole": "keep", "breather": "blank",
-}  # fmt: skip
+    "relief-valve": "take-off",
+    "pressure-switch": "take-off",
+    "gauge": "gauge",
+    "sight-glass": "take-off",
+    "regulator": "take-off",
+    "outlet": "vent",
+    "feed": "pump",
+    "check-valve": "take-off",
+    "drain": "drain",
+    "plug": "keep",
+    "hand-hole": "keep",
+    "breather": "blank",
+}
 """What is usually done with an opening by what sits in it."""
 MUST_NOT_SEE = frozenset({"relief-valve", "pressure-switch", "sight-glass", "regulator", "gauge", "check-valve"})
 """What is set or broken by a test that it sees."""
@@ -46,7 +56,11 @@ def openings_of(sheet: VesselSheet) -> list[OpeningAnswer]:
 def missing_roles(sheet: VesselSheet) -> list[Said]:
     """What no opening is given to: vent, pump or gauge; as words."""
     given = {opening.for_test for opening in sheet.fittings}
-    return [say(f"plan.role-{role}") for role in ROLES if role not in given and not (role == "vent" and sheet.medium == "air")]
+    return [
+        say(f"plan.role-{role}")
+        for role in ROLES
+        if role not in given and not (role == "vent" and sheet.medium == "air")
+    ]
 
 
 def undecided(sheet: VesselSheet) -> list[str]:

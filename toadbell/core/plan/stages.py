@@ -34,7 +34,11 @@ def stage_targets(raising: str, target: float, wanted: float, look_fraction: flo
 
     target  on the gauge, Pa; wanted  working pressure on the gauge, Pa
     """
-    steps = [StageAim(*_NAMES.get(f, (f"{100 * f:.0f}", f"{f:.0%}")), f * target) for f in FRACTIONS[raising] if f > look_fraction]
+    steps = [
+        StageAim(*_NAMES.get(f, (f"{100 * f:.0f}", f"{f:.0%}")), f * target)
+        for f in FRACTIONS[raising]
+        if f > look_fraction
+    ]
     kept = [step for step in steps if step.id == "test" or abs(step.target - wanted) > NEAR_WANTED * target]
     look = look_fraction * target
     if wanted <= look and look - wanted <= NEAR_WANTED * target:
@@ -50,13 +54,21 @@ def edited_targets(edited: list[EditedStage], target: float, wanted: float) -> l
     for number, stage in enumerate((one for one in edited if one.target < target * (1 - 1e-9)), 1):
         there = abs(stage.target - wanted) < 1e3
         found.append(
-            StageAim("wanted" if there else f"own-{number}", stage.name or ("wanted" if there else f"stage {number}"), stage.target)
+            StageAim(
+                "wanted" if there else f"own-{number}",
+                stage.name or ("wanted" if there else f"stage {number}"),
+                stage.target,
+            )
         )
     return [*found, StageAim("test", "test", target)]
 
 
 def plan_stages(
-    targets: list[StageAim], content: Content | AirContent | None, stroke: float | None, pauses: list[float], approach: float
+    targets: list[StageAim],
+    content: Content | AirContent | None,
+    stroke: float | None,
+    pauses: list[float],
+    approach: float,
 ) -> list[StageAnswer]:
     """Each stage with what has to be pumped for it.
 

@@ -85,7 +85,9 @@ def _pressure_stops(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
     found = []
     bottom = w.pressure + static_head(sheet)
     if w.top.pressure is not None and bottom > w.top.pressure:
-        found.append(stop("above-ceiling", bottom=bottom, ceiling=w.top.pressure, set_by=w.top.set_by, instead=_lower(sheet, w)))
+        found.append(
+            stop("above-ceiling", bottom=bottom, ceiling=w.top.pressure, set_by=w.top.set_by, instead=_lower(sheet, w))
+        )
     found += _plate_stops(sheet, w)
     if w.above_allowable and ((sheet.shell and sheet.shell.measured) or sheet.box):
         found.append(Stop(code="above-allowable", says=w.allowable_sentence()))

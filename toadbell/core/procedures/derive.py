@@ -50,8 +50,10 @@ def derive(sheet: VesselSheet) -> DeriveAnswer:
     except SheetError:
         raise
     except (ValueError, OverflowError) as problem:  # beyond what is known of water and steam
-        raise SheetError(f"{units.write(sheet.working_pressure, 'pressure', 'bar')} is beyond what can be worked out here: check the unit",
-                         "working_pressure") from problem  # fmt: skip
+        raise SheetError(
+            f"{units.write(sheet.working_pressure, 'pressure', 'bar')} is beyond what can be worked out here: check the unit",
+            "working_pressure",
+        ) from problem
 
 
 def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
@@ -71,9 +73,24 @@ def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
     plan = stages.plan_stages(steps, content, stroke, pauses, max(0.25 * target, approach + head))
     factor = pressure / base if rule.factor is not None or rule.by == "own" else None
     w = PlanContext(
-        sheet=sheet, parts=parts, basis=basis, base=base, pressure=pressure, head=head, target=target, top=top, may_work=may_work,
-        volume=volume, static=static_head(sheet), hold=sheet.hold.minimum if sheet.hold else rule.hold, vent=vent, wear=wear_of(sheet), content=content, wet=wet, factor=factor,
-    )  # fmt: skip
+        sheet=sheet,
+        parts=parts,
+        basis=basis,
+        base=base,
+        pressure=pressure,
+        head=head,
+        target=target,
+        top=top,
+        may_work=may_work,
+        volume=volume,
+        static=static_head(sheet),
+        hold=sheet.hold.minimum if sheet.hold else rule.hold,
+        vent=vent,
+        wear=wear_of(sheet),
+        content=content,
+        wet=wet,
+        factor=factor,
+    )
     hold, stored = _hold(w, rule), _energies(sheet, volume, wet, pressure, trapped_air(sheet, vent) is not None)
 
     answer = DeriveAnswer(
@@ -141,14 +158,20 @@ def _approach(sheet: VesselSheet, pressure: float) -> float:
 
 
 def _end_forces(sheet: VesselSheet, pressure: float) -> list[EndForce]:
-    plugs = [EndForce(name=f.name, force=end_force(pressure, f.sealed_diameter)) for f in sheet.fittings if f.sealed_diameter]
+    plugs = [
+        EndForce(name=f.name, force=end_force(pressure, f.sealed_diameter)) for f in sheet.fittings if f.sealed_diameter
+    ]
     if sheet.shell is None:
         return plugs
     on_end = end_force(pressure, sheet.shell.inside_diameter)
-    return plugs + [EndForce(name=f"{end.form} end {n}", force=on_end, closure=True) for n, end in enumerate(sheet.ends, 1)]
+    return plugs + [
+        EndForce(name=f"{end.form} end {n}", force=on_end, closure=True) for n, end in enumerate(sheet.ends, 1)
+    ]
 
 
-def _steps(sheet: VesselSheet, rule: bases.Basis, target: float, head: float) -> tuple[list[stages.StageAim], list[float]]:
+def _steps(
+    sheet: VesselSheet, rule: bases.Basis, target: float, head: float
+) -> tuple[list[stages.StageAim], list[float]]:
     """The stages with their pauses: the person's own where there are any, else the raising style's."""
     pause = stages.DEFAULT_PAUSE if sheet.pause is None else sheet.pause
     wanted = sheet.working_pressure + head
@@ -189,7 +212,9 @@ def _vent(vent: Vent | None) -> VentAnswer | None:
 
 
 def _wall(wear: Wear | None) -> WallAnswer | None:
-    return None if wear is None else WallAnswer(thinnest=wear.thinnest, least=wear.least, loss=wear.loss, left=wear.left)
+    return (
+        None if wear is None else WallAnswer(thinnest=wear.thinnest, least=wear.least, loss=wear.loss, left=wear.left)
+    )
 
 
 def _hold(w: PlanContext, rule: bases.Basis) -> HoldAnswer:
@@ -211,9 +236,20 @@ def _highest_provable(top: Limit, factor: float | None) -> float | None:
     return top.pressure / factor if top.known and top.pressure is not None and factor else None
 
 
-def _energies(sheet: VesselSheet, volume: float | None, content: Content | None, pressure: float, air_known: bool) -> Energies:
+def _energies(
+    sheet: VesselSheet, volume: float | None, content: Content | None, pressure: float, air_known: bool
+) -> Energies:
     if volume is None or content is None:
-        nothing = ("water", "trapped_air", "steam_at_working", "air_at_working", "air_at_test", "available", "tnt_kg", "stand_off")
+        nothing = (
+            "water",
+            "trapped_air",
+            "steam_at_working",
+            "air_at_working",
+            "air_at_test",
+            "available",
+            "tnt_kg",
+            "stand_off",
+        )
         return Energies(**dict.fromkeys(nothing), stand_offs=[])
     at_test = air.air_energy(volume, pressure)
     tnt = energy.tnt_equivalent(at_test)

@@ -13,7 +13,11 @@ PROOF = Procedure(
     kinds=frozenset(KINDS),
     plan=derive,
     steps=tuple(STEPS.values()),
-    observes=(Observation("pressure", "pressure"), Observation("water temperature", "temperature"), Observation("strokes", "count")),
+    observes=(
+        Observation("pressure", "pressure"),
+        Observation("water temperature", "temperature"),
+        Observation("strokes", "count"),
+    ),
     judge=judge,
     evidence=ledger,
 )

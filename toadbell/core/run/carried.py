@@ -38,7 +38,12 @@ def _must(holds: Any, otherwise: str) -> BeforeValidator:
 
 
 def _number(value: Any, least: float, most: float) -> bool:
-    return isinstance(value, int | float) and not isinstance(value, bool) and math.isfinite(value) and least <= value <= most
+    return (
+        isinstance(value, int | float)
+        and not isinstance(value, bool)
+        and math.isfinite(value)
+        and least <= value <= most
+    )
 
 
 def _whole(value: Any, least: int, most: int) -> bool:
@@ -129,4 +134,6 @@ class OpeningTicked(Carried):
 
     name: Annotated[str, _trimmed(80)] = ""
     what: Annotated[Literal["ready", "undone"], _must(lambda v: v in ("ready", "undone"), "step.opening-what")]
-    done: Annotated[bool, _must(lambda v: isinstance(v, bool), "step.opening-what")] = Field(default=None, validate_default=True)
+    done: Annotated[bool, _must(lambda v: isinstance(v, bool), "step.opening-what")] = Field(
+        default=None, validate_default=True
+    )

@@ -13,7 +13,9 @@ WARNED_AT = 0.5
 """…or when so much of the way from the test to the ceiling is gone."""
 
 
-def guards_of(target: float, band_top: float, ceiling: float | None, volume: float | None, energy: float | None) -> list[Guard]:
+def guards_of(
+    target: float, band_top: float, ceiling: float | None, volume: float | None, energy: float | None
+) -> list[Guard]:
     """The guards of a plan.
 
     target, band_top  on the gauge, Pa

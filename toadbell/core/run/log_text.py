@@ -32,9 +32,22 @@ def in_words(kind: str, data: Data) -> Said:
 
 
 PLAIN = (
-    "frozen", "thawed", "vent-shut", "strokes", "shut-in", "hold-set", "came-down", "looked", "vent-open", "emptied", "dried", "dumped", "mended",
-    "imported", "decided",
-)  # fmt: skip
+    "frozen",
+    "thawed",
+    "vent-shut",
+    "strokes",
+    "shut-in",
+    "hold-set",
+    "came-down",
+    "looked",
+    "vent-open",
+    "emptied",
+    "dried",
+    "dumped",
+    "mended",
+    "imported",
+    "decided",
+)
 """Kinds that have one sentence, whose facts are what came with them."""
 
 
@@ -47,12 +60,18 @@ def _clock(data: Data) -> Said:
 def _stage_reached(data: Data) -> Said:
     left = data.get("early")
     early = say(f"log.early-{'min' if left >= 60 else 's'}", by=left) if left else say("log.nothing")
-    return say("log.stage-reached", number=data["stage"] + 1, name=data["name"], pressure=data.get("pressure"), early=early)
+    return say(
+        "log.stage-reached", number=data["stage"] + 1, name=data["name"], pressure=data.get("pressure"), early=early
+    )
 
 
 def _gone_back(data: Data) -> Said:
     why = say("log.because", why=data["why"]) if data.get("why") else say("log.nothing")
-    return say(f"log.gone-back-{'stage' if data['to'] else 'vent' if data['vent'] else 'none'}", pressure=data.get("pressure"), why=why)
+    return say(
+        f"log.gone-back-{'stage' if data['to'] else 'vent' if data['vent'] else 'none'}",
+        pressure=data.get("pressure"),
+        why=why,
+    )
 
 
 def _opening(data: Data) -> Said:
@@ -61,14 +80,22 @@ def _opening(data: Data) -> Said:
 
 def _guard(data: Data) -> Said:
     says = read_kept(data["says"])
-    return say("log.guard", says=says) if data.get("pressure") is None else say("log.guard-read", says=says, pressure=data["pressure"])
+    return (
+        say("log.guard", says=says)
+        if data.get("pressure") is None
+        else say("log.guard-read", says=says, pressure=data["pressure"])
+    )
 
 
 def _note(data: Data) -> Said:
     if "watched" not in data:
         return say("log.note", text=data["text"])
     watched = read_kept(data["watched"])
-    return say("log.note-odd-text", watched=watched, text=data["text"]) if data.get("text") else say("log.note-odd", watched=watched)
+    return (
+        say("log.note-odd-text", watched=watched, text=data["text"])
+        if data.get("text")
+        else say("log.note-odd", watched=watched)
+    )
 
 
 _FORMS: dict[str, Callable[[Data], Said]] = {
@@ -78,7 +105,9 @@ _FORMS: dict[str, Callable[[Data], Said]] = {
     "opening": _opening,
     "stage-reached": _stage_reached,
     "gone-back": _gone_back,
-    "hold-ended": lambda data: say("log.hold-ended-early", reason=data["reason"]) if data.get("reason") else say("log.hold-ended"),
+    "hold-ended": lambda data: (
+        say("log.hold-ended-early", reason=data["reason"]) if data.get("reason") else say("log.hold-ended")
+    ),
     "released": lambda data: say("log.released-dumped" if data.get("dumped") else "log.released"),
     "note": _note,
     "photo": lambda data: say("log.photo-text", text=data["text"]) if data.get("text") else say("log.photo"),

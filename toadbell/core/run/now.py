@@ -73,7 +73,11 @@ def _raising(stands: RunState, answer: DeriveAnswer, strokes: int) -> Now:
         says = say("now.wait-line" if seen.zone == "line" else "now.wait")
         detail = say("now.wait-detail", look_at=seen.look_at, of=of, target=stage.target)
         return Now(says=says, detail=detail, step="stage-reached", label=label, zone=seen.zone, to_go=left)
-    parts = [of, *([] if left is None else [say("now.to-go", strokes=left)]), say("now.behind" if stage.zone == "line" else "now.near")]
+    parts = [
+        of,
+        *([] if left is None else [say("now.to-go", strokes=left)]),
+        say("now.behind" if stage.zone == "line" else "now.near"),
+    ]
     says, detail = say("now.raise", target=stage.target), say("now.dotted", parts=parts)
     return Now(says=says, detail=detail, step="stage-reached", label=label, zone=stage.zone, to_go=left)
 
@@ -90,6 +94,8 @@ def _said(phase: Phase, answer: DeriveAnswer, dial: bool) -> tuple[Said, Said]:
         return say("now.held", look=answer.hold.look_pressure), say("now.held-detail")
     if phase == "vented":
         drain = answer.water.drain_time
-        return say("now.vented"), say("now.vented-detail") if drain is None else say("now.vented-detail-time", time=drain)
+        return say("now.vented"), say("now.vented-detail") if drain is None else say(
+            "now.vented-detail-time", time=drain
+        )
     name = {"filling": "fill", "over": "run-over"}.get(phase, phase)
     return say(f"now.{name}"), say(f"now.{name}-detail")

@@ -84,7 +84,12 @@ class RunState:
 
 
 def run_state(
-    entries: Iterable[Entry], stages: Sequence[StageAnswer], hold_for: float, state: State, began: datetime.datetime, now: datetime.datetime
+    entries: Iterable[Entry],
+    stages: Sequence[StageAnswer],
+    hold_for: float,
+    state: State,
+    began: datetime.datetime,
+    now: datetime.datetime,
 ) -> RunState:
     """Where a run stands now.
 
@@ -110,7 +115,9 @@ def after(stands: RunState, entry: Entry, stages: Sequence[StageAnswer]) -> RunS
     """Where the run stands after one more entry."""
     at, data = entry.at, entry.data
     if entry.kind == "vent-shut":
-        return replace(stands, phase="raising", since=at, until=None, reached=0, counted=(at, None, data.get("strokes", 0)))
+        return replace(
+            stands, phase="raising", since=at, until=None, reached=0, counted=(at, None, data.get("strokes", 0))
+        )
     if entry.kind == "stage-reached":
         return _reached(replace(stands, reached=stands.reached + 1), at, stages)
     if entry.kind == "shut-in":

@@ -9,7 +9,21 @@ from pydantic import Field, model_validator
 
 from toadbell.core.kinds import KINDS
 from toadbell.core.sheets.acceptance import Acceptance
-from toadbell.core.sheets.fields import Air, Angle, Day, Duration, FlowRate, Kind, Length, Mass, Part, Pause, Pressure, Temperature, Volume
+from toadbell.core.sheets.fields import (
+    Air,
+    Angle,
+    Day,
+    Duration,
+    FlowRate,
+    Kind,
+    Length,
+    Mass,
+    Part,
+    Pause,
+    Pressure,
+    Temperature,
+    Volume,
+)
 from toadbell.core.sheets.kit import Gauge, NamedGauge, Pump, Thermometer, TorqueWrench
 from toadbell.core.sheets.vessel import Box, Cask, Drain, End, Fitting, Proven, Shell, Tubes
 
@@ -121,7 +135,9 @@ class VesselSheet(Part):
         for name in ("working_pressure", "plate_pressure", "relief_set"):
             pressure = getattr(self, name)
             if pressure is not None and pressure > HIGHEST:
-                raise ValueError(f"{name}: {pressure / 1e5:,.0f} bar is more than the 2,000 bar that is worked out here: check the unit")
+                raise ValueError(
+                    f"{name}: {pressure / 1e5:,.0f} bar is more than the 2,000 bar that is worked out here: check the unit"
+                )
         if self.kind == "boiler" and self.working_pressure > STEAM_ENDS:
             raise ValueError(
                 f"working_pressure: a boiler at {self.working_pressure / 1e5:.0f} bar is past water's critical point (219 bar gauge): there is "
@@ -141,13 +157,19 @@ class VesselSheet(Part):
             if end.wall is not None and end.form != "stayed" and end.wall >= 2 * radius:
                 raise ValueError(f"ends.{number}.wall: the end is thicker than the shell is wide: check its wall")
             if end.form == "torispherical" and end.crown is not None and end.crown < radius * (1 - 1e-9):
-                raise ValueError(f"ends.{number}.crown: a crown radius under half of the inside diameter does not reach across the shell")
+                raise ValueError(
+                    f"ends.{number}.crown: a crown radius under half of the inside diameter does not reach across the shell"
+                )
             if end.form == "torispherical" and end.knuckle is not None and end.knuckle > radius:
-                raise ValueError(f"ends.{number}.knuckle: a knuckle radius over half of the inside diameter leaves no crown")
+                raise ValueError(
+                    f"ends.{number}.knuckle: a knuckle radius over half of the inside diameter leaves no crown"
+                )
 
 
 def boundary_of(sheet: VesselSheet) -> tuple[Any, ...]:
     """What bears the pressure: kind, shell, ends, tubes, box, cask, volume and plate, without what is only measured of it."""
-    shell = None if sheet.shell is None else sheet.shell.model_copy(update={"wall_readings": [], "wall_measured": False})
+    shell = (
+        None if sheet.shell is None else sheet.shell.model_copy(update={"wall_readings": [], "wall_measured": False})
+    )
     ends = [end.model_copy(update={"wall_readings": []}) for end in sheet.ends]
     return sheet.kind, shell, ends, sheet.tubes, sheet.box, sheet.cask, sheet.plate_pressure, sheet.maker_test_limit

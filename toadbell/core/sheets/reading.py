@@ -36,7 +36,9 @@ def load(path: Path) -> Any:
     """The JSON in a file; raises SheetError where it is none, too large or cannot be opened."""
     try:
         if path.stat().st_size > MAX_SHEET_BYTES:
-            raise SheetError(f"{path.name} is larger than {MAX_SHEET_BYTES // 1_000_000} MB: a sheet is a few kB of JSON")
+            raise SheetError(
+                f"{path.name} is larger than {MAX_SHEET_BYTES // 1_000_000} MB: a sheet is a few kB of JSON"
+            )
         return json.loads(path.read_text(encoding="utf-8-sig"))
     except OSError as problem:
         raise SheetError(f"{path} cannot be opened: {problem.strerror}") from None

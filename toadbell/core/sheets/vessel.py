@@ -138,9 +138,20 @@ class Place(Part):
 
 
 FITTED = (
-    "relief-valve", "pressure-switch", "gauge", "sight-glass", "regulator", "outlet", "feed", "check-valve", "drain", "plug", "hand-hole",
-    "breather", "other",
-)  # fmt: skip
+    "relief-valve",
+    "pressure-switch",
+    "gauge",
+    "sight-glass",
+    "regulator",
+    "outlet",
+    "feed",
+    "check-valve",
+    "drain",
+    "plug",
+    "hand-hole",
+    "breather",
+    "other",
+)
 """What may sit in an opening in service."""
 FOR_TEST = ("keep", "take-off", "blank", "vent", "drain", "pump", "gauge")
 """What may be done with an opening for the test."""

@@ -8,7 +8,9 @@ from toadbell.core.sheets.vessel import Shell
 from toadbell.core.vessel.openings import Vent
 
 
-def content_of(volume: float, shell: Shell | None, trapped_air: float | None, temperature: float, stated: float | None = None) -> Content:
+def content_of(
+    volume: float, shell: Shell | None, trapped_air: float | None, temperature: float, stated: float | None = None
+) -> Content:
     """A water-filled vessel with a sheet's shell; without one no give is counted.
 
     volume, trapped_air  m³

@@ -139,13 +139,19 @@ def drawing_of(sheet: VesselSheet) -> Drawing:
         tall=0.0 if solid is None else solid.tall,
         level=None if solid is None or vent is None else min(vent.height, solid.tall),
         outline=[] if solid is None else [DrawnPoint(x=x, r=r) for x, r in _outline(sheet, solid)],
-        openings=[] if solid is None else [drawn for o in sheet.fittings if (drawn := _opening(sheet, solid, o)) is not None],
+        openings=[]
+        if solid is None
+        else [drawn for o in sheet.fittings if (drawn := _opening(sheet, solid, o)) is not None],
         readings=[] if not isinstance(solid, Revolved) else _readings(sheet, solid),
-        filling=[] if solid is None else [Filled(level=z, volume=solid.below(z)) for z in np.linspace(0, solid.tall, LEVELS)],
+        filling=[]
+        if solid is None
+        else [Filled(level=z, volume=solid.below(z)) for z in np.linspace(0, solid.tall, LEVELS)],
     )
 
 
-def _form(sheet: VesselSheet, solid: Solid | None) -> Literal["cylinder", "sphere", "drum", "box", "cask", "loop", "unknown"]:
+def _form(
+    sheet: VesselSheet, solid: Solid | None
+) -> Literal["cylinder", "sphere", "drum", "box", "cask", "loop", "unknown"]:
     if sheet.box is not None:
         return "drum" if sheet.box.diameter else "box"
     if sheet.cask is not None:
@@ -184,7 +190,10 @@ def _outline(sheet: VesselSheet, solid: Solid) -> list[tuple[float, float]]:
     points = [(float(x), solid.radius_at(float(np.clip(x, solid.along[0], solid.along[-1])))) for x in at]
     dished = shell is None or shell.form == "sphere" or bool(sheet.ends)
     if dished and sheet.cask is None:
-        closed = [first < -1e-9 or (shell is not None and shell.form == "sphere"), last > (shell.length or 0.0) + 1e-9 if shell else False]
+        closed = [
+            first < -1e-9 or (shell is not None and shell.form == "sphere"),
+            last > (shell.length or 0.0) + 1e-9 if shell else False,
+        ]
         if closed[0]:
             points[0] = (first, 0.0)
         if closed[1] or (shell is not None and shell.form == "sphere"):
@@ -199,7 +208,15 @@ def _opening(sheet: VesselSheet, solid: Solid, opening: Fitting) -> DrawnOpening
 
     def drawn(x: float, v: float, dx: float, dv: float, facing: float = 0.0) -> DrawnOpening:
         return DrawnOpening(
-            name=opening.name, x=x, v=v, dx=dx, dv=dv, facing=facing, fitted=opening.fitted, choice=opening.for_test, ready=opening.ready
+            name=opening.name,
+            x=x,
+            v=v,
+            dx=dx,
+            dv=dv,
+            facing=facing,
+            fitted=opening.fitted,
+            choice=opening.for_test,
+            ready=opening.ready,
         )
 
     if isinstance(solid, Prism):

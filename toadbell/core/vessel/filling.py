@@ -86,7 +86,11 @@ def empty_mass(sheet: VesselSheet) -> float | None:
         return area * shell.usual * metal.density
     tank, total = _tank(sheet), math.pi * shell.inside_diameter * (shell.length or 0.0) * shell.usual * metal.density
     for side, end in zip((tank.A_sideA, tank.A_sideB), sheet.ends, strict=False):
-        total += side * (end.usual or shell.usual) * ((figures_of(end.material, end).density if end.material else None) or metal.density)
+        total += (
+            side
+            * (end.usual or shell.usual)
+            * ((figures_of(end.material, end).density if end.material else None) or metal.density)
+        )
     for tube in sheet.tubes:
         section = math.pi * tube.wall * (tube.outside_diameter - tube.wall)
         dense = (figures_of(tube.material, tube).density if tube.material else None) or metal.density

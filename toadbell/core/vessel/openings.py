@@ -81,7 +81,9 @@ def _on_end(solid: Revolved, pole: float, out: float) -> float:
     wide = solid.along[solid.radius >= min(out, float(solid.radius.max()))]
     if not len(wide):
         return pole
-    return float(wide[abs(wide - pole).argmin()]) if out > float(solid.radius[abs(solid.along - pole).argmin()]) else pole
+    return (
+        float(wide[abs(wide - pole).argmin()]) if out > float(solid.radius[abs(solid.along - pole).argmin()]) else pole
+    )
 
 
 def _air(solid: Solid, sheet: VesselSheet, vent: Fitting) -> float:
@@ -120,6 +122,8 @@ def gauge_above_top(sheet: VesselSheet) -> float | None:
         return None
     if sheet.gauge.height_above_top is not None:
         return sheet.gauge.height_above_top
-    at = next((high for o in sheet.fittings if o.for_test == "gauge" and (high := height_of(sheet, o)) is not None), None)
+    at = next(
+        (high for o in sheet.fittings if o.for_test == "gauge" and (high := height_of(sheet, o)) is not None), None
+    )
     top = shape.height(sheet)
     return None if at is None or top is None else at - top

@@ -74,7 +74,11 @@ class Part:
 
 _UG27 = "ASME BPVC VIII-1, UG-27"
 THIN_HOOP = Form(cylinder_hoop, "S E t / (R + 0.6 t)", f"{_UG27}(c)(1)")
-THICK_HOOP = Form(thick_cylinder, "S E min((k² − 1)/(k² + 1), (k² − 1)/(√3 k²)), k = (R + t)/R", "Lamé, hoop and von Mises at the bore")
+THICK_HOOP = Form(
+    thick_cylinder,
+    "S E min((k² − 1)/(k² + 1), (k² − 1)/(√3 k²)), k = (R + t)/R",
+    "Lamé, hoop and von Mises at the bore",
+)
 LENGTHWISE = Form(cylinder_ends, "2 S E t / (R − 0.4 t)", f"{_UG27}(c)(2)")
 THICK_SPHERICAL = Form(thick_sphere, "2 S E (k³ − 1)/(k³ + 2), k = (R + t)/R", "Lamé, hoop at the bore")
 SPHERE = Form(sphere, "2 S E t / (R + 0.2 t)", f"{_UG27}(d)")
@@ -82,16 +86,23 @@ ELLIPSOIDAL = Form(ellipsoidal_end, "2 S E t / (D + 0.2 t)", "ASME BPVC VIII-1, 
 TORISPHERICAL = Form(torispherical_end, "2 S E t / (L M + 0.2 t), M = ¼ (3 + √(L/r))", "ASME BPVC VIII-1, Appendix 1-4")
 FLAT = Form(flat_end, "S E (t/d)² / C", "ASME BPVC VIII-1, UG-34")
 STAYED_THIN = Form(lambda S, E, t, p: stayed_plate(S, t, p), "2.1 S (t/p)²", "ASME BPVC VIII-1, UG-47, plate to 11 mm")
-STAYED_THICK = Form(lambda S, E, t, p: stayed_plate(S, t, p), "2.2 S (t/p)²", "ASME BPVC VIII-1, UG-47, plate over 11 mm")
+STAYED_THICK = Form(
+    lambda S, E, t, p: stayed_plate(S, t, p), "2.2 S (t/p)²", "ASME BPVC VIII-1, UG-47, plate over 11 mm"
+)
 STAY = Form(lambda S, E, d, p: stay(S, d, p), "S A / (p² − A), A = π d²/4", "ASME BPVC VIII-1, UG-50")
-TUBE = Form(tube_outside, "min(P_e / 3, P_y f(P_e / P_y) / 1.5), P_e = 2 E_y/(1 − ν²) (t/D_o)³, P_y = 1.5 · 2 S t/D_o",
-            "EN 13445-3 §8.5.2, f its curve for cylinders; Bresse")  # fmt: skip
+TUBE = Form(
+    tube_outside,
+    "min(P_e / 3, P_y f(P_e / P_y) / 1.5), P_e = 2 E_y/(1 − ν²) (t/D_o)³, P_y = 1.5 · 2 S t/D_o",
+    "EN 13445-3 §8.5.2, f its curve for cylinders; Bresse",
+)
 THIN_TORISPHERICAL = Form(
     thin_torispherical,
     "min(2 S E t / (L M + 0.2 t), 111 S (t/(0.75 L + 0.2 D))^1.5 (r/D)^0.825), M = ¼ (3 + √(L/r))",
     "ASME BPVC VIII-1, Appendix 1-4; EN 13445-3 §7.5.3 for the knuckle of a thin end",
 )
-FLAT_SIDE = Form(flat_side, "S E (t/d)² / (Z C), Z = min(2.5, 3.4 − 2.4 d/D), C = 0.33", "ASME BPVC VIII-1, UG-34(c)(3)")
+FLAT_SIDE = Form(
+    flat_side, "S E (t/d)² / (Z C), Z = min(2.5, 3.4 − 2.4 d/D), C = 0.33", "ASME BPVC VIII-1, UG-34(c)(3)"
+)
 
 
 def parts_of(sheet: VesselSheet) -> list[Part]:
@@ -149,9 +160,15 @@ _Size = tuple[str, float, str]
 
 
 def _part(
-    name: str, form: Form, stresses: tuple[float | None, float | None], E: float, wall: float | None, corrosion: float,
-    *sizes: _Size, wall_symbol: str = "t",
-) -> Part:  # fmt: skip
+    name: str,
+    form: Form,
+    stresses: tuple[float | None, float | None],
+    E: float,
+    wall: float | None,
+    corrosion: float,
+    *sizes: _Size,
+    wall_symbol: str = "t",
+) -> Part:
     """A part by its form: in service with S, E and the wall less corrosion, at test with 0.9 yield, E = 1 and the wall as it is."""
 
     def bears(S: float | None, joint: float, left: float | None) -> tuple[float | None, tuple[_Size, ...]]:
@@ -167,11 +184,17 @@ def _part(
 
 def _shell_parts(shell: Shell, at: At) -> list[Part]:
     wall, R = shell.thinnest, shell.inside_diameter / 2
-    forms = {"shell hoop": THICK_HOOP if wall is not None and wall > THICK * R else THIN_HOOP, "shell lengthwise": LENGTHWISE}
+    forms = {
+        "shell hoop": THICK_HOOP if wall is not None and wall > THICK * R else THIN_HOOP,
+        "shell lengthwise": LENGTHWISE,
+    }
     if shell.form == "sphere":
         forms = {"shell": _spherical(wall, R)}
     stresses = _stresses(figures_of(shell.material, shell), shell.material, at)
-    return [_part(name, form, stresses, shell.joint_efficiency, wall, shell.corrosion, ("R", R, "length")) for name, form in forms.items()]
+    return [
+        _part(name, form, stresses, shell.joint_efficiency, wall, shell.corrosion, ("R", R, "length"))
+        for name, form in forms.items()
+    ]
 
 
 def _spherical(wall: float | None, R: float) -> Form:
@@ -186,12 +209,19 @@ def _end_parts(shell: Shell, end: End, number: int, at: At) -> list[Part]:
         "ellipsoidal": (ELLIPSOIDAL, (("D", D, "length"),)),
         "torispherical": _torispherical(end.thinnest, crown, knuckle, D),
         "flat": (FLAT, (("d", D, "length"), ("C", end.attachment, ""))),
-        "stayed": (STAYED_THICK if end.thinnest and end.thinnest > STAYED_PLATE else STAYED_THIN, (("p", end.pitch or D, "length"),)),
+        "stayed": (
+            STAYED_THICK if end.thinnest and end.thinnest > STAYED_PLATE else STAYED_THIN,
+            (("p", end.pitch or D, "length"),),
+        ),
     }[end.form]
-    found = [_part(f"{end.form} end {number}", form, stresses, shell.joint_efficiency, end.thinnest, shell.corrosion, *sizes)]
+    found = [
+        _part(f"{end.form} end {number}", form, stresses, shell.joint_efficiency, end.thinnest, shell.corrosion, *sizes)
+    ]
     if end.form == "stayed" and end.stay_diameter and end.pitch:
         pitch = ("p", end.pitch, "length")
-        found.append(_part(f"stays of end {number}", STAY, stresses, 1.0, end.stay_diameter, 0.0, pitch, wall_symbol="d"))
+        found.append(
+            _part(f"stays of end {number}", STAY, stresses, 1.0, end.stay_diameter, 0.0, pitch, wall_symbol="d")
+        )
     return found
 
 
@@ -232,5 +262,9 @@ def _tube_part(shell: Shell, tube: Tubes, number: int, at: At) -> Part:
     material = _figures(shell, tube)
     if material.youngs_modulus is None:
         return Part(name, TUBE, None, None)
-    sizes = (("D_o", tube.outside_diameter, "length"), ("E_y", material.youngs_modulus, "stress"), ("ν", material.poisson, ""))
+    sizes = (
+        ("D_o", tube.outside_diameter, "length"),
+        ("E_y", material.youngs_modulus, "stress"),
+        ("ν", material.poisson, ""),
+    )
     return _part(name, TUBE, _stresses(material, tube.material or shell.material, at), 1.0, tube.wall, 0.0, *sizes)

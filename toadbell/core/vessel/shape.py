@@ -109,7 +109,10 @@ def solid_of(sheet: VesselSheet) -> Solid | None:
         return sphere(shell.inside_diameter, tilt, roll)
     if shell.length is None:
         return None
-    ends = tuple((end.form, end_depth(end, shell.inside_diameter), *torispherical_radii(end, shell.inside_diameter)) for end in sheet.ends)
+    ends = tuple(
+        (end.form, end_depth(end, shell.inside_diameter), *torispherical_radii(end, shell.inside_diameter))
+        for end in sheet.ends
+    )
     return cylinder(shell.inside_diameter, shell.length, ends, tilt, roll)
 
 

@@ -82,7 +82,9 @@ class Revolved:
             part = np.clip(over_axis / self.thick / abs(sine) + 0.5, 0.0, 1.0)
             return float((math.pi * self.radius**2 * self.thick * part).sum())
         reach = np.clip(over_axis / cosine, -self.radius, self.radius)
-        segment = self.radius**2 * (math.pi / 2 + np.arcsin(reach / self.radius)) + reach * np.sqrt(self.radius**2 - reach**2)
+        segment = self.radius**2 * (math.pi / 2 + np.arcsin(reach / self.radius)) + reach * np.sqrt(
+            self.radius**2 - reach**2
+        )
         return float((segment * self.thick).sum())
 
     def turned(self, tilt: float, roll: float) -> Revolved:
@@ -93,7 +95,9 @@ class Revolved:
 Solid = Prism | Revolved
 
 
-def cylinder(diameter: float, length: float, ends: tuple[tuple[str, float, float, float], ...], tilt: float, roll: float) -> Revolved:
+def cylinder(
+    diameter: float, length: float, ends: tuple[tuple[str, float, float, float], ...], tilt: float, roll: float
+) -> Revolved:
     """A cylinder with ends, each given by its form, depth, crown and knuckle radius (m); without an end it is cut off square."""
     along, radius, thick = _profile(diameter, length, ends)
     return Revolved(along, radius, thick, tilt, roll)
@@ -102,7 +106,9 @@ def cylinder(diameter: float, length: float, ends: tuple[tuple[str, float, float
 def sphere(diameter: float, tilt: float, roll: float) -> Revolved:
     """A sphere; `along` is from its first pole."""
     along, thick = _slices(0.0, diameter, SLICES + 1)
-    return Revolved(along, np.sqrt(np.maximum(1e-12, (diameter / 2) ** 2 - (along - diameter / 2) ** 2)), thick, tilt, roll)
+    return Revolved(
+        along, np.sqrt(np.maximum(1e-12, (diameter / 2) ** 2 - (along - diameter / 2) ** 2)), thick, tilt, roll
+    )
 
 
 def cask(bilge: float, head: float, length: float, tilt: float, roll: float) -> Revolved:
@@ -118,7 +124,9 @@ def _slices(start: float, stop: float, n: int) -> tuple[Array, Array]:
 
 
 @lru_cache(maxsize=256)
-def _profile(diameter: float, length: float, ends: tuple[tuple[str, float, float, float], ...]) -> tuple[Array, Array, Array]:
+def _profile(
+    diameter: float, length: float, ends: tuple[tuple[str, float, float, float], ...]
+) -> tuple[Array, Array, Array]:
     R, n = diameter / 2, SLICES // 3
     pieces = []
     for side, end in enumerate(ends[:2]):

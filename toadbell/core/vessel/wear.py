@@ -87,7 +87,9 @@ def _loss(sheet: VesselSheet) -> tuple[float | None, str]:
     today = sheet.date or datetime.date.today()
     if shell.wall is not None and shell.wall_readings and sheet.made is not None and today.year > sheet.made:
         thinnest = min(reading.wall for reading in shell.wall_readings)
-        return max(0.0, (shell.wall - thinnest) / ((today.year - sheet.made) * YEAR)), f"from the nominal wall since {sheet.made}"
+        return max(
+            0.0, (shell.wall - thinnest) / ((today.year - sheet.made) * YEAR)
+        ), f"from the nominal wall since {sheet.made}"
     return None, ""
 
 

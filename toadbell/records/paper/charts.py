@@ -63,7 +63,16 @@ class Axes:
         self.text(left - 4, top + 3, unit, "end", colour=QUIET)
         self.text(right, foot - 19, below, "end", colour=QUIET)
 
-    def text(self, x: float, y: float, says: str, anchor: str = "start", face: str = TEXT, colour: Color = INK, size: float = SIZE) -> None:
+    def text(
+        self,
+        x: float,
+        y: float,
+        says: str,
+        anchor: str = "start",
+        face: str = TEXT,
+        colour: Color = INK,
+        size: float = SIZE,
+    ) -> None:
         """A word on the chart."""
         self.drawing.add(String(x, y, says, textAnchor=anchor, fontName=face, fontSize=size, fillColor=colour))
 
@@ -71,11 +80,15 @@ class Axes:
         """A line through values."""
         if len(points) >= 2:
             flat = [at for x, y in points for at in (self.x(x), self.y(y))]
-            self.drawing.add(PolyLine(flat, strokeColor=colour, strokeWidth=width, strokeDashArray=dashes, strokeLineJoin=1))
+            self.drawing.add(
+                PolyLine(flat, strokeColor=colour, strokeWidth=width, strokeDashArray=dashes, strokeLineJoin=1)
+            )
 
     def area(self, points: Points, colour: Color) -> None:
         """A surface between values."""
-        self.drawing.add(Polygon([at for x, y in points for at in (self.x(x), self.y(y))], fillColor=colour, strokeColor=None))
+        self.drawing.add(
+            Polygon([at for x, y in points for at in (self.x(x), self.y(y))], fillColor=colour, strokeColor=None)
+        )
 
 
 def ticks(low: float, high: float, about: int) -> list[float]:
@@ -103,7 +116,9 @@ def course_chart(answer: DeriveAnswer, trace: Points, shift: float, unit: str, w
     line_from = next((stage for stage in answer.stages if stage.zone == "line"), None)
     if line_from is not None:
         held = shown(answer.gauge_target)
-        behind = [time for time, pressure in plan if pressure >= shown(line_from.target) - 1e-9 or abs(pressure - held) < 1e-9]
+        behind = [
+            time for time, pressure in plan if pressure >= shown(line_from.target) - 1e-9 or abs(pressure - held) < 1e-9
+        ]
         if behind:
             left, bottom, _, top = axes.box
             drawing.add(
@@ -142,7 +157,12 @@ def hold_chart(points: list[HoldPoint], verdict: JudgeAnswer, unit: str, width: 
     if limits:
         low = max(min(low, last.limit or low), low - 2 * (high - low) - 0.002 * first.pressure)
     spare = 0.1 * (high - low or first.pressure * 0.01)
-    axes = Axes(drawing, (44, 26 + foot, width - 4, height - 12), (0.0, last.time / 60), (shown(low - spare), shown(high + spare)))
+    axes = Axes(
+        drawing,
+        (44, 26 + foot, width - 4, height - 12),
+        (0.0, last.time / 60),
+        (shown(low - spare), shown(high + spare)),
+    )
     if limits:
         top = limits[0][1]
         axes.area([limits[0], (limits[-1][0], top), limits[-1]], VERMILION_SOFT)

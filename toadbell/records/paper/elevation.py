@@ -43,7 +43,11 @@ def elevation(shape: drawn.Drawing, order: list[str], leaks: list[LeakOut], widt
         foot = shift + (right - left) * scale * part
         sheet.add(Line(foot, 8, foot, base + (high - low) * scale * 0.25, strokeColor=INK, strokeWidth=0.9))
     flat = [c for x, z in around for c in (shift + (x - left) * scale, base + (z - low) * scale)]
-    sheet.add(Polygon(flat, fillColor=WATER_SOFT if shape.level else PAPER, strokeColor=INK, strokeWidth=1.5, strokeLineJoin=1))
+    sheet.add(
+        Polygon(
+            flat, fillColor=WATER_SOFT if shape.level else PAPER, strokeColor=INK, strokeWidth=1.5, strokeLineJoin=1
+        )
+    )
     for opening in shape.openings:
         x, y = at(opening.x, opening.v)
         ox, oy = at(opening.x + opening.dx, opening.v + opening.dv)
@@ -69,7 +73,18 @@ def _not_to_scale(sheet: Drawing, shape: drawn.Drawing, leaks: list[LeakOut]) ->
                 sheet.add(Line(x, y, x, y + (height - 52) / (rows - 1), strokeColor=INK, strokeWidth=2.2))
         says = "drawn folded, not to scale"
     else:
-        sheet.add(Rect(30, 24, width - 60, height - 56, fillColor=None, strokeColor=INK, strokeWidth=1.2, strokeDashArray=[4, 3]))
+        sheet.add(
+            Rect(
+                30,
+                24,
+                width - 60,
+                height - 56,
+                fillColor=None,
+                strokeColor=INK,
+                strokeWidth=1.2,
+                strokeDashArray=[4, 3],
+            )
+        )
         says = "its shape is not on record"
     sheet.add(String(width / 2, 6, says, textAnchor="middle", fontName=TEXT, fontSize=7.6, fillColor=INK))
     return sheet

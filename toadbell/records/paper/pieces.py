@@ -8,7 +8,21 @@ from django.utils import timezone
 from reportlab.graphics.shapes import Circle, Drawing, Line, Polygon, String
 from reportlab.platypus import Flowable, Table
 
-from toadbell.records.paper.style import BODY, BOLD, BRASS, FAINT, FIGURES, INK, MOSS, PART, QUIET, RULE, TEXT, VERMILION, para
+from toadbell.records.paper.style import (
+    BODY,
+    BOLD,
+    BRASS,
+    FAINT,
+    FIGURES,
+    INK,
+    MOSS,
+    PART,
+    QUIET,
+    RULE,
+    TEXT,
+    VERMILION,
+    para,
+)
 
 Laid = partial(Table, hAlign="LEFT")
 """A table that begins where the text does, also on a page that was drawn smaller."""
@@ -30,7 +44,13 @@ TIGHT = [
 def part(title: str) -> list[Flowable]:
     """A part's heading over its rule."""
     return [
-        Laid([[para(title, PART)]], ["100%"], style=[("LINEBELOW", (0, 0), (-1, -1), 1, INK), *NO_PADDING], spaceBefore=5, spaceAfter=3)
+        Laid(
+            [[para(title, PART)]],
+            ["100%"],
+            style=[("LINEBELOW", (0, 0), (-1, -1), 1, INK), *NO_PADDING],
+            spaceBefore=5,
+            spaceAfter=3,
+        )
     ]
 
 
@@ -55,7 +75,9 @@ def in_columns(rows: list[tuple[str, str]], width: float) -> Table:
 
 def table(rows: list[list[Any]], widths: list[float]) -> Table:
     """Rows between hair lines."""
-    return Laid(rows, widths, style=[("VALIGN", (0, 0), (-1, -1), "TOP"), ("LINEBELOW", (0, 0), (-1, -1), 0.5, RULE), *TIGHT])
+    return Laid(
+        rows, widths, style=[("VALIGN", (0, 0), (-1, -1), "TOP"), ("LINEBELOW", (0, 0), (-1, -1), 0.5, RULE), *TIGHT]
+    )
 
 
 def tag(fitness: str, figure: str, day: str) -> Drawing:
@@ -67,7 +89,13 @@ def tag(fitness: str, figure: str, day: str) -> Drawing:
         "limited": [1, 1, w - 1, 1, w - 1, h - c, w - c, h - 1, 1, h - 1],
     }.get(fitness, [1, 1, w - 1, 1, w - 1, h - 1, 1, h - 1])
     tag.add(
-        Polygon(corners, fillColor=None, strokeColor=tone, strokeWidth=1.5, strokeDashArray=[4, 3] if fitness == "not proven" else None)
+        Polygon(
+            corners,
+            fillColor=None,
+            strokeColor=tone,
+            strokeWidth=1.5,
+            strokeDashArray=[4, 3] if fitness == "not proven" else None,
+        )
     )
     if fitness == "fit":
         tag.add(Circle(13, h / 2, 4, fillColor=None, strokeColor=tone, strokeWidth=1.4))
@@ -94,7 +122,11 @@ def acceptance(wanted: dict[str, Any]) -> str:
         return f"a leak of no more than {wanted['max_leak']}"
     if "max_drop" in wanted:
         return f"a fall of no more than {wanted['max_drop']} in {wanted['over']}"
-    return "no fall that can be seen" if "no_visible_drop" in wanted else f"no more than {wanted.get('times', 1)} times its baseline's leak"
+    return (
+        "no fall that can be seen"
+        if "no_visible_drop" in wanted
+        else f"no more than {wanted.get('times', 1)} times its baseline's leak"
+    )
 
 
 def per_cent(part: float) -> str:

@@ -24,17 +24,27 @@ def report(record: RecordOut, maker: Maker, paper: Literal["A4", "Letter"] = "A4
     """The report as a PDF file. full  with every line of working, the log and all pictures; else two pages."""
     out = io.BytesIO()
     document = SimpleDocTemplate(
-        out, pagesize=SIZES[paper], leftMargin=MARGIN, rightMargin=MARGIN, topMargin=16 * mm, bottomMargin=17 * mm, invariant=1,
-        title=f"{record.judge.vessel}, trial {record.judge.number}", author=record.judge.decision.by if record.judge.decision else record.planned_by,
-        subject=FOOT, creator="Toad Bell", lang="en-GB",
-    )  # fmt: skip
+        out,
+        pagesize=SIZES[paper],
+        leftMargin=MARGIN,
+        rightMargin=MARGIN,
+        topMargin=16 * mm,
+        bottomMargin=17 * mm,
+        invariant=1,
+        title=f"{record.judge.vessel}, trial {record.judge.number}",
+        author=record.judge.decision.by if record.judge.decision else record.planned_by,
+        subject=FOOT,
+        creator="Toad Bell",
+        lang="en-GB",
+    )
     sheet = Sheet(record, maker, document.width - 12)
     if full:
         story = [*sheet.first_page(), *sheet.working(), PageBreak(), *sheet.second_page(full=True), *sheet.appendix()]
     else:
         tall = document.height - 12
         pages = [
-            KeepInFrame(document.width - 12, tall, page, mode="shrink") for page in (sheet.first_page(), sheet.second_page(full=False))
+            KeepInFrame(document.width - 12, tall, page, mode="shrink")
+            for page in (sheet.first_page(), sheet.second_page(full=False))
         ]
         story = [pages[0], PageBreak(), pages[1]]
     document.build(story, canvasmaker=_numbered(record))
@@ -72,7 +82,9 @@ def _numbered(record: RecordOut) -> Any:
             self.setFont(TEXT, 7.4)
             self.setFillColor(QUIET)
             self.drawString(
-                MARGIN + stringWidth(FOOT, BOLD, 8) + 6, 9.2 * mm, "Local codes, the club's inspector and the maker come first."
+                MARGIN + stringWidth(FOOT, BOLD, 8) + 6,
+                9.2 * mm,
+                "Local codes, the club's inspector and the maker come first.",
             )
             self.drawString(MARGIN, 5.8 * mm, f"Worked out by Toad Bell's core {record.core}; trial {record.judge.id}")
             self.drawRightString(wide - MARGIN, 9.2 * mm, f"page {self._pageNumber} of {pages}")

@@ -48,7 +48,16 @@ from toadbell.shed.models import Maker
 
 LOW = 2e4
 """Plans to less than this are read in millibars by people who read bar, Pa."""
-PLAN_LINES = ("test_pressure", "gauge_target", "ceiling", "allowable", "volume", "compliance", "energy.water", "energy.air_at_test")
+PLAN_LINES = (
+    "test_pressure",
+    "gauge_target",
+    "ceiling",
+    "allowable",
+    "volume",
+    "compliance",
+    "energy.water",
+    "energy.air_at_test",
+)
 
 
 def unit_for(maker: Maker, plan: DeriveAnswer) -> str:
@@ -88,9 +97,15 @@ class Sheet:
     def working(self) -> list[Flowable]:
         """The plan's lines and what was to be done with each opening."""
         rows = [[para("opening", FAINT), para("for the test", FAINT), para("", FAINT)]]
-        rows += [[para(o.name, SMALL), para(o.do, SMALL), para("done" if o.ready else "not ticked", SMALL)] for o in self.plan.openings]
+        rows += [
+            [para(o.name, SMALL), para(o.do, SMALL), para("done" if o.ready else "not ticked", SMALL)]
+            for o in self.plan.openings
+        ]
         cautions = [para(caution.says, SMALL) for caution in self.plan.cautions]
-        found = [*part("Lines of the plan"), *self._lines([line for line in self.plan.lines if line.figure in PLAN_LINES])]
+        found = [
+            *part("Lines of the plan"),
+            *self._lines([line for line in self.plan.lines if line.figure in PLAN_LINES]),
+        ]
         if self.plan.openings:
             found += [*part("Openings"), table(rows, [0.25 * self.width, 0.6 * self.width, 0.15 * self.width])]
         return found + ([*part("Cautions that were read"), *cautions] if cautions else [])
@@ -101,8 +116,13 @@ class Sheet:
         found: list[Flowable] = []
         if verdict:
             found += [*part("Lines of the hold"), *self._lines(verdict.lines)]
-        found += [*part("Lines of the fitness"), *self._lines(self.judge.advice.lines)] if self.judge.advice.lines else []
-        rows = [[para(clock(line.at, began), FIGURE), para(line.says, SMALL), para(line.by, FAINT)] for line in self.record.log]
+        found += (
+            [*part("Lines of the fitness"), *self._lines(self.judge.advice.lines)] if self.judge.advice.lines else []
+        )
+        rows = [
+            [para(clock(line.at, began), FIGURE), para(line.says, SMALL), para(line.by, FAINT)]
+            for line in self.record.log
+        ]
         if rows:
             found += [*part("The log"), table(rows, [0.14 * self.width, 0.66 * self.width, 0.2 * self.width])]
         return found
@@ -113,12 +133,16 @@ class Sheet:
         record, decision = self.record, self.judge.decision
         by = ", run by " + ", ".join(record.ran_by) if record.ran_by else ""
         left = [
-            para("Record of a hydrostatic trial" if self.plan.medium == "water" else "Record of a trial under air", FAINT),
+            para(
+                "Record of a hydrostatic trial" if self.plan.medium == "water" else "Record of a trial under air", FAINT
+            ),
             para(self.judge.vessel, TITLE),
             para(f"Trial {self.judge.number}, begun {moment(record.started_at)}. Planned by {record.planned_by}{by}."),
         ]
         hung = (
-            tag(decision.fitness, self.pressure(decision.pressure), day(decision.at)) if decision else tag("not proven", "not decided", "")
+            tag(decision.fitness, self.pressure(decision.pressure), day(decision.at))
+            if decision
+            else tag("not proven", "not decided", "")
         )
         if self.judge.practice:
             hung = tag("not proven", "practice", day(record.started_at))
@@ -137,7 +161,9 @@ class Sheet:
             ("Material", str(shell.get("material") or "not known")),
             (
                 "Volume",
-                units.write(self.plan.volume, "volume", "gal" if self.imperial else "L", figures=3) if self.plan.volume else "not known",
+                units.write(self.plan.volume, "volume", "gal" if self.imperial else "L", figures=3)
+                if self.plan.volume
+                else "not known",
             ),
             ("Relief valve", str(sheet.get("relief_set") or "not known")),
         ]
@@ -158,7 +184,11 @@ class Sheet:
         for key in ("gauge", "thermometer", "pump"):
             one = sheet.get(key)
             if isinstance(one, dict):
-                rest = ", ".join(f"{name.replace('_', ' ')} {value}" for name, value in one.items() if name not in ("name", "calibrated"))
+                rest = ", ".join(
+                    f"{name.replace('_', ' ')} {value}"
+                    for name, value in one.items()
+                    if name not in ("name", "calibrated")
+                )
                 seen = (
                     f"calibrated {day(one['calibrated'])}"
                     if one.get("calibrated")
@@ -181,7 +211,9 @@ class Sheet:
             else " The ceiling is not known."
         )
         hold = f" Hold of {plan.hold.minimum / 60:.4g} min; accepted: {acceptance(self.judge.acceptance)}."
-        rows = [[para(text, FAINT if text == "stage" else RIGHT_FAINT) for text in ("stage", "planned", "reached", "at")]]
+        rows = [
+            [para(text, FAINT if text == "stage" else RIGHT_FAINT) for text in ("stage", "planned", "reached", "at")]
+        ]
         for stage in self.record.stages:
             reached = self.pressure(stage.pressure) if stage.pressure is not None else "not reached"
             rows.append(
@@ -225,16 +257,23 @@ class Sheet:
         if verdict is None:
             return [*part("The hold"), para("No hold was judged in this trial.")]
         steps = [f"{step.says} {'Put back by hand.' if step.put_back else 'Cut out.'}" for step in verdict.steps]
-        notes = [para(text, SMALL) for text in ([verdict.school_says] if verdict.school_says else []) + steps + verdict.notes]
+        notes = [
+            para(text, SMALL) for text in ([verdict.school_says] if verdict.school_says else []) + steps + verdict.notes
+        ]
         leak = verdict.leak
         rows = [
-            ("Leak, mean over the hold", f"{show_leak(leak.estimate)} ({show_leak(leak.low)} to {show_leak(leak.high)}, 95 %)"),
+            (
+                "Leak, mean over the hold",
+                f"{show_leak(leak.estimate)} ({show_leak(leak.low)} to {show_leak(leak.high)}, 95 %)",
+            ),
             ("Limit", f"{show_leak(verdict.limit)}"),
             ("Probability of no more than that", per_cent(verdict.confidence)),
             ("Shut in, and fell by", f"{self.pressure(self.judge.held_pressure)}, {self.pressure(verdict.drop, 2)}"),
             (
                 "Of it by temperature",
-                self.pressure(verdict.drop_from_temperature, 2) if verdict.drop_from_temperature is not None else "not known",
+                self.pressure(verdict.drop_from_temperature, 2)
+                if verdict.drop_from_temperature is not None
+                else "not known",
             ),
             (
                 "Held, readings",
@@ -243,16 +282,28 @@ class Sheet:
             ("Gives", f"{units.write(verdict.compliance, 'compliance', figures=3)}, {verdict.compliance_from}"),
         ]
         chart = hold_chart(self.judge.points, verdict, self.unit, self.width, 245)
-        return [*part("The hold"), para(verdict.says, LEAD), *notes, Spacer(1, 3), in_columns(rows, self.width), Spacer(1, 4), chart]
+        return [
+            *part("The hold"),
+            para(verdict.says, LEAD),
+            *notes,
+            Spacer(1, 3),
+            in_columns(rows, self.width),
+            Spacer(1, 4),
+            chart,
+        ]
 
     def _leaks(self) -> list[Flowable]:
         if not self.record.leaks:
             return [*part("Leaks and mends"), para("None was found.")]
         owners = {"boundary": "the vessel's own", "rig": "the rig's"}
         lines = [
-            para(f"{leak.where}, {owners[leak.owner]}, {leak.shows}. {'Mended: ' + leak.mend + '.' if leak.mend else 'Not mended in this trial.'}", BODY, bold=f"{number}")
+            para(
+                f"{leak.where}, {owners[leak.owner]}, {leak.shows}. {'Mended: ' + leak.mend + '.' if leak.mend else 'Not mended in this trial.'}",
+                BODY,
+                bold=f"{number}",
+            )
             for number, leak in enumerate(self.record.leaks, 1)
-        ]  # fmt: skip
+        ]
         return [*part("Leaks and mends"), *lines]
 
     def _evidence(self, full: bool) -> list[Flowable]:
@@ -269,16 +320,25 @@ class Sheet:
             return [*part("What it rests on"), *cells]
         half = -(-len(cells) // 2)
         rows = [[cells[i], cells[half + i] if half + i < len(cells) else ""] for i in range(half)]
-        return [*part("What it rests on"), Laid(rows, [0.5 * self.width] * 2, style=[("VALIGN", (0, 0), (-1, -1), "TOP"), *TIGHT])]
+        return [
+            *part("What it rests on"),
+            Laid(rows, [0.5 * self.width] * 2, style=[("VALIGN", (0, 0), (-1, -1), "TOP"), *TIGHT]),
+        ]
 
     def _decision(self) -> list[Flowable]:
         decision, advice = self.judge.decision, self.judge.advice
         if decision is None:
-            return [*part("Decision"), para(f"Not decided. As far as the evidence goes: {advice.answer}. {advice.says}")]
+            return [
+                *part("Decision"),
+                para(f"Not decided. As far as the evidence goes: {advice.answer}. {advice.says}"),
+            ]
         allowed = decision.pressure is not None
         rows = [("Practice", PRACTICE)] if self.judge.practice else []
         rows += [
-            ("Decided", decision.fitness + (f", for no more than {self.pressure(decision.pressure)}" if allowed else "")),
+            (
+                "Decided",
+                decision.fitness + (f", for no more than {self.pressure(decision.pressure)}" if allowed else ""),
+            ),
             ("By, on", f"{decision.by}, {day(decision.at)}"),
             ("Reason", decision.reason or "none written"),
             (
@@ -290,8 +350,12 @@ class Sheet:
             rows.append(("Mark", "The decision goes further than the evidence."))
         if allowed and not self.judge.practice:
             rows.append(("Relief valve, and switch", f"set at no more than {self.pressure(decision.pressure)}"))
-            dates = "; ".join(f"{due.what} {f'by {day(due.on)}' if due.on else due.says}" for due in self.record.next_dates)
-            rows.append(("Next", f"{dates or f'proof by {day(decision.next_proof)}'}. Sooner after any knock, mend or change."))
+            dates = "; ".join(
+                f"{due.what} {f'by {day(due.on)}' if due.on else due.says}" for due in self.record.next_dates
+            )
+            rows.append(
+                ("Next", f"{dates or f'proof by {day(decision.next_proof)}'}. Sooner after any knock, mend or change.")
+            )
         return [*part("Decision"), facts(rows, self.width, 0.24)]
 
     def _pictures(self, most: int | None) -> list[Flowable]:
@@ -307,13 +371,23 @@ class Sheet:
             path = Attachment(id=one.id, kind="photo").path
             if path.exists() and one.wide and one.tall:
                 wide = min(high * one.wide / one.tall, self.width / 4 - 8)
-                cells.append([Image(path, wide, wide * one.tall / one.wide), para(one.text or one.name or "picture", FAINT)])
+                cells.append(
+                    [Image(path, wide, wide * one.tall / one.wide), para(one.text or one.name or "picture", FAINT)]
+                )
         rows = [cells[i : i + 4] for i in range(0, len(cells), 4)]
         shown = [
-            Laid([row + [""] * (4 - len(row))], [self.width / 4] * 4, style=[("VALIGN", (0, 0), (-1, -1), "BOTTOM"), *TIGHT])
+            Laid(
+                [row + [""] * (4 - len(row))],
+                [self.width / 4] * 4,
+                style=[("VALIGN", (0, 0), (-1, -1), "BOTTOM"), *TIGHT],
+            )
             for row in rows
         ]
-        listed = [para(f"Papers kept with it: {', '.join(one.text or one.name for one in papers)}.", SMALL)] if papers else []
+        listed = (
+            [para(f"Papers kept with it: {', '.join(one.text or one.name for one in papers)}.", SMALL)]
+            if papers
+            else []
+        )
         return [*part("Pictures"), *shown, *listed] if shown or listed else []
 
     # -- figures --------------------------------------------------------------------------------------------------------
@@ -328,7 +402,10 @@ class Sheet:
 
     def _lines(self, lines: list[Working]) -> list[Flowable]:
         rows = [
-            [para(f"{line.symbol} = {line.shown}", FIGURE), [para(f"{line.formula}: {line.numbers}", SMALL), para(line.source, FAINT)]]
+            [
+                para(f"{line.symbol} = {line.shown}", FIGURE),
+                [para(f"{line.formula}: {line.numbers}", SMALL), para(line.source, FAINT)],
+            ]
             for line in lines
         ]
         return [table(rows, [0.28 * self.width, 0.72 * self.width])] if rows else []

@@ -19,8 +19,18 @@ for _name, _file in ((TEXT, "text"), (BOLD, "bold"), (FIGURES, "figures"), (HEAD
 pdfmetrics.registerFontFamily(TEXT, normal=TEXT, bold=BOLD, italic=TEXT, boldItalic=BOLD)
 
 INK, QUIET, RULE = HexColor("#16302B"), HexColor("#56675F"), HexColor("#CFD3C4")
-WATER, WATER_SOFT, BRASS, BRASS_SOFT = HexColor("#1877A6"), HexColor("#CFE3EC"), HexColor("#A97716"), HexColor("#F3E7CB")
-MOSS, VERMILION, VERMILION_SOFT, PAPER = HexColor("#4B7A2B"), HexColor("#C8401C"), HexColor("#F6DCD2"), HexColor("#FFFFFF")
+WATER, WATER_SOFT, BRASS, BRASS_SOFT = (
+    HexColor("#1877A6"),
+    HexColor("#CFE3EC"),
+    HexColor("#A97716"),
+    HexColor("#F3E7CB"),
+)
+MOSS, VERMILION, VERMILION_SOFT, PAPER = (
+    HexColor("#4B7A2B"),
+    HexColor("#C8401C"),
+    HexColor("#F6DCD2"),
+    HexColor("#FFFFFF"),
+)
 
 BODY = ParagraphStyle("body", fontName=TEXT, fontSize=9.2, leading=12, textColor=INK)
 SMALL = ParagraphStyle("small", BODY, fontSize=8, leading=10.2)
@@ -41,7 +51,10 @@ def _letters(face: str) -> frozenset[int]:
 def marked(text: str, face: str = TEXT) -> str:
     """Text as mark-up: escaped, indices set low, signs that the face lacks set in one that has them."""
     runs = re.split(r"(_[A-Za-z]+)", text)
-    return "".join(f"<sub>{_signed(run[1:], face)}</sub>" if run[:1] == "_" and len(run) > 1 else _signed(run, face) for run in runs)
+    return "".join(
+        f"<sub>{_signed(run[1:], face)}</sub>" if run[:1] == "_" and len(run) > 1 else _signed(run, face)
+        for run in runs
+    )
 
 
 def _signed(text: str, face: str) -> str:

@@ -73,7 +73,13 @@ def _hand(request: HttpRequest) -> str:
 def bench_out(trial: Trial, request: HttpRequest) -> BenchOut:
     """The bench as it stands, the simulated rig brought up to now, with the plan it runs on."""
     _, answer = plan_of(trial)
-    return BenchOut(**dict(bench_live(trial, request)), answer=answer, shape=drawn(trial.sheet), seen=frozen_mark(trial), after=AFTER_STEPS)
+    return BenchOut(
+        **dict(bench_live(trial, request)),
+        answer=answer,
+        shape=drawn(trial.sheet),
+        seen=frozen_mark(trial),
+        after=AFTER_STEPS,
+    )
 
 
 AFTER_STEPS = [AfterStep(kind=kind, says=say(f"step.after-{kind}")) for kind in ("hold-ended", *AFTER)]
@@ -111,7 +117,8 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
         pumped=strokes_answer(trial, stands, within=LOOKS_ALIKE),
         hold=_hold_out(trial, stands, seen),
         guards=[
-            GuardOut(id=g.id, at=g.at, code=g.data["code"], does=g.data["does"], says=read_kept(g.data["says"])) for g in stands.guards
+            GuardOut(id=g.id, at=g.at, code=g.data["code"], does=g.data["does"], says=read_kept(g.data["says"]))
+            for g in stands.guards
         ],
         leaks=leaks_out(trial),
         hand=HandOut(mine=trial.hand in ("", _hand(request)), name=trial.hand_name),
@@ -126,7 +133,13 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
 
 
 def _latest_out(seen: Reading) -> Latest:
-    return Latest(at=seen.at, pressure=seen.pressure, temperature=seen.temperature, source=Source(seen.source), name=source_name(seen))
+    return Latest(
+        at=seen.at,
+        pressure=seen.pressure,
+        temperature=seen.temperature,
+        source=Source(seen.source),
+        name=source_name(seen),
+    )
 
 
 def source_name(reading: Reading) -> str:
@@ -143,17 +156,28 @@ def _hold_out(trial: Trial, stands: RunState, seen: Reading | None) -> HoldOut |
         return None
     judged = hold_so_far(trial, stands)
     return HoldOut(
-        began=stands.hold[0], ended=stands.hold[1], asked=stands.hold_for, shut_in=stands.shut_in, drop=stands.shut_in - seen.pressure if seen else None,
-        drop_from_temperature=judged.drop_from_temperature if judged else None, verdict=judged.verdict if judged else None,
-        more=(judged.more_hold_needed or None) if judged else None, says=judged.says if judged else None,
-    )  # fmt: skip
+        began=stands.hold[0],
+        ended=stands.hold[1],
+        asked=stands.hold_for,
+        shut_in=stands.shut_in,
+        drop=stands.shut_in - seen.pressure if seen else None,
+        drop_from_temperature=judged.drop_from_temperature if judged else None,
+        verdict=judged.verdict if judged else None,
+        more=(judged.more_hold_needed or None) if judged else None,
+        says=judged.says if judged else None,
+    )
 
 
 def _rig_out(trial: Trial) -> RigOut:
     rig, state = rig_and_state(trial)
     sights = [SightOut(**dataclasses.asdict(sight)) for sight in look(rig, state)]
     return RigOut(
-        to_go=state.to_go, shut_in=state.shut_in, vent_open=state.open_to_air, burst=state.burst, lifted=state.lifted, sights=sights
+        to_go=state.to_go,
+        shut_in=state.shut_in,
+        vent_open=state.open_to_air,
+        burst=state.burst,
+        lifted=state.lifted,
+        sights=sights,
     )
 
 
@@ -166,7 +190,15 @@ def log_of(events: list[Event], test_pressure: float | None) -> list[LogLine]:
 def leaks_out(trial: Trial) -> list[LeakOut]:
     """The leaks that were found, each with what was done about it, oldest first."""
     return [
-        LeakOut(id=leak.id, at=leak.at, owner=leak.owner, where=leak.where, shows=leak.shows, pin=leak.pin, mend=leak.mend or None)
+        LeakOut(
+            id=leak.id,
+            at=leak.at,
+            owner=leak.owner,
+            where=leak.where,
+            shows=leak.shows,
+            pin=leak.pin,
+            mend=leak.mend or None,
+        )
         for leak in Finding.of(trial)
     ]
 
@@ -197,7 +229,9 @@ def start(request: HttpRequest, trial_id: UUID, data: StartIn) -> BenchOut:
     with Trial.locked(trial_id) as trial:
         if trial.state == State.READY:
             must_be_as_seen(frozen_mark(trial), data.seen, "The plan")
-        tending.start(trial, maker_of(request), data.source, data.speed, data.situation(), _hand(request), data.hand_name)
+        tending.start(
+            trial, maker_of(request), data.source, data.speed, data.situation(), _hand(request), data.hand_name
+        )
     return bench_out(trial, request)
 
 
@@ -261,12 +295,16 @@ def take_readings(request: HttpRequest, trial_id: UUID, batch: list[ReadingIn]) 
     strokes = strokes_by(trial, [min(r.at or now, now) for r in batch])
     readings = [
         Reading(
-            id=r.id, trial=trial, at=min(r.at or now, now), source=Source.DIAL, strokes=strokes(min(r.at or now, now)),
+            id=r.id,
+            trial=trial,
+            at=min(r.at or now, now),
+            source=Source.DIAL,
+            strokes=strokes(min(r.at or now, now)),
             pressure=units.read(r.pressure, "pressure", default_unit=maker.pressure_unit).value,
             temperature=units.read(r.temperature, "temperature", default_unit="degC").value if r.temperature else None,
         )
         for r in batch
-    ]  # fmt: skip
+    ]
     if any(r.pressure < 0 for r in readings):
         raise QuantityError("a gauge shows no less than zero here")
     stored = take(trial, readings)

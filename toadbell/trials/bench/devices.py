@@ -147,7 +147,9 @@ def _alone(trial_id: uuid.UUID | None, one: _Read, now: datetime.datetime) -> An
 def _understood(batch: Batch, now: datetime.datetime) -> _Read:
     sent, rows = batch.sent, batch.readings
     if len(rows) > MOST:
-        raise NotNow(f"{len(rows)} readings at a time are too many: send at most {MOST}, the oldest first, then the next.")
+        raise NotNow(
+            f"{len(rows)} readings at a time are too many: send at most {MOST}, the oldest first, then the next."
+        )
     off = 0.0 if sent is None else (now - _aware(sent, "sent")).total_seconds()
     put_right = off if abs(off) > CLOCK_OFF else 0.0
     return _Read(
@@ -155,7 +157,10 @@ def _understood(batch: Batch, now: datetime.datetime) -> _Read:
         [_id(batch.device, one.id) for one in rows],
         [_moment(n, one, now, put_right, sent is not None) for n, one in enumerate(rows, 1)],
         [_quantity(n, "pressure", one.pressure, "pressure") for n, one in enumerate(rows, 1)],
-        [None if one.temperature is None else _quantity(n, "temperature", one.temperature, "temperature") for n, one in enumerate(rows, 1)],
+        [
+            None if one.temperature is None else _quantity(n, "temperature", one.temperature, "temperature")
+            for n, one in enumerate(rows, 1)
+        ],
         put_right,
     )
 
@@ -246,11 +251,17 @@ def _readings(trial: Trial, together: list[_Read]) -> list[Reading]:
             counting.append(one.batch.device)
         found += [
             Reading(
-                id=i, trial=trial, at=at, pressure=p, temperature=t, strokes=counts[n] if counts else logged(at), source=Source.DEVICE,
+                id=i,
+                trial=trial,
+                at=at,
+                pressure=p,
+                temperature=t,
+                strokes=counts[n] if counts else logged(at),
+                source=Source.DEVICE,
                 device=one.batch.device,
             )
             for n, (i, at, p, t) in enumerate(zip(one.ids, one.moments, one.pressures, one.warm, strict=True))
-        ]  # fmt: skip
+        ]
     if counting:
         Device.objects.bulk_update(counting, ["seen_strokes"])
     return found
@@ -287,7 +298,10 @@ def _log_strokes(trial: Trial, together: list[_Read], fresh: set[uuid.UUID], mad
             if key not in _counts or reading.at >= _counts[key].at:
                 _counts[key] = _Counted(reading.at, reading.strokes or 0)
     counting = [
-        made[i] for one in together for i, row in zip(one.ids, one.batch.readings, strict=True) if row.strokes is not None and i in fresh
+        made[i]
+        for one in together
+        for i, row in zip(one.ids, one.batch.readings, strict=True)
+        if row.strokes is not None and i in fresh
     ]
     if not counting:
         return
@@ -338,7 +352,8 @@ def _quantity(number: int, field: str, text: str, kind: str) -> float:
         raise SheetError(str(problem), f"readings.{number}.{field}") from None
     if kind == "pressure" and value < -50_000:
         raise SheetError(
-            f"“{text}” is far below nothing on a gauge: send gauge pressure, not the sensor's raw value", f"readings.{number}.{field}"
+            f"“{text}” is far below nothing on a gauge: send gauge pressure, not the sensor's raw value",
+            f"readings.{number}.{field}",
         )
     return max(0.0, value) if kind == "pressure" else value
 
@@ -347,7 +362,11 @@ def listen(trial: Trial, device: Device, on: bool, maker: Maker) -> None:
     """Let a device read for this run, or no longer."""
     if on and (trial.state not in ON_THE_BENCH or trial.rig):
         raise NotNow("Begin a run on the real rig first; then choose who reads for it.")
-    if on and device.trial_id not in (None, trial.pk) and Trial.objects.filter(pk=device.trial_id, state__in=ON_THE_BENCH).exists():
+    if (
+        on
+        and device.trial_id not in (None, trial.pk)
+        and Trial.objects.filter(pk=device.trial_id, state__in=ON_THE_BENCH).exists()
+    ):
         raise NotNow(f"“{device.name}” reads for another run. Let it go there first.")
     device.trial = trial if on else None
     device.save(update_fields=["trial"])

@@ -58,9 +58,17 @@ def _preview_out(found: Logged) -> PreviewOut:
         a, b = ends
         span = (b.at - a.at).total_seconds() if a.at and b.at else (b.elapsed or 0.0) - (a.elapsed or 0.0)
     return PreviewOut(
-        recipe=found.recipe, titles=found.titles, missing=found.missing, rows=found.rows[:SHOWN_ROWS], rows_in_all=len(found.rows),
-        bad=found.bad, bad_in_all=found.bad_in_all, first=ends[0].at if ends else None, last=ends[1].at if ends else None, seconds=span,
-    )  # fmt: skip
+        recipe=found.recipe,
+        titles=found.titles,
+        missing=found.missing,
+        rows=found.rows[:SHOWN_ROWS],
+        rows_in_all=len(found.rows),
+        bad=found.bad,
+        bad_in_all=found.bad_in_all,
+        first=ends[0].at if ends else None,
+        last=ends[1].at if ends else None,
+        seconds=span,
+    )
 
 
 @router.post("/trials/{trial_id}/imports/preview", response=PreviewOut)

@@ -39,9 +39,15 @@ def trip(trial: Trial, found: Guard, reading: Reading | None, maker: Maker | Non
     if any(event.data["code"] == found.code for event in stands.guards):
         return
     trial.log(
-        "guard", maker or trial.planned_by, at=reading.at if reading else None, code=found.code, does=found.does, says=_kept(found.says),
-        limit=found.limit, pressure=reading.pressure if reading else None,
-    )  # fmt: skip
+        "guard",
+        maker or trial.planned_by,
+        at=reading.at if reading else None,
+        code=found.code,
+        does=found.does,
+        says=_kept(found.says),
+        limit=found.limit,
+        pressure=reading.pressure if reading else None,
+    )
 
 
 def _kept(says: str) -> object:
@@ -85,7 +91,9 @@ def _warming(trial: Trial, sheet: VesselSheet, answer: DeriveAnswer, stands: Run
     found = guard_of(answer, "warming")
     if found is None or found.limit is None or stands.hold is None or _answered(trial, "warming", stands):
         return
-    rows = list(trial.readings.filter(at__gte=stands.hold[0], imported=None).order_by("-at").values_list("at", "pressure")[:600])[::-1]
+    rows = list(
+        trial.readings.filter(at__gte=stands.hold[0], imported=None).order_by("-at").values_list("at", "pressure")[:600]
+    )[::-1]
     times, pressures = [(at - rows[0][0]).total_seconds() for at, _ in rows], [pressure for _, pressure in rows]
     if rules.warms_to(found.limit, answer.gauge_target, times, pressures, _step(sheet, answer)):
         trip(trial, found, last)

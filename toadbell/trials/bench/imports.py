@@ -19,17 +19,23 @@ MOST_BYTES = 8_000_000
 def preview(text: str, recipe: Recipe | None, zone: str) -> Logged:
     """What a file holds, read by the person's recipe or by what is recognised."""
     if len(text) > MOST_BYTES:
-        raise SheetError(f"a file of more than {MOST_BYTES // 1_000_000} MB: thin it out to one reading a second or fewer")
+        raise SheetError(
+            f"a file of more than {MOST_BYTES // 1_000_000} MB: thin it out to one reading a second or fewer"
+        )
     return read_logged(text, recipe or recognise(text, zone))
 
 
 @transaction.atomic
-def take_in(trial: Trial, maker: Maker, name: str, text: str, recipe: Recipe, begins: datetime.datetime | None) -> ImportedFile:
+def take_in(
+    trial: Trial, maker: Maker, name: str, text: str, recipe: Recipe, begins: datetime.datetime | None
+) -> ImportedFile:
     """Store a file's readings on a trial, once.
 
     begins  when a file that counts seconds began; the run's own beginning where it is not said
     """
-    trial.must_be((State.RUNNING, State.HELD), "A file is taken in while the trial is on the bench, before it is judged.")
+    trial.must_be(
+        (State.RUNNING, State.HELD), "A file is taken in while the trial is on the bench, before it is judged."
+    )
     if trial.rig:
         raise NotNow("The simulated rig reads for itself: a file belongs to a run on a real one.")
     found = preview(text, recipe, recipe.zone)
@@ -43,19 +49,30 @@ def take_in(trial: Trial, maker: Maker, name: str, text: str, recipe: Recipe, be
     start = begins or trial.started_at
     assert start is not None
     file = ImportedFile.objects.create(
-        trial=trial, name=name.strip()[:200] or "a file", sha256=digest, recipe=recipe.model_dump(), rows=len(found.rows),
-        refused=[bad.model_dump() for bad in found.bad], by=maker,
-    )  # fmt: skip
+        trial=trial,
+        name=name.strip()[:200] or "a file",
+        sha256=digest,
+        recipe=recipe.model_dump(),
+        rows=len(found.rows),
+        refused=[bad.model_dump() for bad in found.bad],
+        by=maker,
+    )
     first = found.rows[0].elapsed or 0.0
     Reading.objects.bulk_create(
         [
             Reading(
-                id=uuid.uuid5(file.id, str(row.line)), trial=trial, source=Source.FILE, imported=file, pressure=max(0.0, row.pressure),
-                at=row.at or start + datetime.timedelta(seconds=(row.elapsed or 0.0) - first), temperature=row.temperature, strokes=row.strokes,
+                id=uuid.uuid5(file.id, str(row.line)),
+                trial=trial,
+                source=Source.FILE,
+                imported=file,
+                pressure=max(0.0, row.pressure),
+                at=row.at or start + datetime.timedelta(seconds=(row.elapsed or 0.0) - first),
+                temperature=row.temperature,
+                strokes=row.strokes,
             )
             for row in found.rows
         ],
         batch_size=2000,
-    )  # fmt: skip
+    )
     trial.log("imported", maker, name=file.name, rows=file.rows, refused=found.bad_in_all)
     return file

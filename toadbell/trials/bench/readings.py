@@ -26,7 +26,10 @@ def kept_otherwise(stored: Stored) -> str | None:
     """What was kept under ids that were sent again with other figures, in words; None where there are none."""
     if not stored.differs:
         return None
-    told = [f"{units.write(kept.pressure, 'pressure', 'bar', figures=5)} ({str(one)[:8]})" for one, kept in stored.differs.items()]
+    told = [
+        f"{units.write(kept.pressure, 'pressure', 'bar', figures=5)} ({str(one)[:8]})"
+        for one, kept in stored.differs.items()
+    ]
     more = f" and {len(told) - 3} more" if len(told) > 3 else ""
     return f"Sent under an id that stands for another reading: kept is what was sent first, {', '.join(told[:3])}{more}. Give each reading an id of its own."
 
@@ -38,7 +41,9 @@ def on_the_bench() -> bool:
 
 def latest_stored() -> datetime.datetime | None:
     """When the last reading of a run on the bench was stored."""
-    found = Reading.objects.filter(trial__state__in=ON_THE_BENCH).order_by("-stored_at").values_list("stored_at", flat=True)
+    found = (
+        Reading.objects.filter(trial__state__in=ON_THE_BENCH).order_by("-stored_at").values_list("stored_at", flat=True)
+    )
     return found.first()
 
 

@@ -75,10 +75,14 @@ def read_carried(kind: str, data: Any) -> carried.Carried:
         first = problem.errors(include_url=False)[0]
         cause = first.get("ctx", {}).get("error")
         field = ".".join(str(part) for part in first["loc"]) or None
-        raise SheetError(str(cause) if cause else "this is needed and was not given", field if not cause else None) from None
+        raise SheetError(
+            str(cause) if cause else "this is needed and was not given", field if not cause else None
+        ) from None
 
 
-def take(trial: Trial, maker: Maker, kind: str, event_id: uuid.UUID, carries: carried.Carried, at: datetime.datetime | None) -> Event:
+def take(
+    trial: Trial, maker: Maker, kind: str, event_id: uuid.UUID, carries: carried.Carried, at: datetime.datetime | None
+) -> Event:
     """Do a step and log it; raises NotNow with what stands in the way. The trial is locked."""
     plan, stands = plan_of(trial), run_state(trial)
     with of_scale(plan.answer.test_pressure):
@@ -107,7 +111,9 @@ def _stage_reached(step: Taken) -> Event:
     if highest < stage.target - reading_error(*step.plan):
         raise refuse("stage-reached-short", target=stage.target, last=seen.pressure)
     change_rig(trial, lambda rig, state: simulated.pump(state, 0))
-    early = (stands.until - (step.at or trial.now())).total_seconds() if stands.phase == "pausing" and stands.until else 0.0
+    early = (
+        (stands.until - (step.at or trial.now())).total_seconds() if stands.phase == "pausing" and stands.until else 0.0
+    )
     skipped = {"early": early} if early > 0 else {}
     return step.log("stage-reached", stage=stands.reached, id=stage.id, name=stage.name, pressure=highest, **skipped)
 
@@ -126,11 +132,17 @@ def _gone_back(step: Taken) -> Event:
     down_to = step.plan.answer.stages[back.to - 1].target if back.to else 0.0
 
     def lower(rig: simulated.Rig, state: simulated.RigState) -> simulated.RigState:
-        return simulated.dump(rig, state) if back.vent else simulated.set_shut_off(simulated.bleed_to(rig, state, down_to), False)
+        return (
+            simulated.dump(rig, state)
+            if back.vent
+            else simulated.set_shut_off(simulated.bleed_to(rig, state, down_to), False)
+        )
 
     change_rig(trial, lower)
     made = strokes_in_all(trial)
-    return step.enter(State.RUNNING, "gone-back", to=back.to, vent=back.vent, why=back.why, pressure=down_to, strokes=made)
+    return step.enter(
+        State.RUNNING, "gone-back", to=back.to, vent=back.vent, why=back.why, pressure=down_to, strokes=made
+    )
 
 
 # -- the hold ----------------------------------------------------------------------------------------------------------

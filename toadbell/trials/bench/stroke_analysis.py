@@ -54,7 +54,10 @@ def strokes_by(trial: Trial, moments: list[datetime.datetime]) -> Callable[[date
         return lambda moment: 0
     first, last = min(moments), max(moments)
     before = strokes_logged(trial, first)
-    made = [(at, data["count"]) for at, data in trial.events.filter(kind="strokes", at__gt=first, at__lte=last).values_list("at", "data")]
+    made = [
+        (at, data["count"])
+        for at, data in trial.events.filter(kind="strokes", at__gt=first, at__lte=last).values_list("at", "data")
+    ]
     at = [moment for moment, _ in made]
     sums = list(itertools.accumulate((count for _, count in made), initial=before))
     return lambda moment: sums[bisect.bisect_right(at, moment)]

@@ -18,7 +18,9 @@ from toadbell.trials.bench.steps import read_carried, take
 from toadbell.trials.models import TAKEN, Event, Source, State, Trial
 
 
-def start(trial: Trial, maker: Maker, source: str, speed: float, situation: Situation, hand: str = "", hand_name: str = "") -> None:
+def start(
+    trial: Trial, maker: Maker, source: str, speed: float, situation: Situation, hand: str = "", hand_name: str = ""
+) -> None:
     """Begin the run: the clock starts, and with it the rig where it is simulated. Whoever begins has the run in hand."""
     trial.must_be(State.READY, "This trial was started already." if trial.frozen else "Freeze the plan first.")
     trial.source = Source(source)
@@ -33,7 +35,13 @@ def start(trial: Trial, maker: Maker, source: str, speed: float, situation: Situ
 
 
 def act(
-    trial: Trial, maker: Maker, kind: str, event_id: uuid.UUID, data: Any, at: datetime.datetime | None = None, hand: str = ""
+    trial: Trial,
+    maker: Maker,
+    kind: str,
+    event_id: uuid.UUID,
+    data: Any,
+    at: datetime.datetime | None = None,
+    hand: str = "",
 ) -> Event:
     """Take a step of the run and log it. The same event sent twice is done once.
 

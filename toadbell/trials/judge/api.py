@@ -114,7 +114,8 @@ def judge_out(trial: Trial, request: HttpRequest) -> JudgeOut:
         state=State(trial.state),
         plan=plan,
         practice=trial.practice,
-        may_decide=trial.state in (State.JUDGED, State.ABORTED) or (trial.state == State.HELD and not judging.can_be_judged(trial)),
+        may_decide=trial.state in (State.JUDGED, State.ABORTED)
+        or (trial.state == State.HELD and not judging.can_be_judged(trial)),
         held_pressure=stands.shut_in,
         verdict=verdict.read() if verdict else None,
         points=verdict.hold_points() if verdict else [],

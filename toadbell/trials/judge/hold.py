@@ -34,7 +34,9 @@ def hold_sheet(trial: Trial, stands: RunState | None = None) -> dict[str, Any]:
     Its compliance, and the air left in, are what the strokes measured where they know it better than the vessel's figures do.
     """
     plan, (whole, answer) = trial.frozen_sheet, plan_of(trial)
-    sheet = {key: plan[key] for key in ("water_temperature", "shell", "gauge", "thermometer", "acceptance") if plan.get(key)}
+    sheet = {
+        key: plan[key] for key in ("water_temperature", "shell", "gauge", "thermometer", "acceptance") if plan.get(key)
+    }
     sheet["medium"] = whole.medium
     sheet["volume"] = f"{(answer.volume or 0) * 1000:.6g} L"
     sheet["test_pressure"] = f"{answer.gauge_target / 1e5:.8g} bar"
@@ -89,7 +91,9 @@ def hold_readings(trial: Trial, stands: RunState | None = None) -> list[Held]:
         return []
     rows = trial.readings.filter(at__gte=span[0] - datetime.timedelta(seconds=60), at__lte=span[1]).order_by("at")
     by_source: dict[tuple[Any, ...], list[Held]] = {}
-    for at, pressure, warm, *source in rows.values_list("at", "pressure", "temperature", "source", "device_id", "imported_id"):
+    for at, pressure, warm, *source in rows.values_list(
+        "at", "pressure", "temperature", "source", "device_id", "imported_id"
+    ):
         by_source.setdefault(tuple(source), []).append(Held(at, pressure, warm, tuple(source)))
     if not by_source:
         return []
@@ -126,7 +130,9 @@ def hold_csv(trial: Trial) -> str:
 def judgement(trial: Trial, stands: RunState | None = None, asked: Asked | None = None) -> Judged:
     """The judge's answer on the hold as it stands; nothing is stored. Raises NotNow, SheetError."""
     asked = replace(asked or Asked(), baseline=_baseline_leak(trial))
-    return judge_with_points(hold_log(hold_readings(trial, stands)), read_hold_sheet(hold_sheet(trial, stands)), asked=asked)
+    return judge_with_points(
+        hold_log(hold_readings(trial, stands)), read_hold_sheet(hold_sheet(trial, stands)), asked=asked
+    )
 
 
 def what_if(trial: Trial, asked: Asked, acceptance: dict[str, Any] | None) -> Judged:
@@ -156,7 +162,9 @@ def what_if(trial: Trial, asked: Asked, acceptance: dict[str, Any] | None) -> Ju
 def _as_recorded(trial: Trial, asked: Asked) -> bool:
     """Is the log to be read as it was for the verdict on record?"""
     own = trial.verdict.asked if hasattr(trial, "verdict") else {}
-    return asked.thermometer and asked.ignore == own.get("ignore", 0.0) and list(asked.put_back) == own.get("put_back", [])
+    return (
+        asked.thermometer and asked.ignore == own.get("ignore", 0.0) and list(asked.put_back) == own.get("put_back", [])
+    )
 
 
 _weighed: dict[tuple[Any, ...], Weighed] = {}

@@ -95,7 +95,8 @@ def _seen(trial: Trial) -> TrialEvidence:
         relief_set=sheet.relief_set,
         retire=sheet.retire,
         on=today,
-        void=trial.state == State.ABORTED or any(e.kind == "guard" and e.data["code"] in ("ceiling", "strokes") for e in events),
+        void=trial.state == State.ABORTED
+        or any(e.kind == "guard" and e.data["code"] in ("ceiling", "strokes") for e in events),
         band=(answer.target_band[0], answer.target_band[1]),
         weakest=min(rated, key=lambda one: one[1]) if rated else None,
         kit=_against_kit(sheet, answer),
@@ -156,7 +157,9 @@ def skipped_pauses(events: list[Event], answer: DeriveAnswer) -> tuple[tuple[str
         if stage.pause <= 0:
             continue
         gap = (then.at - reached.at).total_seconds()
-        jumped = then.kind == "stage-reached" and reached.data.get("pressure", 0.0) >= _target_after(answer, stage) * (1 - 1e-6)
+        jumped = then.kind == "stage-reached" and reached.data.get("pressure", 0.0) >= _target_after(answer, stage) * (
+            1 - 1e-6
+        )
         if gap < SKIPPED * stage.pause or jumped:
             skipped.append(stage.name)
     return tuple(skipped), len(asked)
@@ -172,8 +175,13 @@ def _leaks(trial: Trial, stands: RunState) -> dict[str, Any]:
     found = list(Finding.of(trial))
     held_from = stands.hold[0] if stands.hold else None
     mends = [leak for leak in found if leak.owner == "boundary" and leak.mended_at is not None]
-    unproven = [leak for leak in mends if held_from is None or (leak.mended_at is not None and leak.mended_at >= held_from)]
-    where = {owner: next((leak.where for leak in found if leak.owner == owner and not leak.mend), None) for owner in ("boundary", "rig")}
+    unproven = [
+        leak for leak in mends if held_from is None or (leak.mended_at is not None and leak.mended_at >= held_from)
+    ]
+    where = {
+        owner: next((leak.where for leak in found if leak.owner == owner and not leak.mend), None)
+        for owner in ("boundary", "rig")
+    }
     return {
         "boundary_leak": where["boundary"],
         "rig_leak": where["rig"],
@@ -214,13 +222,26 @@ def decide(trial: Trial, maker: Maker, chosen: fit.Fitness, pressure: str | None
         limit = None
     further = fit.less_cautious(chosen, limit, tool)
     if further and not reason.strip():
-        raise NotNow(f"That goes further than the evidence: {tool.says} Write down why; the reason stays on the record.")
+        raise NotNow(
+            f"That goes further than the evidence: {tool.says} Write down why; the reason stays on the record."
+        )
     dated = limit is not None and not trial.practice
-    proof = next((due.on for due in fit.next_dates(_seen(trial)) if due.what == "proof" and due.on), None) if dated else None
+    proof = (
+        next((due.on for due in fit.next_dates(_seen(trial)) if due.what == "proof" and due.on), None)
+        if dated
+        else None
+    )
     with transaction.atomic():
         decision = Decision.objects.create(
-            trial=trial, fitness=chosen, pressure=limit, reason=reason.strip(), less_cautious=further, by=maker, at=min(trial.now(), clock.now()),
-            advice=keep_advice(tool), next_proof=proof,
-        )  # fmt: skip
+            trial=trial,
+            fitness=chosen,
+            pressure=limit,
+            reason=reason.strip(),
+            less_cautious=further,
+            by=maker,
+            at=min(trial.now(), clock.now()),
+            advice=keep_advice(tool),
+            next_proof=proof,
+        )
         trial.enter(State.CLOSED, "decided", maker, fitness=chosen)
     return decision

@@ -10,7 +10,7 @@ def with_what_is_new(apps, schema_editor):
             "at_start": old["leak"], "confidence": {"tight": 0.975, "leaking": 0.025}.get(old["verdict"], 0.5), "compliance_from": "computed",
             "drops_a_minute": old["leak"]["estimate"] * 1.2e9, "kelvin_to_explain": None if rate is None else rate * old["hold"],
             "school_says": None, "notes": [], **old, "steps": [step for step in old.get("steps", []) if isinstance(step, dict)],
-        }  # fmt: skip
+        }
         verdict.points = [{"limit": None, "cut": False, **point} for point in verdict.points]
         verdict.save()
 

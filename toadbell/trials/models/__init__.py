@@ -7,4 +7,17 @@ from toadbell.trials.models.states import Source, State
 from toadbell.trials.models.trial import TAKEN, Stored, Trial
 from toadbell.trials.models.verdict import Decision, Verdict
 
-__all__ = ["TAKEN", "Decision", "Device", "Event", "Finding", "ImportedFile", "Reading", "Source", "State", "Stored", "Trial", "Verdict"]
+__all__ = [
+    "TAKEN",
+    "Decision",
+    "Device",
+    "Event",
+    "Finding",
+    "ImportedFile",
+    "Reading",
+    "Source",
+    "State",
+    "Stored",
+    "Trial",
+    "Verdict",
+]

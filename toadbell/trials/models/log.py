@@ -48,4 +48,7 @@ class Event(models.Model):
 
     class Meta:
         ordering = ["at", "stored_at"]
-        indexes = [models.Index(fields=["trial", "at"]), models.Index(fields=["stored_at"], name="trials_event_stored_idx")]
+        indexes = [
+            models.Index(fields=["trial", "at"]),
+            models.Index(fields=["stored_at"], name="trials_event_stored_idx"),
+        ]

@@ -48,7 +48,9 @@ class Trial(models.Model):
     state = models.CharField(max_length=10, choices=State.choices, default=State.PLANNED)
     sheet = models.JSONField()
     kind = models.CharField(max_length=40, default="", editable=False, help_text="of the vessel, as its sheet says")
-    basis = models.CharField(max_length=40, blank=True, default="", editable=False, help_text="of the frozen plan, else as its sheet says")
+    basis = models.CharField(
+        max_length=40, blank=True, default="", editable=False, help_text="of the frozen plan, else as its sheet says"
+    )
     test_pressure = models.FloatField(null=True, editable=False, help_text="of the frozen plan, Pa gauge")
     version = models.PositiveIntegerField(default=1)
     frozen = models.JSONField(null=True)
@@ -92,7 +94,9 @@ class Trial(models.Model):
         sheet = {**offered_with({**kept, **vessel.sheet}), **kept, **vessel.sheet}
         if like and "fittings" in sheet:
             sheet["fittings"] = with_choices(sheet["fittings"], like.sheet.get("fittings", []))
-        if worked_out(cls.with_board(sheet)).answer is None:  # what was carried over does not go with the vessel as it is now
+        if (
+            worked_out(cls.with_board(sheet)).answer is None
+        ):  # what was carried over does not go with the vessel as it is now
             sheet = {**offered_with(vessel.sheet), **vessel.sheet}
             must_work_out(cls.with_board(sheet))
         number = last.number + 1 if last else 1
@@ -149,7 +153,11 @@ class Trial(models.Model):
         under_air = read_vessel_sheet(self.sheet).medium == "air"
         shaped = any(self.sheet.get(field) for field in ("shell", "box", "cask", "volume"))
         needed = [(field, says) for field, says in NEEDED if not (field == "water_temperature" and under_air)]
-        return [{"field": field, "says": says} for field, says in needed if not (shaped if field == "shell" else self.sheet.get(field))]
+        return [
+            {"field": field, "says": says}
+            for field, says in needed
+            if not (shaped if field == "shell" else self.sheet.get(field))
+        ]
 
     def freeze(self, maker: Maker, on: datetime.date | None = None) -> None:
         """Fix the plan with the kit as it is, on the day of the test (today); raises NotNow with what still stands in the way."""
@@ -208,7 +216,14 @@ class Trial(models.Model):
             raise NotNow(otherwise)
 
     def enter(
-        self, state: State, kind: str, maker: Maker, *, at: datetime.datetime | None = None, event_id: uuid.UUID | None = None, **data: Any
+        self,
+        state: State,
+        kind: str,
+        maker: Maker,
+        *,
+        at: datetime.datetime | None = None,
+        event_id: uuid.UUID | None = None,
+        **data: Any,
     ) -> Event:
         """Change state and say so in the log, both or neither."""
         with transaction.atomic():
@@ -216,10 +231,19 @@ class Trial(models.Model):
             self.save()
             return self.log(kind, maker, at=at, event_id=event_id, **data)
 
-    def log(self, kind: str, maker: Maker, *, at: datetime.datetime | None = None, event_id: uuid.UUID | None = None, **data: Any) -> Event:
+    def log(
+        self,
+        kind: str,
+        maker: Maker,
+        *,
+        at: datetime.datetime | None = None,
+        event_id: uuid.UUID | None = None,
+        **data: Any,
+    ) -> Event:
         """Add an event; the same one sent twice is added once. Raises NotNow where its id is another one's."""
         event, made = Event.objects.get_or_create(
-            id=event_id or uuid.uuid4(), defaults={"trial": self, "at": at or self.now(), "kind": kind, "by": maker, "data": data}
+            id=event_id or uuid.uuid4(),
+            defaults={"trial": self, "at": at or self.now(), "kind": kind, "by": maker, "data": data},
         )
         if not made and (event.trial_id != self.pk or event.kind != kind):
             raise NotNow(TAKEN)

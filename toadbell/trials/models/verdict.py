@@ -20,7 +20,9 @@ class Verdict(models.Model):
     sheet = models.JSONField()
     asked = models.JSONField(default=dict, help_text="how the log was read: ignore, s; put_back, s")
     answer = models.JSONField()
-    called = models.CharField(max_length=20, default="", editable=False, help_text="tight, leaking or cannot-tell, as the answer says")
+    called = models.CharField(
+        max_length=20, default="", editable=False, help_text="tight, leaking or cannot-tell, as the answer says"
+    )
     points = models.JSONField()
     core = models.CharField(max_length=20)
     at = models.DateTimeField(default=timezone.now)

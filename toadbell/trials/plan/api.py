@@ -133,9 +133,14 @@ def decision_out(trial: Trial) -> DecisionOut | None:
     if decision is None:
         return None
     return DecisionOut(
-        fitness=decision.fitness, pressure=decision.pressure, reason=decision.reason, less_cautious=decision.less_cautious,
-        next_proof=decision.next_proof, by=decision.by.shown_name, at=decision.at,
-    )  # fmt: skip
+        fitness=decision.fitness,
+        pressure=decision.pressure,
+        reason=decision.reason,
+        less_cautious=decision.less_cautious,
+        next_proof=decision.next_proof,
+        by=decision.by.shown_name,
+        at=decision.at,
+    )
 
 
 def trial_row(trial: Trial, stand: dict[UUID, Decision] | None = None) -> TrialRow:
@@ -203,14 +208,20 @@ PAGE = 100
 def short_trials() -> QuerySet[Trial]:
     """Trials with as much of each as a row of a list shows; what is long is left where it lies."""
     long = ("sheet", "frozen", "rig", "verdict__answer", "verdict__sheet", "verdict__points", "decision__advice")
-    return Trial.objects.select_related("vessel", "verdict", "decision__by").prefetch_related("vessel__cares__by").defer(*long)
+    return (
+        Trial.objects.select_related("vessel", "verdict", "decision__by")
+        .prefetch_related("vessel__cares__by")
+        .defer(*long)
+    )
 
 
 @router.post("/vessels/{vessel_id}/trials", response={201: PlanOut})
 def plan(request: HttpRequest, vessel_id: UUID, data: CopyOf | None = None) -> Status[PlanOut]:
     """Begin a plan for a vessel, with what its last trial, or the one named, was planned with."""
     maker = maker_of(request)
-    return Status(201, plan_out(Trial.plan_for(Vessel.objects.get(pk=vessel_id), maker, data.trial if data else None), maker))
+    return Status(
+        201, plan_out(Trial.plan_for(Vessel.objects.get(pk=vessel_id), maker, data.trial if data else None), maker)
+    )
 
 
 @router.get("/trials/{trial_id}/kit", response=list[Suit])
@@ -224,7 +235,9 @@ def suited_kit(request: HttpRequest, trial_id: UUID) -> list[Suit]:
             continue
         suited, says = serves(read_kit(one.kind, one.sheet), answer, timezone.localdate())
         best = one.kind == "gauge" and one.name == answer.best_gauge
-        found.append(Suit(id=one.id, kind=one.kind, name=one.name, sheet=one.sheet, suited=suited, best=best, says=says))
+        found.append(
+            Suit(id=one.id, kind=one.kind, name=one.name, sheet=one.sheet, suited=suited, best=best, says=says)
+        )
     return found
 
 
@@ -264,7 +277,10 @@ def thaw(request: HttpRequest, trial_id: UUID) -> PlanOut:
 def sheet(request: HttpRequest, trial_id: UUID) -> HttpResponse:
     """The plan's sheet in the open format, to keep or to give to `toadbell derive`."""
     trial = Trial.objects.select_related("vessel").get(pk=trial_id)
-    name = "".join(c if c.isascii() and c.isalnum() else "-" for c in trial.vessel.name.lower()).strip("-")[:80] or "vessel"
+    name = (
+        "".join(c if c.isascii() and c.isalnum() else "-" for c in trial.vessel.name.lower()).strip("-")[:80]
+        or "vessel"
+    )
     response = JsonResponse(trial.sheet, json_dumps_params={"indent": 1, "ensure_ascii": False})
     response["Content-Disposition"] = f'attachment; filename="{name}-trial-{trial.number}.json"'
     return response

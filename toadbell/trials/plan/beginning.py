@@ -42,13 +42,19 @@ CARRIED_OVER = (
 
 def offered_with(sheet: dict[str, Any]) -> dict[str, Any]:
     """Pause, hold and acceptance as the kind and its pressure ask for them, where nothing else was said."""
-    read = read_vessel_sheet({key: value for key, value in sheet.items() if key not in ("hold", "acceptance", "stages")})
+    read = read_vessel_sheet(
+        {key: value for key, value in sheet.items() if key not in ("hold", "acceptance", "stages")}
+    )
     try:
         plan = derive(read)
     except SheetError:
         return {"pause": "3 min"}
     hold = offered_hold(read, plan.hold.minimum)
-    return {"pause": "3 min", "hold": {"minimum": f"{hold / 60:g} min"}, "acceptance": offered(read, plan.test_pressure, hold)}
+    return {
+        "pause": "3 min",
+        "hold": {"minimum": f"{hold / 60:g} min"},
+        "acceptance": offered(read, plan.test_pressure, hold),
+    }
 
 
 NEEDED = (

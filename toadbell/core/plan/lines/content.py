@@ -3,16 +3,18 @@
 from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.lines import Line, line_of
-from toadbell.core.phrases import LOW_HEAD, amount, joined, put
+from toadbell.core.phrases import amount, joined
 from toadbell.core.physics.content import Content
-from toadbell.core.physics.water import ROOM, mean_compressibility, water_compressibility, water_density, water_expansion
-from toadbell.core.plan import energy
+from toadbell.core.physics.water import (
+    ROOM,
+    mean_compressibility,
+    water_compressibility,
+    water_density,
+    water_expansion,
+)
 from toadbell.core.plan.context import PlanContext
+from toadbell.core.plan.lines.energy import IAPWS, energy_lines
 from toadbell.core.vessel.filling import DISCHARGE, drain_bore
-
-PCC2 = "ASME PCC-2, Article 501"
-IAPWS = "IAPWS-95 through CoolProp"
-AIR_ENERGY = "P_abs V/(k − 1) · [1 − (P_atm/P_abs)^((k−1)/k)]"
 
 
 def content_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
@@ -20,38 +22,70 @@ def content_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     stated = w.sheet.volume is not None
     litres = amount(a.volume or 0.0, "volume", "L")
     return [
-        *line_of("volume", "V", "as stated" if stated else "π/4 D² L + ends", litres, a.volume, "m³", litres,
-                 "the sheet" if stated else "solids of revolution"),
-        *line_of("height", "h", "lowest to highest point", w.sheet.position, a.height, "m", w.long(a.height or 0.0), "the shape"),
+        *line_of(
+            "volume",
+            "V",
+            "as stated" if stated else "π/4 D² L + ends",
+            litres,
+            a.volume,
+            "m³",
+            litres,
+            "the sheet" if stated else "solids of revolution",
+        ),
+        *line_of(
+            "height",
+            "h",
+            "lowest to highest point",
+            w.sheet.position,
+            a.height,
+            "m",
+            w.long(a.height or 0.0),
+            "the shape",
+        ),
         *_vent_lines(w, a),
         *_weight_lines(w, a),
         *_compliance_lines(w, a),
-        *_energy_lines(w, a),
-    ]  # fmt: skip
+        *energy_lines(w, a),
+    ]
 
 
 def _vent_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     found = []
     for opening in a.openings:
         if opening.height is not None:
-            found += line_of(f"openings.{opening.name}.height", "z", "x sin θ + r cos φ cos θ, above the lowest point", w.sheet.position,
-                             opening.height, "m", w.long(opening.height), "the shape and the place")  # fmt: skip
+            found += line_of(
+                f"openings.{opening.name}.height",
+                "z",
+                "x sin θ + r cos φ cos θ, above the lowest point",
+                w.sheet.position,
+                opening.height,
+                "m",
+                w.long(opening.height),
+                "the shape and the place",
+            )
     if a.vent is None:
         return found
     vent, above = a.vent, joined("above ", a.vent.name, " at ", w.long(a.vent.height))
     found += line_of(
-        "vent.height", "z_vent", "the height of the vent", above, vent.height, "m", w.long(vent.height), "the shape and the place"
+        "vent.height",
+        "z_vent",
+        "the height of the vent",
+        above,
+        vent.height,
+        "m",
+        w.long(vent.height),
+        "the shape and the place",
     )
     return found + line_of(
-        "vent.air", "V_a", "V − V(z_vent)", above, vent.air, "m³", amount(vent.air, "volume", "mL", figures=3), "the shape"
+        "vent.air",
+        "V_a",
+        "V − V(z_vent)",
+        above,
+        vent.air,
+        "m³",
+        amount(vent.air, "volume", "mL", figures=3),
+        "the shape",
     )
-
-
-def joules(value: float | None) -> str:
-    """An energy (J) as a person reads it."""
-    if value is None:
-        return ""
-    return f"{value / 1000:.4g} kJ" if value >= 10_000 else f"{value:.4g} J"
 
 
 def _weight_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
@@ -72,15 +106,50 @@ def _weight_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     density = joined(f"ρ = {water_density(sheet.water_temperature or ROOM):.5g} kg/m³, V = ", litres)
     return [
         *line_of("water.mass", "m_w", "ρ V", density, water.mass, "kg", kilos(water.mass), IAPWS),
-        *line_of("water.inside_area", "A", "inside of shell and ends", area, water.inside_area, "m²", area, "solids of revolution, fluids.geometry"),
-        *line_of("water.empty_mass", "m_0", empty, area, water.empty_mass, "kg", kilos(water.empty_mass),
-                 "the sheet" if sheet.empty_mass else "an estimate"),
-        *line_of("water.full_mass", "m", "m_0 + m_w", joined(kilos(water.empty_mass), ' + ', kilos(water.mass)), water.full_mass, "kg",
-                 kilos(water.full_mass), "floor, legs and lifting plan must bear it"),
-        *line_of("water.fill_time", "t_fill", "V / q", rate, water.fill_time, "s", minutes(water.fill_time), "the tap's rate"),
-        *line_of("water.drain_time", "t_drain", "∫ dV / (C_d a √(2 g h))", bore, water.drain_time, "s", minutes(water.drain_time),
-                 "Torricelli, vent open"),
-    ]  # fmt: skip
+        *line_of(
+            "water.inside_area",
+            "A",
+            "inside of shell and ends",
+            area,
+            water.inside_area,
+            "m²",
+            area,
+            "solids of revolution, fluids.geometry",
+        ),
+        *line_of(
+            "water.empty_mass",
+            "m_0",
+            empty,
+            area,
+            water.empty_mass,
+            "kg",
+            kilos(water.empty_mass),
+            "the sheet" if sheet.empty_mass else "an estimate",
+        ),
+        *line_of(
+            "water.full_mass",
+            "m",
+            "m_0 + m_w",
+            joined(kilos(water.empty_mass), " + ", kilos(water.mass)),
+            water.full_mass,
+            "kg",
+            kilos(water.full_mass),
+            "floor, legs and lifting plan must bear it",
+        ),
+        *line_of(
+            "water.fill_time", "t_fill", "V / q", rate, water.fill_time, "s", minutes(water.fill_time), "the tap's rate"
+        ),
+        *line_of(
+            "water.drain_time",
+            "t_drain",
+            "∫ dV / (C_d a √(2 g h))",
+            bore,
+            water.drain_time,
+            "s",
+            minutes(water.drain_time),
+            "Torricelli, vent open",
+        ),
+    ]
 
 
 def pumped_line(w: PlanContext, figure: str, pressure: float, pumped: float | None) -> list[Line]:
@@ -113,7 +182,9 @@ def pumped_line(w: PlanContext, figure: str, pressure: float, pumped: float | No
         ", ",
         atm,
     )
-    return line_of(figure, "V_p", "V (κ̄_w + ε) P + V_a P/(P_atm + P)", numbers, pumped, "m³", shown, "integral of C from zero")
+    return line_of(
+        figure, "V_p", "V (κ̄_w + ε) P + V_a P/(P_atm + P)", numbers, pumped, "m³", shown, "integral of C from zero"
+    )
 
 
 def _compliance_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
@@ -129,19 +200,45 @@ def _compliance_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
         air, kappa = amount(inside.trapped_air, "volume", "mL"), water_compressibility(inside.temperature, w.pressure)
         beta = water_expansion(inside.temperature, w.pressure)
         found += line_of(
-            "compliance", "C", "V (κ_w + ε) + V_a P_atm / (P_atm + P)²",
-            joined('V = ', litres, f', κ_w = {kappa:.4g} 1/Pa, ε = {inside.give:.4g} 1/Pa, V_a = ', air, ', P = ', w.show(w.pressure), ', ', atm),
-            C, "m³/Pa", per_bar, joined('κ_w: ', IAPWS, ', at ', at, '; ε: thin-shell membrane'),
-        )  # fmt: skip
+            "compliance",
+            "C",
+            "V (κ_w + ε) + V_a P_atm / (P_atm + P)²",
+            joined(
+                "V = ",
+                litres,
+                f", κ_w = {kappa:.4g} 1/Pa, ε = {inside.give:.4g} 1/Pa, V_a = ",
+                air,
+                ", P = ",
+                w.show(w.pressure),
+                ", ",
+                atm,
+            ),
+            C,
+            "m³/Pa",
+            per_bar,
+            joined("κ_w: ", IAPWS, ", at ", at, "; ε: thin-shell membrane"),
+        )
         found += line_of(
-            "pressure_per_kelvin", "dP/dT", "V (β_w − 3α) / C",
-            joined('V = ', litres, f', β_w = {beta:.4g} 1/K, α = {inside.expansion:.4g} 1/K, C = ', per_bar), rise, "Pa/K", gains,
-            joined('β_w: ', IAPWS, ', at ', at),
-        )  # fmt: skip
+            "pressure_per_kelvin",
+            "dP/dT",
+            "V (β_w − 3α) / C",
+            joined("V = ", litres, f", β_w = {beta:.4g} 1/K, α = {inside.expansion:.4g} 1/K, C = ", per_bar),
+            rise,
+            "Pa/K",
+            gains,
+            joined("β_w: ", IAPWS, ", at ", at),
+        )
     else:
         temperature = f"T = {w.content.temperature:.4g} kelvin"
         found += line_of(
-            "compliance", "C", "V / P_atm", joined("V = ", litres, ", ", atm), C, "m³/Pa", joined(per_bar, " of free air"), "Boyle"
+            "compliance",
+            "C",
+            "V / P_atm",
+            joined("V = ", litres, ", ", atm),
+            C,
+            "m³/Pa",
+            joined(per_bar, " of free air"),
+            "Boyle",
         )
         found += line_of(
             "pressure_per_kelvin",
@@ -156,48 +253,17 @@ def _compliance_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     if a.warming_to_ceiling is not None and w.top.pressure is not None:
         kelvins = f"{a.warming_to_ceiling:.2g} °C"
         found += line_of(
-            "warming_to_ceiling", "ΔT", "∫ dP / (dP/dT) from the test pressure to the ceiling, mass staying",
-            joined('from ', w.show(w.pressure, 5), ' to ', w.show(w.top.pressure - w.static, 5), ' at the highest point'), a.warming_to_ceiling, "K", kelvins,
-            joined('shut in at the test pressure; density by ', IAPWS) if isinstance(w.content, Content) else "shut in at the test pressure; Gay-Lussac",
-        )  # fmt: skip
+            "warming_to_ceiling",
+            "ΔT",
+            "∫ dP / (dP/dT) from the test pressure to the ceiling, mass staying",
+            joined(
+                "from ", w.show(w.pressure, 5), " to ", w.show(w.top.pressure - w.static, 5), " at the highest point"
+            ),
+            a.warming_to_ceiling,
+            "K",
+            kelvins,
+            joined("shut in at the test pressure; density by ", IAPWS)
+            if isinstance(w.content, Content)
+            else "shut in at the test pressure; Gay-Lussac",
+        )
     return found
-
-
-def _least_distance(w: PlanContext, stored: float) -> float:
-    """The code's least distance for a test under air (m); none for the comparison that is drawn for a test under water."""
-    if w.sheet.medium != "air" or w.pressure < LOW_HEAD:
-        return 0.0
-    return energy.least_distance(stored)
-
-
-def _energy_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
-    e = a.energy
-    if w.wet is None or e.air_at_test is None or e.tnt_kg is None:
-        return []
-    litres, trapped = amount(w.wet.volume, "volume", "L"), amount(w.wet.trapped_air, "volume", "mL")
-    stiff = amount(w.wet.stiff_part(w.pressure), "compliance", "mL/bar")
-    tnt = f"TNT = {e.tnt_kg:.4g} kg"
-    scaled = {s.effect: energy.EFFECTS[s.effect] for s in e.stand_offs}
-    further = joined(PCC2, "; fragments go further")
-    return [
-        *line_of("energy.air_at_test", "E_air", AIR_ENERGY, joined(w.absolute(w.pressure), ', V = ', litres, ', k = 1.4'), e.air_at_test, "J",
-                 joules(e.air_at_test), PCC2),
-        *line_of("energy.air_at_working", "E_work", AIR_ENERGY, joined(w.absolute(a.working_pressure), ', V = ', litres, ', k = 1.4'), e.air_at_working, "J",
-                 joules(e.air_at_working), PCC2),
-        *line_of("energy.water", "E_water", "½ C P² + E_trapped",
-                 joined('C = ', stiff, ', P = ', w.show(w.pressure), f', E_trapped = {e.trapped_air or 0.0:.4g} J'), e.water, "J", joules(e.water),
-                 joined('elastic work of water and wall; ', PCC2, ' for the air')),
-        *line_of("energy.trapped_air", "E_trapped", AIR_ENERGY, joined(w.absolute(w.pressure), ', V = V_a P_atm/P_abs, V_a = ', trapped, ', k = 1.4'),
-                 e.trapped_air, "J", joules(e.trapped_air), PCC2),
-        *line_of("energy.available", "E_low", "E_air − P_atm V ((P_abs/P_atm)^(1/k) − 1)",
-                 joined(f'E_air = {e.air_at_test:.6g} J, ', w.absolute(w.pressure), ', V = ', litres, ', k = 1.4'), e.available, "J", joules(e.available),
-                 "what the atmosphere leaves of it: exergy of the air"),
-        *line_of("energy.tnt_kg", "m_TNT", "E / h_TNT", joined('E = ', joules(e.air_at_test), ', h_TNT = 4.27 MJ/kg'), e.tnt_kg, "kg",
-                 f'{e.tnt_kg * 1000:.3g} g', PCC2),
-        *line_of("energy.stand_off", "R", "max(R_least, 20 (2 · TNT)^(1/3))", joined(f'R_least = {_least_distance(w, e.air_at_test):g} m, ', tnt), e.stand_off, "m", put("{x:distance}", x=e.stand_off or 0.0),
-                 joined('no harm from the blast: ', further)),
-        *(line for s in e.stand_offs for line in line_of(
-            f"energy.stand_offs.{s.effect}", "R", f'{scaled[s.effect]:g} (2 · TNT)^(1/3)', tnt, s.distance, "m", put("{x:distance}", x=s.distance), further)),
-        *line_of("energy.steam_at_working", "E_steam", "ρ V (u_1 − u_2) at the same entropy",
-                 joined('saturated at ', w.show(a.working_pressure), ', V = ', litres), e.steam_at_working, "J", joules(e.steam_at_working), IAPWS),
-    ]  # fmt: skip

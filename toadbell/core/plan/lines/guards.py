@@ -41,7 +41,8 @@ def guard_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
             )
         else:
             where = {"ceiling": "the ceiling, as the gauge reads it", "overshoot": "the end of the test band"}.get(
-                guard.code, "the ceiling, as the gauge reads it" if a.ceiling.known else "1.1 P_target, where no ceiling is known"
+                guard.code,
+                "the ceiling, as the gauge reads it" if a.ceiling.known else "1.1 P_target, where no ceiling is known",
             )
             found += line_of(f"guards.{guard.code}", "P_guard", where, w.show(at), at, "Pa", w.show(at), SOURCE)
     return found

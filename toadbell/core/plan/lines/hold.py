@@ -13,17 +13,67 @@ def hold_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     own = w.sheet.hold.every if w.sheet.hold else None
     look = w.show(hold.look_pressure)
     return [
-        *line_of("hold.minimum", "t_hold", "as asked" if w.sheet.hold else "the basis's own", long, hold.minimum, "s", long, "the plan"),
-        *line_of("hold.every", "t_read", "as asked" if own else "max(10, min(300, t_hold/15))", every if own else f't_hold = {hold.minimum:.0f}',
-                 hold.every, "s", every, "some fifteen readings, in seconds"),
-        *line_of("hold.look_pressure", "P_look", "where the close look is taken", look, hold.look_pressure, "Pa", look, "the basis"),
-        *line_of("hold.accepted_leak", "q_limit", "the acceptance as a leak, ΔV(P_t, ΔP)/Δt", _leak(hold.accepted_leak), hold.accepted_leak,
-                 "m³/s", _leak(hold.accepted_leak), "the plan, and C"),
-        *line_of("hold.smallest_leak", "q_tell", "2.8 σ_q of a straight line through the hold", joined(long, ', a reading every ', every),
-                 hold.smallest_leak, "m³/s", _leak(hold.smallest_leak), "generalised least squares: gauge, thermometer, what nobody saw"),
-        *line_of("hold.needed", "t_needed", "shortest hold with q_tell ≤ q_limit", _leak(hold.accepted_leak), hold.needed, "s",
-                 _minutes(hold.needed), "the same"),
-    ]  # fmt: skip
+        *line_of(
+            "hold.minimum",
+            "t_hold",
+            "as asked" if w.sheet.hold else "the basis's own",
+            long,
+            hold.minimum,
+            "s",
+            long,
+            "the plan",
+        ),
+        *line_of(
+            "hold.every",
+            "t_read",
+            "as asked" if own else "max(10, min(300, t_hold/15))",
+            every if own else f"t_hold = {hold.minimum:.0f}",
+            hold.every,
+            "s",
+            every,
+            "some fifteen readings, in seconds",
+        ),
+        *line_of(
+            "hold.look_pressure",
+            "P_look",
+            "where the close look is taken",
+            look,
+            hold.look_pressure,
+            "Pa",
+            look,
+            "the basis",
+        ),
+        *line_of(
+            "hold.accepted_leak",
+            "q_limit",
+            "the acceptance as a leak, ΔV(P_t, ΔP)/Δt",
+            _leak(hold.accepted_leak),
+            hold.accepted_leak,
+            "m³/s",
+            _leak(hold.accepted_leak),
+            "the plan, and C",
+        ),
+        *line_of(
+            "hold.smallest_leak",
+            "q_tell",
+            "2.8 σ_q of a straight line through the hold",
+            joined(long, ", a reading every ", every),
+            hold.smallest_leak,
+            "m³/s",
+            _leak(hold.smallest_leak),
+            "generalised least squares: gauge, thermometer, what nobody saw",
+        ),
+        *line_of(
+            "hold.needed",
+            "t_needed",
+            "shortest hold with q_tell ≤ q_limit",
+            _leak(hold.accepted_leak),
+            hold.needed,
+            "s",
+            _minutes(hold.needed),
+            "the same",
+        ),
+    ]
 
 
 def _leak(q: float | None) -> str:

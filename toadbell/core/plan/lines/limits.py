@@ -26,13 +26,24 @@ def limit_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
 
 def _governing(figure: str, symbol: str, w: PlanContext, pressure: float | None, set_by: str, note: str) -> list[Line]:
     """The limit by the part that sets it, or as a fitting or the maker states it."""
-    named = {name: part for part in w.parts for name in (part.name, joined(part.name, f", {TEST_FRACTION[w.sheet.medium]:.2f} yield"))}
+    named = {
+        name: part
+        for part in w.parts
+        for name in (part.name, joined(part.name, f", {TEST_FRACTION[w.sheet.medium]:.2f} yield"))
+    }
     part, shown = named.get(set_by), w.show(pressure or 0.0)
     if part is None:
         return line_of(figure, symbol, joined("the lowest limit: ", set_by), shown, pressure, "Pa", shown, set_by)
     inputs = part.at_test if figure == "ceiling" else part.in_service
     return line_of(
-        figure, symbol, part.form.written, joined(part.name, ": ", numbers_of(w, inputs)), pressure, "Pa", shown, part.form.source + note
+        figure,
+        symbol,
+        part.form.written,
+        joined(part.name, ": ", numbers_of(w, inputs)),
+        pressure,
+        "Pa",
+        shown,
+        part.form.source + note,
     )
 
 
@@ -43,12 +54,27 @@ def _provable_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     plate = "" if w.sheet.plate_pressure is None else joined(", plate ", w.show(w.sheet.plate_pressure))
     may = "" if w.may_work.pressure is None else joined(", allowable ", w.show(w.may_work.pressure))
     return [
-        *line_of("highest_provable", "P_provable", "P_ceiling / factor", numbers, a.highest_provable, "Pa", w.show(a.highest_provable or 0.0),
-                 "what this basis can prove here"),
-        *line_of("offer", "P_offer", "least of (P_ceiling − ρ g h) / factor, plate, allowable; rounded down",
-                 joined('ceiling ', w.show(w.top.pressure), f', factor {w.factor:g}', plate, may), a.offer, "Pa", w.show(a.offer or 0.0),
-                 "the highest pressure that may be asked for on this basis"),
-    ]  # fmt: skip
+        *line_of(
+            "highest_provable",
+            "P_provable",
+            "P_ceiling / factor",
+            numbers,
+            a.highest_provable,
+            "Pa",
+            w.show(a.highest_provable or 0.0),
+            "what this basis can prove here",
+        ),
+        *line_of(
+            "offer",
+            "P_offer",
+            "least of (P_ceiling − ρ g h) / factor, plate, allowable; rounded down",
+            joined("ceiling ", w.show(w.top.pressure), f", factor {w.factor:g}", plate, may),
+            a.offer,
+            "Pa",
+            w.show(a.offer or 0.0),
+            "the highest pressure that may be asked for on this basis",
+        ),
+    ]
 
 
 def _part_lines(w: PlanContext, part: Part, at_test: str) -> list[Line]:
@@ -66,7 +92,16 @@ def _part_lines(w: PlanContext, part: Part, at_test: str) -> list[Line]:
             tested,
             form.source + at_test,
         ),
-        *line_of(f"{figure}.allowable", "P_may", form.written, numbers_of(w, part.in_service), part.allowable, "Pa", working, form.source),
+        *line_of(
+            f"{figure}.allowable",
+            "P_may",
+            form.written,
+            numbers_of(w, part.in_service),
+            part.allowable,
+            "Pa",
+            working,
+            form.source,
+        ),
     ]
 
 
@@ -78,7 +113,9 @@ def _force_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
         d = across if f.closure else sizes[f.name] or 0.0
         shown = f"{f.force:.4g} N ({f.force / units.GRAVITY:.3g} kgf)"
         numbers = joined("P = ", w.show(w.pressure), ", d = ", w.long(d))
-        found += line_of(f"end_forces.{f.name}", "F", "P π d²/4", numbers, f.force, "N", shown, "pressure on the sealed area")
+        found += line_of(
+            f"end_forces.{f.name}", "F", "P π d²/4", numbers, f.force, "N", shown, "pressure on the sealed area"
+        )
     return found
 
 
@@ -87,7 +124,14 @@ def _growth_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     growth = a.growth.hoop_stress if a.growth else None
     if shell is None or was is None or shell.thinnest is None or growth is None:
         return []
-    now = joined("P = ", w.show(w.sheet.working_pressure), ", D = ", w.long(shell.inside_diameter), ", t = ", w.long(shell.thinnest))
+    now = joined(
+        "P = ",
+        w.show(w.sheet.working_pressure),
+        ", D = ",
+        w.long(shell.inside_diameter),
+        ", t = ",
+        w.long(shell.thinnest),
+    )
     then = joined("P_0 = ", w.show(was.pressure), ", D_0 = ", w.long(was.inside_diameter), ", t_0 = ", w.long(was.wall))
     return line_of(
         "growth.hoop_stress",
@@ -109,10 +153,35 @@ def _wear_lines(w: PlanContext) -> list[Line]:
     least = "" if wear.least is None else w.long(wear.least)
     years = "" if wear.left is None else f"{wear.left / YEAR:.3g} years"
     return [
-        *line_of("wall.thinnest", "t", "thinnest of the nominal wall and the readings", thinnest, wear.thinnest, "m", thinnest, "the sheet"),
-        *line_of("wall.least", "t_least", "the wall at which P_may is the wanted pressure", w.show(w.sheet.working_pressure), wear.least, "m", least,
-                 "the shell's form, solved for t"),
+        *line_of(
+            "wall.thinnest",
+            "t",
+            "thinnest of the nominal wall and the readings",
+            thinnest,
+            wear.thinnest,
+            "m",
+            thinnest,
+            "the sheet",
+        ),
+        *line_of(
+            "wall.least",
+            "t_least",
+            "the wall at which P_may is the wanted pressure",
+            w.show(w.sheet.working_pressure),
+            wear.least,
+            "m",
+            least,
+            "the shell's form, solved for t",
+        ),
         *line_of("wall.loss", "r", wear.seen_since, rate, wear.loss, "m/s", rate, "wall readings"),
-        *line_of("wall.left", "t_left", "(t − t_least) / r", joined('t = ', thinnest, ', t_least = ', least, ', r = ', rate), wear.left, "s", years,
-                 "as fast as it went so far"),
-    ]  # fmt: skip
+        *line_of(
+            "wall.left",
+            "t_left",
+            "(t − t_least) / r",
+            joined("t = ", thinnest, ", t_least = ", least, ", r = ", rate),
+            wear.left,
+            "s",
+            years,
+            "as fast as it went so far",
+        ),
+    ]

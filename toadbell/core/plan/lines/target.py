@@ -13,7 +13,11 @@ from toadbell.core.vessel.parts import working_temperature
 
 def target_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     """Base, λ, test pressure and what the gauge must read."""
-    base = {"wanted": "the pressure wanted", "plate": "what the plate says", "relief": "what the relief valve is set at"}[w.sheet.base]
+    base = {
+        "wanted": "the pressure wanted",
+        "plate": "what the plate says",
+        "relief": "what the relief valve is set at",
+    }[w.sheet.base]
     t = w.show(w.target, 5)
     test: str = w.show(w.pressure)
     if bases.BASES[w.basis].column:
@@ -22,17 +26,51 @@ def target_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
         *line_of("test_pressure", "P_t", *_rule(w, w.basis), w.pressure, "Pa", test, bases.BASES[w.basis].source),
         *line_of("base_pressure", "P_b", base, w.show(w.base), w.base, "Pa", w.show(w.base), "the sheet"),
         *_ratio_lines(w, a),
-        *line_of("gauge_target", "P_gauge", "P_t + ρ g (z_top − z_gauge)" if w.head else "P_t",
-                 _with_head(w, w.pressure), w.target, "Pa", t,
-                 "hydrostatics: the highest point must see P_t"),
-        *line_of("target_band", "P_max", *_band_rule(w, t), w.band_top, "Pa", w.show(w.band_top), "tolerance −0 / +5 %, never above the ceiling"),
+        *line_of(
+            "gauge_target",
+            "P_gauge",
+            "P_t + ρ g (z_top − z_gauge)" if w.head else "P_t",
+            _with_head(w, w.pressure),
+            w.target,
+            "Pa",
+            t,
+            "hydrostatics: the highest point must see P_t",
+        ),
+        *line_of(
+            "target_band",
+            "P_max",
+            *_band_rule(w, t),
+            w.band_top,
+            "Pa",
+            w.show(w.band_top),
+            "tolerance −0 / +5 %, never above the ceiling",
+        ),
         *_gauge_lines(w, a),
         *_working_temperature_lines(w),
-        *line_of("gauge_head", "ΔP_head", "ρ g Δz", _head_numbers(w), a.gauge_head, "Pa", w.show(a.gauge_head or 0.0, 3),
-                 "the gauge hangs Δz below the highest point"),
-        *(line for basis in a.bases for line in line_of(
-            f"bases.{basis.id}", "P_t", *_rule(w, basis.id), basis.test_pressure, "Pa", w.show(basis.test_pressure or 0.0), basis.source)),
-    ]  # fmt: skip
+        *line_of(
+            "gauge_head",
+            "ΔP_head",
+            "ρ g Δz",
+            _head_numbers(w),
+            a.gauge_head,
+            "Pa",
+            w.show(a.gauge_head or 0.0, 3),
+            "the gauge hangs Δz below the highest point",
+        ),
+        *(
+            line
+            for basis in a.bases
+            for line in line_of(
+                f"bases.{basis.id}",
+                "P_t",
+                *_rule(w, basis.id),
+                basis.test_pressure,
+                "Pa",
+                w.show(basis.test_pressure or 0.0),
+                basis.source,
+            )
+        ),
+    ]
 
 
 def _band_rule(w: PlanContext, target: str) -> tuple[str, str]:
@@ -76,7 +114,9 @@ def _rule(w: PlanContext, basis: str) -> tuple[str, str]:
     if factor is None:
         return rule.rule, w.show(bases.test_pressure(basis, w.sheet) or 0.0)
     if rule.uses_lambda:
-        return rule.rule, joined("P_b = ", base, f", λ = {bases.lowest_stress_ratio(w.sheet, european=rule.european):.5g}")
+        return rule.rule, joined(
+            "P_b = ", base, f", λ = {bases.lowest_stress_ratio(w.sheet, european=rule.european):.5g}"
+        )
     return rule.rule, joined(f"{factor:g} × ", base)
 
 
@@ -86,28 +126,55 @@ def _ratio_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     if a.stress_ratio is None or stresses is None:
         return []
     cold, hot = (f"{stress / 1000000.0:.4g} MPa" for stress in stresses)
-    return line_of("stress_ratio", "λ", "max(1, S_cold / S_hot)", joined('S_cold = ', cold, ', S_hot = ', hot), a.stress_ratio, "1",
-                   f'{a.stress_ratio:.3g}', "EN 13445-5; f of EN 10028-2" if european else "ASME BPVC VIII-1, UG-99(b); stresses of Section II Part D")  # fmt: skip
+    return line_of(
+        "stress_ratio",
+        "λ",
+        "max(1, S_cold / S_hot)",
+        joined("S_cold = ", cold, ", S_hot = ", hot),
+        a.stress_ratio,
+        "1",
+        f"{a.stress_ratio:.3g}",
+        "EN 13445-5; f of EN 10028-2" if european else "ASME BPVC VIII-1, UG-99(b); stresses of Section II Part D",
+    )
 
 
 def _gauge_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     gauge = w.sheet.gauge
     if gauge is None or gauge.accuracy_class is None or a.gauge_error is None:
         return []
-    return line_of("gauge_error", "ΔP_class", "class × full scale", joined(f'{gauge.accuracy_class / 100:g} × ', w.show(gauge.range)), a.gauge_error,
-                   "Pa", w.show(a.gauge_error, 2), "the gauge's class")  # fmt: skip
+    return line_of(
+        "gauge_error",
+        "ΔP_class",
+        "class × full scale",
+        joined(f"{gauge.accuracy_class / 100:g} × ", w.show(gauge.range)),
+        a.gauge_error,
+        "Pa",
+        w.show(a.gauge_error, 2),
+        "the gauge's class",
+    )
 
 
 def stage_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     """Each stage's target, what is pumped for it, and its strokes; under `stages` and its number from 1."""
-    approach, proved = w.show(a.approach_pressure), w.sheet.proven_before is not None and a.approach_pressure > 0.25 * w.pressure
+    approach, proved = (
+        w.show(a.approach_pressure),
+        w.sheet.proven_before is not None and a.approach_pressure > 0.25 * w.pressure,
+    )
     found = line_of(
-        "approach_pressure", "P_near", "wanted, proved before" if proved else "0.25 × P_t",
-        approach if proved else joined('0.25 × ', w.show(w.pressure)), a.approach_pressure, "Pa", approach, "zones of a proof test",
-    )  # fmt: skip
+        "approach_pressure",
+        "P_near",
+        "wanted, proved before" if proved else "0.25 × P_t",
+        approach if proved else joined("0.25 × ", w.show(w.pressure)),
+        a.approach_pressure,
+        "Pa",
+        approach,
+        "zones of a proof test",
+    )
     for number, stage in enumerate(a.stages, 1):
         figure, shown = f"stages.{number}", w.show(stage.target, 5)
-        found += line_of(f"{figure}.target", "P_stage", *_stage_rule(w, stage), stage.target, "Pa", shown, "stages of a proof test")
+        found += line_of(
+            f"{figure}.target", "P_stage", *_stage_rule(w, stage), stage.target, "Pa", shown, "stages of a proof test"
+        )
         found += pumped_line(w, f"{figure}.pumped", stage.target, stage.pumped)
         found += strokes_line(w, f"{figure}.strokes", stage.pumped, stage.strokes)
     return [*found, *strokes_line(w, "pump.strokes", a.pump.volume, a.pump.strokes)]
@@ -118,7 +185,11 @@ def _stage_rule(w: PlanContext, stage: StageAnswer) -> tuple[str, str]:
         return "as set", w.show(stage.target, 5)
     if abs(stage.target - w.sheet.working_pressure - w.head) < 1.0:
         wanted = w.show(w.sheet.working_pressure)
-        return ("P_wanted + ρ g (z_top − z_gauge)", _with_head(w, w.sheet.working_pressure)) if w.head else ("P_wanted", wanted)
+        return (
+            ("P_wanted + ρ g (z_top − z_gauge)", _with_head(w, w.sheet.working_pressure))
+            if w.head
+            else ("P_wanted", wanted)
+        )
     part = stage.target / w.target
     return f"{part:.3g} × P_gauge", joined(f"{part:.3g} × ", w.show(w.target, 5))
 
@@ -127,5 +198,7 @@ def strokes_line(w: PlanContext, figure: str, pumped: float | None, strokes: flo
     """Strokes for a pumped volume (m³)."""
     if pumped is None or strokes is None or w.sheet.pump is None or w.sheet.pump.stroke is None:
         return []
-    numbers = joined("V_p = ", amount(pumped, "volume", "mL"), ", V_stroke = ", amount(w.sheet.pump.stroke, "volume", "mL"))
+    numbers = joined(
+        "V_p = ", amount(pumped, "volume", "mL"), ", V_stroke = ", amount(w.sheet.pump.stroke, "volume", "mL")
+    )
     return line_of(figure, "n", "V_p / V_stroke", numbers, strokes, "1", f"{strokes:.3g}", "the pump's displacement")

@@ -17,4 +17,6 @@ class Command(BaseCommand):
         """Make it, and say where it lies."""
         prepare()
         path = backup.make()
-        self.stdout.write(f"Everything is in {path} ({path.stat().st_size / 1e6:.1f} MB). To put it back: make restore FILE={path}")
+        self.stdout.write(
+            f"Everything is in {path} ({path.stat().st_size / 1e6:.1f} MB). To put it back: make restore FILE={path}"
+        )

@@ -27,7 +27,9 @@ class Command(BaseCommand):
         path: Path = options["socket"]
         path.unlink(missing_ok=True)
         threading.Thread(target=_end_with_the_door, args=(path,), daemon=True).start()
-        uvicorn.run("toadbell.site.asgi:beside", uds=str(path), lifespan="off", log_level="warning", server_header=False)
+        uvicorn.run(
+            "toadbell.site.asgi:beside", uds=str(path), lifespan="off", log_level="warning", server_header=False
+        )
 
 
 def _end_with_the_door(path: Path) -> None:

@@ -45,14 +45,22 @@ class Command(BaseCommand):
             call_command("load_demo")
         self.stdout.write(f"Toad Bell is at http://127.0.0.1:{port}  (Ctrl-C stops it; data in {settings.DATA_DIR})")
         if not options["demo"] and not tells_who():
-            self.stdout.write(f"This system does not tell whose a connection is. Open it by this link, once: {new_link(port)}")
+            self.stdout.write(
+                f"This system does not tell whose a connection is. Open it by this link, once: {new_link(port)}"
+            )
         with beside() as path:
             os.environ["TOADBELL_BESIDE_AT"], settings.JUDGES_HERE = path, False
             self.stdout.flush()
             uvicorn.run(
-                "toadbell.site.asgi:application", host="127.0.0.1", port=port, lifespan="off", log_level="warning",
-                proxy_headers=False, server_header=False, timeout_graceful_shutdown=2,
-            )  # fmt: skip
+                "toadbell.site.asgi:application",
+                host="127.0.0.1",
+                port=port,
+                lifespan="off",
+                log_level="warning",
+                proxy_headers=False,
+                server_header=False,
+                timeout_graceful_shutdown=2,
+            )
         lock.close()
 
 
