@@ -143,8 +143,13 @@ def recognise(text: str, zone: str = "UTC") -> Recipe:
         ]
     time_format = "elapsed" if any(c.role == "elapsed" for c in columns) else _format_of(moment)
     return Recipe(
-        delimiter=delimiter, decimal=decimal, header=header + 1, columns=columns, time_format=time_format, zone=zone
-    )  # type: ignore[arg-type]
+        delimiter=delimiter,  # type: ignore[arg-type]
+        decimal=decimal,
+        header=header + 1,
+        columns=columns,
+        time_format=time_format,
+        zone=zone,
+    )
 
 
 def read_logged(text: str, recipe: Recipe) -> Logged:
