@@ -1,7 +1,6 @@
 """The record of a trial: everything that a page or a paper shows of it, gathered once."""
 
 import datetime
-from typing import Any
 
 from django.http import HttpRequest
 from ninja import Schema
@@ -12,6 +11,7 @@ from toadbell.core.vessel.drawing import Drawing
 from toadbell.records.attachments_api import AttachmentOut, attachment_out
 from toadbell.records.models import Attachment
 from toadbell.shed.drawn import drawn
+from toadbell.shed.wire import WrittenSheet
 from toadbell.trials.bench.api import leaks_out, log_of
 from toadbell.trials.bench.shapes import LeakOut, LogLine, Point
 from toadbell.trials.judge.api import JudgeOut, judge_out
@@ -36,7 +36,7 @@ class RecordOut(Schema):
     judge: JudgeOut
     kind: str
     kind_name: str
-    sheet: dict[str, Any]
+    sheet: WrittenSheet
     shape: Drawing
     core: str
     planned_by: str

@@ -1,7 +1,6 @@
 """The shed over the wire."""
 
 import datetime
-from typing import Any
 from uuid import UUID
 
 from django.http import HttpRequest
@@ -13,7 +12,7 @@ from toadbell.core.vessel.drawing import Drawing
 from toadbell.shed.drawn import not_drawn, worked_out
 from toadbell.shed.errors import Stale
 from toadbell.shed.models import Care, Vessel
-from toadbell.shed.wire import Day, Name
+from toadbell.shed.wire import Day, Name, WrittenSheet
 
 router = Router()
 
@@ -25,7 +24,7 @@ class VesselOut(Schema):
     name: str
     kind: str
     notes: str
-    sheet: dict[str, Any]
+    sheet: WrittenSheet
     version: int
     shape: Drawing
     answer: DeriveAnswer | None
@@ -36,7 +35,7 @@ class VesselIn(Schema):
     """A vessel as a person enters it; the sheet is in the open format."""
 
     name: Name = Field(max_length=120)
-    sheet: dict[str, Any]
+    sheet: WrittenSheet
     notes: str = Field(default="", max_length=20_000)
     version: int = 1
     happened: str | None = Field(
@@ -69,7 +68,7 @@ class HappenedOut(Schema):
 class SheetIn(Schema):
     """A sheet in the open format."""
 
-    sheet: dict[str, Any]
+    sheet: WrittenSheet
 
 
 class Looked(Schema):

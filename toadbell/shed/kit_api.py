@@ -1,7 +1,6 @@
 """The kit board over the wire."""
 
 import datetime
-from typing import Any
 from uuid import UUID
 
 from django.http import HttpRequest
@@ -12,7 +11,7 @@ from toadbell.core.plan.kit import CALIBRATION
 from toadbell.core.sheets import SheetError, read_kit
 from toadbell.shed.errors import Stale
 from toadbell.shed.models import Kit
-from toadbell.shed.wire import Hung, Name
+from toadbell.shed.wire import Hung, Name, WrittenKit
 
 router = Router()
 
@@ -23,7 +22,7 @@ class KitOut(Schema):
     id: UUID
     kind: str
     name: str
-    sheet: dict[str, Any]
+    sheet: WrittenKit
     notes: str
     version: int
     taken_down: bool
@@ -37,7 +36,7 @@ class KitIn(Schema):
 
     kind: str = Field(max_length=40)
     name: Name = Field(max_length=80)
-    sheet: dict[str, Any]
+    sheet: WrittenKit
     notes: str = Field(default="", max_length=2000)
     version: int = 1
 

@@ -8,9 +8,11 @@ from typing import Annotated, Any
 from django.http import HttpRequest
 from ninja import Schema
 from ninja.parser import Parser
-from pydantic import AfterValidator, StringConstraints
+from pydantic import AfterValidator, StringConstraints, TypeAdapter
 
+from toadbell.core.sheets import Acceptance, VesselSheet
 from toadbell.core.sheets.fields import EARLIEST, LATEST, Day
+from toadbell.core.sheets.kit import Particulars
 
 __all__ = ["Day", "KeptParser", "Moment", "Name", "Unkept", "in_reach", "kept_json"]
 
@@ -73,3 +75,21 @@ class Hung(Schema):
     """Whether it is taken down."""
 
     taken_down: bool
+
+
+class _AsWritten:
+    """A sheet over the wire as it was written: any JSON object, described as the sheet that the core reads."""
+
+    def __init__(self, sheet: Any) -> None:
+        self.sheet = sheet
+
+    def __get_pydantic_json_schema__(self, schema: Any, handler: Any) -> Any:
+        return handler(TypeAdapter(self.sheet).core_schema)
+
+
+WrittenSheet = Annotated[dict[str, Any], _AsWritten(VesselSheet)]
+"""A vessel's or a plan's sheet in the words and units that it was entered in. The core reads it, and says what is wrong with it."""
+WrittenKit = Annotated[dict[str, Any], _AsWritten(Particulars)]
+"""The particulars of a piece of kit, likewise."""
+WrittenAcceptance = Annotated[dict[str, Any], _AsWritten(Acceptance)]
+"""What a hold may lose, likewise."""

@@ -4,7 +4,7 @@ import datetime
 import re
 from typing import Annotated, Any
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict
+from pydantic import BaseModel, BeforeValidator, ConfigDict, GetJsonSchemaHandler, WithJsonSchema
 
 from toadbell.core import units
 from toadbell.core.kinds import KINDS
@@ -25,24 +25,29 @@ def _quantity(kind: str, *, least: float | None = None, above: float | None = No
     return BeforeValidator(read)
 
 
-Pressure = Annotated[float, _quantity("pressure", above=0)]
-Length = Annotated[float, _quantity("length", above=0)]
-Allowance = Annotated[float, _quantity("length", least=0)]
-Height = Annotated[float, _quantity("length")]
-Volume = Annotated[float, _quantity("volume", above=0)]
-Air = Annotated[float, _quantity("volume", least=0)]
-Temperature = Annotated[float, _quantity("temperature", above=0)]
-Step = Annotated[float, _quantity("temperature_difference", above=0)]
-Duration = Annotated[float, _quantity("time", above=0)]
-Pause = Annotated[float, _quantity("time", least=0)]
-LeakRate = Annotated[float, _quantity("leak", above=0)]
-Compliance = Annotated[float, _quantity("compliance", above=0)]
-Torque = Annotated[float, _quantity("torque", above=0)]
-Angle = Annotated[float, _quantity("angle")]
-Density = Annotated[float, _quantity("density", above=0)]
-Mass = Annotated[float, _quantity("mass", above=0)]
-FlowRate = Annotated[float, _quantity("leak", above=0)]
-Stress = Annotated[float, _quantity("stress", above=0)]
+def _written(kind: str) -> WithJsonSchema:
+    """How a quantity is described to whoever writes a sheet: as text with its unit."""
+    return WithJsonSchema({"type": "string", "description": f"such as {units.KINDS[kind].examples}"})
+
+
+Pressure = Annotated[float, _quantity("pressure", above=0), _written("pressure")]
+Length = Annotated[float, _quantity("length", above=0), _written("length")]
+Allowance = Annotated[float, _quantity("length", least=0), _written("length")]
+Height = Annotated[float, _quantity("length"), _written("length")]
+Volume = Annotated[float, _quantity("volume", above=0), _written("volume")]
+Air = Annotated[float, _quantity("volume", least=0), _written("volume")]
+Temperature = Annotated[float, _quantity("temperature", above=0), _written("temperature")]
+Step = Annotated[float, _quantity("temperature_difference", above=0), _written("temperature_difference")]
+Duration = Annotated[float, _quantity("time", above=0), _written("time")]
+Pause = Annotated[float, _quantity("time", least=0), _written("time")]
+LeakRate = Annotated[float, _quantity("leak", above=0), _written("leak")]
+Compliance = Annotated[float, _quantity("compliance", above=0), _written("compliance")]
+Torque = Annotated[float, _quantity("torque", above=0), _written("torque")]
+Angle = Annotated[float, _quantity("angle"), _written("angle")]
+Density = Annotated[float, _quantity("density", above=0), _written("density")]
+Mass = Annotated[float, _quantity("mass", above=0), _written("mass")]
+FlowRate = Annotated[float, _quantity("leak", above=0), _written("leak")]
+Stress = Annotated[float, _quantity("stress", above=0), _written("stress")]
 
 _MATERIAL_NAMES = ", ".join(MATERIALS)
 
@@ -89,3 +94,11 @@ class Part(BaseModel):
     """A part of a sheet: no other keys than its own, no number that is none."""
 
     model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False, defer_build=True)
+
+    @classmethod
+    def __get_pydantic_json_schema__(cls, schema: Any, handler: GetJsonSchemaHandler) -> Any:
+        """As it is described to whoever writes one: what has a default may be left out."""
+        described = handler(schema)
+        for field in handler.resolve_ref_schema(described).get("properties", {}).values():
+            field.pop("default", None)
+        return described

@@ -76,6 +76,8 @@ class Wrench(Part):
     range: Torque
 
 
+Particulars = Gauge | Pump | Thermometer | ReliefValve | Rated | Wrench
+
 KIT: dict[str, type[Part]] = {
     "gauge": Gauge,
     "pump": Pump,

@@ -37,11 +37,18 @@ def _bare_wall(value: Any) -> Any:
     return {"wall": value} if isinstance(value, str | int | float) else value
 
 
+class _OrBare:
+    """A reading, or the bare wall."""
+
+    def __get_pydantic_json_schema__(self, schema: Any, handler: Any) -> Any:
+        return {"anyOf": [handler(schema), {"type": "string"}]}
+
+
 class Walled(OwnFigures):
     """A part with a wall: its nominal thickness, and what was measured here and there."""
 
     wall: Length | None = None
-    wall_readings: list[Annotated[WallReading, BeforeValidator(_bare_wall)]] = Field(default=[], max_length=500)
+    wall_readings: list[Annotated[WallReading, BeforeValidator(_bare_wall), _OrBare()]] = Field(default=[], max_length=500)
 
     @property
     def thinnest(self) -> float | None:

@@ -1,7 +1,7 @@
 """The judge over the wire."""
 
 import datetime
-from typing import Any, Literal
+from typing import Literal
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
@@ -12,6 +12,7 @@ from toadbell.core.answers import DeriveAnswer
 from toadbell.core.judge.answers import FitnessAnswer, HoldPoint, JudgeAnswer
 from toadbell.core.judge.hold import Asked
 from toadbell.shed.errors import NotNow
+from toadbell.shed.wire import WrittenAcceptance
 from toadbell.trials.bench.run_state import run_state
 from toadbell.trials.judge import hold, judging
 from toadbell.trials.marks import mark_of, must_be_as_seen
@@ -53,7 +54,7 @@ class WhatIfIn(JudgeIn):
     """What if: another acceptance, in the open format, the thermometer left out, minutes ignored."""
 
     thermometer: bool = True
-    acceptance: dict[str, Any] | None = None
+    acceptance: WrittenAcceptance | None = None
 
 
 class WhatIfOut(Schema):
@@ -83,7 +84,7 @@ class JudgeOut(Schema):
     points: list[HoldPoint]
     advice: FitnessAnswer
     decision: DecisionOut | None
-    acceptance: dict[str, Any]
+    acceptance: WrittenAcceptance
     asked: AskedOut | None
     core: str | None
     seen: str

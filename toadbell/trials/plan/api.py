@@ -1,7 +1,6 @@
 """Plans over the wire."""
 
 import datetime
-from typing import Any
 from uuid import UUID
 
 from django.db.models import QuerySet
@@ -18,6 +17,7 @@ from toadbell.core.sheets import read_kit
 from toadbell.core.vessel.drawing import Drawing
 from toadbell.shed.drawn import drawn
 from toadbell.shed.models import Kit, Maker, Vessel
+from toadbell.shed.wire import WrittenKit, WrittenSheet
 from toadbell.trials.judge.current_decision import decisions, standing_decisions, tag_of
 from toadbell.trials.marks import must_be_as_seen, plan_mark
 from toadbell.trials.models import Decision, State, Trial
@@ -85,7 +85,7 @@ class PlanOut(Schema):
     state: State
     version: int
     seen: str
-    sheet: dict[str, Any]
+    sheet: WrittenSheet
     answer: DeriveAnswer
     shape: Drawing
     missing: list[Missing]
@@ -108,7 +108,7 @@ class Suit(Schema):
     id: UUID
     kind: str
     name: str
-    sheet: dict[str, Any]
+    sheet: WrittenKit
     suited: bool
     best: bool
     says: str
@@ -117,7 +117,7 @@ class Suit(Schema):
 class PlanIn(Schema):
     """A changed plan and the version it was changed from."""
 
-    sheet: dict[str, Any]
+    sheet: WrittenSheet
     version: int = Field(ge=1)
 
 

@@ -1150,6 +1150,16 @@ export interface components {
             version: number;
         };
         /**
+         * AgainstBaseline
+         * @description No more than so many times the leak of a hold of the same rig known to be tight.
+         */
+        AgainstBaseline: {
+            /** Baseline */
+            baseline: string;
+            /** Times */
+            times?: number;
+        };
+        /**
          * Attitude
          * @description A way to lie: tilt and roll, rad; the air that stays then, m³.
          */
@@ -1201,6 +1211,50 @@ export interface components {
             disputed: string;
             /** Source */
             source: string;
+        };
+        /**
+         * Box
+         * @description A low tank with flat sides, inside sizes; or a drum, by its diameter and height in place of length and width.
+         *
+         *     Its wall is the thinnest of its faces'.
+         */
+        Box: {
+            /** Length */
+            length?: string | null;
+            /** Width */
+            width?: string | null;
+            /** Diameter */
+            diameter?: string | null;
+            /**
+             * Height
+             * @description such as 366 mm, 14 1/2 in or 3/8"
+             */
+            height: string;
+            /** Wall */
+            wall?: string | null;
+            /** Material */
+            material?: string | null;
+        };
+        /**
+         * Cask
+         * @description A cask by its inside diameters at bilge and head, and the length between the heads.
+         */
+        Cask: {
+            /**
+             * Bilge
+             * @description such as 366 mm, 14 1/2 in or 3/8"
+             */
+            bilge: string;
+            /**
+             * Head
+             * @description such as 366 mm, 14 1/2 in or 3/8"
+             */
+            head: string;
+            /**
+             * Length
+             * @description such as 366 mm, 14 1/2 in or 3/8"
+             */
+            length: string;
         };
         /**
          * Caution
@@ -1323,6 +1377,17 @@ export interface components {
             time: number;
             /** Leak */
             leak: number;
+        };
+        /**
+         * Drain
+         * @description What the water leaves by: the bore, and the pipe or hose it runs in.
+         */
+        Drain: {
+            /**
+             * Bore
+             * @description such as 366 mm, 14 1/2 in or 3/8"
+             */
+            bore: string;
         };
         /**
          * Drawing
@@ -1451,6 +1516,70 @@ export interface components {
             length: number;
         };
         /**
+         * EditedStage
+         * @description A stage as a person set it: the pressure on the gauge, and the pause at it.
+         */
+        EditedStage: {
+            /**
+             * Target
+             * @description such as 8.3 bar, 120 psi or 830 kPa
+             */
+            target: string;
+            /**
+             * Pause
+             * @description such as 30 min, 45 s or 1.5 h
+             */
+            pause?: string;
+            /** Name */
+            name?: string | null;
+        };
+        /**
+         * End
+         * @description A closed end of the shell. Crown and knuckle are inside radii of a torispherical end; pitch is of stays.
+         *
+         *     `attachment` is UG-34's factor C of a flat end's rim.
+         */
+        End: {
+            /** Yield Strength */
+            yield_strength?: string | null;
+            /** Design Stress */
+            design_stress?: string | null;
+            /** Youngs Modulus */
+            youngs_modulus?: string | null;
+            /** Poisson */
+            poisson?: number | null;
+            /**
+             * Expansion
+             * @description linear, 1/K
+             */
+            expansion?: number | null;
+            /** Density */
+            density?: string | null;
+            /** Welded */
+            welded?: boolean | null;
+            /** Wall */
+            wall?: string | null;
+            /** Wall Readings */
+            wall_readings?: (components["schemas"]["WallReading"] | string)[];
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "ellipsoidal" | "hemispherical" | "torispherical" | "flat" | "stayed";
+            /** Material */
+            material?: string | null;
+            /** Crown */
+            crown?: string | null;
+            /** Knuckle */
+            knuckle?: string | null;
+            /** Attachment */
+            attachment?: number;
+            /** Pitch */
+            pitch?: string | null;
+            /** Stay Diameter */
+            stay_diameter?: string | null;
+        };
+        /**
          * EndForce
          * @description Force with which the test pressure throws out a plug, or pushes an end off its shell (a closure), N.
          */
@@ -1505,6 +1634,31 @@ export interface components {
             volume: number;
         };
         /**
+         * Fitting
+         * @description An opening and what closes it. `rating` is of what is in it during the test; `sealed_diameter` is what the pressure pushes on.
+         */
+        Fitting: {
+            /** Name */
+            name: string;
+            /** Rating */
+            rating?: string | null;
+            /** Sealed Diameter */
+            sealed_diameter?: string | null;
+            /** Stays On */
+            stays_on?: boolean;
+            /** Thread */
+            thread?: string | null;
+            /** Fitted */
+            fitted?: ("relief-valve" | "pressure-switch" | "gauge" | "sight-glass" | "regulator" | "outlet" | "feed" | "check-valve" | "drain" | "plug" | "hand-hole" | "breather" | "other") | null;
+            /** For Test */
+            for_test?: ("keep" | "take-off" | "blank" | "vent" | "drain" | "pump" | "gauge") | null;
+            /** Bore */
+            bore?: string | null;
+            place?: components["schemas"]["Place"] | null;
+            /** Ready */
+            ready?: boolean;
+        };
+        /**
          * Gather
          * @description Something to bring to the bench, and for which opening.
          */
@@ -1513,6 +1667,29 @@ export interface components {
             what: string;
             /** Use */
             use: string;
+        };
+        /**
+         * Gauge
+         * @description What pressure is read from. `class` is the error in per cent of full scale.
+         */
+        Gauge: {
+            /** Name */
+            name?: string | null;
+            /**
+             * Range
+             * @description such as 8.3 bar, 120 psi or 830 kPa
+             */
+            range: string;
+            /** Division */
+            division?: string | null;
+            /** Resolution */
+            resolution?: string | null;
+            /** Accuracy Class */
+            accuracy_class?: number | null;
+            /** Height Above Top */
+            height_above_top?: string | null;
+            /** Calibrated */
+            calibrated?: string | null;
         };
         /**
          * Growth
@@ -1543,6 +1720,19 @@ export interface components {
             limit: number | null;
             /** Says */
             says: string;
+        };
+        /**
+         * Hold
+         * @description How long to hold, and how often to read.
+         */
+        Hold: {
+            /**
+             * Minimum
+             * @description such as 30 min, 45 s or 1.5 h
+             */
+            minimum: string;
+            /** Every */
+            every?: string | null;
         };
         /**
          * HoldAnswer
@@ -1623,6 +1813,67 @@ export interface components {
             source: string;
         };
         /**
+         * MaxDrop
+         * @description The gauge may fall no more than this over that time.
+         */
+        MaxDrop: {
+            /**
+             * Max Drop
+             * @description such as 8.3 bar, 120 psi or 830 kPa
+             */
+            max_drop: string;
+            /**
+             * Over
+             * @description such as 30 min, 45 s or 1.5 h
+             */
+            over: string;
+        };
+        /**
+         * MaxLeak
+         * @description The leak may be no more than this.
+         */
+        MaxLeak: {
+            /**
+             * Max Leak
+             * @description such as 2 mL/h or 3 drops/min
+             */
+            max_leak: string;
+        };
+        /**
+         * NamedGauge
+         * @description One of several gauges to choose from.
+         */
+        NamedGauge: {
+            /** Name */
+            name: string;
+            /**
+             * Range
+             * @description such as 8.3 bar, 120 psi or 830 kPa
+             */
+            range: string;
+            /** Division */
+            division?: string | null;
+            /** Resolution */
+            resolution?: string | null;
+            /** Accuracy Class */
+            accuracy_class?: number | null;
+            /** Height Above Top */
+            height_above_top?: string | null;
+            /** Calibrated */
+            calibrated?: string | null;
+        };
+        /**
+         * NoVisibleDrop
+         * @description Nothing may be seen to move on the gauge.
+         */
+        NoVisibleDrop: {
+            /**
+             * No Visible Drop
+             * @constant
+             */
+            no_visible_drop: true;
+        };
+        /**
          * OpeningAnswer
          * @description An opening: height above the lowest point, m; the choice made for the test and the usual one; what that asks for; is it done.
          */
@@ -1653,6 +1904,39 @@ export interface components {
             test_limit: number | null;
         };
         /**
+         * Place
+         * @description Where an opening is. On the shell: along from the first seam, round from the top as it lies. On an end: out from the axis.
+         *
+         *     On a low tank: its top, or a side so far up.
+         */
+        Place: {
+            /**
+             * On
+             * @enum {string}
+             */
+            on?: "shell" | "end 1" | "end 2" | "top" | "side";
+            /**
+             * Along
+             * @description such as 366 mm, 14 1/2 in or 3/8"
+             */
+            along?: string;
+            /**
+             * Round
+             * @description such as 8 deg
+             */
+            round?: string;
+            /**
+             * Out
+             * @description such as 366 mm, 14 1/2 in or 3/8"
+             */
+            out?: string;
+            /**
+             * Up
+             * @description such as 366 mm, 14 1/2 in or 3/8"
+             */
+            up?: string;
+        };
+        /**
          * ProfilePoint
          * @description A corner of the planned course: minutes are for people, this is s and Pa.
          */
@@ -1663,6 +1947,39 @@ export interface components {
             pressure: number;
         };
         /**
+         * Proven
+         * @description A design that was proven, and that this vessel departs from: its sizes and the pressure proven.
+         */
+        Proven: {
+            /**
+             * Inside Diameter
+             * @description such as 366 mm, 14 1/2 in or 3/8"
+             */
+            inside_diameter: string;
+            /**
+             * Wall
+             * @description such as 366 mm, 14 1/2 in or 3/8"
+             */
+            wall: string;
+            /**
+             * Pressure
+             * @description such as 8.3 bar, 120 psi or 830 kPa
+             */
+            pressure: string;
+        };
+        /**
+         * Pump
+         * @description The source of pressure.
+         */
+        Pump: {
+            /** Name */
+            name?: string | null;
+            /** Stroke */
+            stroke?: string | null;
+            /** Maximum */
+            maximum?: string | null;
+        };
+        /**
          * Pumping
          * @description Volume to pump in from zero to the test pressure, m³, and the strokes it takes.
          */
@@ -1671,6 +1988,56 @@ export interface components {
             volume: number | null;
             /** Strokes */
             strokes: number | null;
+        };
+        /**
+         * Shell
+         * @description The body: a cylinder or a sphere. `length` is seam to seam, ends not counted.
+         */
+        Shell: {
+            /** Yield Strength */
+            yield_strength?: string | null;
+            /** Design Stress */
+            design_stress?: string | null;
+            /** Youngs Modulus */
+            youngs_modulus?: string | null;
+            /** Poisson */
+            poisson?: number | null;
+            /**
+             * Expansion
+             * @description linear, 1/K
+             */
+            expansion?: number | null;
+            /** Density */
+            density?: string | null;
+            /** Welded */
+            welded?: boolean | null;
+            /** Wall */
+            wall?: string | null;
+            /** Wall Readings */
+            wall_readings?: (components["schemas"]["WallReading"] | string)[];
+            /**
+             * Form
+             * @enum {string}
+             */
+            form?: "cylinder" | "sphere";
+            /**
+             * Inside Diameter
+             * @description such as 366 mm, 14 1/2 in or 3/8"
+             */
+            inside_diameter: string;
+            /** Length */
+            length?: string | null;
+            /** Wall Measured */
+            wall_measured?: boolean;
+            /** Material */
+            material?: string;
+            /** Joint Efficiency */
+            joint_efficiency?: number;
+            /**
+             * Corrosion
+             * @description such as 366 mm, 14 1/2 in or 3/8"
+             */
+            corrosion?: string;
         };
         /**
          * StageAnswer
@@ -1723,6 +2090,74 @@ export interface components {
             says: string;
         };
         /**
+         * Thermometer
+         * @description What the water or wall temperature is read from.
+         */
+        Thermometer: {
+            /** Name */
+            name?: string | null;
+            /**
+             * Resolution
+             * @description such as 0.1 delta_degC
+             */
+            resolution: string;
+        };
+        /**
+         * TorqueWrench
+         * @description A wrench and the torque wanted of it.
+         */
+        TorqueWrench: {
+            /**
+             * Wanted
+             * @description such as 30 N m or 22 ft lbf
+             */
+            wanted: string;
+            /**
+             * Range
+             * @description such as 30 N m or 22 ft lbf
+             */
+            range: string;
+        };
+        /**
+         * Tubes
+         * @description Fire tubes or a flue through the shell, pressed from outside; as long as the shell unless stated.
+         */
+        Tubes: {
+            /** Yield Strength */
+            yield_strength?: string | null;
+            /** Design Stress */
+            design_stress?: string | null;
+            /** Youngs Modulus */
+            youngs_modulus?: string | null;
+            /** Poisson */
+            poisson?: number | null;
+            /**
+             * Expansion
+             * @description linear, 1/K
+             */
+            expansion?: number | null;
+            /** Density */
+            density?: string | null;
+            /** Welded */
+            welded?: boolean | null;
+            /** Count */
+            count?: number;
+            /**
+             * Outside Diameter
+             * @description such as 366 mm, 14 1/2 in or 3/8"
+             */
+            outside_diameter: string;
+            /**
+             * Wall
+             * @description such as 366 mm, 14 1/2 in or 3/8"
+             */
+            wall: string;
+            /** Length */
+            length?: string | null;
+            /** Material */
+            material?: string | null;
+        };
+        /**
          * VentAnswer
          * @description The opening that vents and its height, m; the air that stays above it, m³; a turn that frees it, where one does.
          */
@@ -1752,15 +2187,115 @@ export interface components {
             /** Notes */
             notes: string;
             /** Sheet */
-            sheet: {
-                [key: string]: unknown;
-            };
+            sheet: components["schemas"]["VesselSheet"];
             /** Version */
             version: number;
             shape: components["schemas"]["Drawing"];
             answer: components["schemas"]["DeriveAnswer"] | null;
             /** Problem */
             problem: string | null;
+        };
+        /**
+         * VesselSheet
+         * @description Everything `derive` reads. Only kind and working pressure are required; what is absent is not known.
+         */
+        VesselSheet: {
+            /** Kind */
+            kind: string;
+            /**
+             * Working Pressure
+             * @description such as 8.3 bar, 120 psi or 830 kPa
+             */
+            working_pressure: string;
+            /** Plate Pressure */
+            plate_pressure?: string | null;
+            /** Relief Set */
+            relief_set?: string | null;
+            /** Maker Test Limit */
+            maker_test_limit?: string | null;
+            /** Basis */
+            basis?: string | null;
+            /** Factor */
+            factor?: number | null;
+            /** Reason */
+            reason?: string | null;
+            /** Shield */
+            shield?: boolean;
+            /** Stand Off */
+            stand_off?: string | null;
+            /**
+             * Base
+             * @enum {string}
+             */
+            base?: "wanted" | "plate" | "relief";
+            /**
+             * Medium
+             * @enum {string}
+             */
+            medium?: "water" | "air";
+            /** Water Temperature */
+            water_temperature?: string | null;
+            /** Minimum Temperature */
+            minimum_temperature?: string | null;
+            /** Design Temperature */
+            design_temperature?: string | null;
+            shell?: components["schemas"]["Shell"] | null;
+            /** Ends */
+            ends?: components["schemas"]["End"][];
+            box?: components["schemas"]["Box"] | null;
+            cask?: components["schemas"]["Cask"] | null;
+            proven?: components["schemas"]["Proven"] | null;
+            /** Empty Mass */
+            empty_mass?: string | null;
+            /** Fill Rate */
+            fill_rate?: string | null;
+            drain?: components["schemas"]["Drain"] | null;
+            /** Proven Before */
+            proven_before?: string | null;
+            /** Tubes */
+            tubes?: components["schemas"]["Tubes"][];
+            /**
+             * Position
+             * @enum {string}
+             */
+            position?: "lying" | "standing";
+            /**
+             * Tilt
+             * @description such as 8 deg
+             */
+            tilt?: string;
+            /**
+             * Roll
+             * @description such as 8 deg
+             */
+            roll?: string;
+            /** Volume */
+            volume?: string | null;
+            /** Fittings */
+            fittings?: components["schemas"]["Fitting"][];
+            gauge?: components["schemas"]["Gauge"] | null;
+            thermometer?: components["schemas"]["Thermometer"] | null;
+            pump?: components["schemas"]["Pump"] | null;
+            /** Trapped Air */
+            trapped_air?: string | null;
+            /** Raising */
+            raising?: ("quarters" | "half-then-tenths" | "single") | null;
+            /** Stages */
+            stages?: components["schemas"]["EditedStage"][];
+            /** Gauges */
+            gauges?: components["schemas"]["NamedGauge"][];
+            torque_wrench?: components["schemas"]["TorqueWrench"] | null;
+            /** Pause */
+            pause?: string | null;
+            hold?: components["schemas"]["Hold"] | null;
+            /** Acceptance */
+            acceptance?: components["schemas"]["MaxLeak"] | components["schemas"]["MaxDrop"] | components["schemas"]["NoVisibleDrop"] | components["schemas"]["AgainstBaseline"] | null;
+            /** Made */
+            made?: number | null;
+            /** Retire */
+            retire?: number | null;
+            /** Date */
+            date?: string | null;
         };
         /**
          * WallAnswer
@@ -1775,6 +2310,26 @@ export interface components {
             loss: number | null;
             /** Left */
             left: number | null;
+        };
+        /**
+         * WallReading
+         * @description A wall as measured: where along from the first seam, where round from the top as it lies, and when.
+         */
+        WallReading: {
+            /**
+             * Wall
+             * @description such as 366 mm, 14 1/2 in or 3/8"
+             */
+            wall: string;
+            /** Along */
+            along?: string | null;
+            /**
+             * Round
+             * @description such as 8 deg
+             */
+            round?: string;
+            /** Date */
+            date?: string | null;
         };
         /**
          * Water
@@ -1802,9 +2357,7 @@ export interface components {
             /** Name */
             name: string;
             /** Sheet */
-            sheet: {
-                [key: string]: unknown;
-            };
+            sheet: components["schemas"]["VesselSheet"];
             /**
              * Notes
              * @default
@@ -1844,9 +2397,7 @@ export interface components {
          */
         SheetIn: {
             /** Sheet */
-            sheet: {
-                [key: string]: unknown;
-            };
+            sheet: components["schemas"]["VesselSheet"];
         };
         /**
          * HappenedOut
@@ -1909,9 +2460,7 @@ export interface components {
             /** Name */
             name: string;
             /** Sheet */
-            sheet: {
-                [key: string]: unknown;
-            };
+            sheet: components["schemas"]["Gauge"] | components["schemas"]["Pump"] | components["schemas"]["Thermometer"] | components["schemas"]["ReliefValve"] | components["schemas"]["Rated"] | components["schemas"]["Wrench"];
             /** Notes */
             notes: string;
             /** Version */
@@ -1926,6 +2475,43 @@ export interface components {
             problem: string | null;
         };
         /**
+         * Rated
+         * @description A hose, a plug or a valve: its thread, and what it may see.
+         */
+        Rated: {
+            /**
+             * Rating
+             * @description such as 8.3 bar, 120 psi or 830 kPa
+             */
+            rating: string;
+            /** Thread */
+            thread?: string | null;
+        };
+        /**
+         * ReliefValve
+         * @description A relief valve: what it is set to lift at, and when it was last seen to.
+         */
+        ReliefValve: {
+            /**
+             * Set Pressure
+             * @description such as 8.3 bar, 120 psi or 830 kPa
+             */
+            set_pressure: string;
+            /** Proven */
+            proven?: string | null;
+        };
+        /**
+         * Wrench
+         * @description A torque wrench by the end of its range.
+         */
+        Wrench: {
+            /**
+             * Range
+             * @description such as 30 N m or 22 ft lbf
+             */
+            range: string;
+        };
+        /**
          * KitIn
          * @description A piece of kit as a person enters it.
          */
@@ -1935,9 +2521,7 @@ export interface components {
             /** Name */
             name: string;
             /** Sheet */
-            sheet: {
-                [key: string]: unknown;
-            };
+            sheet: components["schemas"]["Gauge"] | components["schemas"]["Pump"] | components["schemas"]["Thermometer"] | components["schemas"]["ReliefValve"] | components["schemas"]["Rated"] | components["schemas"]["Wrench"];
             /**
              * Notes
              * @default
@@ -2102,9 +2686,7 @@ export interface components {
             /** Seen */
             seen: string;
             /** Sheet */
-            sheet: {
-                [key: string]: unknown;
-            };
+            sheet: components["schemas"]["VesselSheet"];
             answer: components["schemas"]["DeriveAnswer"];
             shape: components["schemas"]["Drawing"];
             /** Missing */
@@ -2146,9 +2728,7 @@ export interface components {
             /** Name */
             name: string;
             /** Sheet */
-            sheet: {
-                [key: string]: unknown;
-            };
+            sheet: components["schemas"]["Gauge"] | components["schemas"]["Pump"] | components["schemas"]["Thermometer"] | components["schemas"]["ReliefValve"] | components["schemas"]["Rated"] | components["schemas"]["Wrench"];
             /** Suited */
             suited: boolean;
             /** Best */
@@ -2162,9 +2742,7 @@ export interface components {
          */
         PlanIn: {
             /** Sheet */
-            sheet: {
-                [key: string]: unknown;
-            };
+            sheet: components["schemas"]["VesselSheet"];
             /** Version */
             version: number;
         };
@@ -3802,9 +4380,7 @@ export interface components {
             advice: components["schemas"]["FitnessAnswer"];
             decision: components["schemas"]["DecisionOut"] | null;
             /** Acceptance */
-            acceptance: {
-                [key: string]: unknown;
-            };
+            acceptance: components["schemas"]["MaxLeak"] | components["schemas"]["MaxDrop"] | components["schemas"]["NoVisibleDrop"] | components["schemas"]["AgainstBaseline"];
             asked: components["schemas"]["AskedOut"] | null;
             /** Core */
             core: string | null;
@@ -3936,9 +4512,7 @@ export interface components {
              */
             thermometer: boolean;
             /** Acceptance */
-            acceptance?: {
-                [key: string]: unknown;
-            } | null;
+            acceptance?: components["schemas"]["MaxLeak"] | components["schemas"]["MaxDrop"] | components["schemas"]["NoVisibleDrop"] | components["schemas"]["AgainstBaseline"] | null;
         };
         /**
          * DecisionIn
@@ -4095,9 +4669,7 @@ export interface components {
             /** Kind Name */
             kind_name: string;
             /** Sheet */
-            sheet: {
-                [key: string]: unknown;
-            };
+            sheet: components["schemas"]["VesselSheet"];
             shape: components["schemas"]["Drawing"];
             /** Core */
             core: string;

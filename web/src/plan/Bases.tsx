@@ -39,7 +39,7 @@ export function Bases(props: FieldsProps) {
             aria-label="Base pressure"
             value={base}
             disabled={disabled}
-            onChange={(event) => change({ ...draft, base: event.target.value })}
+            onChange={(event) => change({ ...draft, base: event.target.value as Sheet["base"] })}
           >
             <option value="wanted">the wanted {show(answer.working_pressure, "pressure", habit)}</option>
             {answer.plate_pressure != null && <option value="plate">the plate, {show(answer.plate_pressure, "pressure", habit)}</option>}
@@ -157,7 +157,8 @@ function OwnFactor({ draft, change, disabled, says, factor }: FieldsProps & { sa
             onChange={(event) => {
               setTyped(event.target.value)
               const text = event.target.value.replace(",", ".")
-              change({ ...draft, factor: text.trim() !== "" && Number.isFinite(Number(text)) ? Number(text) : text })
+              // What is no number goes as it was typed: the reader says what would be one.
+              change({ ...draft, factor: text.trim() !== "" && Number.isFinite(Number(text)) ? Number(text) : (text as unknown as number) })
             }}
           />
         </label>

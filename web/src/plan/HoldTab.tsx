@@ -1,5 +1,6 @@
 import { withAt } from "../parts/path"
 import { useTrialsOf } from "../shed/queries"
+import type { Sheet } from "./queries"
 import { show, unitOf } from "../parts/units"
 import type { FieldsProps } from "./Bases"
 import { useField } from "./KitTab"
@@ -40,7 +41,7 @@ export function HoldTab(props: FieldsProps & { vessel: string; number: number })
             className="select h-8 w-full bg-paper px-2 text-[14px]"
             value={school}
             disabled={disabled}
-            onChange={(event) => change({ ...draft, acceptance: starts[event.target.value] })}
+            onChange={(event) => change({ ...draft, acceptance: starts[event.target.value] as Sheet["acceptance"] })}
           >
             {ACCEPTANCES.map(([key, name]) => (
               <option key={key} value={key} disabled={key === "baseline" && !earlier.length}>
@@ -78,7 +79,7 @@ export function HoldTab(props: FieldsProps & { vessel: string; number: number })
                 step={0.5}
                 value={Number(acceptance["times"] ?? 2)}
                 disabled={disabled}
-                onChange={(event) => change({ ...draft, acceptance: { ...acceptance, times: Number(event.target.value) || 2 } })}
+                onChange={(event) => change({ ...draft, acceptance: { ...acceptance, times: Number(event.target.value) || 2 } as Sheet["acceptance"] })}
               />
             </label>
           </>

@@ -4,6 +4,7 @@ import { withUnit } from "../parts/QuantityField"
 import { digits, show, unitOf, type Habit } from "../parts/units"
 import type { FieldsProps } from "./Bases"
 import { ownStages, withOneMore, type StageSheet } from "./stages"
+import type { Sheet } from "./queries"
 
 const STYLES = [
   ["quarters", "in quarters"],
@@ -32,7 +33,7 @@ export function StagesTab({ draft, change, habit, disabled, answer, problem }: F
             label="Raise"
             value={own ? "own" : ((draft["raising"] as string | undefined) ?? "")}
             disabled={disabled}
-            onChange={(style) => change({ ...draft, stages: undefined, raising: style || undefined })}
+            onChange={(style) => change({ ...draft, stages: undefined, raising: (style || undefined) as Sheet["raising"] })}
             options={[["", "as the basis says"], ...STYLES, ...(own ? [["own", "my own stages"] as const] : [])]}
           />
         </div>

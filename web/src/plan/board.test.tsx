@@ -3,7 +3,7 @@ import { MemoryRouter } from "react-router"
 import { afterEach, describe, expect, it, vi } from "vitest"
 import type { Schema } from "../api/client"
 import { movesOf } from "./moves"
-import type { Plan } from "./queries"
+import type { Plan, Sheet } from "./queries"
 import { Changed, Warnings } from "./Warnings"
 
 afterEach(cleanup)
@@ -35,7 +35,7 @@ function warnings(changes: Partial<Parameters<typeof Warnings>[0]> = {}) {
         plan={PLAN}
         answer={ANSWER}
         problem={null}
-        draft={{ kind: "receiver" }}
+        draft={{ kind: "receiver", working_pressure: "8.5 bar" }}
         change={change}
         habit="metric"
         disabled={false}
@@ -76,15 +76,16 @@ describe("stops, gaps and cautions of a plan", () => {
 })
 
 describe("what is moved on the glass", () => {
-  const moves = (draft: Record<string, unknown>) => {
+  const moves = (more: Partial<Sheet>) => {
     const change = vi.fn()
+    const draft = { kind: "receiver", working_pressure: "8.5 bar", ...more }
     return { change, moves: movesOf({ draft, change, habit: "metric", problem: null, disabled: false, answer: ANSWER }) }
   }
 
   it("the wanted pressure is written as it is read", () => {
     const { change, moves: m } = moves({ basis: "proof-150" })
     m.wanted!.to(8.6e5)
-    expect(change).toHaveBeenCalledWith({ basis: "proof-150", working_pressure: "8.6 bar" })
+    expect(change).toHaveBeenCalledWith({ kind: "receiver", basis: "proof-150", working_pressure: "8.6 bar" })
   })
 
   it("the test becomes a factor of one's own, the gauge's head taken off, and stays between one and four", () => {
@@ -96,7 +97,7 @@ describe("what is moved on the glass", () => {
   })
 
   it("a stage becomes one's own, no higher than the next", () => {
-    const { change, moves: m } = moves({ gauge: { division: "0.1 bar" } })
+    const { change, moves: m } = moves({ gauge: { range: "25 bar", division: "0.1 bar" } })
     m.stage!(0).to(99e5)
     expect((change.mock.calls[0]![0] as { stages: { target: string }[] }).stages).toEqual([{ target: "12.69 bar", pause: "3 min", name: "look" }])
   })

@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query"
 import { api, asked, type Schema } from "../api/client"
 
 export type Plan = Schema["PlanOut"]
-export type Sheet = Record<string, unknown>
+export type Sheet = Schema["VesselSheet"]
 
 const path = (id: string) => ({ params: { path: { trial_id: id } } })
 

@@ -1,8 +1,11 @@
 import { describe, expect, it } from "vitest"
 import type { Schema } from "../api/client"
+import type { Sheet } from "./queries"
 import { ownStages, pause, stepOf, withOneMore, within, written } from "./stages"
 
 const stage = (name: string, target: number) => ({ name, target: target * 1e5, pause: 180 })
+const sheet = (more: Partial<Sheet> = {}): Sheet => ({ kind: "receiver", working_pressure: "8.5 bar", ...more })
+const reads = (division: string) => sheet({ gauge: { range: "25 bar", division } })
 const ANSWER = {
   stages: [stage("look", 3.2), stage("wanted", 8.5), stage("test", 12.75)],
   gauge_target: 12.75e5,
@@ -10,7 +13,7 @@ const ANSWER = {
 
 describe("stages as a person's own", () => {
   it("begin as the raising style has them, the test left out", () => {
-    expect(ownStages({}, ANSWER, "metric")).toEqual([
+    expect(ownStages(sheet(), ANSWER, "metric")).toEqual([
       { target: "3.2 bar", pause: "3 min", name: "look" },
       { target: "8.5 bar", pause: "3 min", name: "wanted" },
     ])
@@ -18,11 +21,11 @@ describe("stages as a person's own", () => {
 
   it("are those of the sheet where there are any", () => {
     const own = [{ target: "120psi" }]
-    expect(ownStages({ stages: own }, ANSWER, "metric")).toBe(own)
+    expect(ownStages(sheet({ stages: own }), ANSWER, "metric")).toBe(own)
   })
 
   it("get one more in the widest gap, in order", () => {
-    const stages = withOneMore(ownStages({}, ANSWER, "metric"), ANSWER, "metric")
+    const stages = withOneMore(ownStages(sheet(), ANSWER, "metric"), ANSWER, "metric")
     expect(stages.map((one) => one.target)).toEqual(["3.2 bar", "5.85 bar", "8.5 bar"])
   })
 
@@ -50,15 +53,15 @@ describe("what is written into the sheet", () => {
 
 describe("a step of the arrow keys", () => {
   it("is the gauge's division, in the unit it is written in", () => {
-    expect(stepOf({ gauge: { division: "0.1 bar" } }, "metric")).toBe(1e4)
-    expect(stepOf({ gauge: { division: "0,5 bar" } }, "imperial")).toBe(5e4)
-    expect(stepOf({ gauge: { division: "2 mbar" } }, "metric")).toBe(200)
-    expect(stepOf({ gauge: { division: "5 psi" } }, "metric")).toBeCloseTo(34_474, 0)
+    expect(stepOf(reads("0.1 bar"), "metric")).toBe(1e4)
+    expect(stepOf(reads("0,5 bar"), "imperial")).toBe(5e4)
+    expect(stepOf(reads("2 mbar"), "metric")).toBe(200)
+    expect(stepOf(reads("5 psi"), "metric")).toBeCloseTo(34_474, 0)
   })
 
   it("is a tenth of a bar, a psi or a millibar where no division is known", () => {
-    expect(stepOf({}, "metric")).toBe(1e4)
-    expect(stepOf({ gauge: { division: "half" } }, "imperial")).toBeCloseTo(6894.76, 2)
-    expect(stepOf({}, "millibar")).toBe(100)
+    expect(stepOf(sheet(), "metric")).toBe(1e4)
+    expect(stepOf(reads("half"), "imperial")).toBeCloseTo(6894.76, 2)
+    expect(stepOf(sheet(), "millibar")).toBe(100)
   })
 })

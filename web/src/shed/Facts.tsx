@@ -54,7 +54,7 @@ function roomOf(trial: TrialRow): string {
 /** What is known of a vessel, as it was entered. */
 export function Facts({ vessel, habit }: { vessel: VesselOut; habit: Habit }) {
   const { data: me } = useMe()
-  const sheet = vessel.sheet as Record<string, string | number | undefined>
+  const sheet = vessel.sheet as unknown as Record<string, string | number | undefined>
   const shell = (vessel.sheet["shell"] ?? {}) as Record<string, string | number | boolean | undefined>
   const ends = (vessel.sheet["ends"] ?? []) as { form: string; wall?: string }[]
   const rows: [string, string | number | undefined][] = [

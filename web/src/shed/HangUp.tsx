@@ -20,7 +20,7 @@ export function HangUp() {
   const navigate = useNavigate()
   const { data: me } = useMe()
   const habit = me?.units ?? "metric"
-  const [base, setBase] = useState<Sheet>({})
+  const [base, setBase] = useState<Partial<Sheet>>({})
   const [draft, setDraft] = useState<Draft>(() => ({ ...EMPTY, ...USUAL["receiver"], ...(JSON.parse(sessionStorage.getItem(KEPT) ?? "{}") as Partial<Draft>) }))
   const [unread, setUnread] = useState<string | null>(null)
   const keep = useKeepVessel(null)

@@ -136,13 +136,11 @@ function TubeFields(props: PanelProps) {
   )
 }
 
-type OpeningSheet = { name: string; fitted?: string; for_test?: string; place?: Record<string, string> }
-
 function OpeningFields(props: PanelProps & { opening: string }) {
   const { sheet, change, opening, close, retarget } = props
   const { data: me } = useMe()
   const quantity = useQuantity(props)
-  const all = (sheet["fittings"] as OpeningSheet[] | undefined) ?? []
+  const all = sheet.fittings ?? []
   const index = all.findIndex((one) => one.name === opening)
   if (index < 0) return null
   const path = `fittings.${index}`
@@ -199,7 +197,7 @@ function OpeningFields(props: PanelProps & { opening: string }) {
 }
 
 /** “end 1, 150 mm from the axis” */
-export function placeInWords(place: Record<string, string> | undefined): string {
+export function placeInWords(place: Record<string, string | undefined> | null | undefined): string {
   if (!place) return "It has no place yet."
   const round = place["round"] && !place["round"].startsWith("0") ? `, ${place["round"].replace(" deg", "°")} round from the top` : ""
   if (place["on"] === "end 1" || place["on"] === "end 2") return `On ${place["on"]}, ${place["out"] ?? "0 mm"} from the axis.`

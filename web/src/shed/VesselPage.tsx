@@ -59,10 +59,10 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
   const save = () => keep(written())
   const begin = () => plan.mutate({ vessel: vessel.id }, { onSuccess: (trial) => void navigate(`/trials/${trial.id}/plan`) })
   const add = () => {
-    const all = (sheet["fittings"] as { name: string }[] | undefined) ?? []
+    const all = sheet.fittings ?? []
     let n = all.length + 1
     while (all.some((one) => one.name === `Opening ${n}`)) n++
-    const place =
+    const place: Schema["Place"] =
       shape.form === "drum" || shape.form === "box"
         ? { on: "top" }
         : { on: "shell", along: `${Math.round(((shape.length ?? shape.diameter ?? 0.4) * 1000) / 2)} mm` }

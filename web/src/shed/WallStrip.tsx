@@ -22,7 +22,8 @@ export function WallStrip({ sheet, change, answer, shape, habit }: WallStripProp
   const [adding, setAdding] = useState(false)
   const readings = readingsOf(sheet)
   const wall = answer.wall
-  const write = (next: Reading[]) => change({ ...sheet, shell: { ...(sheet["shell"] as Part), wall_readings: next.length ? next : undefined } })
+  const write = (next: Reading[]) =>
+    change({ ...sheet, shell: { ...(sheet["shell"] as Part), wall_readings: next.length ? next : undefined } as Sheet["shell"] })
   return (
     <section aria-label="Wall readings">
       <div className="flex flex-wrap items-baseline gap-x-4">

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest"
-import { draftOf, EMPTY, FORMS, sheetOf, thinnestWritten, USUAL } from "./draft"
+import { draftOf, EMPTY, FORMS, sheetOf, thinnestWritten, USUAL, type Sheet } from "./draft"
 
 const TYPED = {
   ...EMPTY,
@@ -54,7 +54,12 @@ describe("the vessel form and the open format", () => {
   })
 
   it("what the form does not show is not lost when it is kept", () => {
-    const before = { kind: "receiver", working_pressure: "8 bar", fittings: [{ name: "plug" }], shell: { youngs_modulus: "190 GPa" } }
+    const before = {
+      kind: "receiver",
+      working_pressure: "8 bar",
+      fittings: [{ name: "plug" }],
+      shell: { inside_diameter: "366 mm", youngs_modulus: "190 GPa" },
+    }
     const sheet = sheetOf(TYPED, before)!
     expect(sheet["fittings"]).toEqual([{ name: "plug" }])
     expect(sheet["shell"]).toMatchObject({ youngs_modulus: "190 GPa" })
@@ -67,7 +72,8 @@ describe("the vessel form and the open format", () => {
   })
 
   it("shows the thinnest reading and keeps the others unless it is changed", () => {
-    const sheet = { ...sheetOf(TYPED)!, shell: { inside_diameter: "366 mm", length: "800 mm", wall_readings: ["3.1 mm", "2.6 mm"] } }
+    const shell = { inside_diameter: "366 mm", length: "800 mm", wall_readings: ["3.1 mm", "2.6 mm"] }
+    const sheet = { ...sheetOf(TYPED)!, shell }
     expect(thinnestWritten(sheet)).toBe("2.6 mm")
     const kept = sheetOf(draftOf("Tank", "", sheet, "2.6 mm"), sheet)!
     expect(kept["shell"]).toMatchObject({ wall_readings: ["3.1 mm", "2.6 mm"] })
@@ -115,7 +121,7 @@ describe("every shape in the open format", () => {
   })
 
   it("two ends that differ are left as they are", () => {
-    const ends = [
+    const ends: Sheet["ends"] = [
       { form: "flat", wall: "12 mm" },
       { form: "ellipsoidal", wall: "3 mm" },
     ]
@@ -125,7 +131,7 @@ describe("every shape in the open format", () => {
   })
 
   it("an end keeps its own readings when its form is changed", () => {
-    const before = {
+    const before: Partial<Sheet> = {
       ends: [
         { form: "flat", wall: "12 mm", wall_readings: ["11.8 mm"] },
         { form: "flat", wall: "12 mm" },

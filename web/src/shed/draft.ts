@@ -1,3 +1,4 @@
+import type { Schema } from "../api/client"
 /** What the vessel form holds: every field as typed. It becomes a sheet in the open format. */
 export type Draft = {
   name: string
@@ -66,19 +67,19 @@ export const USUAL: Record<string, Partial<Draft>> = {
   joint: { form: "cylinder", material: "brass", end_form: "none", position: "lying" },
 }
 
-export type Sheet = Record<string, unknown>
+export type Sheet = Schema["VesselSheet"]
 export type Part = Record<string, unknown>
 export type Reading = string | { wall: string; along?: string; round?: string; date?: string }
 
 const text = (value: unknown) => (typeof value === "string" ? value : value == null ? "" : String(value))
 const year = (value: string) => (value.trim() === "" ? undefined : /^\d+$/.test(value.trim()) ? Number(value) : value)
-const part = (sheet: Sheet, key: string) => (sheet[key] as Part | undefined) ?? {}
+const part = (sheet: Partial<Sheet>, key: keyof Sheet) => (sheet[key] as Part | null | undefined) ?? {}
 export const wallOf = (reading: Reading) => (typeof reading === "string" ? reading : reading.wall)
-export const readingsOf = (sheet: Sheet) => (part(sheet, "shell")["wall_readings"] as Reading[] | undefined) ?? []
-const clean = (sheet: Sheet) => JSON.parse(JSON.stringify(sheet)) as Sheet
+export const readingsOf = (sheet: Partial<Sheet>) => (part(sheet, "shell")["wall_readings"] as Reading[] | undefined) ?? []
+const clean = (sheet: Part) => JSON.parse(JSON.stringify(sheet)) as Sheet
 
 /** The sheet of a draft; null until there is enough to look at. Keys the form does not know are kept from `before`. */
-export function sheetOf(draft: Draft, before: Sheet = {}): Sheet | null {
+export function sheetOf(draft: Draft, before: Partial<Sheet> = {}): Sheet | null {
   if (!draft.working_pressure.trim()) return null
   return clean({
     ...before,
@@ -104,7 +105,7 @@ export const softens = (material: string) => material.startsWith("aluminium")
 /** Flat sides as thick as they are: nothing is known of them without a wall. */
 const sidesOf = (draft: Draft) => (draft.wall.trim() ? { wall: draft.wall, material: draft.material } : {})
 
-function shapeOf(draft: Draft, before: Sheet): Sheet {
+function shapeOf(draft: Draft, before: Partial<Sheet>): Part {
   const none = { shell: undefined, ends: undefined, box: undefined, cask: undefined, tubes: undefined }
   if (draft.form === "drum")
     return { ...none, box: draft.inside_diameter && draft.height ? { diameter: draft.inside_diameter, height: draft.height, ...sidesOf(draft) } : undefined }
@@ -134,7 +135,7 @@ function shapeOf(draft: Draft, before: Sheet): Sheet {
 }
 
 /** Two ends alike, unless the vessel has two that differ: then the form leaves them as they are. */
-function endsOf(draft: Draft, before: Sheet): unknown {
+function endsOf(draft: Draft, before: Partial<Sheet>): unknown {
   if (draft.end_form === "none") return []
   const old = (before["ends"] as Part[] | undefined) ?? []
   if (draft.end_form === "mixed") return old
@@ -157,7 +158,7 @@ function kept(end: Part | undefined): Part {
   return { wall_readings, material, attachment }
 }
 
-function tubesOf(draft: Draft, before: Sheet): unknown {
+function tubesOf(draft: Draft, before: Partial<Sheet>): unknown {
   if (!draft.tube_diameter.trim()) return undefined
   const [old = {}, ...others] = (before["tubes"] as Part[] | undefined) ?? []
   const count = /^\d+$/.test(draft.tube_count.trim()) ? Number(draft.tube_count) : draft.tube_count || 1
@@ -165,7 +166,7 @@ function tubesOf(draft: Draft, before: Sheet): unknown {
 }
 
 /** Wall readings are a list in the sheet; the form shows and changes the thinnest where none has a place. */
-function readings(before: Sheet, thinnest: string): unknown {
+function readings(before: Partial<Sheet>, thinnest: string): unknown {
   const old = readingsOf(before)
   if (old.some((reading) => typeof reading !== "string")) return old
   if (!thinnest.trim()) return undefined
@@ -227,6 +228,6 @@ export function draftOf(name: string, notes: string, sheet: Sheet, thinnest: str
 }
 
 /** The reading, as written, that is the thinnest. */
-export function thinnestWritten(sheet: Sheet): string {
+export function thinnestWritten(sheet: Partial<Sheet>): string {
   return [...readingsOf(sheet).map(wallOf)].sort((a, b) => Number.parseFloat(a) - Number.parseFloat(b))[0] ?? ""
 }

@@ -35,7 +35,7 @@ export function useTrialsOf(vessel: string) {
 export const onTheBench = (trial: TrialRow) => trial.state === "running" || trial.state === "held"
 
 /** What a sheet would give, while it is being typed. */
-export function useLook(sheet: Record<string, unknown> | null) {
+export function useLook(sheet: Schema["VesselSheet"] | null) {
   return useQuery({
     queryKey: ["look", sheet],
     enabled: sheet !== null,
