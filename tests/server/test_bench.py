@@ -314,3 +314,16 @@ def test_the_simulated_rig_of_a_plan_under_air_is_full_of_air(workshop: Workshop
     setup = Trial.objects.get(pk=trial).rig["setup"]
     assert setup["stiffness"] == pytest.approx(bench["answer"]["volume"] / 101_325)
     assert setup["trapped_air"] == 0
+
+
+def test_looking_changes_nothing_until_it_is_asked_what_has_become_of_it(workshop: Workshop) -> None:
+    trial = workshop.ready()
+    workshop.post(f"/trials/{trial}/start", {"source": "rig"})
+    workshop.step(trial, "vent-shut")
+    rewind(trial, 60)
+    before = (Reading.objects.count(), Event.objects.count(), Trial.objects.get(pk=trial).rig)
+    for path in ("bench", "bench/live", "trace", "plan", "kit"):
+        assert workshop.client.get(f"/api/trials/{trial}/{path}").status_code == 200
+    assert (Reading.objects.count(), Event.objects.count(), Trial.objects.get(pk=trial).rig) == before
+    assert workshop.post(f"/trials/{trial}/look")["readings"] > before[0]
+    assert Reading.objects.count() > before[0]

@@ -48,7 +48,9 @@ class Walled(OwnFigures):
     """A part with a wall: its nominal thickness, and what was measured here and there."""
 
     wall: Length | None = None
-    wall_readings: list[Annotated[WallReading, BeforeValidator(_bare_wall), _OrBare()]] = Field(default=[], max_length=500)
+    wall_readings: list[Annotated[WallReading, BeforeValidator(_bare_wall), _OrBare()]] = Field(
+        default=[], max_length=500
+    )
 
     @property
     def thinnest(self) -> float | None:

@@ -71,7 +71,7 @@ def _hand(request: HttpRequest) -> str:
 
 
 def bench_out(trial: Trial, request: HttpRequest) -> BenchOut:
-    """The bench as it stands, the simulated rig brought up to now, with the plan it runs on."""
+    """The bench as it stands, with the plan it runs on."""
     _, answer = plan_of(trial)
     return BenchOut(
         **dict(bench_live(trial, request)),
@@ -86,10 +86,7 @@ AFTER_STEPS = [AfterStep(kind=kind, says=say(f"step.after-{kind}")) for kind in 
 
 
 def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
-    """The bench as it stands, the simulated rig brought up to now."""
-    trial = catch_up(trial)
-    if trial.state in ON_THE_BENCH:
-        trial.notice_the_clock()
+    """The bench as it stands."""
     _, answer = plan_of(trial)
     events = trial.effective_events()
     stands, seen = run_state(trial, events), latest(trial)
@@ -221,6 +218,15 @@ def get_bench(request: HttpRequest, trial_id: UUID) -> BenchOut:
 def get_live(request: HttpRequest, trial_id: UUID) -> BenchLive:
     """What has changed: asked every moment by everybody who watches."""
     return bench_live(Trial.objects.select_related("vessel").defer("sheet", "frozen").get(pk=trial_id), request)
+
+
+@router.post("/trials/{trial_id}/look", response=BenchLive)
+def look_on(request: HttpRequest, trial_id: UUID) -> BenchLive:
+    """What has changed, the simulated rig brought up to now: what the bench asks every moment while something is on it."""
+    trial = catch_up(Trial.objects.select_related("vessel").get(pk=trial_id))
+    if trial.state in ON_THE_BENCH:
+        trial.notice_the_clock()
+    return bench_live(trial, request)
 
 
 @router.post("/trials/{trial_id}/start", response=BenchOut)

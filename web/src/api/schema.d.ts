@@ -368,6 +368,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial_id}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look On
+         * @description What has changed, the simulated rig brought up to now: what the bench asks every moment while something is on it.
+         */
+        post: operations["toadbell_trials_bench_api_look_on"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}/start": {
         parameters: {
             query?: never;
@@ -6010,6 +6030,46 @@ export interface operations {
         };
     };
     toadbell_trials_bench_api_get_live: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchLive"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_trials_bench_api_look_on: {
         parameters: {
             query?: never;
             header?: never;

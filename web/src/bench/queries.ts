@@ -19,7 +19,9 @@ export function useBench(id: string) {
     queryFn: async (): Promise<BenchState> => {
       const had = queries.getQueryData<BenchState>(["bench", id])
       if (!had) return arrived(await asked(api.GET("/api/trials/{trial_id}/bench", path(id))))
-      return { ...had, ...(await asked(api.GET("/api/trials/{trial_id}/bench/live", path(id)))), received: performance.now() }
+      const on = had.state === "running" || had.state === "held"
+      const live = on ? api.POST("/api/trials/{trial_id}/look", path(id)) : api.GET("/api/trials/{trial_id}/bench/live", path(id))
+      return { ...had, ...(await asked<Schema["BenchLive"]>(live)), received: performance.now() }
     },
     refetchInterval: (query) => {
       const state = query.state.data?.state
