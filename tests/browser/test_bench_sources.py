@@ -194,3 +194,4 @@ def test_the_bench_is_free_of_what_keeps_people_out(shop: Page, frozen: str) -> 
         ]
         assert serious == [], key
         shop.keyboard.press("Escape")
+        expect(shop.get_by_role("dialog")).to_be_hidden()

@@ -1,5 +1,7 @@
 """Over random holds on the simulated rig, wider than any one workshop, the judge is nearly never wrong."""
 
+import functools
+
 import pytest
 
 from toadbell.core.judge.answers import JudgeAnswer
@@ -10,8 +12,8 @@ pytestmark = pytest.mark.xdist_group("random holds")  # made once, by one worker
 FIRST, HOLDS = 60_000, 40
 
 
-@pytest.fixture(scope="module")
-def judged() -> list[tuple[RandomHold, JudgeAnswer]]:
+@functools.cache
+def judged_holds() -> list[tuple[RandomHold, JudgeAnswer]]:
     """Short ones only, for the tests' sake; the study of all lengths is in docs/judge-study.md."""
     found = []
     number = FIRST
@@ -21,6 +23,12 @@ def judged() -> list[tuple[RandomHold, JudgeAnswer]]:
         if len(hold.log.time) >= 5:
             found.append((hold, judge(hold.log, hold.sheet)))
     return found
+
+
+@pytest.fixture
+def judged() -> list[tuple[RandomHold, JudgeAnswer]]:
+    """Those, judged once."""
+    return judged_holds()
 
 
 def test_hardly_a_verdict_is_wrong(judged: list[tuple[RandomHold, JudgeAnswer]]) -> None:

@@ -1,5 +1,6 @@
 """The strokes as an instrument: on random fills of the simulated rig the bands cover the truth, and yielding is called in time, never in vain."""
 
+import functools
 import json
 from dataclasses import dataclass
 from pathlib import Path
@@ -97,11 +98,17 @@ def raising(fill: Fill, top: float = TEST):  # type: ignore[no-untyped-def]
         state = simulated.advance(rig, simulated.pump(state, at_once), state.time + 2 * at_once + 3)
 
 
-@pytest.fixture(scope="module")
-def answers() -> list[tuple[Fill, StrokesAnswer]]:
+@functools.cache
+def raised() -> list[tuple[Fill, StrokesAnswer]]:
     """Random elastic fills, each raised to the test pressure and judged."""
     fills = [random_fill(seed) for seed in range(FILLS)]
     return [(fill, judge_strokes(list(raising(fill))[-1][0], fill.sheet)) for fill in fills]
+
+
+@pytest.fixture
+def answers() -> list[tuple[Fill, StrokesAnswer]]:
+    """Those, judged once."""
+    return raised()
 
 
 def covered(pairs: list) -> float:  # type: ignore[type-arg]

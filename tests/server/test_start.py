@@ -57,7 +57,7 @@ def test_from_a_database_that_cannot_be_used_there_is_a_way_back_and_it_is_kept_
     told = manage(tmp_path, "restore", str(tmp_path / "none.zip"))
     assert "cannot be read" in told.stderr
     assert path.read_bytes().startswith(b"not a database")  # nothing to go back to: it stays where it was
-    told = manage(tmp_path, "restore", str(STORED / RELEASES[-1] / "backup.zip"))
+    told = manage(tmp_path, "restore", str(STORED / RELEASES[0] / "backup.zip"))
     assert told.returncode == 0, told.stderr
     (aside,) = tmp_path.glob("unusable-*.sqlite3")
     assert aside.read_bytes().startswith(b"not a database")
@@ -82,7 +82,7 @@ def test_from_a_database_that_cannot_be_used_there_is_a_way_back_and_it_is_kept_
 def test_a_database_that_this_one_cannot_read_is_left_as_it_is_and_that_is_said(
     tmp_path: Path, harm: str, says: str
 ) -> None:
-    path = put_in_place(tmp_path, RELEASES[-1])
+    path = put_in_place(tmp_path, RELEASES[0])
     change(path, harm)
     before = content(path)
     assert says in said(tmp_path)
@@ -91,7 +91,7 @@ def test_a_database_that_this_one_cannot_read_is_left_as_it_is_and_that_is_said(
 
 
 def test_a_damaged_database_is_told_at_the_start_not_in_the_middle_of_a_run(tmp_path: Path) -> None:
-    path = put_in_place(tmp_path, RELEASES[-1])
+    path = put_in_place(tmp_path, RELEASES[0])
     whole = bytearray(path.read_bytes())
     whole[8 * 4096 : 40 * 4096] = bytes(32 * 4096)
     path.write_bytes(whole)
@@ -115,7 +115,7 @@ def test_a_folder_that_cannot_be_used_is_said(tmp_path: Path) -> None:
 
 
 def test_stray_files_an_emptied_key_and_halves_of_killed_jobs_stop_nothing(tmp_path: Path) -> None:
-    put_in_place(tmp_path, RELEASES[-1])
+    put_in_place(tmp_path, RELEASES[0])
     (tmp_path / "secret-key").write_text("")
     backups = tmp_path / "backups"
     backups.mkdir()
@@ -225,7 +225,7 @@ def test_every_releases_backup_and_package_are_taken_in(tmp_path: Path, release:
 
 
 def test_nothing_is_put_back_while_a_run_is_on_the_bench_and_a_job_can_be_stopped(tmp_path: Path) -> None:
-    put_in_place(tmp_path, RELEASES[-1])
+    put_in_place(tmp_path, RELEASES[0])
     port = free_port()
     server = serve(tmp_path, port)
     try:

@@ -100,7 +100,7 @@ def _warming(trial: Trial, sheet: VesselSheet, answer: DeriveAnswer, stands: Run
 
 
 LOOKED_EVERY = 1.0
-"""A raising that a logger follows is weighed so often, s; whoever pumps by hand is slower."""
+"""A raising that a logger follows is weighed so often, s; what is read from a dial is weighed each time."""
 _looked: dict[object, tuple[int, float]] = {}
 
 
@@ -108,7 +108,8 @@ def _strokes(trial: Trial, answer: DeriveAnswer, stands: RunState, last: Reading
     """Weigh the raising where strokes were made since it was weighed last."""
     made, now = last.strokes or 0, time.monotonic()
     before = _looked.get(trial.pk)
-    if before and made >= before[0] and (made == before[0] or now - before[1] < LOOKED_EVERY):
+    often = last.device_id is not None and before is not None and now - before[1] < LOOKED_EVERY
+    if before and made >= before[0] and (made == before[0] or often):
         return
     _looked[trial.pk] = made, now
     told = strokes_answer(trial, stands)
