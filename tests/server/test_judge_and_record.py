@@ -3,6 +3,7 @@
 import datetime
 import importlib
 import json
+import re
 from pathlib import Path
 
 import pytest
@@ -372,3 +373,27 @@ def test_a_verdict_of_an_earlier_core_keeps_what_it_said(workshop: Workshop) -> 
     seen = workshop.get(f"/trials/{trial}/judge")
     assert seen["verdict"]["says"] == "Tight, it said."
     assert seen["verdict"]["kelvin_to_explain"] == pytest.approx(1e-5 * seen["verdict"]["hold"])
+
+
+def test_all_of_a_trial_is_told_to_an_imperial_reader_in_psi(workshop: Workshop) -> None:
+    trial = held(workshop, drop=0.1)
+    workshop.post(f"/trials/{trial}/judge")
+    workshop.post(
+        f"/trials/{trial}/decision", {"fitness": "limited", "pressure": "8 bar", "reason": "the look is not done"}
+    )
+    workshop.put("/me", {"units": "imperial"})
+    bench, judge = workshop.get(f"/trials/{trial}/bench"), workshop.get(f"/trials/{trial}/judge")
+    told = [
+        *(guard["says"] for guard in bench["answer"]["guards"]),
+        *(caution["says"] for caution in bench["answer"]["cautions"]),
+        *(line["says"] for line in bench["log"]),
+        *(line["shown"] for line in [*bench["answer"]["lines"], *judge["verdict"]["lines"]] if line["unit"] == "Pa"),
+        judge["verdict"]["says"],
+        judge["verdict"]["seen_says"],
+        judge["advice"]["says"],
+        *(line["says"] for line in judge["advice"]["evidence"]),
+    ]
+    assert [text for text in told if re.search(r"\d bar\b", text)] == []
+    assert len([text for text in told if " psi" in text]) > 20
+    workshop.put("/me", {"units": "metric"})
+    assert "bar" in workshop.get(f"/trials/{trial}/judge")["verdict"]["says"]
