@@ -45,7 +45,7 @@ function KeysOverlay({ onClose }: { onClose: () => void }) {
   useEffect(() => ref.current?.showModal(), [])
   return (
     <dialog ref={ref} className="modal" onClose={onClose} aria-labelledby="keys-title" onKeyDown={(e) => e.key === "?" && ref.current?.close()}>
-      <div className="modal-box border-[1.5px] border-ink bg-paper">
+      <div className="modal-box border-line border-ink bg-paper">
         <h2 id="keys-title" className="mb-3 text-xl">
           Keys of this screen
         </h2>
@@ -74,10 +74,10 @@ function KeysOverlay({ onClose }: { onClose: () => void }) {
 /** The head of the workshop's rooms. */
 export function Head({ action }: { action?: React.ReactNode }) {
   return (
-    <header className="no-print flex min-h-[52px] flex-wrap items-center gap-x-2 sm:flex-nowrap border-b-[1.5px] border-ink px-3 sm:gap-6 sm:px-5">
+    <header className="no-print flex min-h-[52px] flex-wrap items-center gap-x-2 sm:flex-nowrap border-b-line border-ink px-3 sm:gap-6 sm:px-5">
       <Link to="/" className="flex items-center gap-3 text-ink" aria-label="Toad Bell, the shed">
         <Toad />
-        <span className="hidden font-display text-[21px] font-bold whitespace-nowrap sm:inline">Toad Bell</span>
+        <span className="hidden font-display text-large font-bold whitespace-nowrap sm:inline">Toad Bell</span>
       </Link>
       <nav aria-label="Rooms" className="flex gap-1">
         {[
@@ -90,7 +90,7 @@ export function Head({ action }: { action?: React.ReactNode }) {
             to={to!}
             end
             className={({ isActive }) =>
-              `px-3 py-3.5 font-semibold ${isActive ? "border-b-[3px] border-primary text-ink" : "border-b-[3px] border-transparent text-quiet hover:text-ink"}`
+              `px-3 py-3.5 font-semibold ${isActive ? "border-b-bold border-primary text-ink" : "border-b-bold border-transparent text-quiet hover:text-ink"}`
             }
           >
             {name}

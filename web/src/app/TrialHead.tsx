@@ -25,11 +25,11 @@ export function TrialHead({ id, vessel, number, state, note }: TrialHeadProps) {
     ["record", "Record", `/records/${id}`],
   ] as const
   return (
-    <header className="no-print flex min-h-[52px] flex-wrap items-center gap-x-4 border-b-[1.5px] border-ink px-3 sm:px-5">
+    <header className="no-print flex min-h-[52px] flex-wrap items-center gap-x-4 border-b-line border-ink px-3 sm:px-5">
       <Link to="/" aria-label="Toad Bell, the shed" className="text-ink">
         <Toad />
       </Link>
-      <h1 className="text-[21px] whitespace-nowrap">{vessel}</h1>
+      <h1 className="text-large whitespace-nowrap">{vessel}</h1>
       <span className="hidden text-quiet md:inline">
         {ordinal(number)} trial{note ? ` · ${note}` : ""}
       </span>
@@ -41,7 +41,7 @@ export function TrialHead({ id, vessel, number, state, note }: TrialHeadProps) {
               <NavLink
                 to={to}
                 className={({ isActive }) =>
-                  `border-b-[3px] px-2 py-3.5 sm:px-3 ${isActive ? "border-primary font-semibold text-ink" : "border-transparent text-quiet hover:text-ink"}`
+                  `border-b-bold px-2 py-3.5 sm:px-3 ${isActive ? "border-primary font-semibold text-ink" : "border-transparent text-quiet hover:text-ink"}`
                 }
               >
                 {name}

@@ -10,7 +10,7 @@ export function Notice({ title, children }: { title: string; children: React.Rea
     <main className="mx-auto flex max-w-xl flex-1 flex-col justify-center gap-3 p-8">
       <Toad size={64} />
       <h1 className="text-3xl">{title}</h1>
-      <div className="space-y-3 text-[17px]">{children}</div>
+      <div className="space-y-3 text-lead">{children}</div>
     </main>
   )
 }
@@ -56,7 +56,7 @@ export function Broken({ error }: { error: unknown }) {
     <div className="flex h-full flex-col">
       <Notice title="This page fell over">
         <p>What was stored before is kept. Load the page again; if it falls over again, these words help whoever mends it:</p>
-        <pre className="overflow-auto border-[1.5px] border-rule bg-paper p-3 font-mono text-sm">{String(error)}</pre>
+        <pre className="overflow-auto border-line border-rule bg-paper p-3 font-mono text-sm">{String(error)}</pre>
         <p className="flex gap-3">
           <button className="btn btn-primary" onClick={() => location.reload()}>
             Load again

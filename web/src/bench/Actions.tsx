@@ -71,11 +71,11 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
     { key: "m", does: "more to do", act: () => setOpen("more") },
     ...more,
   ])
-  const big = "btn h-16 min-w-0 flex-col gap-0.5 px-1 text-[15px] leading-tight sm:flex-row sm:gap-2 sm:text-[16px] border-[1.5px]"
+  const big = "btn h-16 min-w-0 flex-col gap-0.5 px-1 text-body leading-tight sm:flex-row sm:gap-2 sm:text-plain border-line"
   return (
-    <div className="border-t-[1.5px] border-rule px-2 py-2 sm:px-3">
+    <div className="border-t-line border-rule px-2 py-2 sm:px-3">
       {said && (
-        <p role="alert" className="strip mb-2 border-vermilion text-[16px]">
+        <p role="alert" className="strip mb-2 border-vermilion text-plain">
           {said}
         </p>
       )}
@@ -155,7 +155,7 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
             {more.map(({ key, does, act, disabled }) => (
               <button
                 key={key}
-                className="btn h-14 justify-between border-[1.5px] border-ink text-left text-[16px]"
+                className="btn h-14 justify-between border-line border-ink text-left text-plain"
                 disabled={disabled}
                 onClick={() => {
                   shut()
@@ -221,7 +221,7 @@ function StrokesAsk({ hands, close }: { hands: Hands; close: () => void }) {
       close={close}
       done={(count) => hands.step("strokes", { count: Number(count) }, `${count} strokes`)}
     >
-      <button type="button" className="btn mb-3 h-20 w-full border-[1.5px] border-ink text-2xl" onClick={tap}>
+      <button type="button" className="btn mb-3 h-20 w-full border-line border-ink text-2xl" onClick={tap}>
         One stroke{tapped > 0 && <span className="figure text-quiet">{tapped} counted</span>}
       </button>
     </Ask>
@@ -234,12 +234,12 @@ function OddAsk({ hands, close }: { hands: Hands; close: () => void }) {
   const keep = (what: string) => hands.step("odd", { what, text }, what).then(close, (problem: Error) => setSays(problem.message))
   return (
     <Sheet title="Something odd?" close={close}>
-      <p className="mb-3 text-[17px]">Stop, dump, and only then approach. Say what it was, so that it stands in the log:</p>
+      <p className="mb-3 text-lead">Stop, dump, and only then approach. Say what it was, so that it stands in the log:</p>
       <div className="mb-3 grid grid-cols-2 gap-3">
-        <button className="btn h-20 border-[1.5px] border-vermilion text-xl" autoFocus onClick={() => void keep("noise")}>
+        <button className="btn h-20 border-line border-vermilion text-xl" autoFocus onClick={() => void keep("noise")}>
           A noise
         </button>
-        <button className="btn h-20 border-[1.5px] border-vermilion text-xl" onClick={() => void keep("movement")}>
+        <button className="btn h-20 border-line border-vermilion text-xl" onClick={() => void keep("movement")}>
           A bulge, a movement
         </button>
       </div>
@@ -271,13 +271,13 @@ function BackAsk({ bench, hands, close }: { bench: BenchState; hands: Hands; clo
       <fieldset className="mb-3 space-y-2">
         <legend className="sr-only">How far</legend>
         {options.map(([name], i) => (
-          <label key={name} className={`flex min-h-12 items-center gap-3 border-[1.5px] px-3 ${chosen === i ? "border-ink bg-ground" : "border-rule"}`}>
+          <label key={name} className={`flex min-h-12 items-center gap-3 border-line px-3 ${chosen === i ? "border-ink bg-ground" : "border-rule"}`}>
             <input type="radio" className="radio" name="back" checked={chosen === i} onChange={() => setChosen(i)} />
             {name}
           </label>
         ))}
       </fieldset>
-      <p className="mb-3 text-[14px] text-quiet">A hold that was running is void; what was read stays in the log.</p>
+      <p className="mb-3 text-note text-quiet">A hold that was running is void; what was read stays in the log.</p>
     </Ask>
   )
 }

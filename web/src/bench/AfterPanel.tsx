@@ -30,7 +30,7 @@ export function AfterPanel({ bench, hands, started }: { bench: BenchState; hands
         {bench.phase !== "dumped" && (
           <ol className="mb-3" aria-label="After the hold">
             {bench.after.map(({ kind, says }) => (
-              <li key={kind} className={`grid grid-cols-[24px_1fr_auto] border-b border-rule py-1 text-[15.5px] ${kind === next ? "font-semibold" : ""}`}>
+              <li key={kind} className={`grid grid-cols-[24px_1fr_auto] border-b border-rule py-1 text-body ${kind === next ? "font-semibold" : ""}`}>
                 <span className={done.has(kind) ? "text-moss" : "text-quiet"} aria-hidden="true">
                   {done.has(kind) ? "✓" : kind === next ? "▸" : "·"}
                 </span>

@@ -78,7 +78,7 @@ function Running({ bench, received, habit, cut }: RunningProps) {
         )}
         {!bench.hand.mine && on && <OtherHand bench={bench} hands={hands} />}
         <main className="grid min-h-0 flex-1 grid-cols-[64px_1fr] overflow-auto lg:grid-cols-[216px_1fr_316px] lg:grid-rows-1 lg:overflow-hidden">
-          <section className="row-span-2 border-r-[1.5px] border-rule lg:row-span-1" aria-label="The glass">
+          <section className="row-span-2 border-r-line border-rule lg:row-span-1" aria-label="The glass">
             <div className="sticky top-0 h-[60vh] lg:h-full">
               <div className="hidden h-full lg:block">
                 <Glass
@@ -130,7 +130,7 @@ function OtherHand({ bench, hands }: { bench: BenchState; hands: Hands }) {
       <span className="flex-1">
         The run is in the hand of {bench.hand.name || "another window"}. You see it as it happens, and may write notes, readings and leaks.
       </span>
-      <button className="btn h-11 border-[1.5px] border-ink" onClick={take} disabled={hands.takeOver.isPending}>
+      <button className="btn h-11 border-line border-ink" onClick={take} disabled={hands.takeOver.isPending}>
         Take it over <kbd className="key">T</kbd>
       </button>
     </p>
@@ -141,10 +141,10 @@ function NowCard({ bench }: { bench: BenchState }) {
   const line = bench.now.zone === "line"
   return (
     <div className={`border-l-8 px-4 py-2.5 ${line ? "border-brass bg-brass-soft" : "border-primary bg-paper"}`} aria-live="polite">
-      <h2 className="text-[26px] lg:text-[29px]" data-testid="now">
+      <h2 className="text-head lg:text-head" data-testid="now">
         {bench.now.says}
       </h2>
-      <p className="text-[15px] text-quiet">{bench.now.detail}</p>
+      <p className="text-body text-quiet">{bench.now.detail}</p>
     </div>
   )
 }

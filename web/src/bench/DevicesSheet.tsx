@@ -38,15 +38,15 @@ export function DevicesSheet({ bench, habit, close }: { bench: BenchState; habit
       <ul>
         {devices.data?.map((device) => (
           <li key={device.id} className="flex flex-wrap items-center gap-3 border-b border-rule py-2">
-            <span className="min-w-40 flex-1 text-[17px]">
+            <span className="min-w-40 flex-1 text-lead">
               {device.name}
-              <span className="block text-[14px] text-quiet">
+              <span className="block text-note text-quiet">
                 {device.seen_at && device.seen_pressure != null
                   ? `${show(device.seen_pressure, "pressure", habit)}, ${ago(Math.max(0, devices.dataUpdatedAt - Date.parse(device.seen_at)) / 1000)}`
                   : "nothing heard of it yet"}
               </span>
             </span>
-            <button className="btn h-12 border-[1.5px] border-ink" onClick={() => choose.mutate({ id: device.id, on: device.trial !== bench.id })}>
+            <button className="btn h-12 border-line border-ink" onClick={() => choose.mutate({ id: device.id, on: device.trial !== bench.id })}>
               {device.trial === bench.id ? "Reads for this run: let it go" : "Let it read for this run"}
             </button>
             <button className="btn btn-ghost h-12" onClick={() => away.mutate(device.id)}>
@@ -65,7 +65,7 @@ export function DevicesSheet({ bench, habit, close }: { bench: BenchState; habit
           <p>
             The token of {fresh.name}, shown this once: <code className="figure break-all select-all">{fresh.token}</code>
           </p>
-          <pre className="figure mt-2 overflow-x-auto bg-ground p-2 text-[13px] font-normal">{`POST ${location.origin}/api/devices/readings
+          <pre className="figure mt-2 overflow-x-auto bg-ground p-2 text-small font-normal">{`POST ${location.origin}/api/devices/readings
 Authorization: Bearer ${fresh.token}
 {"readings": [{"id": "1", "pressure": "8.52 bar", "temperature": "16.2 degC"}]}`}</pre>
         </div>

@@ -19,13 +19,13 @@ export function GuardStrip({ bench, hands }: { bench: BenchState; hands: Hands }
   if (!guard) return null
   return (
     <div role="alert" className="flex flex-wrap items-center gap-x-4 gap-y-2 border-l-8 border-vermilion bg-vermilion-soft px-4 py-2.5">
-      <p className="min-w-56 flex-1 text-[19px] leading-snug font-semibold">
+      <p className="min-w-56 flex-1 text-title leading-snug font-semibold">
         {guard.says} {bench.guards.length > 1 && <span className="font-normal">And {bench.guards.length - 1} more.</span>}
       </p>
       {open && (
         <span className="flex items-center gap-2">
           {vent ? (
-            <button className="btn h-12 border-[1.5px] border-ink" onClick={again}>
+            <button className="btn h-12 border-line border-ink" onClick={again}>
               Vent again <kbd className="key">W</kbd>
             </button>
           ) : (
@@ -44,7 +44,7 @@ export function GuardStrip({ bench, hands }: { bench: BenchState; hands: Hands }
           close={() => setAnswering(false)}
           done={(reason) => hands.step("guard-answered", { guard: guard.id, reason }, "guard answered")}
         >
-          <p className="mb-3 text-[17px]">{guard.says}</p>
+          <p className="mb-3 text-lead">{guard.says}</p>
         </Ask>
       )}
     </div>

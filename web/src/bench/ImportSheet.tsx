@@ -120,8 +120,8 @@ function RecipeFields({ seen, change }: { seen: Preview; change: (recipe: Recipe
           const column = recipe.columns.find((one) => one.index === index)
           const units = column && UNITS[column.role]
           return (
-            <div key={index} className="border-[1.5px] border-rule px-2 py-1.5">
-              <p className="truncate text-[14px]">{title || `column ${index + 1}`}</p>
+            <div key={index} className="border-line border-rule px-2 py-1.5">
+              <p className="truncate text-note">{title || `column ${index + 1}`}</p>
               <div className="flex gap-2">
                 <select
                   className="select select-sm min-w-0 flex-1 bg-ground"
@@ -156,7 +156,7 @@ function RecipeFields({ seen, change }: { seen: Preview; change: (recipe: Recipe
       </div>
       {timed && (
         <div className="mt-2 grid gap-2 sm:grid-cols-2">
-          <label className="text-[14px] text-quiet">
+          <label className="text-note text-quiet">
             Times are written like
             <select
               className="select select-sm w-full bg-ground text-ink"
@@ -174,7 +174,7 @@ function RecipeFields({ seen, change }: { seen: Preview; change: (recipe: Recipe
               ))}
             </select>
           </label>
-          <label className="text-[14px] text-quiet">
+          <label className="text-note text-quiet">
             In the time of
             <input
               className="input input-sm w-full bg-ground text-ink"
@@ -216,7 +216,7 @@ function Rows({ seen, habit }: { seen: Preview; habit: Habit }) {
       </div>
       <div>
         <p>{seen.bad_in_all === 0 ? "Every row can be read." : `${seen.bad_in_all} ${seen.bad_in_all === 1 ? "row is" : "rows are"} left out:`}</p>
-        <ul className="mt-1 max-h-48 overflow-auto text-[14px]">
+        <ul className="mt-1 max-h-48 overflow-auto text-note">
           {seen.bad.map((bad) => (
             <li key={bad.line} className="border-b border-rule py-1">
               <span className="text-quiet">line {bad.line}:</span> {bad.says}

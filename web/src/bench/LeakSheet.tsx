@@ -44,10 +44,10 @@ export function LeakSheet({ bench, hands, close }: { bench: BenchState; hands: H
           <fieldset className="mb-3 grid grid-cols-2 gap-3">
             <legend className="mb-1 text-quiet">Whose is it?</legend>
             {OWNERS.map(([key, name, such]) => (
-              <label key={key} className={`flex min-h-14 items-center gap-3 border-[1.5px] px-3 ${owner === key ? "border-ink bg-ground" : "border-rule"}`}>
+              <label key={key} className={`flex min-h-14 items-center gap-3 border-line px-3 ${owner === key ? "border-ink bg-ground" : "border-rule"}`}>
                 <input type="radio" className="radio" name="owner" checked={owner === key} onChange={() => setOwner(key)} />
                 <span>
-                  {name} <span className="block text-[13px] text-quiet">{such}</span>
+                  {name} <span className="block text-small text-quiet">{such}</span>
                 </span>
               </label>
             ))}
@@ -66,7 +66,7 @@ export function LeakSheet({ bench, hands, close }: { bench: BenchState; hands: H
             <legend className="mb-1 text-quiet">How does it show?</legend>
             <div className="flex flex-wrap gap-2">
               {SHOWS.map((one) => (
-                <label key={one} className={`flex min-h-11 items-center gap-2 border-[1.5px] px-3 ${shows === one ? "border-ink bg-ground" : "border-rule"}`}>
+                <label key={one} className={`flex min-h-11 items-center gap-2 border-line px-3 ${shows === one ? "border-ink bg-ground" : "border-rule"}`}>
                   <input type="radio" className="radio radio-sm" name="shows" checked={shows === one} onChange={() => setShows(one)} />
                   {one}
                 </label>
@@ -88,7 +88,7 @@ export function LeakSheet({ bench, hands, close }: { bench: BenchState; hands: H
             </label>
           )}
         </div>
-        <p className="my-3 text-[14px] text-quiet sm:col-span-2">
+        <p className="my-3 text-note text-quiet sm:col-span-2">
           Release before tightening. A leak of the vessel's own fails it; the rig's voids this hold only: mend it and go round again.
         </p>
         {says && (
@@ -127,7 +127,7 @@ function PinField({ bench, pin, own, onPin }: { bench: BenchState; pin: Place | 
       role="application"
       aria-label={pin ? "Pin on the vessel, placed. Arrow keys move it" : "Pin on the vessel, not placed yet. Arrow keys place it"}
       tabIndex={0}
-      className="flex cursor-crosshair justify-center border-[1.5px] border-rule bg-ground p-2"
+      className="flex cursor-crosshair justify-center border-line border-rule bg-ground p-2"
       onKeyDown={nudge}
       data-testid="pin-field"
     >

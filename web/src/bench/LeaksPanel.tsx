@@ -8,11 +8,11 @@ export function LeaksPanel({ bench, hands }: { bench: BenchState; hands: Hands }
   if (bench.leaks.length === 0) return null
   const at = bench.leaks.find((leak) => leak.id === mending)
   return (
-    <section aria-label="Leaks" className="border-b-[1.5px] border-rule py-2">
-      <h2 className="text-[17px]">Leaks</h2>
+    <section aria-label="Leaks" className="border-b-line border-rule py-2">
+      <h2 className="text-lead">Leaks</h2>
       <ul>
         {bench.leaks.map((leak, i) => (
-          <li key={leak.id} className="flex items-center gap-2 py-0.5 text-[14px]">
+          <li key={leak.id} className="flex items-center gap-2 py-0.5 text-note">
             <span className={`figure ${leak.owner === "boundary" ? "text-vermilion" : "text-brass-ink"}`}>{leak.mend ? "✓" : i + 1}</span>
             <span className="min-w-0 flex-1">
               {leak.where}, {leak.shows} <span className="text-quiet">{leak.owner === "boundary" ? "(the vessel's own)" : "(the rig's)"}</span>

@@ -9,9 +9,9 @@ const SHOWN = 40
 /** What the bench watches for, before the run. */
 function Guards({ bench }: { bench: BenchState }) {
   return (
-    <section aria-label="Guards" className="border-b-[1.5px] border-rule pb-3">
-      <h2 className="text-[17px]">What stops you</h2>
-      <ul className="mt-1 text-[14.5px]">
+    <section aria-label="Guards" className="border-b-line border-rule pb-3">
+      <h2 className="text-lead">What stops you</h2>
+      <ul className="mt-1 text-note">
         {bench.answer.guards.map((guard) => (
           <li key={guard.code} className="grid grid-cols-[1fr_auto] gap-3 border-b border-rule py-1.5">
             <span>{guard.watches}</span>
@@ -19,7 +19,7 @@ function Guards({ bench }: { bench: BenchState }) {
           </li>
         ))}
       </ul>
-      <p className="mt-2 text-[14px] text-quiet">Frozen with the plan, watched on every reading.</p>
+      <p className="mt-2 text-note text-quiet">Frozen with the plan, watched on every reading.</p>
     </section>
   )
 }
@@ -33,23 +33,23 @@ export function Log({ bench, hands, started, habit, cut }: { bench: BenchState; 
   const here = hands.items.some((item) => item.refused !== null || item.tried) ? hands.items : []
   const since = (at: string) => (started && Date.parse(at) >= started ? clock((Date.parse(at) - started) / 1000) : "before")
   return (
-    <aside className="col-start-2 border-t-[1.5px] border-rule px-4 py-3 lg:col-start-auto lg:min-h-0 lg:overflow-auto lg:border-t-0 lg:border-l-[1.5px]">
+    <aside className="col-start-2 border-t-line border-rule px-4 py-3 lg:col-start-auto lg:min-h-0 lg:overflow-auto lg:border-t-0 lg:border-l-line">
       {bench.state === "ready" ? <Guards bench={bench} /> : <PumpedPanel bench={bench} habit={habit} />}
       <LeaksPanel bench={bench} hands={hands} />
       <div className="flex items-baseline justify-between pt-2">
-        <h2 className="text-[17px]">Log</h2>
-        <span className={`text-[13.5px] ${here.length || cut ? "font-semibold text-brass-ink" : "text-quiet"}`} data-testid="kept">
+        <h2 className="text-lead">Log</h2>
+        <span className={`text-small ${here.length || cut ? "font-semibold text-brass-ink" : "text-quiet"}`} data-testid="kept">
           {here.length ? `${here.length} not yet kept` : cut ? "out of reach" : "all kept ✓"}
         </span>
       </div>
       {here.length > 0 && (
         <ol aria-label="Not yet kept" data-testid="waiting">
           {[...here].reverse().map((item) => (
-            <li key={item.id} className="grid grid-cols-[58px_1fr_auto] gap-2 border-b border-dashed border-brass py-1.5 text-[14px]">
+            <li key={item.id} className="grid grid-cols-[58px_1fr_auto] gap-2 border-b border-dashed border-brass py-1.5 text-note">
               <time className="figure font-normal text-quiet">{since(item.at)}</time>
               <span>
                 {item.says}
-                <span className="block text-[13px] text-brass-ink">{item.refused ?? "written down here, not yet kept"}</span>
+                <span className="block text-small text-brass-ink">{item.refused ?? "written down here, not yet kept"}</span>
               </span>
               {item.refused !== null && (
                 <button className="btn btn-ghost btn-xs" onClick={() => void hands.dismiss(item.id)}>
@@ -64,7 +64,7 @@ export function Log({ bench, hands, started, habit, cut }: { bench: BenchState; 
         {lines.map((line) => (
           <li
             key={line.id}
-            className={`grid grid-cols-[58px_1fr] gap-2 border-b border-rule py-1.5 text-[14px] ${line.kind === "guard" ? "text-vermilion" : ""}`}
+            className={`grid grid-cols-[58px_1fr] gap-2 border-b border-rule py-1.5 text-note ${line.kind === "guard" ? "text-vermilion" : ""}`}
           >
             <time className="figure font-normal text-quiet" dateTime={line.at}>
               {since(line.at)}

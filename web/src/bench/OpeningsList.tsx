@@ -19,7 +19,7 @@ export function OpeningsList({ bench, hands, what }: OpeningsListProps) {
       <ul className={`mt-1 grid gap-x-8 ${what === "ready" ? "xl:grid-cols-2" : ""}`}>
         {openings.map((opening, i) => (
           <li key={opening.name} className="border-b border-rule">
-            <label className="flex min-h-12 cursor-pointer items-center gap-3 text-[16px]">
+            <label className="flex min-h-12 cursor-pointer items-center gap-3 text-plain">
               <input type="checkbox" className="checkbox" checked={opening[what]} onChange={(event) => tick(opening.name, event.target.checked)} />
               <span className="figure w-5">{i + 1}</span>
               {opening.name}

@@ -11,10 +11,10 @@ export function PumpedPanel({ bench, habit }: { bench: BenchState; habit: Habit 
   const expected = bench.answer.pump.strokes
   const { pumped } = bench
   return (
-    <section aria-label="Pumped against pressure" className="border-b-[1.5px] border-rule pb-2.5">
+    <section aria-label="Pumped against pressure" className="border-b-line border-rule pb-2.5">
       <div className="flex items-baseline justify-between gap-3">
-        <h2 className="text-[15.5px] whitespace-nowrap">{pumped ? "Pumped against pressure" : "Pumped"}</h2>
-        <span className="shrink-0 text-[14px] text-quiet">
+        <h2 className="text-body whitespace-nowrap">{pumped ? "Pumped against pressure" : "Pumped"}</h2>
+        <span className="shrink-0 text-note text-quiet">
           <span className="figure text-ink" data-testid="strokes">
             {bench.strokes}
           </span>{" "}
@@ -30,19 +30,19 @@ export function PumpedPanel({ bench, habit }: { bench: BenchState; habit: Habit 
       {pumped && (
         <>
           <PumpedChart pumped={pumped} habit={habit} />
-          <p className="text-[14.5px]" data-testid="pumped">
+          <p className="text-note" data-testid="pumped">
             <span className={TONES[pumped.state]} aria-hidden="true">
               {SIGNS[pumped.state]}{" "}
             </span>
             {pumped.says}
           </p>
           {pumped.settle_it.map((what) => (
-            <p key={what} className="text-[13.5px] text-quiet">
+            <p key={what} className="text-small text-quiet">
               {what}
             </p>
           ))}
           {pumped.compliance && pumped.expected_compliance != null && (
-            <p className="text-[13.5px] text-quiet">
+            <p className="text-small text-quiet">
               Water and wall take <span className="figure text-ink">{show(pumped.compliance.estimate, "compliance", habit)}</span>, expected{" "}
               <span className="figure">{show(pumped.expected_compliance, "compliance", habit)}</span>.
             </p>

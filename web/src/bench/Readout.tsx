@@ -12,10 +12,10 @@ export function Readout({ bench, now, left, due, habit }: ReadoutProps) {
     <div className="flex flex-wrap items-start justify-between gap-x-6 px-4 pt-2">
       <div>
         <div className="flex items-baseline gap-3 text-water">
-          <span className="figure text-[72px] leading-none font-bold lg:text-[112px]" data-testid="pressure">
+          <span className="figure text-dial-m leading-none font-bold lg:text-dial-l" data-testid="pressure">
             {latest ? reading(latest.pressure, habit) : "–"}
           </span>
-          <span className="font-display text-[28px] font-bold text-ink">{unitOf("pressure", habit)}</span>
+          <span className="font-display text-head font-bold text-ink">{unitOf("pressure", habit)}</span>
         </div>
         <p className="mt-1 text-quiet">
           {latest ? (
@@ -31,7 +31,7 @@ export function Readout({ bench, now, left, due, habit }: ReadoutProps) {
         {left !== null && (
           <>
             <p className="text-quiet">{bench.phase === "holding" ? (left > 0 ? "hold, to the bell" : "the hold is over") : "pause, to the bell"}</p>
-            <p className="figure text-[52px] leading-none lg:text-[64px]" role="timer" data-testid="countdown">
+            <p className="figure text-dial-s leading-none lg:text-dial-m" role="timer" data-testid="countdown">
               {clock(left)}
             </p>
           </>

@@ -16,7 +16,7 @@ export function RigHands({ bench, hands }: { bench: BenchState; hands: Hands }) 
   ])
   const small = "btn btn-sm px-2.5 whitespace-nowrap"
   return (
-    <div className="mx-4 mt-2 border-[1.5px] border-rule bg-paper px-2 py-1.5" aria-label="The simulated rig" role="group">
+    <div className="mx-4 mt-2 border-line border-rule bg-paper px-2 py-1.5" aria-label="The simulated rig" role="group">
       <div className="flex flex-wrap items-center gap-1.5 xl:flex-nowrap">
         <button className={small} disabled={!may} onClick={() => pump(1)}>
           1 stroke <kbd className="key">P</kbd>
@@ -30,7 +30,7 @@ export function RigHands({ bench, hands }: { bench: BenchState; hands: Hands }) 
         <button className={small} disabled={!mine} onClick={valve}>
           {rig.shut_in ? "Open the shut-off" : "Shut the shut-off"} <kbd className="key">V</kbd>
         </button>
-        <span className="truncate text-[13.5px] text-quiet" aria-live="polite">
+        <span className="truncate text-small text-quiet" aria-live="polite">
           {rig.burst ? "it burst" : rig.vent_open ? "vent open" : rig.shut_in ? "rig shut off" : rig.to_go ? `pumping, ${rig.to_go} to go` : "pump still"}
           {rig.lifted ? ", relief valve lifting" : ""}
         </span>
@@ -49,7 +49,7 @@ export function RigHands({ bench, hands }: { bench: BenchState; hands: Hands }) 
         </select>
       </div>
       {rig.sights.map((sight) => (
-        <p key={sight.number} className="mt-1 flex flex-wrap items-center gap-2 text-[14px]" data-testid="sight">
+        <p key={sight.number} className="mt-1 flex flex-wrap items-center gap-2 text-note" data-testid="sight">
           <span>
             You see a {sight.how} at {sight.where}
             {sight.how === "drip" ? `, ${Math.round(sight.drops)} drops a minute` : ""}.
@@ -60,7 +60,7 @@ export function RigHands({ bench, hands }: { bench: BenchState; hands: Hands }) 
         .filter((leak) => leak.owner === "rig" && !leak.mend)
         .slice(0, 1)
         .map((leak) => (
-          <p key={leak.id} className="mt-1 text-[14px]">
+          <p key={leak.id} className="mt-1 text-note">
             <button
               className={small}
               disabled={!mine}
@@ -76,7 +76,7 @@ export function RigHands({ bench, hands }: { bench: BenchState; hands: Hands }) 
           </p>
         ))}
       {hands.rig.error && (
-        <p role="alert" className="text-[14px] text-vermilion">
+        <p role="alert" className="text-note text-vermilion">
           {hands.rig.error.message}
         </p>
       )}

@@ -6,7 +6,7 @@ export function Sheet({ title, close, wide = false, children }: { title: string;
   useEffect(() => ref.current?.showModal(), [])
   return (
     <dialog ref={ref} className="modal modal-bottom sm:modal-middle" onClose={close} aria-labelledby="ask-title">
-      <div className={`modal-box border-[1.5px] border-ink bg-paper ${wide ? "sm:w-11/12 sm:max-w-4xl" : ""}`}>
+      <div className={`modal-box border-line border-ink bg-paper ${wide ? "sm:w-11/12 sm:max-w-4xl" : ""}`}>
         <h2 id="ask-title" className="mb-3 text-2xl">
           {title}
         </h2>
@@ -22,7 +22,7 @@ export function Keep({ keep, close, disabled }: { keep: string; close: () => voi
       <button type="button" className="btn btn-ghost h-14" onClick={close}>
         Leave it <kbd className="key hidden sm:inline-grid">Esc</kbd>
       </button>
-      <button className="btn btn-primary h-14 px-8 text-[17px]" disabled={disabled}>
+      <button className="btn btn-primary h-14 px-8 text-lead" disabled={disabled}>
         {keep} <kbd className="key hidden sm:inline-grid">⏎</kbd>
       </button>
     </div>

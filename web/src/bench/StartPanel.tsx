@@ -56,8 +56,8 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }
   return (
     <div className="flex-1 space-y-5 p-5 lg:overflow-auto lg:px-8 lg:py-6">
       <div>
-        <h2 className="text-[29px]">Before you begin</h2>
-        <ol className="mt-2 list-decimal space-y-1.5 pl-6 text-[17px]">
+        <h2 className="text-head">Before you begin</h2>
+        <ol className="mt-2 list-decimal space-y-1.5 pl-6 text-lead">
           {bench.openings.length === 0 && (
             <>
               <li>Relief valve, switch and service gauge are off; every opening is blanked with a part rated for the test.</li>
@@ -73,12 +73,12 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }
         <p className="mt-3 text-quiet">Local codes, your club's inspector and the maker come first.</p>
       </div>
       <div className="grid gap-5 xl:grid-cols-2">
-        <section className="flex flex-col border-[1.5px] border-rule bg-paper p-5">
+        <section className="flex flex-col border-line border-rule bg-paper p-5">
           <h3 className="text-xl">On the real rig</h3>
           <p className="my-2 text-quiet">
             You type what the dial shows, or a logger reads (choose it under More once the run has begun). Everything is kept as you go.
           </p>
-          <dl className="mb-4 grid grid-cols-[auto_1fr] items-center gap-x-3 gap-y-1.5 text-[15px]">
+          <dl className="mb-4 grid grid-cols-[auto_1fr] items-center gap-x-3 gap-y-1.5 text-body">
             {KEYS.map(([key, does]) => (
               <div key={key} className="contents">
                 <dt>
@@ -88,14 +88,14 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }
               </div>
             ))}
           </dl>
-          <button className="btn btn-primary mt-auto h-14 w-full text-[17px]" onClick={dial} disabled={hands.start.isPending}>
+          <button className="btn btn-primary mt-auto h-14 w-full text-lead" onClick={dial} disabled={hands.start.isPending}>
             Begin, reading from a dial <kbd className="key">⏎</kbd>
           </button>
         </section>
-        <section className="flex flex-col border-[1.5px] border-rule bg-paper p-5">
+        <section className="flex flex-col border-line border-rule bg-paper p-5">
           <h3 className="text-xl">On the simulated rig</h3>
           <p className="my-2 text-quiet">The same vessel, pump and gauge by their physics. It proves nothing; it shows how a run goes.</p>
-          <label className="mb-2 text-[13.5px] text-quiet">
+          <label className="mb-2 text-small text-quiet">
             What is to be met
             <select className="select h-11 w-full bg-paper text-ink" value={kind} onChange={(event) => choose(event.target.value)}>
               {Object.entries(SITUATIONS).map(([key, { name }]) => (
@@ -109,7 +109,7 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }
             <QuantityField label="It leaks" kind="leak" unit="mL/h" value={faults.leak} onChange={set("leak")} compact />
             <QuantityField label="Air left in" kind="volume" unit="mL" value={faults.air} onChange={set("air")} hint="empty: as planned" compact />
             <QuantityField label="Room warms an hour" kind="temperature_difference" unit="°C" value={faults.drift} onChange={set("drift")} compact />
-            <label className="text-[13.5px] text-quiet">
+            <label className="text-small text-quiet">
               Its clock goes
               <select className="select h-9 w-full bg-paper text-ink" value={speed} onChange={(event) => setSpeed(Number(event.target.value))}>
                 {[1, 10, 60, 300, 600].map((times) => (
@@ -120,7 +120,7 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }
               </select>
             </label>
           </div>
-          <button className="btn mt-auto h-14 w-full border-[1.5px] border-ink text-[17px]" onClick={rig} disabled={hands.start.isPending}>
+          <button className="btn mt-auto h-14 w-full border-line border-ink text-lead" onClick={rig} disabled={hands.start.isPending}>
             Try it on the simulated rig <kbd className="key">M</kbd>
           </button>
         </section>

@@ -179,7 +179,7 @@ function Plot(props: TraceChartProps) {
   })
   return (
     <div ref={ref} className="h-full w-full overflow-hidden">
-      <p className="pointer-events-none absolute top-0 left-1 text-[12px] text-quiet">{unitOf("pressure", habit)}</p>
+      <p className="pointer-events-none absolute top-0 left-1 text-fine text-quiet">{unitOf("pressure", habit)}</p>
       <div
         ref={host}
         role="group"

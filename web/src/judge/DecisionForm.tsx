@@ -34,7 +34,7 @@ export function DecisionForm({ judge, habit, close }: { judge: JudgeState; habit
         <fieldset className="mb-3 space-y-1">
           <legend className="sr-only">Fitness</legend>
           {CHOICES.map(([key, means]) => (
-            <label key={key} className={`flex min-h-11 items-center gap-3 border-[1.5px] px-3 ${fitness === key ? "border-ink bg-ground" : "border-rule"}`}>
+            <label key={key} className={`flex min-h-11 items-center gap-3 border-line px-3 ${fitness === key ? "border-ink bg-ground" : "border-rule"}`}>
               <input
                 type="radio"
                 className="radio radio-sm"
@@ -50,7 +50,7 @@ export function DecisionForm({ judge, habit, close }: { judge: JudgeState; habit
         {asks && (
           <QuantityField label="Working pressure it is fit for" kind="pressure" unit={unitOf("pressure", habit)} value={pressure} onChange={setPressure} />
         )}
-        <label className="mb-3 block text-[13.5px] text-quiet">
+        <label className="mb-3 block text-small text-quiet">
           Why, in a sentence
           <textarea className="textarea w-full bg-ground text-ink" rows={2} value={reason} onChange={(event) => setReason(event.target.value)} />
         </label>

@@ -11,7 +11,7 @@ import type { JudgeState } from "./queries"
 function RestsOn({ judge, on, name }: { judge: JudgeState; on: string; name: string }) {
   const to = { vessel: `/vessels/${judge.vessel_id}`, plan: `/trials/${judge.id}/plan`, kit: "/kit", bench: `/trials/${judge.id}/bench`, hold: "#hold" }[on]
   return (
-    <Link to={to ?? "#hold"} className="text-[12.5px] text-water-ink underline decoration-dotted underline-offset-3" aria-label={`${name}: see the ${on}`}>
+    <Link to={to ?? "#hold"} className="text-fine text-water-ink dotted" aria-label={`${name}: see the ${on}`}>
       {on}
     </Link>
   )
@@ -27,7 +27,7 @@ export function Evidence({ judge, habit }: { judge: JudgeState; habit: Habit }) 
   useKeys([{ key: "Enter", does: "write the decision", act: () => setDeciding(true), disabled: !may || deciding }])
   const shown = decision ?? { fitness: advice.answer, pressure: advice.pressure ?? null }
   return (
-    <aside className="flex flex-col border-t-[1.5px] border-rule lg:min-h-0 lg:border-t-0 lg:border-l-[1.5px]">
+    <aside className="flex flex-col border-t-line border-rule lg:min-h-0 lg:border-t-0 lg:border-l-line">
       <div className="flex-1 px-4 py-4 lg:overflow-auto">
         <Tag
           fitness={shown.fitness as Fitness}
@@ -38,7 +38,7 @@ export function Evidence({ judge, habit }: { judge: JudgeState; habit: Habit }) 
           date={decision?.at ?? null}
           note={shown.fitness === "not proven" ? "no pressure" : ""}
         />
-        <p className="mt-2 text-[15px]">
+        <p className="mt-2 text-body">
           {decision ? (
             <>
               Decided by {decision.by}.{decision.reason && <> “{decision.reason}”</>}
@@ -49,7 +49,7 @@ export function Evidence({ judge, habit }: { judge: JudgeState; habit: Habit }) 
           )}
         </p>
         {!judge.practice && (decision?.next_proof ?? advice.next_proof) && (
-          <p className="text-[14px] text-quiet">
+          <p className="text-note text-quiet">
             Relief valve, and switch, at no more than {show(decision?.pressure ?? advice.relief_at_most, "pressure", habit)}.{" "}
             {(advice.next_dates ?? []).map((due) => `${due.what} ${due.on ? `by ${day(due.on)}` : due.says}`).join("; ") ||
               `proof by ${day(decision?.next_proof ?? advice.next_proof)}`}
@@ -57,7 +57,7 @@ export function Evidence({ judge, habit }: { judge: JudgeState; habit: Habit }) 
           </p>
         )}
         <Why lines={advice.lines} figures={["pressure"]} />
-        <h2 className="mt-3 mb-1 text-[17px]">What this rests on</h2>
+        <h2 className="mt-3 mb-1 text-lead">What this rests on</h2>
         <ul>
           {advice.evidence.map((line) => (
             <li key={line.name} className="grid grid-cols-[20px_1fr] border-b border-rule py-[3.5px]">
@@ -65,28 +65,26 @@ export function Evidence({ judge, habit }: { judge: JudgeState; habit: Habit }) 
                 {SIGNS[line.state][0]}
               </span>
               <div className="min-w-0">
-                <span className="flex justify-between gap-2 text-[14.5px] leading-tight">
+                <span className="flex justify-between gap-2 text-note leading-tight">
                   <span className="font-semibold">{line.name}</span>
                   <RestsOn judge={judge} on={line.rests_on} name={line.name} />
                 </span>
                 {line.lines?.length ? (
                   <details>
-                    <summary className="w-fit cursor-pointer list-none text-[13px] leading-tight text-quiet underline decoration-dotted underline-offset-3">
-                      {line.says}
-                    </summary>
+                    <summary className="w-fit cursor-pointer list-none text-small leading-tight text-quiet dotted">{line.says}</summary>
                     <div className="my-1">
                       <Lines lines={line.lines} />
                     </div>
                   </details>
                 ) : (
-                  <span className="block text-[13px] leading-tight text-quiet">{line.says}</span>
+                  <span className="block text-small leading-tight text-quiet">{line.says}</span>
                 )}
               </div>
             </li>
           ))}
         </ul>
       </div>
-      <div className="border-t-[1.5px] border-rule px-4 py-3">
+      <div className="border-t-line border-rule px-4 py-3">
         {decision ? (
           <Link to={`/records/${judge.id}`} className="btn btn-primary h-11 w-full">
             To the record
@@ -96,7 +94,7 @@ export function Evidence({ judge, habit }: { judge: JudgeState; habit: Habit }) 
             Write the decision <kbd className="key">⏎</kbd>
           </button>
         )}
-        <p className="mt-1.5 text-center text-[12.5px] text-quiet">Own-use record. Not a certificate.</p>
+        <p className="mt-1.5 text-center text-fine text-quiet">Own-use record. Not a certificate.</p>
       </div>
       {deciding && <DecisionForm judge={judge} habit={habit} close={() => setDeciding(false)} />}
     </aside>

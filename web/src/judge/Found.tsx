@@ -8,16 +8,16 @@ export function Found({ steps, notes, again, pending }: FoundProps) {
   if (!steps.length && !notes.length) return null
   const back = steps.filter((step) => step.put_back).map((step) => step.time)
   return (
-    <ul className="space-y-1 text-[14px]" aria-label="Found in the log">
+    <ul className="space-y-1 text-note" aria-label="Found in the log">
       {steps.map((step, index) => (
-        <li key={`${step.kind}${step.time}`} className="flex flex-wrap items-center gap-x-3 border-l-[3px] border-brass pl-2">
+        <li key={`${step.kind}${step.time}`} className="flex flex-wrap items-center gap-x-3 border-l-bold border-brass pl-2">
           <span>
             <b className="figure">{index + 1}</b> {step.says}{" "}
             <span className="text-quiet">{step.put_back ? "Put back: judged with the rest." : "Cut out."}</span>
           </span>
           {again && (
             <button
-              className="btn btn-outline btn-sm min-h-9 border-[1.5px]"
+              className="btn btn-outline btn-sm min-h-9 border-line"
               disabled={pending}
               onClick={() => again(step.put_back ? back.filter((time) => time !== step.time) : [...back, step.time])}
             >
@@ -27,7 +27,7 @@ export function Found({ steps, notes, again, pending }: FoundProps) {
         </li>
       ))}
       {notes.map((note) => (
-        <li key={note} className="border-l-[3px] border-rule pl-2 text-quiet">
+        <li key={note} className="border-l-bold border-rule pl-2 text-quiet">
           {note}
         </li>
       ))}

@@ -44,7 +44,7 @@ function Room({ judge, habit }: { judge: JudgeState; habit: Habit }) {
     <>
       <TrialHead {...judge} note={`${judge.practice ? "practice · " : ""}${verdict ? `held ${Math.round(verdict.hold / 60)} min` : judge.state}`} />
       <main className="grid flex-1 overflow-auto lg:grid-cols-[216px_1fr_340px] lg:grid-rows-1 lg:overflow-hidden">
-        <section className="hidden border-r-[1.5px] border-rule lg:block" aria-label="The glass">
+        <section className="hidden border-r-line border-rule lg:block" aria-label="The glass">
           <Glass habit={habit} plan={[...marks, ...relief]} level={judge.held_pressure} {...glassOf(plan)} lineFrom={null} />
         </section>
         <section className="flex min-w-0 flex-col gap-3 px-5 py-4 lg:min-h-0 lg:overflow-auto">
@@ -67,19 +67,19 @@ function Verdict({ judge, habit }: { judge: JudgeState; habit: Habit }) {
   const open = judge.state === "judged"
   return (
     <>
-      <div className={whatIf.found ? "border-[1.5px] border-dashed border-brass px-3 py-1" : ""}>
+      <div className={whatIf.found ? "border-line border-dashed border-brass px-3 py-1" : ""}>
         {whatIf.found && (
-          <p className="flex flex-wrap items-center justify-between gap-2 text-[13.5px] text-brass-ink">
+          <p className="flex flex-wrap items-center justify-between gap-2 text-small text-brass-ink">
             <span>What if. The record says: {judge.verdict!.says.split(". ")[0]}.</span>
-            <button className="btn btn-outline btn-sm min-h-9 border-[1.5px]" onClick={whatIf.back}>
+            <button className="btn btn-outline btn-sm min-h-9 border-line" onClick={whatIf.back}>
               Back to the record <kbd className="key">⌫</kbd>
             </button>
           </p>
         )}
-        <h2 className="text-[26px] leading-tight" data-testid="verdict" aria-live="polite">
-          <span className={TONES[v.verdict]}>{first}.</span> <span className="font-[550]">{rest.join(". ")}</span>
+        <h2 className="text-head leading-tight" data-testid="verdict" aria-live="polite">
+          <span className={TONES[v.verdict]}>{first}.</span> <span className="font-sturdy">{rest.join(". ")}</span>
         </h2>
-        <p className="mt-1 text-[15px] text-quiet">
+        <p className="mt-1 text-body text-quiet">
           {v.seen_says} {v.school_says ?? agrees(judge, v)}
         </p>
         {v.settle_it.length > 0 && (
@@ -105,18 +105,18 @@ function Verdict({ judge, habit }: { judge: JudgeState; habit: Habit }) {
       <WhatIf {...whatIf} judge={judge} habit={habit} />
       <dl className="grid gap-3 sm:grid-cols-2 md:grid-cols-[auto_auto_auto_auto]">
         {equivalents(v, habit).map(([name, value]) => (
-          <div key={name} className="border-l-[3px] border-water pl-3">
-            <dt className="text-[13.5px] text-quiet">{name}</dt>
-            <dd className="figure text-[14.5px] whitespace-nowrap">{value}</dd>
+          <div key={name} className="border-l-bold border-water pl-3">
+            <dt className="text-small text-quiet">{name}</dt>
+            <dd className="figure text-note whitespace-nowrap">{value}</dd>
           </div>
         ))}
       </dl>
       <details>
-        <summary className="w-fit text-[13.5px] text-water-ink underline decoration-dotted underline-offset-3">how this was worked out</summary>
+        <summary className="w-fit text-small text-water-ink dotted">how this was worked out</summary>
         <div className="mt-2 columns-1 gap-8 md:columns-2">
           <Lines lines={v.lines} />
         </div>
-        <p className="mt-2 text-[13px] text-quiet">
+        <p className="mt-2 text-small text-quiet">
           {v.readings} readings, judged by core {judge.core}.{" "}
           <a className="underline" href={`/api/trials/${judge.id}/hold.csv`}>
             The hold as CSV
@@ -173,10 +173,10 @@ function NotJudged({ judge, habit }: { judge: JudgeState; habit: Habit }) {
   if (judge.state === "aborted" || judge.state === "closed") return <Dumped judge={judge} habit={habit} />
   return (
     <>
-      <h2 className="text-[28px]">{may ? "The hold is over. Is it tight?" : "Nothing to judge yet"}</h2>
+      <h2 className="text-head">{may ? "The hold is over. Is it tight?" : "Nothing to judge yet"}</h2>
       {may ? (
         <>
-          <p className="text-[15.5px] text-quiet">The readings are taken as they were logged; nothing is changed by judging.</p>
+          <p className="text-body text-quiet">The readings are taken as they were logged; nothing is changed by judging.</p>
           <button className="btn btn-primary h-12 w-fit px-8" onClick={() => judgeIt.mutate({ ignore: 0, put_back: [] })} disabled={judgeIt.isPending}>
             Judge the hold <kbd className="key">⏎</kbd>
           </button>
@@ -202,10 +202,10 @@ function NotJudged({ judge, habit }: { judge: JudgeState; habit: Habit }) {
 function TooLittle() {
   return (
     <>
-      <h2 className="text-[28px]">
-        <span className="text-brass-ink">Cannot be judged.</span> <span className="font-[550]">Too little was read during the hold.</span>
+      <h2 className="text-head">
+        <span className="text-brass-ink">Cannot be judged.</span> <span className="font-sturdy">Too little was read during the hold.</span>
       </h2>
-      <p className="text-[15.5px] text-quiet">
+      <p className="text-body text-quiet">
         A hold needs a reading at shut-in and one at its end, at the least. Write the decision all the same, not proven, and plan the next trial: it begins with
         this one's kit and stages.
       </p>
@@ -220,10 +220,10 @@ function Dumped({ judge, habit }: { judge: JudgeState; habit: Habit }) {
   const shut = record?.log.find((line) => line.kind === "vent-shut")
   return (
     <>
-      <h2 className="text-[28px]">
-        <span className="text-vermilion">Dumped.</span> <span className="font-[550]">No hold was finished, so there is nothing to judge.</span>
+      <h2 className="text-head">
+        <span className="text-vermilion">Dumped.</span> <span className="font-sturdy">No hold was finished, so there is nothing to judge.</span>
       </h2>
-      <p className="text-[15.5px] text-quiet">The run is on record all the same. Mend what it showed, and plan the next.</p>
+      <p className="text-body text-quiet">The run is on record all the same. Mend what it showed, and plan the next.</p>
       {record && (
         <>
           <div className="h-72 lg:h-auto lg:min-h-0 lg:flex-1">
@@ -234,7 +234,7 @@ function Dumped({ judge, habit }: { judge: JudgeState; habit: Habit }) {
               shift={shut ? (Date.parse(shut.at) - started) / 1000 : 0}
             />
           </div>
-          <ol className="columns-2 gap-8 text-[14px]">
+          <ol className="columns-2 gap-8 text-note">
             {record.log
               .filter((line) => Date.parse(line.at) >= started)
               .map((line) => (

@@ -55,9 +55,9 @@ export function WhatIf({ judge, habit, wanted, setWanted, differs, back }: WhatI
     { key: "Backspace", does: "back to the record", act: back, disabled: !differs },
   ])
   return (
-    <fieldset className="grid items-end gap-x-4 gap-y-2 border-[1.5px] border-rule px-3 pt-1 pb-2 sm:grid-cols-2 md:grid-cols-[1fr_1fr_auto_auto]">
-      <legend className="px-1 text-[13.5px] text-quiet">What if? The record stays as it is.</legend>
-      <label className="block min-w-0 text-[13.5px]">
+    <fieldset className="grid items-end gap-x-4 gap-y-2 border-line border-rule px-3 pt-1 pb-2 sm:grid-cols-2 md:grid-cols-[1fr_1fr_auto_auto]">
+      <legend className="px-1 text-small text-quiet">What if? The record stays as it is.</legend>
+      <label className="block min-w-0 text-small">
         <span className="flex justify-between gap-2">
           <span className="whitespace-nowrap">the limit were</span>
           <span className="figure whitespace-nowrap">{leak(limitOf(judge, wanted.limit), habit)}</span>
@@ -74,7 +74,7 @@ export function WhatIf({ judge, habit, wanted, setWanted, differs, back }: WhatI
           onChange={(event) => setWanted({ ...wanted, limit: Math.abs(Number(event.target.value)) < 0.05 ? 0 : Number(event.target.value) })}
         />
       </label>
-      <label className="block min-w-0 text-[13.5px]">
+      <label className="block min-w-0 text-small">
         <span className="flex justify-between gap-2">
           <span>ignore the first</span>
           <span className="figure whitespace-nowrap">{clock(wanted.ignore)}</span>
@@ -91,7 +91,7 @@ export function WhatIf({ judge, habit, wanted, setWanted, differs, back }: WhatI
           onChange={(event) => setWanted({ ...wanted, ignore: Number(event.target.value) })}
         />
       </label>
-      <label className={`flex min-h-11 items-center gap-2 text-[13.5px] ${warm ? "" : "opacity-60"}`}>
+      <label className={`flex min-h-11 items-center gap-2 text-small ${warm ? "" : "opacity-60"}`}>
         <input
           type="checkbox"
           className="toggle toggle-sm"
@@ -102,10 +102,10 @@ export function WhatIf({ judge, habit, wanted, setWanted, differs, back }: WhatI
         {warm ? "thermometer" : "no thermometer"}
       </label>
       {judge.others.length > 0 && (
-        <label className="block text-[13.5px]">
+        <label className="block text-small">
           <span className="block">lay over</span>
           <select
-            className="select h-8 w-28 bg-paper pr-7 pl-2 text-[14px]"
+            className="select h-8 w-28 bg-paper pr-7 pl-2 text-note"
             value={wanted.over ?? ""}
             onChange={(event) => setWanted({ ...wanted, over: event.target.value || null })}
           >

@@ -74,7 +74,7 @@ export function Kit() {
   useKeys([{ key: "n", does: "hang up a piece of kit", act: () => setOpen("new") }])
   const habit: Units = me.data?.units ?? "metric"
   const action = (
-    <button className="btn btn-outline h-9 border-[1.5px] border-ink bg-paper" onClick={() => setOpen("new")}>
+    <button className="btn btn-outline h-9 border-line border-ink bg-paper" onClick={() => setOpen("new")}>
       Hang up kit <kbd className="key hidden sm:inline-grid">N</kbd>
     </button>
   )
@@ -101,7 +101,7 @@ export function Kit() {
               const all = kit.data.filter((one) => one.kind === kind)
               return all.length === 0 ? null : (
                 <section key={kind} className="mb-3">
-                  <h2 className="border-b-[1.5px] border-ink pb-1 text-[17px]">{plural}</h2>
+                  <h2 className="border-b-line border-ink pb-1 text-lead">{plural}</h2>
                   <ul className={kind === "gauge" ? "grid grid-cols-[repeat(auto-fill,minmax(190px,1fr))] gap-x-4" : "grid gap-x-8 md:grid-cols-2"}>
                     {all.map((one) => (
                       <li key={one.id}>
@@ -117,7 +117,7 @@ export function Kit() {
               )
             })}
           </div>
-          <aside className="border-t-[1.5px] border-rule bg-paper px-5 py-4 lg:overflow-auto lg:border-t-0 lg:border-l-[1.5px]">
+          <aside className="border-t-line border-rule bg-paper px-5 py-4 lg:overflow-auto lg:border-t-0 lg:border-l-line">
             {open ? (
               <Form
                 key={open === "new" ? "new" : open.id}
@@ -176,11 +176,11 @@ function GaugeCard({ kit, open, chosen }: { kit: KitOut; open: () => void; chose
     >
       <GaugeDial sheet={kit.sheet} size={132} />
       <span className="mt-1 font-semibold">{kit.name}</span>
-      <span className="text-[13px] text-quiet">
+      <span className="text-small text-quiet">
         {textAt(kit.sheet, "range")} by {textAt(kit.sheet, "division") || "unknown"}
         {textAt(kit.sheet, "class") && `, class ${textAt(kit.sheet, "class")}`}
       </span>
-      <span className={`text-[13px] ${kit.out_of_date || kit.problem ? "text-vermilion" : "text-moss"}`}>
+      <span className={`text-small ${kit.out_of_date || kit.problem ? "text-vermilion" : "text-moss"}`}>
         {kit.problem
           ? `cannot be read: ${kit.problem}`
           : kit.calibrated_until
@@ -201,8 +201,8 @@ function Row({ kit, open, chosen }: { kit: KitOut; open: () => void; chosen: boo
       onClick={open}
     >
       <span className="font-semibold">{kit.name}</span>
-      {kit.problem && <span className="text-[13px] text-vermilion">cannot be read: {kit.problem}</span>}
-      <span className="ml-auto text-right text-[13.5px] text-quiet">
+      {kit.problem && <span className="text-small text-vermilion">cannot be read: {kit.problem}</span>}
+      <span className="ml-auto text-right text-small text-quiet">
         {told
           .flatMap(([path, label]) => (textAt(kit.sheet, path) ? [`${label.toLowerCase()} ${textAt(kit.sheet, path).replace("delta_degC", "°C")}`] : []))
           .join(", ")}

@@ -21,14 +21,14 @@ export function Text({ label, value, onChange, hint, required, autoFocus, says, 
   const id = useId()
   return (
     <div className={compact ? "" : "mb-2"}>
-      <label htmlFor={id} className={`mb-0.5 block truncate text-quiet ${compact ? "text-[13px]" : "text-[13.5px]"}`}>
+      <label htmlFor={id} className={`mb-0.5 block truncate text-quiet ${compact ? "text-small" : "text-small"}`}>
         {label}
         {required && <span aria-hidden="true"> *</span>}
       </label>
       <input
         id={id}
         type={type}
-        className={`input w-full bg-paper ${compact ? "h-8 px-2 text-[14px]" : "h-9"} ${says ? "input-error" : ""}`}
+        className={`input w-full bg-paper ${compact ? "h-8 px-2 text-note" : "h-9"} ${says ? "input-error" : ""}`}
         value={value}
         required={required}
         autoFocus={autoFocus}
@@ -37,7 +37,7 @@ export function Text({ label, value, onChange, hint, required, autoFocus, says, 
         aria-describedby={`${id}-says`}
         onChange={(event) => onChange(event.target.value)}
       />
-      <div id={`${id}-says`} className={`${compact ? "min-h-[17px]" : "min-h-[18px]"} text-[12.5px] leading-[18px] ${says ? "text-vermilion" : "text-quiet"}`}>
+      <div id={`${id}-says`} className={`${compact ? "min-h-[17px]" : "min-h-[18px]"} text-fine leading-[18px] ${says ? "text-vermilion" : "text-quiet"}`}>
         {says ?? hint}
       </div>
     </div>
@@ -58,12 +58,12 @@ export function Pick({ label, value, onChange, options, compact, disabled }: Pic
   const id = useId()
   return (
     <div className={compact ? "" : "mb-2"}>
-      <label htmlFor={id} className={`mb-0.5 block truncate text-quiet ${compact ? "text-[13px]" : "text-[13.5px]"}`}>
+      <label htmlFor={id} className={`mb-0.5 block truncate text-quiet ${compact ? "text-small" : "text-small"}`}>
         {label}
       </label>
       <select
         id={id}
-        className={`select w-full bg-paper ${compact ? "h-8 px-2 text-[14px]" : "h-9"}`}
+        className={`select w-full bg-paper ${compact ? "h-8 px-2 text-note" : "h-9"}`}
         value={value}
         disabled={disabled}
         onChange={(event) => onChange(event.target.value)}

@@ -8,13 +8,13 @@ export function Lines({ lines }: { lines: Line[] }) {
     <ol className="space-y-2">
       {lines.map((line) => (
         <li key={line.figure} className="break-inside-avoid border-l-2 border-rule pl-3">
-          <div className="figure text-[14px]">
+          <div className="figure text-note">
             {subscripted(line.symbol)} = {line.shown}
           </div>
-          <div className="font-mono text-[13px]">
+          <div className="font-mono text-small">
             {subscripted(line.formula)}: {subscripted(line.numbers)}
           </div>
-          <div className="text-[12.5px] text-quiet">{subscripted(line.source)}</div>
+          <div className="text-fine text-quiet">{subscripted(line.source)}</div>
         </li>
       ))}
     </ol>
@@ -40,7 +40,7 @@ export function Why({ lines, figures }: { lines: Line[]; figures: string[] }) {
   if (!found.length) return null
   return (
     <details className="mt-1">
-      <summary className="w-fit text-[13px] text-water-ink underline decoration-dotted underline-offset-3">why?</summary>
+      <summary className="w-fit text-small text-water-ink dotted">why?</summary>
       <div className="mt-2">
         <Lines lines={found} />
       </div>

@@ -57,14 +57,14 @@ export function QuantityField(props: QuantityFieldProps) {
   const understood = value.trim() !== "" && !refused ? readBack.data : undefined
   return (
     <div className={compact ? "" : "mb-2"}>
-      <label htmlFor={id} className={`mb-0.5 block truncate text-quiet ${compact ? "text-[13px]" : "text-[13.5px]"}`}>
+      <label htmlFor={id} className={`mb-0.5 block truncate text-quiet ${compact ? "text-small" : "text-small"}`}>
         {label}
         {required && <span aria-hidden="true"> *</span>}
       </label>
       <input
         id={id}
         type="text"
-        className={`input w-full bg-paper figure ${compact ? "h-8 px-2 text-[14px]" : "h-9"} ${says ? "input-error" : ""}`}
+        className={`input w-full bg-paper figure ${compact ? "h-8 px-2 text-note" : "h-9"} ${says ? "input-error" : ""}`}
         value={typed ?? value}
         required={required}
         disabled={disabled}
@@ -79,7 +79,7 @@ export function QuantityField(props: QuantityFieldProps) {
         }}
         onBlur={() => setTyped(null)}
       />
-      <div id={`${id}-says`} className={`min-h-[17px] text-[12.5px] leading-[17px]`} aria-live="polite">
+      <div id={`${id}-says`} className={`min-h-[17px] text-fine leading-[17px]`} aria-live="polite">
         {says ? (
           <span className="text-vermilion">{says}</span>
         ) : understood ? (

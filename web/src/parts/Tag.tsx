@@ -30,9 +30,9 @@ export function Tag({ fitness, pressure, date, note, habit, large = false, pract
         {fitness === "not fit" && <path d={`M1 ${h - 1} L${w - 1} 1`} opacity="0.45" />}
       </svg>
       <span className={`absolute inset-0 flex flex-col justify-center ${large ? "pl-14" : fitness === "fit" ? "pl-7" : "pl-4"} text-left leading-tight`}>
-        <span className={`font-semibold ${large ? "text-lg" : "text-[13.5px]"}`}>{fitness}</span>
-        {figure && <span className={`figure text-ink ${large ? "text-3xl" : "text-[14px]"}`}>{figure}</span>}
-        {date && <span className={`${large ? "text-sm" : "text-[11.5px]"} text-quiet`}>{day(date)}</span>}
+        <span className={`font-semibold ${large ? "text-lg" : "text-small"}`}>{fitness}</span>
+        {figure && <span className={`figure text-ink ${large ? "text-3xl" : "text-note"}`}>{figure}</span>}
+        {date && <span className={`${large ? "text-sm" : "text-fine"} text-quiet`}>{day(date)}</span>}
       </span>
     </span>
   )
@@ -45,8 +45,8 @@ function Practice({ large, would }: { large: boolean; would: Fitness }) {
       className={`inline-flex flex-col justify-center border-2 border-dotted border-quiet px-4 text-left leading-tight text-quiet ${large ? "h-[94px] w-[290px]" : "h-[54px] w-[146px]"}`}
       data-testid="tag"
     >
-      <span className={`font-semibold ${large ? "text-lg" : "text-[13.5px]"}`}>practice</span>
-      <span className={large ? "text-sm" : "text-[11.5px]"}>{large ? `on a real rig: ${would}. It proves nothing here.` : "proves nothing"}</span>
+      <span className={`font-semibold ${large ? "text-lg" : "text-small"}`}>practice</span>
+      <span className={large ? "text-sm" : "text-fine"}>{large ? `on a real rig: ${would}. It proves nothing here.` : "proves nothing"}</span>
     </span>
   )
 }

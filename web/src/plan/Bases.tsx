@@ -28,10 +28,10 @@ export function Bases(props: FieldsProps) {
   return (
     <section>
       <div className="flex items-baseline justify-between">
-        <h2 className="text-[18px]">Test pressure</h2>
-        <span className="figure text-[22px]">{show(answer.gauge_target, "pressure", habit, 4)}</span>
+        <h2 className="text-title">Test pressure</h2>
+        <span className="figure text-large">{show(answer.gauge_target, "pressure", habit, 4)}</span>
       </div>
-      <div className="mb-1 flex items-center justify-between text-[13.5px] text-quiet">
+      <div className="mb-1 flex items-center justify-between text-small text-quiet">
         <label>
           from{" "}
           <select
@@ -57,15 +57,13 @@ export function Bases(props: FieldsProps) {
             className={`grid min-h-7 cursor-pointer grid-cols-[22px_1fr_64px_62px] items-center gap-1 px-1 py-[3px] ${basis.id === taken ? "border-l-4 border-brass bg-brass-soft pl-1" : ""}`}
           >
             <input type="radio" name="basis" className="radio radio-xs" checked={basis.id === taken} onChange={() => change(withBasis(draft, basis))} />
-            <span className={`text-[14px] leading-tight ${basis.id === taken ? "font-semibold" : ""}`}>{basis.name}</span>
-            <span className="figure text-right text-[13.5px] font-normal text-quiet">{basis.factor != null ? `${digits(basis.factor, 3)} ×` : ""}</span>
-            <span className="figure text-right text-[14px]">
-              {basis.test_pressure != null ? digits(inUnit(basis.test_pressure, "pressure", habit), 4) : "–"}
-            </span>
+            <span className={`text-note leading-tight ${basis.id === taken ? "font-semibold" : ""}`}>{basis.name}</span>
+            <span className="figure text-right text-small font-normal text-quiet">{basis.factor != null ? `${digits(basis.factor, 3)} ×` : ""}</span>
+            <span className="figure text-right text-note">{basis.test_pressure != null ? digits(inUnit(basis.test_pressure, "pressure", habit), 4) : "–"}</span>
           </label>
         ))}
       </fieldset>
-      <p className="mt-1 text-[13px] leading-snug text-quiet">
+      <p className="mt-1 text-small leading-snug text-quiet">
         Band to {show(answer.target_band[1], "pressure", habit, 4)}. {chosen?.why} {chosen?.disputed}
       </p>
       {chosen && (chosen.own_factor || chosen.asks_reason) && (
@@ -73,7 +71,7 @@ export function Bases(props: FieldsProps) {
       )}
       <div className="flex items-start gap-4">
         <Why lines={answer.lines} figures={FIGURES} />
-        <button className="mt-1 shrink-0 text-[13px] text-water-ink underline decoration-dotted underline-offset-3" onClick={() => all.current?.showModal()}>
+        <button className="mt-1 shrink-0 text-small text-water-ink dotted" onClick={() => all.current?.showModal()}>
           all schools
         </button>
       </div>
@@ -87,16 +85,16 @@ export function Bases(props: FieldsProps) {
 /** All schools in one table: what each asks for here, when it is used, who disputes it, where it is printed. */
 function Schools({ draft, change, habit, disabled, answer, close }: FieldsProps & { close: () => void }) {
   return (
-    <div className="modal-box max-h-[92vh] max-w-[1120px] border-[1.5px] border-ink bg-paper">
+    <div className="modal-box max-h-[92vh] max-w-[1120px] border-line border-ink bg-paper">
       <div className="mb-2 flex items-center justify-between">
         <h2 className="text-xl">Schools of practice</h2>
         <form method="dialog">
-          <button className="btn btn-outline btn-sm border-[1.5px] bg-ground min-h-9">Close</button>
+          <button className="btn btn-outline btn-sm border-line bg-ground min-h-9">Close</button>
         </form>
       </div>
-      <table className="w-full text-left text-[13.5px]">
+      <table className="w-full text-left text-small">
         <thead>
-          <tr className="border-b-[1.5px] border-ink text-quiet">
+          <tr className="border-b-line border-ink text-quiet">
             <th className="py-1 pr-3 font-normal">School and rule</th>
             <th className="pr-3 text-right font-normal whitespace-nowrap">test, {show(0, "pressure", habit).slice(2)}</th>
             <th className="pr-3 font-normal">when it is used</th>
@@ -109,8 +107,8 @@ function Schools({ draft, change, habit, disabled, answer, close }: FieldsProps 
             <tr key={basis.id} className={`border-b border-rule align-top ${basis.id === answer.basis ? "bg-brass-soft" : ""}`}>
               <td className="py-1.5 pr-3">
                 <span className="font-semibold">{basis.name}</span>
-                <span className="block font-mono text-[12.5px]">{subscripted(basis.rule)}</span>
-                <span className="block text-[12px] text-quiet">{basis.source}</span>
+                <span className="block font-mono text-fine">{subscripted(basis.rule)}</span>
+                <span className="block text-fine text-quiet">{basis.source}</span>
               </td>
               <td className="figure py-1.5 pr-3 text-right">{basis.test_pressure != null ? digits(inUnit(basis.test_pressure, "pressure", habit), 4) : "–"}</td>
               <td className={`py-1.5 pr-3 ${basis.applies ? "" : "text-quiet"}`}>{basis.why}</td>
@@ -120,7 +118,7 @@ function Schools({ draft, change, habit, disabled, answer, close }: FieldsProps 
                   <strong className="whitespace-nowrap">taken</strong>
                 ) : basis.applies ? (
                   <button
-                    className="btn btn-outline btn-sm min-h-9 border-[1.5px]"
+                    className="btn btn-outline btn-sm min-h-9 border-line"
                     disabled={disabled}
                     onClick={() => (change(withBasis(draft, basis)), close())}
                     aria-label={`Take ${basis.name}`}
@@ -146,7 +144,7 @@ function OwnFactor({ draft, change, disabled, says, factor }: FieldsProps & { sa
   return (
     <div className="mt-2 grid grid-cols-[90px_1fr] gap-2">
       {factor && (
-        <label className="text-[13px] text-quiet">
+        <label className="text-small text-quiet">
           Factor
           <input
             className="input figure h-9 w-full bg-paper"
@@ -163,7 +161,7 @@ function OwnFactor({ draft, change, disabled, says, factor }: FieldsProps & { sa
           />
         </label>
       )}
-      <label className={`text-[13px] text-quiet ${factor ? "" : "col-span-2"}`}>
+      <label className={`text-small text-quiet ${factor ? "" : "col-span-2"}`}>
         Whose rule, and why
         <input
           className="input h-9 w-full bg-paper"
@@ -172,7 +170,7 @@ function OwnFactor({ draft, change, disabled, says, factor }: FieldsProps & { sa
           onChange={(event) => change({ ...draft, reason: event.target.value || undefined })}
         />
       </label>
-      {says && <p className="col-span-2 text-[12.5px] text-vermilion">{says}</p>}
+      {says && <p className="col-span-2 text-fine text-vermilion">{says}</p>}
     </div>
   )
 }

@@ -16,12 +16,12 @@ export function Course({ drafting, ...fields }: FieldsProps & { drafting: Drafti
   const pauseAt = (index: number, seconds: number) =>
     change({ ...draft, stages: stages().map((stage, i) => (i === index ? { ...stage, pause: pause(seconds) } : stage)) })
   const remove = (index: number) => answer.stages.length > 2 && change({ ...draft, stages: stages().filter((_, i) => i !== index) })
-  const quiet = "btn btn-ghost btn-sm min-h-8 px-2 text-[13.5px]"
+  const quiet = "btn btn-ghost btn-sm min-h-8 px-2 text-small"
   return (
     <section className="flex flex-col px-4 pt-2 lg:min-h-0 lg:flex-1">
       <div className="flex flex-wrap items-baseline gap-x-4">
-        <h2 className="text-[18px]">Raise in {answer.stages.length} stages</h2>
-        <span className="text-[14px] text-quiet">
+        <h2 className="text-title">Raise in {answer.stages.length} stages</h2>
+        <span className="text-note text-quiet">
           {strokes != null && volume != null
             ? `${digits(strokes, 2)} strokes, ${show(volume, volume >= 1e-3 ? "volume" : "small", habit)} to the top, ${minutes} min in all`
             : `${minutes} min in all; strokes once a pump is said`}

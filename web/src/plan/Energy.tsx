@@ -10,21 +10,21 @@ export function Energy({ answer, habit }: { answer: Schema["DeriveAnswer"]; habi
   const part = Math.max(0.4, (100 * e.water) / e.air_at_test)
   return (
     <section>
-      <h2 className="text-[16px]">If it let go at test pressure</h2>
-      <div className="mt-1 grid grid-cols-2 gap-4 text-[13.5px] text-quiet">
+      <h2 className="text-plain">If it let go at test pressure</h2>
+      <div className="mt-1 grid grid-cols-2 gap-4 text-small text-quiet">
         <div>
           full of water
-          <div className="figure text-[16px] text-ink">{energy(e.water)}</div>
+          <div className="figure text-plain text-ink">{energy(e.water)}</div>
           <div className="mt-1 h-2.5 bg-water" style={{ width: `${part}%`, minWidth: 2 }} />
         </div>
         <div>
           the same, full of air
-          <div className="figure text-[16px] text-ink">{energy(e.air_at_test)}</div>
+          <div className="figure text-plain text-ink">{energy(e.air_at_test)}</div>
           <div className="mt-1 h-2.5 bg-vermilion" />
         </div>
       </div>
       <StandOff answer={answer} habit={habit} />
-      <p className="text-[13px] text-quiet">
+      <p className="text-small text-quiet">
         Under air nobody within {show(e.stand_off, "height", habit, 2)}; fragments go further.
         {e.steam_at_working != null &&
           ` Hot, at the wanted pressure, it stores ${energy(e.steam_at_working)}: a passed cold test does not make hot water tame.`}

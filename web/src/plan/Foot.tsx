@@ -18,17 +18,17 @@ export function Foot({ plan, stops, go, ready, saving, error, drafting, openings
   const open = plan.state === "planned"
   const waits = plan.missing.length + stops
   const unready = openings.filter((one) => !one.ready).length
-  const link = "text-water-ink underline decoration-dotted underline-offset-3"
+  const link = "text-water-ink dotted"
   return (
-    <div className="border-t-[1.5px] border-rule px-4 py-2.5">
+    <div className="border-t-line border-rule px-4 py-2.5">
       {drafting.elsewhere && (
-        <div role="alert" className="strip mb-2 border-vermilion text-[13.5px]">
+        <div role="alert" className="strip mb-2 border-vermilion text-small">
           This plan was changed in another window meanwhile. What you typed is still here.
           <span className="mt-1 flex gap-2">
-            <button className="btn btn-outline btn-sm border-[1.5px] bg-ground min-h-9" onClick={() => void drafting.elsewhere?.(true)}>
+            <button className="btn btn-outline btn-sm border-line bg-ground min-h-9" onClick={() => void drafting.elsewhere?.(true)}>
               Keep mine
             </button>
-            <button className="btn btn-outline btn-sm border-[1.5px] bg-ground min-h-9" onClick={() => void drafting.elsewhere?.(false)}>
+            <button className="btn btn-outline btn-sm border-line bg-ground min-h-9" onClick={() => void drafting.elsewhere?.(false)}>
               Take the other
             </button>
           </span>
@@ -37,7 +37,7 @@ export function Foot({ plan, stops, go, ready, saving, error, drafting, openings
       <button className="btn btn-primary h-11 w-full" onClick={go} disabled={open && !ready}>
         {open ? "Freeze and go to the bench" : "To the bench"} <kbd className="key">⏎</kbd>
       </button>
-      <p className="mt-1 text-center text-[12.5px] text-quiet" aria-live="polite">
+      <p className="mt-1 text-center text-fine text-quiet" aria-live="polite">
         {error ? (
           <span className="text-vermilion">{error}</span>
         ) : saving ? (
@@ -50,7 +50,7 @@ export function Foot({ plan, stops, go, ready, saving, error, drafting, openings
           "Own-use record. Not a certificate."
         )}
       </p>
-      <p className="mt-0.5 flex justify-center gap-4 text-[13px]">
+      <p className="mt-0.5 flex justify-center gap-4 text-small">
         <a className={link} href={`/api/trials/${plan.id}/sheet.json`}>
           Sheet as a file
         </a>

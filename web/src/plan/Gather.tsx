@@ -63,27 +63,27 @@ export function Gather() {
                 const number = openings.findIndex((o) => o.name === item.use) + 1
                 return (
                   <li key={i} className="flex min-h-10 items-center gap-3 border-b border-rule py-1">
-                    <span className="h-4 w-4 shrink-0 border-[1.5px] border-ink" aria-hidden="true" />
+                    <span className="h-4 w-4 shrink-0 border-line border-ink" aria-hidden="true" />
                     <span>
                       {item.what}
-                      <span className="block text-[12.5px] text-quiet">{number ? `${number}: ${item.use}` : `for ${item.use}`}</span>
+                      <span className="block text-fine text-quiet">{number ? `${number}: ${item.use}` : `for ${item.use}`}</span>
                     </span>
                   </li>
                 )
               })}
             </ul>
             <h3 className="mt-4 text-lg">At the vessel</h3>
-            <ul className="text-[14px]">
+            <ul className="text-note">
               {openings.map((o, i) => (
                 <li key={o.name} className="flex min-h-9 items-center gap-3 border-b border-rule">
-                  <span className="h-4 w-4 shrink-0 border-[1.5px] border-ink" aria-hidden="true" />
+                  <span className="h-4 w-4 shrink-0 border-line border-ink" aria-hidden="true" />
                   <span className="w-6 font-semibold">{i + 1}</span> {o.name}: {o.do} <span className="ml-auto text-quiet">undone after ☐</span>
                 </li>
               ))}
             </ul>
           </>
         )}
-        <p className="mt-4 text-[13px] text-quiet">Local codes, your club's inspector and the maker come first. Own-use record. Not a certificate.</p>
+        <p className="mt-4 text-small text-quiet">Local codes, your club's inspector and the maker come first. Own-use record. Not a certificate.</p>
       </main>
     </>
   )

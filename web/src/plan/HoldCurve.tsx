@@ -10,9 +10,9 @@ export function HoldCurve({ answer, habit, draft, change, disabled }: FieldsProp
   if (answer.hold.detect.length < 2) return null
   return (
     <section>
-      <h2 className="text-[16px]">
+      <h2 className="text-plain">
         Hold {digits(answer.hold.minimum / 60, 3)} min{" "}
-        <span className="font-sans text-[13.5px] font-normal text-quiet">smallest leak this kit can tell, mL/h</span>
+        <span className="font-sans text-small font-normal text-quiet">smallest leak this kit can tell, mL/h</span>
       </h2>
       <DetectCurve hold={answer.hold} habit={habit} choose={disabled ? undefined : (seconds) => change(withAt(draft, "hold.minimum", pause(seconds)))} />
       <Why lines={answer.lines} figures={["hold.accepted_leak", "hold.smallest_leak", "hold.needed", "hold.minimum", "hold.every", "hold.look_pressure"]} />

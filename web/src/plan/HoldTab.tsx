@@ -36,9 +36,9 @@ export function HoldTab(props: FieldsProps & { vessel: string; number: number })
         {field("hold.every", "Read every", "time", "min", `${Math.round(hold.every)} s`)}
         {field("pause", "Pause at a stage", "time", "min")}
         <label className="block">
-          <span className="mb-0.5 block text-[13px] text-quiet">Accepted up to</span>
+          <span className="mb-0.5 block text-small text-quiet">Accepted up to</span>
           <select
-            className="select h-8 w-full bg-paper px-2 text-[14px]"
+            className="select h-8 w-full bg-paper px-2 text-note"
             value={school}
             disabled={disabled}
             onChange={(event) => change({ ...draft, acceptance: starts[event.target.value] as Sheet["acceptance"] })}
@@ -55,9 +55,9 @@ export function HoldTab(props: FieldsProps & { vessel: string; number: number })
         {school === "baseline" && (
           <>
             <label className="block">
-              <span className="mb-0.5 block text-[13px] text-quiet">The hold known tight</span>
+              <span className="mb-0.5 block text-small text-quiet">The hold known tight</span>
               <select
-                className="select h-8 w-full bg-paper px-2 text-[14px]"
+                className="select h-8 w-full bg-paper px-2 text-note"
                 value={String(acceptance["baseline"])}
                 disabled={disabled}
                 onChange={(event) => change(withAt(draft, "acceptance.baseline", event.target.value))}
@@ -70,10 +70,10 @@ export function HoldTab(props: FieldsProps & { vessel: string; number: number })
               </select>
             </label>
             <label className="block">
-              <span className="mb-0.5 block text-[13px] text-quiet">Leak at most so many times its</span>
+              <span className="mb-0.5 block text-small text-quiet">Leak at most so many times its</span>
               <input
                 type="number"
-                className="input figure h-8 w-full bg-paper px-2 text-[14px]"
+                className="input figure h-8 w-full bg-paper px-2 text-note"
                 min={1}
                 max={10}
                 step={0.5}
@@ -86,7 +86,7 @@ export function HoldTab(props: FieldsProps & { vessel: string; number: number })
         )}
         {school === "max_leak" && field("acceptance.max_leak", "Leak at most", "leak", "mL/h")}
       </div>
-      <p className="text-[14px]">
+      <p className="text-note">
         {hold.accepted_leak != null && (
           <>
             That is a leak of <span className="figure">{show(hold.accepted_leak, "leak", habit, 2)}</span>.{" "}
@@ -102,10 +102,10 @@ export function HoldTab(props: FieldsProps & { vessel: string; number: number })
         )}
       </p>
       {tooLittle && (
-        <p className="mt-1 flex flex-wrap items-center gap-3 text-[14px]">
+        <p className="mt-1 flex flex-wrap items-center gap-3 text-note">
           {hold.needed != null ? (
             <button
-              className="btn btn-outline btn-sm border-[1.5px] bg-ground min-h-9"
+              className="btn btn-outline btn-sm border-line bg-ground min-h-9"
               disabled={disabled}
               onClick={() => change(withAt(draft, "hold.minimum", `${Math.round(hold.needed! / 60)} min`))}
             >
@@ -116,7 +116,7 @@ export function HoldTab(props: FieldsProps & { vessel: string; number: number })
           )}
         </p>
       )}
-      <p className="mt-1 text-[13px] text-quiet">
+      <p className="mt-1 text-small text-quiet">
         Shut in for the hold, then down to {show(hold.look_pressure, "pressure", habit)} for the close look, then release: the vent before the drain.
       </p>
     </div>

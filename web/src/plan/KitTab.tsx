@@ -53,7 +53,7 @@ export function PlanDial({ draft, habit, answer }: FieldsProps) {
   const mark = markOn(draft, answer.gauge_target)
   if (at(draft, "gauge.range") == null) return null
   return (
-    <div className="mt-1 flex items-center gap-3 text-[12.5px] leading-snug text-quiet">
+    <div className="mt-1 flex items-center gap-3 text-fine leading-snug text-quiet">
       <GaugeDial sheet={at(draft, "gauge")} size={106} mark={mark} />
       <p>
         {mark != null && "The test is marked in brass."}
@@ -86,9 +86,9 @@ function FromBoard({ draft, change, disabled, part, label, suits }: FromBoardPro
   }
   return (
     <label className="block">
-      <span className="mb-0.5 block truncate text-[13px] text-quiet">{label}</span>
+      <span className="mb-0.5 block truncate text-small text-quiet">{label}</span>
       <select
-        className="select h-8 w-full bg-paper px-2 text-[14px]"
+        className="select h-8 w-full bg-paper px-2 text-note"
         value={taken?.id ?? ""}
         disabled={disabled || all.length === 0}
         onChange={(event) => take(event.target.value)}
@@ -101,10 +101,7 @@ function FromBoard({ draft, change, disabled, part, label, suits }: FromBoardPro
           </option>
         ))}
       </select>
-      <span
-        className={`block min-h-[17px] truncate text-[12.5px] leading-[17px] ${taken && !taken.suited ? "text-vermilion" : "text-quiet"}`}
-        title={taken?.says}
-      >
+      <span className={`block min-h-[17px] truncate text-fine leading-[17px] ${taken && !taken.suited ? "text-vermilion" : "text-quiet"}`} title={taken?.says}>
         {taken?.says ?? (all.find((one) => one.best) ? `best: ${all.find((one) => one.best)!.name}` : "")}
       </span>
     </label>

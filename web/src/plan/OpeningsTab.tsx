@@ -12,11 +12,11 @@ export function OpeningsTab({ draft, change, habit, disabled, answer, vessel, tr
   const force = (name: string) => answer.end_forces.find((f) => f.name === name && !f.closure)?.force
   if (answer.openings.length === 0) {
     return (
-      <div className="text-[14px]">
+      <div className="text-note">
         <p className="mb-2">
           No openings are on the drawing yet. Put them where they are, and the vent, the gauge's height and the air that would stay are found.
         </p>
-        <Link className="btn btn-outline btn-sm border-[1.5px] bg-ground min-h-9" to={`/vessels/${vessel}`}>
+        <Link className="btn btn-outline btn-sm border-line bg-ground min-h-9" to={`/vessels/${vessel}`}>
           To the vessel, to place them
         </Link>
       </div>
@@ -26,7 +26,7 @@ export function OpeningsTab({ draft, change, habit, disabled, answer, vessel, tr
   const done = answer.openings.filter((o) => o.ready).length
   return (
     <div className="min-w-0">
-      <table className="w-full text-[14px]">
+      <table className="w-full text-note">
         <caption className="sr-only">Openings and what to do with each</caption>
         <tbody>
           {answer.openings.map((opening, index) => {
@@ -36,7 +36,7 @@ export function OpeningsTab({ draft, change, habit, disabled, answer, vessel, tr
               <tr key={opening.name} className={`border-b border-rule ${opening.name === selected ? "bg-water-soft/50" : ""}`}>
                 <td className="w-7">
                   <button
-                    className="grid h-[22px] w-[22px] place-items-center rounded-full bg-ink text-[12px] font-bold text-paper"
+                    className="grid h-[22px] w-[22px] place-items-center rounded-full bg-ink text-fine font-bold text-paper"
                     style={opening.choice === "vent" ? { background: "var(--water)" } : undefined}
                     onClick={() => select(opening.name)}
                     aria-label={`${index + 1}: show ${opening.name} on the drawing`}
@@ -46,11 +46,11 @@ export function OpeningsTab({ draft, change, habit, disabled, answer, vessel, tr
                 </td>
                 <td className="max-w-[128px] py-0.5 pr-2 leading-tight" title={opening.name}>
                   <span className="block truncate">{opening.name}</span>
-                  <span className="block text-[12px] text-quiet">{textAt(draft, `${path}.thread`)}</span>
+                  <span className="block text-fine text-quiet">{textAt(draft, `${path}.thread`)}</span>
                 </td>
                 <td>
                   <select
-                    className="h-8 w-[102px] sm:w-[132px] rounded-[4px] border-[1.5px] border-rule bg-paper px-1 text-[13.5px] disabled:opacity-80"
+                    className="h-8 w-[102px] sm:w-[132px] rounded-[4px] border-line border-rule bg-paper px-1 text-small disabled:opacity-80"
                     aria-label={`What to do with ${opening.name}`}
                     value={textAt(draft, `${path}.for_test`)}
                     disabled={disabled}
@@ -64,14 +64,14 @@ export function OpeningsTab({ draft, change, habit, disabled, answer, vessel, tr
                     ))}
                   </select>
                 </td>
-                <td className="pr-1 text-right text-[13px] whitespace-nowrap text-quiet">
+                <td className="pr-1 text-right text-small whitespace-nowrap text-quiet">
                   {thrown != null && (
                     <span title="thrown out with this force at the test pressure">
                       <span className="figure">{digits(thrown, 2)} N</span>
                     </span>
                   )}
                 </td>
-                <td className="figure pr-1 text-right text-[13px] whitespace-nowrap">
+                <td className="figure pr-1 text-right text-small whitespace-nowrap">
                   {textAt(draft, `${path}.rating`) || <span className="font-normal text-quiet">no rating</span>}
                 </td>
                 <td className="w-7 text-right align-middle">
@@ -89,13 +89,13 @@ export function OpeningsTab({ draft, change, habit, disabled, answer, vessel, tr
           })}
         </tbody>
       </table>
-      <p className="mt-1.5 text-[13.5px] text-quiet">
+      <p className="mt-1.5 text-small text-quiet">
         {done} of {answer.openings.length} ready.{" "}
         {answer.vent &&
           `${answer.vent.name} ${answer.vent.air < 1e-6 ? "is the highest point: no air stays." : `vents; ${answer.vent.air >= 1e-4 ? show(answer.vent.air, "volume", habit, 2) : show(answer.vent.air, "small", habit, 2)} of air stays.`}`}{" "}
         {Math.abs(head) > 100 &&
           `The gauge hangs ${head > 0 ? "below" : "above"} the highest point: it must read ${show(Math.abs(head), "pressure", Math.abs(head) < 1e4 && habit === "metric" ? "millibar" : habit, 2)} ${head > 0 ? "more" : "less"}. `}
-        <Link className="text-water-ink underline decoration-dotted underline-offset-3" to={`/trials/${trial}/gather`}>
+        <Link className="text-water-ink dotted" to={`/trials/${trial}/gather`}>
           What to gather
         </Link>
       </p>

@@ -72,13 +72,13 @@ function Board({ plan, habit }: { plan: Plan; habit: Habit }) {
     <>
       <TrialHead {...plan} note={`planned by ${plan.planned_by}`} />
       <main className="grid flex-1 overflow-auto lg:grid-cols-[226px_1fr_356px] lg:grid-rows-1 lg:overflow-hidden">
-        <section className="hidden border-r-[1.5px] border-rule lg:block" aria-label="The glass">
+        <section className="hidden border-r-line border-rule lg:block" aria-label="The glass">
           <Glass habit={habit} plan={planOf(answer, open ? movesOf(fields) : {})} {...glassOf(answer)} />
         </section>
         <div className="flex min-w-0 flex-col lg:min-h-0">
           {!seen && open && <Changed plan={plan} close={() => setSeen(true)} />}
           <Course {...fields} drafting={drafting} />
-          <section className="grid gap-4 border-t-[1.5px] border-rule px-4 pt-2 pb-2 lg:h-[340px] lg:grid-cols-[222px_1fr]">
+          <section className="grid gap-4 border-t-line border-rule px-4 pt-2 pb-2 lg:h-[340px] lg:grid-cols-[222px_1fr]">
             <Prepared {...fields} shape={shape} selected={selected} select={select} dial={tab === "Kit and water"} />
             <div className="flex min-h-0 min-w-0 flex-col">
               <Tabs tab={tab} choose={setTab} />
@@ -91,7 +91,7 @@ function Board({ plan, habit }: { plan: Plan; habit: Habit }) {
             </div>
           </section>
         </div>
-        <aside className="flex flex-col border-t-[1.5px] border-rule lg:min-h-0 lg:border-t-0 lg:border-l-[1.5px]">
+        <aside className="flex flex-col border-t-line border-rule lg:min-h-0 lg:border-t-0 lg:border-l-line">
           <div className="flex-1 space-y-3 px-4 py-3 lg:overflow-auto" tabIndex={0} role="region" aria-label="Test pressure, cautions, hold, energy">
             <Bases {...fields} />
             <Warnings
@@ -148,7 +148,7 @@ function Tabs({ tab, choose }: { tab: Tab; choose: (tab: Tab) => void }) {
     document.getElementById(`tab-${next}`)?.focus()
   }
   return (
-    <div role="tablist" aria-label="Preparation" className="flex gap-1 border-b-[1.5px] border-rule" onKeyDown={onKey}>
+    <div role="tablist" aria-label="Preparation" className="flex gap-1 border-b-line border-rule" onKeyDown={onKey}>
       {TABS.map((name, i) => (
         <button
           key={name}
@@ -157,7 +157,7 @@ function Tabs({ tab, choose }: { tab: Tab; choose: (tab: Tab) => void }) {
           aria-selected={tab === name}
           aria-controls="panel"
           tabIndex={tab === name ? 0 : -1}
-          className={`-mb-[1.5px] flex min-h-9 items-center gap-1.5 border-b-[3px] px-2.5 text-[14.5px] ${tab === name ? "border-primary font-semibold" : "border-transparent text-quiet hover:text-ink"}`}
+          className={`-mb-[1.5px] flex min-h-9 items-center gap-1.5 border-b-bold px-2.5 text-note ${tab === name ? "border-primary font-semibold" : "border-transparent text-quiet hover:text-ink"}`}
           onClick={() => choose(name)}
         >
           {name} <kbd className="key hidden sm:inline-grid">{i + 1}</kbd>

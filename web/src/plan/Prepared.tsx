@@ -36,7 +36,7 @@ export function Prepared({ shape, selected, select, dial, ...fields }: PreparedP
   const top = shape.level ?? shape.tall
   return (
     <div>
-      <h2 className="mb-0.5 text-[16px]">
+      <h2 className="mb-0.5 text-plain">
         {air ? "Under air" : "Full of water"}, {shape.position}
         {shape.position === "lying" && Math.abs(shape.tilt) > 0.005 && `, tilted ${degrees(shape.tilt)}°`}
       </h2>
@@ -52,7 +52,7 @@ export function Prepared({ shape, selected, select, dial, ...fields }: PreparedP
         />
       </div>
       {!air && shape.filling.length > 0 && (
-        <label className="flex items-center gap-2 text-[12.5px] text-quiet">
+        <label className="flex items-center gap-2 text-fine text-quiet">
           <input
             type="range"
             className="range range-xs w-24"
@@ -69,7 +69,7 @@ export function Prepared({ shape, selected, select, dial, ...fields }: PreparedP
       )}
       {remedy && (
         <button
-          className="btn btn-outline btn-sm border-[1.5px] bg-ground mt-1 h-auto min-h-9 w-full py-1 text-left leading-tight"
+          className="btn btn-outline btn-sm border-line bg-ground mt-1 h-auto min-h-9 w-full py-1 text-left leading-tight"
           onClick={turn}
           disabled={disabled}
         >
@@ -77,7 +77,7 @@ export function Prepared({ shape, selected, select, dial, ...fields }: PreparedP
           {show(answer.vent!.air, "volume", habit, 2)}
         </button>
       )}
-      <p className="mt-1 text-[13.5px] text-quiet">
+      <p className="mt-1 text-small text-quiet">
         Holds <span className="figure text-ink">{show(answer.volume, "volume", habit)}</span>
         {!air && (
           <>

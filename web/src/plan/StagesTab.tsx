@@ -38,15 +38,15 @@ export function StagesTab({ draft, change, habit, disabled, answer, problem }: F
           />
         </div>
         <button
-          className="btn btn-outline btn-sm border-[1.5px] bg-ground mb-[17px] min-h-9"
+          className="btn btn-outline btn-sm border-line bg-ground mb-[17px] min-h-9"
           disabled={disabled}
           onClick={() => change({ ...draft, stages: withOneMore(stages, answer, habit) })}
         >
           Add a stage
         </button>
-        {wrong && <p className="mb-[17px] text-[13px] text-vermilion">{problem!.message}</p>}
+        {wrong && <p className="mb-[17px] text-small text-vermilion">{problem!.message}</p>}
       </div>
-      <table className="w-full text-[13.5px]">
+      <table className="w-full text-small">
         <thead>
           <tr className="border-b border-rule text-left text-quiet">
             {["", "to", "pause", "pump in", "strokes", "who", ""].map((head, i) => (
@@ -128,7 +128,7 @@ function Cell({ label, text, write, disabled }: { label: string; text: string; w
   const [typed, setTyped] = useState<string | null>(null)
   return (
     <input
-      className="figure h-7 w-[84px] rounded-[4px] border-[1.5px] border-rule bg-paper px-1.5 disabled:border-transparent disabled:bg-transparent"
+      className="figure h-7 w-[84px] rounded-[4px] border-line border-rule bg-paper px-1.5 disabled:border-transparent disabled:bg-transparent"
       aria-label={label}
       value={typed ?? text}
       disabled={disabled}

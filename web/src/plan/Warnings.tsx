@@ -32,14 +32,14 @@ export function Warnings({ plan, answer, problem, draft, change, habit, disabled
           {stop.says}
           {tooHigh.has(stop.code) && offer != null && answer.stops.findIndex((s) => tooHigh.has(s.code)) === i && !disabled && (
             <button
-              className="btn btn-outline btn-sm border-[1.5px] bg-ground mt-1 block min-h-9"
+              className="btn btn-outline btn-sm border-line bg-ground mt-1 block min-h-9"
               onClick={() => change({ ...draft, working_pressure: written(offer, habit, 3) })}
             >
               Ask for {show(offer, "pressure", habit)} instead
             </button>
           )}
           {stop.code === "gauge-too-small" && !disabled && (
-            <button className="btn btn-outline btn-sm border-[1.5px] bg-ground mt-1 block min-h-9" onClick={() => lead("gauge")}>
+            <button className="btn btn-outline btn-sm border-line bg-ground mt-1 block min-h-9" onClick={() => lead("gauge")}>
               Say another gauge
             </button>
           )}
@@ -52,18 +52,18 @@ export function Warnings({ plan, answer, problem, draft, change, habit, disabled
             {gap.says}
           </span>
           {gap.field === "shell" ? (
-            <Link className="btn btn-outline btn-sm border-[1.5px] bg-ground min-h-9" to={`/vessels/${plan.vessel_id}`}>
+            <Link className="btn btn-outline btn-sm border-line bg-ground min-h-9" to={`/vessels/${plan.vessel_id}`}>
               To the vessel
             </Link>
           ) : (
-            <button className="btn btn-outline btn-sm border-[1.5px] bg-ground min-h-9" onClick={() => lead(gap.field)}>
+            <button className="btn btn-outline btn-sm border-line bg-ground min-h-9" onClick={() => lead(gap.field)}>
               Say it
             </button>
           )}
         </div>
       ))}
       {answer.cautions.map((caution) => (
-        <p key={caution.code} className="strip py-0.5 text-[13px] leading-snug">
+        <p key={caution.code} className="strip py-0.5 text-small leading-snug">
           {caution.says}
         </p>
       ))}
@@ -90,7 +90,7 @@ export function Changed({ plan, close }: { plan: Plan; close: () => void }) {
       .replace(/^shell, /, "")
       .replace(/^fittings, /, "")
   return (
-    <section className="strip mx-4 mt-2 flex items-start gap-3 border-water text-[13.5px]" aria-label="Since the plan before">
+    <section className="strip mx-4 mt-2 flex items-start gap-3 border-water text-small" aria-label="Since the plan before">
       <p className="max-h-[58px] flex-1 overflow-auto">
         Begun from the plan of trial {plan.copied_from}.{" "}
         {plan.changed.length === 0

@@ -6,7 +6,7 @@ import { Heading } from "./Heading"
 import { Progress } from "./Progress"
 import { useBackups, useJob } from "./queries"
 
-const BUTTON = "btn btn-outline h-11 border-[1.5px] bg-ground"
+const BUTTON = "btn btn-outline h-11 border-line bg-ground"
 
 const WHY: Record<string, string> = {
   "asked-for": "asked for",
@@ -75,20 +75,20 @@ export function Backups() {
         {backups.map((one) => (
           <li key={one.name} className="flex flex-wrap items-baseline gap-x-4 border-b border-rule py-2">
             <span className="whitespace-nowrap">{whenOf(backups, one.name)}</span>
-            <span className="text-[14px] text-quiet">{WHY[one.why] ?? one.why}</span>
-            <span className="figure text-[13.5px]">{digits(one.size / 1e6, 2)} MB</span>
+            <span className="text-note text-quiet">{WHY[one.why] ?? one.why}</span>
+            <span className="figure text-small">{digits(one.size / 1e6, 2)} MB</span>
             <span className="ml-auto flex gap-3">
-              <a className="text-water-ink underline decoration-dotted underline-offset-3" href={`/api/backups/${one.name}`} download>
+              <a className="text-water-ink dotted" href={`/api/backups/${one.name}`} download>
                 save a copy
               </a>
-              <button className="text-water-ink underline decoration-dotted underline-offset-3" onClick={() => setAsked(one.name)}>
+              <button className="text-water-ink dotted" onClick={() => setAsked(one.name)}>
                 go back to it
               </button>
             </span>
           </li>
         ))}
       </ul>
-      {list.data && <p className="mt-2 text-[13px] break-all text-quiet">They lie in {list.data.folder}</p>}
+      {list.data && <p className="mt-2 text-small break-all text-quiet">They lie in {list.data.folder}</p>}
     </section>
   )
 }

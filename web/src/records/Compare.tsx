@@ -29,13 +29,13 @@ export function Compare() {
   const [first, ...rest] = trend.says.split(/(?<=[.!?]) /)
   return (
     <RecordsRoom title={found.data.vessel}>
-      <p className="flex flex-wrap items-center gap-3 text-[15px]">
+      <p className="flex flex-wrap items-center gap-3 text-body">
         <Chosen label="Earlier" value={before.id} not={after.id} rows={others} choose={(id) => choose(id, after.id)} />
         <span aria-hidden="true">→</span>
         <Chosen label="Later" value={after.id} not={before.id} rows={others} choose={(id) => choose(before.id, id)} />
       </p>
-      <h2 className="mt-3 text-[24px] leading-tight" data-testid="trend">
-        <span className={TONES[trend.went]}>{first}</span> <span className="font-[550]">{rest.join(" ")}</span>
+      <h2 className="mt-3 text-large leading-tight" data-testid="trend">
+        <span className={TONES[trend.went]}>{first}</span> <span className="font-sturdy">{rest.join(" ")}</span>
       </h2>
       <div className="mt-3 grid gap-x-8 gap-y-5 lg:grid-cols-[1.5fr_1fr]">
         <div>
@@ -43,20 +43,20 @@ export function Compare() {
             {after.verdict && after.points.length > 1 ? (
               <HoldChart points={after.points} verdict={after.verdict} habit={habit} over={laid} />
             ) : (
-              <p className="grid h-full place-items-center border-[1.5px] border-dashed border-rule text-quiet">The later trial has no judged hold to draw.</p>
+              <p className="grid h-full place-items-center border-line border-dashed border-rule text-quiet">The later trial has no judged hold to draw.</p>
             )}
           </div>
-          {!laid && after.points.length > 1 && <p className="text-[14px] text-quiet">The earlier trial has no judged hold to lay over it.</p>}
+          {!laid && after.points.length > 1 && <p className="text-note text-quiet">The earlier trial has no judged hold to lay over it.</p>}
           <Walls before={before} after={after} habit={me.data.units} />
         </div>
         <div>
-          <table className="w-full text-left text-[14.5px]">
-            <thead className="text-[13px] text-quiet">
-              <tr className="border-b-[1.5px] border-ink">
+          <table className="w-full text-left text-note">
+            <thead className="text-small text-quiet">
+              <tr className="border-b-line border-ink">
                 <th className="py-1.5 font-normal" />
                 {[before, after].map((side) => (
                   <th key={side.id} className="pr-2 text-right font-normal">
-                    <Link className="underline decoration-dotted underline-offset-3" to={`/records/${side.id}`}>
+                    <Link className="dotted" to={`/records/${side.id}`}>
                       {ordinal(side.number)}
                     </Link>
                     <span className="block">{day(side.on)}</span>
@@ -73,7 +73,7 @@ export function Compare() {
               <Plain name="Decided" values={[before, after].map((side) => side.fitness)} />
             </tbody>
           </table>
-          <ul className="mt-3 space-y-2 text-[14px]">
+          <ul className="mt-3 space-y-2 text-note">
             {trend.changes.map((change) => (
               <li key={change.what}>
                 {change.says}
@@ -111,7 +111,7 @@ function Line({ change, habit }: { change: Change; habit: Habit }) {
     <tr className="border-b border-rule">
       <th className="py-2 pr-2 font-normal">
         {NAMES[change.what]}
-        <span className={`block text-[13px] font-semibold ${TONES[change.went]}`}>{SIGNS[change.went]}</span>
+        <span className={`block text-small font-semibold ${TONES[change.went]}`}>{SIGNS[change.went]}</span>
       </th>
       {[change.before, change.after].map((value, index) => (
         <td key={index} className="figure pr-2 text-right whitespace-nowrap">

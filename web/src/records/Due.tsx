@@ -40,7 +40,7 @@ function Part({ title, items }: { title: string; items: Item[] }) {
   if (items.length === 0) return null
   return (
     <section className="mb-6">
-      <h2 className="border-b-[1.5px] border-ink pb-1 text-[18px]">{title}</h2>
+      <h2 className="border-b-line border-ink pb-1 text-title">{title}</h2>
       <ul>
         {items.map((one) => (
           <DueLine key={one.vessel_id + one.what} item={one} named />
@@ -71,7 +71,7 @@ export function DueLine({ item, named }: { item: Item; named: boolean }) {
             {item.what}
           </span>
           {item.on && (
-            <span className="block text-[14px] text-quiet">
+            <span className="block text-note text-quiet">
               {item.days != null && `${howFar(item.days)}, `}
               {item.says}
               {item.done && `; last done ${day(item.done)}`}
@@ -79,12 +79,12 @@ export function DueLine({ item, named }: { item: Item; named: boolean }) {
           )}
         </span>
         {item.by_hand && (
-          <button className="btn btn-outline btn-sm min-h-9 border-[1.5px] bg-ground" onClick={() => setOpen(!open)} aria-expanded={open}>
+          <button className="btn btn-outline btn-sm min-h-9 border-line bg-ground" onClick={() => setOpen(!open)} aria-expanded={open}>
             Done
           </button>
         )}
         {item.what === "proof" && (
-          <Link className="text-water-ink underline decoration-dotted underline-offset-3" to={`/vessels/${item.vessel_id}`}>
+          <Link className="text-water-ink dotted" to={`/vessels/${item.vessel_id}`}>
             plan it
           </Link>
         )}
@@ -97,11 +97,11 @@ export function DueLine({ item, named }: { item: Item; named: boolean }) {
             done.mutate({ vessel: item.vessel_id, what: item.what, on, text }, { onSuccess: () => setOpen(false) })
           }}
         >
-          <label className="flex flex-col text-[13px] text-quiet">
+          <label className="flex flex-col text-small text-quiet">
             On
             <input type="date" className="input h-11 bg-paper text-ink" value={on} onChange={(event) => setOn(event.target.value)} required />
           </label>
-          <label className="flex flex-1 flex-col text-[13px] text-quiet">
+          <label className="flex flex-1 flex-col text-small text-quiet">
             What was found
             <input className="input h-11 w-full bg-paper text-ink" value={text} onChange={(event) => setText(event.target.value)} />
           </label>
@@ -123,26 +123,21 @@ function Calendar({ address, any }: { address: string; any: boolean }) {
   const renew = useRenewCalendar()
   const [copied, setCopied] = useState(false)
   return (
-    <aside className="h-fit border-[1.5px] border-rule bg-paper p-4 text-[15px]">
-      <h2 className="mb-1 text-[18px]">In a calendar</h2>
+    <aside className="h-fit border-line border-rule bg-paper p-4 text-body">
+      <h2 className="mb-1 text-title">In a calendar</h2>
       <p className="text-quiet">Each date with a reminder a fortnight before.</p>
       <p className="my-2">
-        <a className={`btn btn-outline h-11 border-[1.5px] bg-ground ${any ? "" : "btn-disabled"}`} href="/api/due.ics" download>
+        <a className={`btn btn-outline h-11 border-line bg-ground ${any ? "" : "btn-disabled"}`} href="/api/due.ics" download>
           Calendar file
         </a>
       </p>
-      <label className="block text-[13px] text-quiet">
+      <label className="block text-small text-quiet">
         Or subscribe to this address; whoever has it may read what is due
-        <input
-          className="input mt-1 h-11 w-full bg-ground font-mono text-[12.5px] text-ink"
-          readOnly
-          value={address}
-          onFocus={(event) => event.target.select()}
-        />
+        <input className="input mt-1 h-11 w-full bg-ground font-mono text-fine text-ink" readOnly value={address} onFocus={(event) => event.target.select()} />
       </label>
       <p className="mt-2 flex flex-wrap gap-3">
         <button
-          className="btn btn-outline btn-sm min-h-9 border-[1.5px] bg-ground"
+          className="btn btn-outline btn-sm min-h-9 border-line bg-ground"
           onClick={() => void navigator.clipboard.writeText(address).then(() => setCopied(true))}
         >
           {copied ? "Copied" : "Copy"}
@@ -155,7 +150,7 @@ function Calendar({ address, any }: { address: string; any: boolean }) {
           New address; the old one ends
         </button>
       </p>
-      <p className="mt-2 text-[13px] text-quiet">Sooner than any date after a knock, a mend or a change. Your inspector's dates come first.</p>
+      <p className="mt-2 text-small text-quiet">Sooner than any date after a knock, a mend or a change. Your inspector's dates come first.</p>
     </aside>
   )
 }

@@ -14,7 +14,7 @@ import { useJob } from "./queries"
 import { Zone } from "./Zone"
 
 type Taken = Schema["PackageOut"]
-const BUTTON = "btn btn-outline h-11 border-[1.5px] bg-ground"
+const BUTTON = "btn btn-outline h-11 border-line bg-ground"
 
 /** Records carried away and brought back, and the workshop backed up. */
 export function Keep() {
@@ -98,7 +98,7 @@ function BringBack() {
     <section>
       <Heading>Bring back</Heading>
       <label
-        className={`block border-[1.5px] border-dashed p-4 ${over ? "border-water bg-water-soft" : "border-rule"}`}
+        className={`block border-line border-dashed p-4 ${over ? "border-water bg-water-soft" : "border-rule"}`}
         onDragOver={(event) => (event.preventDefault(), setOver(true))}
         onDragLeave={() => setOver(false)}
         onDrop={(event) => (event.preventDefault(), setOver(false), void look(event.dataTransfer.files[0]))}
@@ -143,15 +143,15 @@ function Looked({ taken, takeIn, busy }: { taken: Taken; takeIn: () => void; bus
           <li key={item.id} className="flex flex-wrap items-baseline gap-x-3 border-b border-rule py-1.5 last:border-b-0">
             <span className={item.what === "trial" ? "pl-4" : "font-semibold"}>{item.name}</span>
             <span
-              className={`ml-auto text-[14px] ${item.mark === "new" ? "font-semibold text-moss" : item.mark === "differs" ? "text-brass-ink" : "text-quiet"}`}
+              className={`ml-auto text-note ${item.mark === "new" ? "font-semibold text-moss" : item.mark === "differs" ? "text-brass-ink" : "text-quiet"}`}
             >
               {MARKS[item.mark]}
             </span>
-            {item.says && <span className="w-full pl-4 text-[13.5px] text-brass-ink">{item.says}</span>}
+            {item.says && <span className="w-full pl-4 text-small text-brass-ink">{item.says}</span>}
           </li>
         ))}
       </ul>
-      <p className="text-[14px] text-quiet">
+      <p className="text-note text-quiet">
         New in it: {taken.readings} readings, {taken.events} events, {taken.attachments} pictures and papers, {taken.cares} cares, {kit} pieces of kit.{" "}
         {taken.notes.join(" ")}
       </p>
@@ -188,7 +188,7 @@ function NewVessel({ sheet }: { sheet: WrittenSheet }) {
         keep.mutate({ ...sheet, name, version: 1, happened_text: "" }, { onSuccess: (vessel) => void navigate(`/vessels/${vessel.id}`) })
       }}
     >
-      <label className="flex flex-1 flex-col text-[13px] text-quiet">
+      <label className="flex flex-1 flex-col text-small text-quiet">
         A {String(sheet.sheet["kind"])} for {String(sheet.sheet["working_pressure"])}. Its name
         <input className="input h-11 w-full bg-paper text-ink" value={name} onChange={(event) => setName(event.target.value)} required maxLength={120} />
       </label>

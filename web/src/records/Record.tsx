@@ -24,7 +24,7 @@ export function Record() {
   return <Page record={record.data} habit={habitFor(me.data.units, record.data.judge.plan.gauge_target)} />
 }
 
-const AWAY = "text-water-ink underline decoration-dotted underline-offset-3"
+const AWAY = "text-water-ink dotted"
 const PAPERS = { A4: "210mm", Letter: "215.9mm" } as const
 
 function Page({ record, habit }: { record: RecordOut; habit: Habit }) {
@@ -46,7 +46,7 @@ function Page({ record, habit }: { record: RecordOut; habit: Habit }) {
     <>
       <TrialHead {...judge} note="record" />
       <main className="flex-1 overflow-auto print:overflow-visible">
-        <div className="no-print mx-auto flex max-w-[215.9mm] flex-wrap items-center gap-x-4 gap-y-2 px-4 pt-4 text-[14px]">
+        <div className="no-print mx-auto flex max-w-[215.9mm] flex-wrap items-center gap-x-4 gap-y-2 px-4 pt-4 text-note">
           {away.map(([name, href]) => (
             <a key={name} className={AWAY} href={href} download>
               {name}
@@ -64,13 +64,13 @@ function Page({ record, habit }: { record: RecordOut; habit: Habit }) {
             <a className="btn btn-primary h-11" href={pdf(false)} target="_blank" rel="noreferrer">
               PDF, two pages <kbd className="key">P</kbd>
             </a>
-            <a className="btn btn-outline h-11 border-[1.5px] bg-ground" href={pdf(true)} target="_blank" rel="noreferrer">
+            <a className="btn btn-outline h-11 border-line bg-ground" href={pdf(true)} target="_blank" rel="noreferrer">
               PDF, all of it
             </a>
           </span>
         </div>
         <article
-          className={`mx-auto my-4 border-[1.5px] border-rule bg-paper p-4 text-[13.5px] sm:p-[12mm] print:m-0 print:border-0 print:bg-white print:p-0 paper-${paper.toLowerCase()}`}
+          className={`mx-auto my-4 border-line border-rule bg-paper p-4 text-small sm:p-[12mm] print:m-0 print:border-0 print:bg-white print:p-0 paper-${paper.toLowerCase()}`}
           style={{ width: PAPERS[paper], maxWidth: "100%" }}
           data-testid="record"
         >
@@ -82,7 +82,7 @@ function Page({ record, habit }: { record: RecordOut; habit: Habit }) {
           <Leaks record={record} />
           <Decided record={record} habit={habit} />
           <Kept record={record} />
-          <footer className="mt-5 border-t-[1.5px] border-ink pt-2 text-[12px] text-quiet">
+          <footer className="mt-5 border-t-line border-ink pt-2 text-fine text-quiet">
             <strong className="text-ink">Own-use record. Not a certificate.</strong> Local codes, the club's inspector and the maker come first. Worked out by
             Toad Bell's core {record.core}; trial {judge.id}.
           </footer>

@@ -50,7 +50,7 @@ export function Records() {
   const pick = (trial: TrialRow) =>
     setPicked((before) => (before.some((t) => t.id === trial.id) ? before.filter((t) => t.id !== trial.id) : [...before, trial].slice(-2)))
   const beside = picked.length > 0 && (
-    <span className="flex items-center gap-3 text-[14px]">
+    <span className="flex items-center gap-3 text-note">
       {pair ? `${picked[0]!.vessel}: ${picked.map((t) => ordinal(t.number)).join(" and ")} trial` : "Tick another trial of this vessel"}
       {pair && (
         <Link className="btn btn-primary btn-sm min-h-9" to={pair}>
@@ -119,9 +119,9 @@ type SieveProps = {
 /** What may be looked for. */
 function Sieve({ found, sought, seek, words, clear, text, setText }: SieveProps) {
   const choice = (name: keyof Sought, label: string, all: string, choices: Schema["LogbookChoice"][]) => (
-    <label className="flex min-w-32 flex-1 flex-col text-[13px] text-quiet">
+    <label className="flex min-w-32 flex-1 flex-col text-small text-quiet">
       {label}
-      <select className="select h-11 w-full bg-paper text-[15px] text-ink" value={sought[name]} onChange={(event) => seek(name, event.target.value)}>
+      <select className="select h-11 w-full bg-paper text-body text-ink" value={sought[name]} onChange={(event) => seek(name, event.target.value)}>
         <option value="">{all}</option>
         {choices.map((one) => (
           <option key={one.id} value={one.id}>
@@ -133,13 +133,13 @@ function Sieve({ found, sought, seek, words, clear, text, setText }: SieveProps)
   )
   const narrowed = FIELDS.some((name) => sought[name])
   return (
-    <form role="search" className="flex flex-wrap items-end gap-3 border-b-[1.5px] border-ink pb-3" onSubmit={(event) => event.preventDefault()}>
-      <label className="flex min-w-52 flex-[1.6] flex-col text-[13px] text-quiet">
+    <form role="search" className="flex flex-wrap items-end gap-3 border-b-line border-ink pb-3" onSubmit={(event) => event.preventDefault()}>
+      <label className="flex min-w-52 flex-[1.6] flex-col text-small text-quiet">
         Words in the record
         <input
           ref={words}
           type="search"
-          className="input h-11 w-full bg-paper text-[15px] text-ink"
+          className="input h-11 w-full bg-paper text-body text-ink"
           placeholder="drain bush, Maren, weep …"
           value={text}
           onChange={(event) => {
@@ -152,10 +152,10 @@ function Sieve({ found, sought, seek, words, clear, text, setText }: SieveProps)
       {choice("kind", "Kind", "every kind", found.kinds)}
       {choice("year", "Year", "every year", found.years)}
       {choice("tag", "Tag", "every tag", found.tags)}
-      <p className="min-w-24 pb-2.5 text-[14px] text-quiet" role="status">
+      <p className="min-w-24 pb-2.5 text-note text-quiet" role="status">
         {found.found} of {found.in_all}
         {narrowed && (
-          <button type="button" className="ml-2 underline decoration-dotted underline-offset-3" onClick={clear}>
+          <button type="button" className="ml-2 dotted" onClick={clear}>
             all
           </button>
         )}
@@ -182,12 +182,12 @@ function Row({ row: { trial, line }, habit, picked, pick }: RowProps) {
           aria-label={`Compare ${trial.vessel}, ${ordinal(trial.number)} trial`}
         />
       </label>
-      <span className="hidden text-[14px] whitespace-nowrap text-quiet md:block">{day(trial.started_at)}</span>
+      <span className="hidden text-note whitespace-nowrap text-quiet md:block">{day(trial.started_at)}</span>
       <span>
         <Link className="font-semibold underline decoration-rule decoration-2 underline-offset-3 hover:decoration-ink" to={to}>
           {trial.vessel}
         </Link>
-        <span className="block text-[13px] text-quiet">
+        <span className="block text-small text-quiet">
           {trial.kind}
           <span className="md:hidden">
             , {ordinal(trial.number)}, {day(trial.started_at)}
@@ -196,9 +196,9 @@ function Row({ row: { trial, line }, habit, picked, pick }: RowProps) {
       </span>
       <span className="hidden md:block">
         {ordinal(trial.number)} trial
-        <span className="block text-[13px] text-quiet">{trial.basis_name}</span>
+        <span className="block text-small text-quiet">{trial.basis_name}</span>
       </span>
-      <span className="figure hidden text-right text-[14px] whitespace-nowrap md:block">
+      <span className="figure hidden text-right text-note whitespace-nowrap md:block">
         {show(trial.test_pressure, "pressure", habitFor(habit, trial.test_pressure), 4)}
       </span>
       <span>
@@ -211,7 +211,7 @@ function Row({ row: { trial, line }, habit, picked, pick }: RowProps) {
           </span>
         )}
       </span>
-      <span className="col-span-3 text-[14px] text-quiet md:col-span-1">{line && line !== trial.vessel ? `… ${line}` : trial.decision?.reason}</span>
+      <span className="col-span-3 text-note text-quiet md:col-span-1">{line && line !== trial.vessel ? `… ${line}` : trial.decision?.reason}</span>
     </li>
   )
 }

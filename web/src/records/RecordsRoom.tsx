@@ -25,7 +25,7 @@ export function RecordsRoom({ title, children, beside }: { title: string; childr
                 to={to}
                 end
                 className={({ isActive }) =>
-                  `border-[1.5px] px-3 py-1.5 ${isActive ? "border-ink bg-paper font-semibold text-ink" : "border-transparent text-quiet hover:text-ink"}`
+                  `border-line px-3 py-1.5 ${isActive ? "border-ink bg-paper font-semibold text-ink" : "border-transparent text-quiet hover:text-ink"}`
                 }
               >
                 {name}

@@ -12,10 +12,10 @@ export function Walls({ before, after, habit }: WallsProps) {
   const [ref, { width }] = useSize()
   const all = [...before.walls, ...after.walls]
   if (all.length === 0)
-    return <p className="mt-3 text-[14px] text-quiet">No wall readings with a place: there is nothing to hold against each other along the shell.</p>
+    return <p className="mt-3 text-note text-quiet">No wall readings with a place: there is nothing to hold against each other along the shell.</p>
   return (
     <section className="mt-4" aria-label="Walls along the shell">
-      <h3 className="text-[16px]">
+      <h3 className="text-plain">
         Wall along the shell, <span className="text-brass-ink">○ {seen(before)}</span> and <span className="text-water-ink">● {seen(after)}</span>
       </h3>
       <div ref={ref} className="h-40 w-full">

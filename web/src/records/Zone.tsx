@@ -19,7 +19,7 @@ export function Zone() {
           habits.mutate({ units: me.units, zone: (typed ?? me.zone).trim() }, { onSuccess: () => setTyped(null) })
         }}
       >
-        <label className="flex flex-1 flex-col text-[13px] text-quiet">
+        <label className="flex flex-1 flex-col text-small text-quiet">
           Time zone of the workshop
           <input
             className="input h-11 w-full bg-paper text-ink"
@@ -35,11 +35,11 @@ export function Zone() {
             <option key={name} value={name} />
           ))}
         </datalist>
-        <button className="btn btn-outline h-11 border-[1.5px] bg-ground" disabled={typed === null || habits.isPending}>
+        <button className="btn btn-outline h-11 border-line bg-ground" disabled={typed === null || habits.isPending}>
           Keep
         </button>
       </form>
-      <p className="mt-1 text-[13.5px] text-quiet">Records and their papers tell days and times in it, and name it. What is stored stays the same.</p>
+      <p className="mt-1 text-small text-quiet">Records and their papers tell days and times in it, and name it. What is stored stays the same.</p>
       {habits.error && (
         <p role="alert" className="strip mt-2 border-vermilion">
           {habits.error.message}

@@ -12,12 +12,12 @@ import { Tag, type Fitness } from "../parts/Tag"
 import { clock, day, digits, ordinal, show, type Habit } from "../parts/units"
 
 type RecordOut = Schema["RecordOut"]
-const AWAY = "text-water-ink underline decoration-dotted underline-offset-3"
+const AWAY = "text-water-ink dotted"
 
 function Part({ title, children }: { title: string; children: ReactNode }) {
   return (
     <section className="mt-5">
-      <h2 className="mb-1.5 break-after-avoid border-b-[1.5px] border-ink pb-0.5 text-[16px]">{title}</h2>
+      <h2 className="mb-1.5 break-after-avoid border-b-line border-ink pb-0.5 text-plain">{title}</h2>
       {children}
     </section>
   )
@@ -45,7 +45,7 @@ export function Title({ record, habit }: { record: RecordOut; habit: Habit }) {
         <p className="text-quiet">
           {record.sheet["medium"] === "air" || record.judge.plan.medium === "air" ? "Record of a trial under air" : "Record of a hydrostatic trial"}
         </p>
-        <h1 className="text-[28px]">{judge.vessel}</h1>
+        <h1 className="text-head">{judge.vessel}</h1>
         <p className="first-letter:uppercase">
           {judge.practice && <strong>Practice on the simulated rig, it proves nothing. </strong>}
           {ordinal(judge.number)} trial, begun {day(record.started_at)}. Planned by {record.planned_by}
@@ -99,7 +99,7 @@ export function Vessel({ record, habit }: { record: RecordOut; habit: Habit }) {
         />
       </div>
       {plan.openings.length > 0 && (
-        <p className="mt-1 text-[12.5px] text-quiet">Openings: {plan.openings.map((one, i) => `${i + 1} ${one.name}, ${one.do}`).join("; ")}.</p>
+        <p className="mt-1 text-fine text-quiet">Openings: {plan.openings.map((one, i) => `${i + 1} ${one.name}, ${one.do}`).join("; ")}.</p>
       )}
       <div className="mt-2">
         <Rows
@@ -130,10 +130,10 @@ export function Plan({ record, habit }: { record: RecordOut; habit: Habit }) {
     <Part
       title={`The plan: ${plan.bases.find((basis) => basis.id === plan.basis)?.name ?? plan.basis} to ${show(plan.gauge_target, "pressure", habit, 4)} on the gauge`}
     >
-      <div className="columns-2 gap-6 text-[12px]">
+      <div className="columns-2 gap-6 text-fine">
         <Lines lines={plan.lines.filter((line) => keys.includes(line.figure))} />
       </div>
-      <table className="mt-2 w-full max-w-xl text-left text-[13px]">
+      <table className="mt-2 w-full max-w-xl text-left text-small">
         <thead className="text-quiet">
           <tr className="border-b border-rule">
             {["stage", "planned", "reached", "at"].map((name, i) => (
@@ -174,7 +174,7 @@ export function Course({ record, habit }: { record: RecordOut; habit: Habit }) {
       <div className="h-52 break-inside-avoid print:h-auto">
         <CourseChart answer={record.judge.plan} habit={habit} trace={trace} shift={shut && started ? (Date.parse(shut.at) - started) / 1000 : 0} />
       </div>
-      <ol className="mt-2 columns-2 gap-6 text-[12px]">
+      <ol className="mt-2 columns-2 gap-6 text-fine">
         {log.map((line) => (
           <li key={line.id} className="grid break-inside-avoid grid-cols-[52px_1fr] gap-2">
             <span className="figure font-normal text-quiet">{started ? clock((Date.parse(line.at) - started) / 1000) : ""}</span>
@@ -192,17 +192,17 @@ export function Hold({ record, habit }: { record: RecordOut; habit: Habit }) {
   if (!verdict) return null
   return (
     <Part title="The hold">
-      <p className="text-[15px] font-semibold">{verdict.says}</p>
-      {verdict.school_says && <p className="text-[13px]">{verdict.school_says}</p>}
+      <p className="text-body font-semibold">{verdict.says}</p>
+      {verdict.school_says && <p className="text-small">{verdict.school_says}</p>}
       {[...verdict.steps.map((step) => `${step.says} ${step.put_back ? "Put back by hand." : "Cut out."}`), ...verdict.notes].map((note) => (
-        <p key={note} className="text-[13px] text-quiet">
+        <p key={note} className="text-small text-quiet">
           {note}
         </p>
       ))}
       <div className="h-72 break-inside-avoid print:h-auto">
         <HoldChart points={points} verdict={verdict} habit={habit} />
       </div>
-      <div className="columns-2 gap-6 text-[12px]">
+      <div className="columns-2 gap-6 text-fine">
         <Lines lines={verdict.lines} />
       </div>
     </Part>
@@ -215,7 +215,7 @@ export function Decided({ record, habit }: { record: RecordOut; habit: Habit }) 
   const dates = record.next_dates.map((due) => `${due.what} ${due.on ? `by ${day(due.on)}` : due.says}`).join("; ")
   return (
     <Part title="Fitness and decision">
-      <ul className="mb-2 columns-2 gap-6 text-[12.5px]">
+      <ul className="mb-2 columns-2 gap-6 text-fine">
         {advice.evidence.map((line) => (
           <li key={line.name} className="break-inside-avoid">
             <strong>{line.state}</strong>: {line.name}. <span className="text-quiet">{line.says}</span>
@@ -223,7 +223,7 @@ export function Decided({ record, habit }: { record: RecordOut; habit: Habit }) 
         ))}
       </ul>
       {advice.lines.length > 0 && (
-        <div className="mb-2 text-[12px]">
+        <div className="mb-2 text-fine">
           <Lines lines={advice.lines} />
         </div>
       )}
@@ -260,7 +260,7 @@ export function Leaks({ record }: { record: RecordOut }) {
         {record.leaks.map((leak, i) => (
           <li key={leak.id} className="flex break-inside-avoid items-start gap-3 py-1">
             <span
-              className={`mt-0.5 grid h-5 w-5 shrink-0 place-items-center text-[12px] font-bold text-paper ${leak.owner === "boundary" ? "bg-vermilion" : "rounded-full bg-brass-ink"}`}
+              className={`mt-0.5 grid h-5 w-5 shrink-0 place-items-center text-fine font-bold text-paper ${leak.owner === "boundary" ? "bg-vermilion" : "rounded-full bg-brass-ink"}`}
             >
               {i + 1}
             </span>
@@ -286,7 +286,7 @@ export function Kept({ record }: { record: RecordOut }) {
   if (rest.length === 0) return null
   return (
     <Part title="Pictures and papers">
-      <ul className="flex flex-wrap gap-3 text-[12.5px]">
+      <ul className="flex flex-wrap gap-3 text-fine">
         {rest.map((one) => (
           <li key={one.id} className="w-36 break-inside-avoid">
             {one.kind === "photo" ? (

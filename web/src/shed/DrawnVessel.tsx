@@ -29,7 +29,7 @@ export function DrawnVessel({ shape, habit, sheet, change, target, open, tall = 
     if (index >= 0 && sheet) change?.(withAt(sheet, `fittings.${index}.place`, place))
   }
   return (
-    <div ref={ref} className="relative grid min-h-[300px] shrink-0 place-items-center border-b-[1.5px] border-rule pb-1">
+    <div ref={ref} className="relative grid min-h-[300px] shrink-0 place-items-center border-b-line border-rule pb-1">
       {drawable ? (
         <Elevation
           shape={shape}

@@ -12,10 +12,7 @@ export function History({ trials, habit }: { trials: TrialRow[]; habit: Habit })
       <div className="mb-1 flex items-baseline gap-4">
         <h2 className="text-lg">Logbook</h2>
         {held.length > 1 && (
-          <Link
-            className="ml-auto text-[14px] text-water-ink underline decoration-dotted underline-offset-3"
-            to={`/records/compare?one=${held[1]!.id}&other=${held[0]!.id}`}
-          >
+          <Link className="ml-auto text-note text-water-ink dotted" to={`/records/compare?one=${held[1]!.id}&other=${held[0]!.id}`}>
             Is it getting worse? The last two holds compared
           </Link>
         )}
@@ -23,9 +20,9 @@ export function History({ trials, habit }: { trials: TrialRow[]; habit: Habit })
       {trials.length === 0 && <p className="text-quiet">Nothing yet. Plan its first trial, and what is done is written here.</p>}
       <ul>
         {trials.map((trial) => (
-          <li key={trial.id} className="flex flex-wrap items-center gap-x-5 border-t-[1.5px] border-rule py-2">
+          <li key={trial.id} className="flex flex-wrap items-center gap-x-5 border-t-line border-rule py-2">
             <span className="w-28 text-quiet">{day(trial.started_at ?? trial.planned_at)}</span>
-            <Link className="text-water-ink underline decoration-dotted underline-offset-3" to={roomOf(trial)}>
+            <Link className="text-water-ink dotted" to={roomOf(trial)}>
               {ordinal(trial.number)} trial
             </Link>
             <span>

@@ -20,10 +20,10 @@ export function Figures({ answer, habit }: { answer: Schema["DeriveAnswer"] | nu
     <div>
       <dl className="grid grid-cols-2 gap-x-6 gap-y-2 md:grid-cols-3">
         {rows.map(([name, value, figures]) => (
-          <div key={name} className="border-l-[3px] border-water pl-3">
-            <dt className="text-[13px] text-quiet">{name}</dt>
+          <div key={name} className="border-l-bold border-water pl-3">
+            <dt className="text-small text-quiet">{name}</dt>
             <dd>
-              <span className="figure text-[17px]">{value}</span>
+              <span className="figure text-lead">{value}</span>
               <Why lines={answer.lines} figures={figures} />
             </dd>
           </div>

@@ -59,7 +59,7 @@ export function HangUp() {
         <section className={LEFT}>
           <h1 className="text-2xl">{draft.name.trim() || "A vessel to hang up"}</h1>
           {good?.shape ? <DrawnVessel shape={good.shape} habit={habit} /> : <BeforeYouBegin />}
-          {good && problem && <p className="text-[14px] text-brass-ink">Drawn as it was before the mistake at the right.</p>}
+          {good && problem && <p className="text-note text-brass-ink">Drawn as it was before the mistake at the right.</p>}
           <Figures answer={good?.answer ?? null} habit={habit} />
         </section>
         <aside className={ASIDE}>
@@ -88,7 +88,7 @@ function BeforeYouBegin() {
     ["What it has been through", "dents, rust, welds, years in a barn. Look inside."],
   ]
   return (
-    <div className="max-w-xl border-b-[1.5px] border-rule pt-4 pb-8">
+    <div className="max-w-xl border-b-line border-rule pt-4 pb-8">
       <svg width="420" height="170" viewBox="0 0 420 170" aria-hidden="true" className="mb-5 max-w-full" fill="none" stroke="var(--quiet)" strokeWidth="2">
         <path d="M95 40 H325 A38 50 0 0 1 325 140 H95 A38 50 0 0 1 95 40 Z" strokeDasharray="7 6" />
         <path d="M95 22 v12 M325 22 v12 M95 28 H325 M130 140 L124 166 M290 140 L296 166 M20 166 H400" strokeWidth="1.5" />

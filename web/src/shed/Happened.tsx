@@ -13,11 +13,11 @@ export function TagLine({ trials, habit }: { trials: TrialRow[]; habit: Habit })
   const stands = trials.find((trial) => trial.stands)
   const practised = trials.some((trial) => trial.practice)
   const tag = stands?.tag
-  if (!tag) return practised ? <p className="text-[14.5px] text-quiet">Not proven: practice on the simulated rig proves nothing of the vessel.</p> : null
+  if (!tag) return practised ? <p className="text-note text-quiet">Not proven: practice on the simulated rig proves nothing of the vessel.</p> : null
   return (
     <div className="flex flex-wrap items-center gap-x-4 gap-y-1" data-testid="tag-line">
       <Tag fitness={tag.fitness as Fitness} pressure={tag.pressure} habit={habit} />
-      <p className="min-w-0 flex-1 text-[15px]">
+      <p className="min-w-0 flex-1 text-body">
         {tag.says ? (
           <span className={tag.fitness === "limited" ? "text-brass-ink" : "text-vermilion"}>{tag.says}</span>
         ) : (
@@ -35,13 +35,13 @@ export function HappenedList({ vessel }: { vessel: string }) {
   return (
     <section aria-label="What happened to it">
       <h2 className="text-lg">What happened to it</h2>
-      <ul className="border-t-[1.5px] border-rule">
+      <ul className="border-t-line border-rule">
         {data.map((one) => (
           <li key={one.id} className="flex flex-wrap gap-x-5 border-b border-rule py-1.5">
             <span className="w-28 text-quiet">{day(one.on)}</span>
             <span className={one.voids === "nothing" ? "" : "font-semibold text-vermilion"}>{one.name}</span>
             <span className="min-w-0 flex-1 text-quiet">{one.text}</span>
-            <span className="text-[13px] text-quiet">{one.by}</span>
+            <span className="text-small text-quiet">{one.by}</span>
           </li>
         ))}
       </ul>
@@ -80,7 +80,7 @@ export function Happened({ vessel, close, keep }: HappenedProps) {
           {choices.map((one) => (
             <label
               key={one.id}
-              className={`flex min-h-11 items-center gap-3 border-[1.5px] px-3 py-1 ${what === one.id ? "border-ink bg-ground" : "border-rule"}`}
+              className={`flex min-h-11 items-center gap-3 border-line px-3 py-1 ${what === one.id ? "border-ink bg-ground" : "border-rule"}`}
             >
               <input
                 type="radio"
@@ -96,12 +96,12 @@ export function Happened({ vessel, close, keep }: HappenedProps) {
         </fieldset>
         <div className="mb-3 flex flex-wrap gap-3">
           {!keep && (
-            <label className="text-[13.5px] text-quiet">
+            <label className="text-small text-quiet">
               On
               <input type="date" required className="input block h-11 bg-ground text-ink" value={on} onChange={(event) => setOn(event.target.value)} />
             </label>
           )}
-          <label className="min-w-60 flex-1 text-[13.5px] text-quiet">
+          <label className="min-w-60 flex-1 text-small text-quiet">
             {lift ? "At what pressure it lifts" : "A word on it"}
             <input className="input block h-11 w-full bg-ground text-ink" value={text} required={lift} onChange={(event) => setText(event.target.value)} />
           </label>

@@ -32,11 +32,11 @@ export function PartPanel(props: PanelProps) {
       ref={ref}
       role="dialog"
       aria-label={`Change ${name}`}
-      className={`absolute top-1 z-20 ${left ? "left-0" : "right-0"} w-[312px] border-[1.5px] border-ink bg-paper p-3 shadow-[0_6px_18px_rgb(0_0_0/0.18)]`}
+      className={`absolute top-1 z-20 ${left ? "left-0" : "right-0"} w-[312px] border-line border-ink bg-paper p-3 shadow-[0_6px_18px_rgb(0_0_0/0.18)]`}
       onKeyDown={(event) => event.key === "Escape" && close()}
     >
       <div className="mb-1 flex items-center justify-between">
-        <h3 className="text-[16px] first-letter:uppercase">{name}</h3>
+        <h3 className="text-plain first-letter:uppercase">{name}</h3>
         <button className="btn btn-ghost btn-sm min-h-9" onClick={close} aria-label="Close this part">
           done
         </button>
@@ -51,7 +51,7 @@ export function PartPanel(props: PanelProps) {
         <EndFields {...props} index={target.part === "end 1" ? 0 : 1} />
       )}
       {problem && (
-        <p role="alert" className="text-[13px] text-vermilion">
+        <p role="alert" className="text-small text-vermilion">
           {problem.says}
         </p>
       )}
@@ -191,7 +191,7 @@ function OpeningFields(props: PanelProps & { opening: string }) {
           </button>
         </div>
       </Pair>
-      <p className="text-[12.5px] text-quiet">{placeInWords(all[index]!.place)} Drag it, or move it with the arrow keys.</p>
+      <p className="text-fine text-quiet">{placeInWords(all[index]!.place)} Drag it, or move it with the arrow keys.</p>
     </>
   )
 }

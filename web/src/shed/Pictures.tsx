@@ -16,8 +16,8 @@ export function Pictures({ vessel, openings }: { vessel: string; openings: strin
     <section aria-label="Pictures and papers">
       <div className="flex items-baseline gap-4">
         <h2 className="text-lg">Pictures and papers</h2>
-        {list.data && found.length === 0 && <span className="text-[14px] text-quiet">none yet: the plate, the inside, the maker's paper</span>}
-        <button className="btn btn-outline btn-sm ml-auto min-h-9 border-[1.5px] bg-ground" onClick={() => setAdding(!adding)} aria-expanded={adding}>
+        {list.data && found.length === 0 && <span className="text-note text-quiet">none yet: the plate, the inside, the maker's paper</span>}
+        <button className="btn btn-outline btn-sm ml-auto min-h-9 border-line bg-ground" onClick={() => setAdding(!adding)} aria-expanded={adding}>
           {adding ? "Enough" : "Add one"}
         </button>
       </div>
@@ -32,20 +32,20 @@ export function Pictures({ vessel, openings }: { vessel: string; openings: strin
       )}
       <ul className="mt-2 flex flex-wrap gap-3">
         {found.map((one) => (
-          <li key={one.id} className="w-40 text-[13px]">
+          <li key={one.id} className="w-40 text-small">
             {one.kind === "photo" ? (
               <a href={`/api/photos/${one.id}`} target="_blank" rel="noreferrer">
                 <img
                   src={`/api/photos/${one.id}?small=true`}
                   alt={one.text || "picture"}
-                  className="h-28 w-40 border-[1.5px] border-rule object-cover"
+                  className="h-28 w-40 border-line border-rule object-cover"
                   loading="lazy"
                 />
               </a>
             ) : (
               <a
                 href={`/api/papers/${one.id}`}
-                className="grid h-28 w-40 place-items-center border-[1.5px] border-rule bg-paper text-center font-semibold text-ink"
+                className="grid h-28 w-40 place-items-center border-line border-rule bg-paper text-center font-semibold text-ink"
                 download
               >
                 PDF
@@ -61,7 +61,7 @@ export function Pictures({ vessel, openings }: { vessel: string; openings: strin
               {day(one.at)}
               {!one.trial && (
                 <button
-                  className="ml-2 underline decoration-dotted underline-offset-3"
+                  className="ml-2 dotted"
                   onClick={() => hang.mutate({ id: one.id, down: true }, { onSuccess: () => setDown(one) })}
                   aria-label={`Take down ${one.text || one.name}`}
                 >
@@ -89,7 +89,7 @@ function Add({ openings, keep, done }: { openings: string[]; keep: ReturnType<ty
         if (file) keep.mutate({ id, file, text, opening }, { onSuccess: done })
       }}
     >
-      <label className="flex flex-col text-[13px] text-quiet">
+      <label className="flex flex-col text-small text-quiet">
         JPEG, PNG, WebP, or a PDF
         <input
           type="file"
@@ -98,11 +98,11 @@ function Add({ openings, keep, done }: { openings: string[]; keep: ReturnType<ty
           onChange={(event) => setFile(event.target.files?.[0] ?? null)}
         />
       </label>
-      <label className="flex flex-col text-[13px] text-quiet">
+      <label className="flex flex-col text-small text-quiet">
         What it shows
         <input className="input h-11 w-full bg-paper text-ink" value={text} onChange={(event) => setText(event.target.value)} maxLength={500} />
       </label>
-      <label className="flex flex-col text-[13px] text-quiet">
+      <label className="flex flex-col text-small text-quiet">
         Of
         <select className="select h-11 bg-paper text-ink" value={opening} onChange={(event) => setOpening(event.target.value)}>
           <option value="">the vessel</option>
@@ -114,7 +114,7 @@ function Add({ openings, keep, done }: { openings: string[]; keep: ReturnType<ty
       <button className="btn btn-primary h-11" disabled={!file || keep.isPending}>
         Keep it
       </button>
-      <p className="text-[13px] text-quiet sm:col-span-4">It is made anew: where it was taken, and with what, does not come along.</p>
+      <p className="text-small text-quiet sm:col-span-4">It is made anew: where it was taken, and with what, does not come along.</p>
       {keep.error && (
         <p role="alert" className="strip border-vermilion sm:col-span-4">
           {keep.error.message}

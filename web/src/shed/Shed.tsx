@@ -26,7 +26,7 @@ export function Shed() {
   const [shed, me] = [useShed(page, text), useMe()]
   useKeys([{ key: "n", does: "hang up a vessel", act: () => void navigate("/vessels/new") }])
   const action = (
-    <Link to="/vessels/new" className="btn btn-outline h-9 border-[1.5px] border-ink bg-paper">
+    <Link to="/vessels/new" className="btn btn-outline h-9 border-line border-ink bg-paper">
       Hang up a vessel <kbd className="key hidden sm:inline-grid">N</kbd>
     </Link>
   )
@@ -63,7 +63,7 @@ export function Shed() {
             {(shed.data.pages > 1 || text) && <Finder shed={shed.data} text={text} seek={seek} />}
             <Shelf vessels={shed.data.rows} habit={habit} />
             <Lately shed={shed.data} habit={habit} />
-            <p className="mt-auto pt-8 pb-4 text-[13px] text-quiet">
+            <p className="mt-auto pt-8 pb-4 text-small text-quiet">
               Local codes, your club's inspector and the maker come first. Own-use records, not certificates.
             </p>
           </main>
@@ -77,17 +77,17 @@ export function Shed() {
 function Finder({ shed, text, seek }: { shed: Shed; text: string; seek: (to: { name?: string; page?: number }) => void }) {
   return (
     <form role="search" className="flex flex-wrap items-end gap-3 pt-3" onSubmit={(event) => event.preventDefault()}>
-      <label className="flex max-w-sm min-w-52 flex-1 flex-col text-[13px] text-quiet">
+      <label className="flex max-w-sm min-w-52 flex-1 flex-col text-small text-quiet">
         A vessel by its name
         <input
           type="search"
-          className="input h-11 w-full bg-paper text-[15px] text-ink"
+          className="input h-11 w-full bg-paper text-body text-ink"
           value={text}
           onChange={(event) => seek({ name: event.target.value })}
           maxLength={120}
         />
       </label>
-      <p className="pb-2.5 text-[14px] text-quiet" role="status">
+      <p className="pb-2.5 text-note text-quiet" role="status">
         {shed.found === shed.in_all ? `${shed.in_all} vessels` : `${shed.found} of ${shed.in_all} vessels`}
       </p>
       {shed.pages > 1 && <Pages page={shed.page} pages={shed.pages} turn={(page) => seek({ page })} />}
@@ -101,7 +101,7 @@ function Running({ trial, habit }: { trial: TrialRow; habit: Units }) {
     <Link to={`/trials/${trial.id}/bench`} className="flex flex-wrap items-baseline gap-x-5 border-l-8 border-water bg-water-soft px-4 py-3 text-ink">
       <strong>{trial.vessel} is on the bench</strong>
       {trial.latest_pressure != null && (
-        <span className="figure text-[19px]">
+        <span className="figure text-title">
           {reading(trial.latest_pressure, habit)} {unitOf("pressure", habit)}
         </span>
       )}
@@ -119,7 +119,7 @@ function Overdue() {
     <p className="flex flex-wrap items-baseline gap-x-5 border-l-8 border-vermilion bg-vermilion-soft px-4 py-2 text-ink" data-testid="overdue">
       <strong>Overdue</strong>
       {late.slice(0, 3).map((one) => (
-        <Link key={one.vessel_id + one.what} className="underline decoration-dotted underline-offset-3" to={`/vessels/${one.vessel_id}`}>
+        <Link key={one.vessel_id + one.what} className="dotted" to={`/vessels/${one.vessel_id}`}>
           {one.vessel}: {one.what}, {day(one.on)}
         </Link>
       ))}
@@ -172,8 +172,8 @@ function Hung({ vessel, scale, habit }: { vessel: ShelfRow; scale: number; habit
           </span>
           <span className="h-[7px] w-full bg-[repeating-linear-gradient(135deg,var(--color-rule)_0_1.5px,transparent_1.5px_7px)]" />
         </span>
-        <span className="mt-1.5 font-display text-[17px] font-bold group-hover:underline">{vessel.name}</span>
-        <span className="text-[13.5px] text-quiet">
+        <span className="mt-1.5 font-display text-lead font-bold group-hover:underline">{vessel.name}</span>
+        <span className="text-small text-quiet">
           {vessel.problem ? (
             <span className="text-vermilion">{vessel.kind} · cannot be worked out as it stands</span>
           ) : (
@@ -184,9 +184,9 @@ function Hung({ vessel, scale, habit }: { vessel: ShelfRow; scale: number; habit
           )}
         </span>
       </Link>
-      <p className="text-center text-[14px]">
+      <p className="text-center text-note">
         {next.to ? (
-          <Link to={next.to} className="text-water-ink underline decoration-dotted underline-offset-3">
+          <Link to={next.to} className="text-water-ink dotted">
             {next.says}
           </Link>
         ) : (
@@ -228,7 +228,7 @@ function Lately({ shed, habit }: { shed: Shed; habit: Units }) {
   return (
     <div className="mt-8 grid gap-x-12 gap-y-6 md:grid-cols-2">
       <section>
-        <h2 className="border-b-[1.5px] border-ink pb-1 text-[17px]">To do</h2>
+        <h2 className="border-b-line border-ink pb-1 text-lead">To do</h2>
         {todo.length === 0 && <p className="py-2 text-quiet">Nothing is planned. Open a vessel and plan its next trial.</p>}
         {todo.map((trial) => (
           <Link
@@ -245,12 +245,10 @@ function Lately({ shed, habit }: { shed: Shed; habit: Units }) {
             </span>
           </Link>
         ))}
-        {shed.to_do_in_all > todo.length && (
-          <p className="py-1.5 text-[14px] text-quiet">and {shed.to_do_in_all - todo.length} more, on their vessels' pages</p>
-        )}
+        {shed.to_do_in_all > todo.length && <p className="py-1.5 text-note text-quiet">and {shed.to_do_in_all - todo.length} more, on their vessels' pages</p>}
       </section>
       <section>
-        <h2 className="border-b-[1.5px] border-ink pb-1 text-[17px]">Lately in the logbook</h2>
+        <h2 className="border-b-line border-ink pb-1 text-lead">Lately in the logbook</h2>
         {done.length === 0 && <p className="py-2 text-quiet">No trial was decided yet.</p>}
         {done.map((trial) => (
           <Link key={trial.id} to={`/records/${trial.id}`} className="flex items-baseline gap-3 border-b border-rule py-1.5 hover:bg-paper">
@@ -263,9 +261,9 @@ function Lately({ shed, habit }: { shed: Shed; habit: Units }) {
           </Link>
         ))}
         {next && (
-          <p className="py-2 text-[14px] text-quiet">
+          <p className="py-2 text-note text-quiet">
             Due next:{" "}
-            <Link className="underline decoration-dotted underline-offset-3" to="/records/due">
+            <Link className="dotted" to="/records/due">
               {next.vessel}, {next.what} by {day(next.on)}
             </Link>
           </p>

@@ -106,7 +106,7 @@ export function VesselForm({ draft, change, habit, problem, save, saving, readin
       <div className="mb-2 flex items-baseline justify-between gap-3">
         <h2 className="text-lg">{cancel ? "Change what is known" : "Hang up a vessel"}</h2>
         {load && (
-          <label className="cursor-pointer text-[13.5px] text-water-ink underline decoration-dotted underline-offset-3 focus-within:outline-2">
+          <label className="cursor-pointer text-small text-water-ink dotted focus-within:outline-2">
             or load a sheet
             <input
               type="file"
@@ -120,7 +120,7 @@ export function VesselForm({ draft, change, habit, problem, save, saving, readin
       <Text label="Name" value={draft.name} onChange={set("name")} hint="What you call it in the workshop" required autoFocus={!cancel} />
       <Pick label="What it is" value={draft.kind} onChange={changeKind} options={(me?.kinds ?? []).map((k) => [k.id, k.name] as const)} />
       {kind && (
-        <p className="strip -mt-2 mb-3 text-[13.5px] leading-snug" data-testid="kind">
+        <p className="strip -mt-2 mb-3 text-small leading-snug" data-testid="kind">
           {kind.notes} {cancel && draft.kind !== was ? "With this kind its next plan changes to: " : "Usual trial: "}
           {kind.basis.toLowerCase()}, under {kind.medium}; proof again after {kind.proof_months} months.
         </p>
@@ -167,7 +167,7 @@ export function VesselForm({ draft, change, habit, problem, save, saving, readin
         )}
         {shelled &&
           (readings ? (
-            <p className="self-center text-[13px] text-quiet">{readings} wall readings are on the strip.</p>
+            <p className="self-center text-small text-quiet">{readings} wall readings are on the strip.</p>
           ) : (
             quantity("thinnest", "Thinnest reading", "length", "where water stands")
           ))}
@@ -182,7 +182,7 @@ export function VesselForm({ draft, change, habit, problem, save, saving, readin
         <label className="mb-2 flex min-h-9 items-center gap-2">
           <input type="checkbox" className="checkbox checkbox-sm" checked={draft.unwelded} onChange={(e) => set("unwelded")(e.target.checked)} />
           <span>
-            Nothing on it is welded <span className="text-[13px] text-quiet">beside a weld this metal bears half</span>
+            Nothing on it is welded <span className="text-small text-quiet">beside a weld this metal bears half</span>
           </span>
         </label>
       )}
@@ -214,7 +214,7 @@ export function VesselForm({ draft, change, habit, problem, save, saving, readin
         </Pair>
       )}
       <details className="mb-3" open={more || undefined}>
-        <summary className="w-fit py-1 text-[14px] text-water-ink underline decoration-dotted underline-offset-3">More that may be known</summary>
+        <summary className="w-fit py-1 text-note text-water-ink dotted">More that may be known</summary>
         <Pair>
           {quantity("maker_test_limit", "The maker's test limit", "pressure", "rules for plastic and glass fibre")}
           {quantity("volume", "Volume, if stated", "volume")}
@@ -235,7 +235,7 @@ export function VesselForm({ draft, change, habit, problem, save, saving, readin
           {draft.form === "cylinder" && draft.tube_diameter !== "" && quantity("tube_wall", "Their wall", "length", "", true)}
         </Pair>
       </details>
-      <label className="mb-0.5 block text-[13.5px] text-quiet" htmlFor="vessel-notes">
+      <label className="mb-0.5 block text-small text-quiet" htmlFor="vessel-notes">
         What it has been through
       </label>
       <textarea id="vessel-notes" className="textarea mb-3 w-full bg-paper" rows={2} value={draft.notes} onChange={(e) => set("notes")(e.target.value)} />
@@ -244,7 +244,7 @@ export function VesselForm({ draft, change, habit, problem, save, saving, readin
           {elsewhere}
         </p>
       )}
-      <div className="sticky bottom-0 z-10 flex items-center gap-3 border-t-[1.5px] border-rule bg-paper py-3">
+      <div className="sticky bottom-0 z-10 flex items-center gap-3 border-t-line border-rule bg-paper py-3">
         <button className="btn btn-primary" disabled={saving || missing}>
           {cancel ? "Keep the changes" : "Hang it up"} <kbd className="key">⏎</kbd>
         </button>
@@ -253,7 +253,7 @@ export function VesselForm({ draft, change, habit, problem, save, saving, readin
             Leave it as it was
           </button>
         )}
-        {missing && <span className="text-[13px] text-quiet">A name and a wanted pressure are needed.</span>}
+        {missing && <span className="text-small text-quiet">A name and a wanted pressure are needed.</span>}
       </div>
     </form>
   )

@@ -84,17 +84,17 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
           <span className="text-quiet">{me?.kinds.find((kind) => kind.id === whole["kind"])?.name}</span>
           <span className="ml-auto flex gap-2">
             {shape.form !== "unknown" && (
-              <button className="btn btn-outline btn-sm border-[1.5px] bg-ground min-h-9" onClick={add}>
+              <button className="btn btn-outline btn-sm border-line bg-ground min-h-9" onClick={add}>
                 Add an opening <kbd className="key">O</kbd>
               </button>
             )}
             {!draft && (
-              <button className="btn btn-outline btn-sm border-[1.5px] bg-ground min-h-9" onClick={() => setTelling(true)}>
+              <button className="btn btn-outline btn-sm border-line bg-ground min-h-9" onClick={() => setTelling(true)}>
                 Something happened <kbd className="key">W</kbd>
               </button>
             )}
             {!draft && (
-              <button className="btn btn-outline btn-sm border-[1.5px] bg-ground min-h-9" onClick={openForm}>
+              <button className="btn btn-outline btn-sm border-line bg-ground min-h-9" onClick={openForm}>
                 Change <kbd className="key">C</kbd>
               </button>
             )}
@@ -136,7 +136,7 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
             />
           )}
         </DrawnVessel>
-        {good && problem && <p className="text-[14px] text-brass-ink">Drawn as it was before the mistake.</p>}
+        {good && problem && <p className="text-note text-brass-ink">Drawn as it was before the mistake.</p>}
         {good?.answer && shape.form === "cylinder" && !draft && <WallStrip sheet={sheet} change={change} answer={good.answer} shape={shape} habit={habit} />}
         {!draft && <DueHere vessel={vessel.id} />}
         <Figures answer={good?.answer ?? null} habit={habit} />

@@ -28,7 +28,7 @@ export function WallStrip({ sheet, change, answer, shape, habit }: WallStripProp
     <section aria-label="Wall readings">
       <div className="flex flex-wrap items-baseline gap-x-4">
         <h2 className="text-lg">Wall</h2>
-        <span className="text-[14px] text-quiet">
+        <span className="text-note text-quiet">
           {readings.length === 0 && "not measured yet"}
           {wall && readings.length > 0 && (
             <>
@@ -51,7 +51,7 @@ export function WallStrip({ sheet, change, answer, shape, habit }: WallStripProp
             </>
           )}
         </span>
-        <button className="btn btn-outline btn-sm border-[1.5px] bg-ground ml-auto min-h-9" onClick={() => setAdding(!adding)} aria-expanded={adding}>
+        <button className="btn btn-outline btn-sm border-line bg-ground ml-auto min-h-9" onClick={() => setAdding(!adding)} aria-expanded={adding}>
           {adding ? "Enough" : "Add a reading"}
         </button>
       </div>
@@ -59,10 +59,10 @@ export function WallStrip({ sheet, change, answer, shape, habit }: WallStripProp
       {adding && <NewReading add={(reading) => write([...readings, reading])} habit={habit} />}
       {readings.length > 0 && (
         <details className="mt-1">
-          <summary className="w-fit text-[13px] text-water-ink underline decoration-dotted underline-offset-3">
+          <summary className="w-fit text-small text-water-ink dotted">
             {readings.length} {readings.length === 1 ? "reading" : "readings"}
           </summary>
-          <ul className="mt-1 columns-2 gap-6 text-[13.5px] md:columns-3">
+          <ul className="mt-1 columns-2 gap-6 text-small md:columns-3">
             {readings.map((reading, i) => (
               <li key={i} className="flex items-center gap-2 border-b border-rule">
                 <span className="figure">{typeof reading === "string" ? reading : reading.wall}</span>
@@ -159,7 +159,7 @@ function NewReading({ add, habit }: { add: (reading: Reading) => void; habit: Ha
   const enough = next.wall.trim() !== "" && next.along.trim() !== ""
   return (
     <form
-      className="my-1 grid grid-cols-2 items-end gap-x-3 border-l-[3px] border-water pl-3 md:grid-cols-[1fr_1fr_1.5fr_1fr_auto]"
+      className="my-1 grid grid-cols-2 items-end gap-x-3 border-l-bold border-water pl-3 md:grid-cols-[1fr_1fr_1.5fr_1fr_auto]"
       onSubmit={(event) => {
         event.preventDefault()
         if (!enough) return
@@ -171,7 +171,7 @@ function NewReading({ add, habit }: { add: (reading: Reading) => void; habit: Ha
       <QuantityField compact label="From the first seam" kind="length" unit={unit} value={next.along} onChange={(along) => setNext({ ...next, along })} />
       <Pick compact label="Where round" value={next.round} onChange={(round) => setNext({ ...next, round })} options={ROUND} />
       <Text compact type="date" label="On" value={next.date} onChange={(date) => setNext({ ...next, date })} />
-      <button className="btn btn-outline btn-sm border-[1.5px] bg-ground mb-[17px] h-8" disabled={!enough}>
+      <button className="btn btn-outline btn-sm border-line bg-ground mb-[17px] h-8" disabled={!enough}>
         Add
       </button>
     </form>
