@@ -36,7 +36,7 @@ types: $(ENV) $(MODULES) ## mypy and tsc
 core: $(ENV) ## tests of the core alone
 	TOADBELL_DATA=$(CURDIR)/data/test $(PY) -m pytest -n 2 --dist loadgroup tests/core
 
-server: $(ENV) ## tests of the server alone
+server: $(ENV) $(DIST) ## tests of the server alone
 	TOADBELL_DATA=$(CURDIR)/data/test $(PY) -m pytest -n 2 --dist loadgroup tests/server
 
 browser: $(ENV) $(DIST) chromium ## tests in the browser alone
