@@ -10,6 +10,7 @@ os.environ["OPENBLAS_NUM_THREADS"] = (
 
 import hypothesis
 import pytest
+from _pytest.nodeid import coerce_node_id
 
 hypothesis.settings.register_profile("house", deadline=None, derandomize=True)
 hypothesis.settings.load_profile("house")
@@ -24,3 +25,14 @@ def _house_of_its_own(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, settings:
 
     monkeypatch.setattr(Attachment, "FOLDER", tmp_path / "attachments")
     monkeypatch.setattr(backup, "FOLDER", tmp_path / "backups")
+
+
+@pytest.hookimpl(trylast=True)
+def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
+    """Tests of one group go to one worker. The plugin writes the group where this pytest (9.2) no longer looks for it, so it is said here."""
+    if not getattr(config.option, "loadgroup", False):
+        return
+    for item in items:
+        groups = [str(mark.args[0]) for mark in item.iter_markers("xdist_group")]
+        if groups and "@" not in item.nodeid.rpartition("]")[2]:
+            item._id = coerce_node_id(f"{item.nodeid}@{groups[0]}")
