@@ -4,7 +4,7 @@ from typing import Any
 
 from reportlab.platypus import Flowable, Image, KeepTogether, Spacer
 
-from toadbell.core import units
+from toadbell.core import phrases, units
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.judge.verdict import show_leak
 from toadbell.core.lines import Line as Working
@@ -46,8 +46,6 @@ from toadbell.records.paper.style import (
 from toadbell.records.record import RecordOut
 from toadbell.shed.models import Maker
 
-LOW = 2e4
-"""Plans to less than this are read in millibars by people who read bar, Pa."""
 PLAN_LINES = (
     "test_pressure",
     "gauge_target",
@@ -62,7 +60,7 @@ PLAN_LINES = (
 
 def unit_for(maker: Maker, plan: DeriveAnswer) -> str:
     """The unit in which a person reads the pressures of a plan."""
-    return "mbar" if maker.pressure_unit == "bar" and plan.gauge_target < LOW else maker.pressure_unit
+    return phrases.unit_for(plan.test_pressure, maker.pressure_unit)
 
 
 PRACTICE = "Run on the simulated rig. It proves nothing of the vessel: no tag, no date, no proof."

@@ -13,6 +13,7 @@ from django.conf import settings
 from toadbell.core.judge.answers import JudgeAnswer
 from toadbell.core.judge.hold import Asked, Judged, Weighed, judge_with_points, judged_by, weighed_hold
 from toadbell.core.judge.log import Log
+from toadbell.core.phrases import habit_now
 from toadbell.core.run.phases import RunState
 from toadbell.core.sheets import SheetError, read_hold_sheet
 from toadbell.core.vessel.content import trapped_air
@@ -193,7 +194,7 @@ def hold_so_far(trial: Trial, stands: RunState) -> JudgeAnswer | None:
         return None
     count = trial.readings.filter(at__gte=stands.hold[0]).count()
     kept = _held.get(trial.pk)
-    same = (of_this_database(), stands.hold)
+    same = (of_this_database(), stands.hold, habit_now())
     if kept and kept[0] == same and kept[1] <= count <= kept[1] * LOOK_AGAIN:
         return kept[2]
     if not settings.JUDGES_HERE:

@@ -19,8 +19,11 @@ def leaks_from_logs(apps, schema_editor):
             id=event.pk, trial_id=event.trial_id, at=event.at, owner=event.data["owner"], where=event.data["where"][:200],
             shows=event.data.get("shows", "weep"), pin_x=pin.get("x"), pin_v=pin.get("v"),
         )
+    leaks = {(trial, str(pk)): pk for trial, pk in Finding.objects.values_list("trial_id", "pk")}
     for event in Event.objects.filter(kind="mended").order_by("at", "stored_at"):
-        Finding.objects.filter(pk=uuid.UUID(event.data["leak"]), trial_id=event.trial_id).update(mend=event.data["did"][:500], mended_at=event.at)
+        leak = leaks.get((event.trial_id, str(event.data.get("leak"))))
+        if leak is not None:  # a log that was brought in may tell of a mend of nothing
+            Finding.objects.filter(pk=leak).update(mend=str(event.data.get("did", ""))[:500], mended_at=event.at)
 
 
 def documents(apps, schema_editor):
