@@ -388,6 +388,7 @@ def test_all_of_a_trial_is_told_to_an_imperial_reader_in_psi(workshop: Workshop)
         *(caution["says"] for caution in bench["answer"]["cautions"]),
         *(line["says"] for line in bench["log"]),
         *(line["shown"] for line in [*bench["answer"]["lines"], *judge["verdict"]["lines"]] if line["unit"] == "Pa"),
+        bench["hold"]["says"],
         judge["verdict"]["says"],
         judge["verdict"]["seen_says"],
         judge["advice"]["says"],
