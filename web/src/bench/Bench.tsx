@@ -30,7 +30,7 @@ export function Bench() {
   if (bench.error && !bench.data) return <Failed error={bench.error} retry={() => void bench.refetch()} />
   if (!bench.data || !me.data) return <Loading what="the bench" />
   const cut = bench.error ? bench.error.message : null
-  return <Running bench={bench.data} received={bench.data.received} habit={habitFor(me.data.units, bench.data.answer.gauge_target)} cut={cut} />
+  return <Running bench={bench.data} received={bench.data.received} habit={habitFor(me.data.units, bench.data.answer.test_pressure)} cut={cut} />
 }
 
 type RunningProps = { bench: BenchState; received: number; habit: Habit; cut: string | null }

@@ -27,7 +27,7 @@ export function Judge() {
   const [judge, me] = [useJudge(id), useMe()]
   if (judge.error) return <Failed error={judge.error} retry={() => void judge.refetch()} />
   if (!judge.data || !me.data) return <Loading what="the hold" />
-  return <Room judge={judge.data} habit={habitFor(me.data.units, judge.data.plan.gauge_target)} />
+  return <Room judge={judge.data} habit={habitFor(me.data.units, judge.data.plan.test_pressure)} />
 }
 
 function Room({ judge, habit }: { judge: JudgeState; habit: Habit }) {

@@ -18,7 +18,7 @@ export function Gather() {
   if (plan.error) return <Failed error={plan.error} retry={() => void plan.refetch()} />
   if (!plan.data || !me.data) return <Loading what="the list" />
   const { answer, shape } = plan.data
-  const habit = habitFor(me.data.units, answer.gauge_target)
+  const habit = habitFor(me.data.units, answer.test_pressure)
   const { wide, tall } = extent(shape)
   const gathered = answer.gather ?? []
   const openings = answer.openings ?? []

@@ -31,7 +31,7 @@ export function PlanBoard() {
   const [plan, me] = [usePlan(id), useMe()]
   if (plan.error) return <Failed error={plan.error} retry={() => void plan.refetch()} />
   if (!plan.data || !me.data) return <Loading what="the plan" />
-  return <Board key={`${plan.data.id} ${plan.data.state === "planned"}`} plan={plan.data} habit={habitFor(me.data.units, plan.data.answer.gauge_target)} />
+  return <Board key={`${plan.data.id} ${plan.data.state === "planned"}`} plan={plan.data} habit={habitFor(me.data.units, plan.data.answer.test_pressure)} />
 }
 
 const TABS = ["Openings", "Kit and water", "Stages", "Hold"] as const

@@ -21,7 +21,7 @@ export function Record() {
   const record = useRecord(id)
   if (record.error) return <Failed error={record.error} retry={() => void record.refetch()} />
   if (!record.data || !me.data) return <Loading what="the record" />
-  return <Page record={record.data} habit={habitFor(me.data.units, record.data.judge.plan.gauge_target)} />
+  return <Page record={record.data} habit={habitFor(me.data.units, record.data.judge.plan.test_pressure)} />
 }
 
 const AWAY = "text-water-ink dotted"
