@@ -21,7 +21,7 @@ run: $(ENV) $(DIST) ## the same with your own database, which is kept (DATA=./da
 	@TOADBELL_DATA=$(DATA) $(PY) manage.py serve --port $(PORT)
 
 test: $(ENV) $(DIST) chromium lint types client-check vitest ## set everything up and run every check and test
-	TOADBELL_DATA=$(CURDIR)/data/test $(PY) -m pytest -n 2 --dist loadgroup --durations=10 tests
+	TOADBELL_DATA=$(CURDIR)/data/test $(PY) -m pytest -n 3 --dist loadgroup --durations=10 tests
 
 lint: $(ENV) $(MODULES) ## ruff, import contracts, eslint
 	$(PY) -m ruff check toadbell tests tools
@@ -92,13 +92,15 @@ lock: $(ENV) ## lock Python's and npm's packages anew, naming no host
 clean: ## take away what was set up; databases stay
 	rm -rf .venv web/node_modules web/dist *.egg-info
 
-chromium:
-	@command -v chromium >/dev/null 2>&1 || { \
+chromium: # Debian's headless build, a third quicker; the whole one will do
+	@has() { command -v chromium-headless-shell >/dev/null 2>&1 || command -v chromium >/dev/null 2>&1; }; \
+	get() { DEBIAN_FRONTEND=noninteractive $$SUDO apt-get install -y -q --no-install-recommends $$1 >/dev/null 2>&1; }; \
+	has || { \
 	  echo "Chromium is missing: installing Debian's"; \
 	  SUDO=$$([ "$$(id -u)" = 0 ] || command -v sudo); \
 	  $$SUDO apt-get update -q >/dev/null 2>&1; \
-	  DEBIAN_FRONTEND=noninteractive $$SUDO apt-get install -y -q --no-install-recommends chromium >/dev/null 2>&1; \
-	  command -v chromium >/dev/null 2>&1 || { echo "Chromium could not be installed: install your system's package chromium, then try again"; exit 1; }; }
+	  get chromium-headless-shell || get chromium; \
+	  has || { echo "Chromium could not be installed: install your system's package chromium, then try again"; exit 1; }; }
 
 $(ENV): requirements/dev.txt requirements/uv.txt pyproject.toml
 	@$(PYTHON) -c 'import sys; sys.exit(sys.version_info < (3, 11))' || { echo "Python 3.11 or newer is needed: make PYTHON=python3.12 …"; exit 1; }

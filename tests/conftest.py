@@ -1,4 +1,6 @@
-"""Properties are tried without a stop-watch: speeds are measured by `make bench`, on a machine that does nothing else."""
+"""Properties are tried without a stop-watch: speeds are measured by `make bench`, on a machine that does nothing
+else.
+"""
 
 import os
 from pathlib import Path
@@ -18,7 +20,9 @@ hypothesis.settings.load_profile("house")
 
 @pytest.fixture(autouse=True)
 def _house_of_its_own(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, settings: Any) -> None:
-    """Pictures, papers and backups of a test lie in a folder of its own; a call in this process is the owner's; jobs are done in it."""
+    """Pictures, papers and backups of a test lie in a folder of its own; a call in this process is the owner's; jobs
+    are done in it.
+    """
     settings.OPEN_TO_ALL_HERE, settings.JOBS_BESIDE = True, False
     from toadbell.records import backup
     from toadbell.records.models import Attachment
@@ -29,7 +33,10 @@ def _house_of_its_own(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, settings:
 
 @pytest.hookimpl(trylast=True)
 def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
-    """Tests of one group go to one worker. The plugin writes the group where this pytest (9.2) no longer looks for it, so it is said here."""
+    """Tests of one group go to one worker.
+
+    The plugin writes the group where this pytest (9.2) no longer looks for it, so it is said here.
+    """
     if not getattr(config.option, "loadgroup", False):
         return
     for item in items:

@@ -1,4 +1,6 @@
-"""What takes long to bring about is brought about once: its rows are kept, and put back for each test that begins with them."""
+"""What takes long to bring about is brought about once: its rows are kept, and put back for each test that begins with
+them.
+"""
 
 from collections.abc import Callable
 from pathlib import Path
@@ -31,7 +33,9 @@ _kept: dict[object, tuple[list[list[models.Model]], dict[str, bytes], Any]] = {}
 
 
 def once(key: object, make: Callable[[], Made]) -> Made:
-    """What `make` gives, with every row and file that it left; made the first time only, in a workshop that is empty but for its owner."""
+    """What `make` gives, with every row and file that it left; made the first time only, in a workshop that is empty
+    but for its owner.
+    """
     if any(model.objects.exists() for model in MODELS if model is not Maker):  # type: ignore[attr-defined]
         return make()
     folder = Path(Attachment.FOLDER)

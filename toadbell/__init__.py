@@ -1,3 +1,3 @@
 """Toad Bell: hydrostatic testing of small pressure vessels, from the sum to the record."""
 
-__version__ = "0.4.0"
+__version__ = "0.5.0"

@@ -1,4 +1,5 @@
-"""A stand-in for a logger: it plays the simulated rig, or a logger's file, to any running server, through the door of any device.
+"""A stand-in for a logger: it plays the simulated rig, or a logger's file, to any running server, through the door of
+any device.
 
 usage: toadbell standin --token tb_… (--file LOG.csv | --rig SHEET.json) [--server URL] [--speed N] [--every SECONDS]
 """
@@ -57,7 +58,9 @@ def arguments() -> argparse.ArgumentParser:
 
 
 def main(command: list[str] | None = None) -> int:
-    """Play until the end; gives the exit code: 0 when all was taken, 2 with a line on standard error when it cannot be."""
+    """Play until the end; gives the exit code: 0 when all was taken, 2 with a line on standard error when it cannot
+    be.
+    """
     options = arguments().parse_args(command)
     try:
         if not options.token:
@@ -123,7 +126,10 @@ def reading(pressure: float, temperature: float | None) -> Reading:
 def send_all(
     played: Played, send: Callable[[list[Reading]], None], speed: float, sleep: Callable[[float], None] = time.sleep
 ) -> int:
-    """Send what is played at its time, a second's readings together; gives how many. What a server that was away missed goes first."""
+    """Send what is played at its time, a second's readings together; gives how many.
+
+    What a server that was away missed goes first.
+    """
     begun, count = time.monotonic(), 0
     batch: list[tuple[float, Reading]] = []
 
@@ -144,7 +150,10 @@ def send_all(
 
 
 def post(server: str, token: str, batch: list[Reading]) -> None:
-    """Hand a batch in, again and again while the server is away. Raises SheetError with the server's words where it refuses."""
+    """Hand a batch in, again and again while the server is away.
+
+    Raises SheetError with the server's words where it refuses.
+    """
     made = time.monotonic()
     while True:
         late = time.monotonic() - made

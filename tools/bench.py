@@ -167,7 +167,9 @@ def change(workshop, trial: str, body: dict) -> None:  # type: ignore[no-untyped
 
 
 def first_paint() -> None:
-    """The built application in headless Chromium on the demo workshop: first paint of the shed, and a drag on the glass followed."""
+    """The built application in headless Chromium on the demo workshop: first paint of the shed, and a drag on the glass
+    followed.
+    """
     from playwright.sync_api import Page, sync_playwright
 
     from tools.serving import LAUNCH, demo_server
@@ -195,7 +197,8 @@ def first_paint() -> None:
             page.wait_for_timeout(800)
         taken.sort()
         print(
-            f"{'a mark moved on the glass until the test follows':52s} {taken[5]:9.0f} ms median {taken[-1]:9.0f} ms slowest of 10"
+            f"{'a mark moved on the glass until the test follows':52s} {taken[5]:9.0f} ms median {taken[-1]:9.0f} ms "
+            "slowest of 10"
         )
         browser.close()
 
@@ -203,7 +206,8 @@ def first_paint() -> None:
 FOLLOW = """([key, before]) => new Promise((done) => {
   const begun = performance.now()
   const test = document.querySelector('[aria-label^="test:"]')
-  const look = () => test.getAttribute('aria-valuetext') === before ? requestAnimationFrame(look) : done(performance.now() - begun)
+  const moved = () => test.getAttribute('aria-valuetext') !== before
+  const look = () => moved() ? done(performance.now() - begun) : requestAnimationFrame(look)
   document.activeElement.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }))
   look()
 })"""
@@ -213,7 +217,9 @@ DEVICES, WATCHERS, SECONDS, EACH = 20, 5, 60, 10
 
 
 def load() -> None:
-    """Twenty devices at ten readings a second, a batch a second each, and five watchers, for a minute, on a server with its own database."""
+    """Twenty devices at ten readings a second, a batch a second each, and five watchers, for a minute, on a server with
+    its own database.
+    """
     from tests.server.test_durability import Caller, free_port, running_trial, serve
 
     with tempfile.TemporaryDirectory() as folder:
@@ -236,7 +242,8 @@ def load() -> None:
                 taken.sort()
                 at95, slowest = taken[int(0.95 * len(taken))], taken[-1]
                 print(
-                    f"{name:52s} {taken[len(taken) // 2]:9.1f} ms median {at95:9.1f} ms at 95 % {slowest:9.1f} ms slowest of {len(taken)}"
+                    f"{name:52s} {taken[len(taken) // 2]:9.1f} ms median {at95:9.1f} ms at 95 % {slowest:9.1f} ms "
+                    f"slowest of {len(taken)}"
                 )
             kept = Caller(port).send("GET", f"/api/trials/{trial}/bench")["readings"]
             print(f"{'readings sent and stored once':52s} {sent:9d} sent {kept:9d} stored")
@@ -258,7 +265,8 @@ def disk_by_itself(folder: Path) -> None:
             time.sleep(0.02)
     taken.sort()
     print(
-        f"{'the disk alone, to keep 8 kB':52s} {taken[100]:9.1f} ms median {taken[190]:9.1f} ms at 95 % {taken[-1]:9.1f} ms slowest of 200"
+        f"{'the disk alone, to keep 8 kB':52s} {taken[100]:9.1f} ms median {taken[190]:9.1f} ms at 95 % "
+        f"{taken[-1]:9.1f} ms slowest of 200"
     )
 
 

@@ -1,6 +1,7 @@
 """A big workshop, and how quick its pages are, how much memory its long jobs take, and what a reading waits meanwhile.
 
-usage: python tools/big.py [READINGS]      (5 million by default, on 500 vessels and 2000 trials; a part of `make bench`)
+usage: python tools/big.py [READINGS]      (5 million by default, on 500 vessels and 2000 trials; a part of `make
+bench`)
 """
 
 import contextlib
@@ -69,7 +70,8 @@ def _readings(database: sqlite3.Connection, readings: int) -> None:
                 yield _id(4, n * each + k), trial, at, 1_275_000.0 - k, 289.15, k // 10, "dial", at
 
     database.executemany(
-        "INSERT INTO trials_reading (id, trial_id, at, pressure, temperature, strokes, source, stored_at) VALUES (?,?,?,?,?,?,?,?)",
+        "INSERT INTO trials_reading (id, trial_id, at, pressure, temperature, strokes, source, stored_at) VALUES "
+        "(?,?,?,?,?,?,?,?)",
         rows(),
     )
 
@@ -86,7 +88,7 @@ def _id(kind: int, n: int) -> str:
     return f"{kind:08x}{0:08x}{n:016x}"
 
 
-# -- measured ----------------------------------------------------------------------------------------------------------
+# -- measured --------------------------------------------------------------------------------
 
 
 class Memory(threading.Thread):
@@ -149,7 +151,8 @@ class Reader(threading.Thread):
     def says(self) -> str:
         """Median, at 95 %, slowest; ms."""
         taken = sorted(self.taken) or [0.0]
-        return f"{taken[len(taken) // 2]:6.0f} / {taken[int(0.95 * len(taken))]:6.0f} / {taken[-1]:6.0f} ms of {len(taken)}"
+        middle, at95, slowest = taken[len(taken) // 2], taken[int(0.95 * len(taken))], taken[-1]
+        return f"{middle:6.0f} / {at95:6.0f} / {slowest:6.0f} ms of {len(taken)}"
 
 
 def main() -> None:
@@ -166,7 +169,8 @@ def main() -> None:
         build(folder, readings)
         size = (folder / "toadbell.sqlite3").stat().st_size
         print(
-            f"{VESSELS} vessels, {TRIALS} trials, {readings:,} readings, {size / 1e6:.0f} MB; made in {time.perf_counter() - begun:.0f} s"
+            f"{VESSELS} vessels, {TRIALS} trials, {readings:,} readings, {size / 1e6:.0f} MB; made in "
+            f"{time.perf_counter() - begun:.0f} s"
         )
         port = free_port()
         server = serve(folder, port)

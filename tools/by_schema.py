@@ -1,4 +1,5 @@
-"""Calls made up from the API's own schema, on whatever hangs in the workshop: which of them end in an error of the server's own?
+"""Calls made up from the API's own schema, on whatever hangs in the workshop: which of them end in an error of the
+server's own?
 
 usage: python tools/by_schema.py [CALLS]      (or as a part of `make bench`)
 """
@@ -21,7 +22,9 @@ LEFT_OUT = {"/api/jobs"}
 
 
 def by_schema(client: Client, calls: int, seed: int = 0) -> list[str]:
-    """Make about so many calls, ids of what there is put in for most of those made up; gives those that broke something, in a line each."""
+    """Make about so many calls, ids of what there is put in for most of those made up; gives those that broke
+    something, in a line each.
+    """
     from toadbell.site.api import api
 
     schema = schemathesis.openapi.from_dict(json.loads(json.dumps(api.get_openapi_schema())))
@@ -36,7 +39,8 @@ def by_schema(client: Client, calls: int, seed: int = 0) -> list[str]:
                 answer = _call(client, case, ids, chance)
                 if answer is not None and answer.status_code >= 500:
                     broken.append(
-                        f"{case.method} {case.path} {case.path_parameters} {case.query} {str(case.body)[:300]}: {answer.content[:120]!r}"
+                        f"{case.method} {case.path} {case.path_parameters} {case.query} {str(case.body)[:300]}: "
+                        f"{answer.content[:120]!r}"
                     )
     finally:
         logging.disable(logging.NOTSET)

@@ -22,7 +22,8 @@ def page() -> str:
     parts = [
         "# Stops and cautions",
         "",
-        "What Toad Bell says before a test, from the code (`make cautions`). A stop must be answered before the plan can be frozen;",
+        "What Toad Bell says before a test, from the code (`make cautions`). A stop must be answered before the plan "
+        "can be frozen;",
         "a caution must be read. The sentences are examples: their figures are those of the sheet that calls them up.",
     ]
     for title, told, sheets, kind in (

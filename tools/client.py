@@ -1,4 +1,6 @@
-"""Make the TypeScript client's types from the API, or check that they are not stale.
+"""Make the TypeScript client from the API and the core: its types, and the constants that the browser goes by.
+
+Or check that it is not stale.
 
 usage: .venv/bin/python tools/client.py [--check]
 """
@@ -10,11 +12,20 @@ import tempfile
 from pathlib import Path
 
 TOP = Path(__file__).parents[1]
-KEPT = TOP / "web" / "src" / "api" / "schema.d.ts"
+API = TOP / "web" / "src" / "api"
+sys.path.insert(0, str(TOP))
+
+from toadbell.core.phrases import LOW_HEAD  # noqa: E402
+
+CONSTANTS = f"""// From the core, by `make client`; never edited.
+
+/** Test pressure under which a person who reads bar reads millibar, Pa. */
+export const LOW_HEAD = {LOW_HEAD:g}
+"""
 
 
 def main() -> int:
-    """Write the types where they are kept, or compare; gives the exit code."""
+    """Write the client where it is kept, or compare; gives the exit code."""
     with tempfile.TemporaryDirectory() as folder:
         schema, fresh = Path(folder) / "openapi.json", Path(folder) / "schema.d.ts"
         export = [
@@ -29,11 +40,13 @@ def main() -> int:
         subprocess.run(export, cwd=TOP, check=True, stdout=subprocess.DEVNULL)
         client = ["npx", "--no-install", "openapi-typescript", str(schema), "-o", str(fresh)]
         subprocess.run(client, cwd=TOP / "web", check=True, capture_output=True, env={**os.environ, "NO_COLOR": "1"})
-        if "--check" not in sys.argv:
-            KEPT.write_text(fresh.read_text())
-        elif not KEPT.exists() or KEPT.read_text() != fresh.read_text():
-            print("web/src/api/schema.d.ts is stale: the API has changed since. Run make client and commit it.")
-            return 1
+        made = {API / "schema.d.ts": fresh.read_text(), API / "core.ts": CONSTANTS}
+        for path, text in made.items():
+            if "--check" not in sys.argv:
+                path.write_text(text)
+            elif not path.exists() or path.read_text() != text:
+                print(f"web/src/api/{path.name} is stale: the API has changed since. Run make client and commit it.")
+                return 1
     return 0
 
 

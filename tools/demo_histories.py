@@ -1,4 +1,5 @@
-"""Write the demo workshop's past trials: the simulated rig with fixed seeds, worked and read by the hands its stories describe.
+"""Write the demo workshop's past trials: the simulated rig with fixed seeds, worked and read by the hands its stories
+describe.
 
 usage: .venv/bin/python tools/demo_histories.py
 """

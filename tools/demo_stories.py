@@ -1,4 +1,7 @@
-"""What happened at Otterby Wharf: made-up trials of made-up vessels by made-up people. Rates m³/s, pressures Pa, times s, drifts K/h."""
+"""What happened at Otterby Wharf: made-up trials of made-up vessels by made-up people.
+
+Rates m³/s, pressures Pa, times s, drifts K/h.
+"""
 
 from dataclasses import dataclass, field
 from typing import Any, Literal
@@ -256,7 +259,10 @@ STORIES = (
         },
         {
             "fitness": "not proven",
-            "reason": "Relief trial only: it lifted at 1.82 bar three times and shut again at 1.7. The proof of the year before stands.",
+            "reason": (
+                "Relief trial only: it lifted at 1.82 bar three times and shut again at 1.7. The proof of the year "
+                "before stands."
+            ),
         },
         (Seeping(0.2 * ML_H),),
         held=600.0,
@@ -320,7 +326,10 @@ STORIES = (
         },
         {
             "fitness": "not proven",
-            "reason": "Dropped off the cart in spring. The spear's seal dripped and hid the rest; new seal, then from the start.",
+            "reason": (
+                "Dropped off the cart in spring. The spear's seal dripped and hid the rest; new seal, then from "
+                "the start."
+            ),
         },
         (Seeping(400 * ML_H, "rig", "seal of the spear", "drip", {"x": 0.44, "v": 0.0}, "spear.jpg"),),
         leak_seen_at=1,
@@ -409,7 +418,10 @@ STORIES = (
         },
         {
             "fitness": "not fit",
-            "reason": "It rose and fell with the sun on the drum, and soap grew bubbles at the gas cock. Spindle to be packed anew.",
+            "reason": (
+                "It rose and fell with the sun on the drum, and soap grew bubbles at the gas cock. Spindle to be "
+                "packed anew."
+            ),
         },
         (Seeping(25 * ML_H, "boundary", "gas cock's spindle", "bubbles", {"x": 0.82, "v": -0.12}, "gas-cock.jpg"),),
         swing=0.9,
@@ -491,7 +503,10 @@ STORIES = (
         },
         {
             "fitness": "not fit",
-            "reason": "Weeps across the head, where two staves of it meet. To be mended across the grain and swelled for a week.",
+            "reason": (
+                "Weeps across the head, where two staves of it meet. To be mended across the grain and swelled for "
+                "a week."
+            ),
         },
         (
             Seeping(
@@ -524,7 +539,9 @@ STORIES = (
         },
         {
             "fitness": "not proven",
-            "reason": "Tight enough for vinegar after a week full of water. It was never made for pressure, and gets none.",
+            "reason": (
+                "Tight enough for vinegar after a week full of water. It was never made for pressure, and gets none."
+            ),
         },
         (Seeping(60 * ML_H),),
     ),

@@ -1,4 +1,5 @@
-"""Make the fonts that reports embed: the application's own faces at fixed weights, with the signs of formulas from a sans that has them.
+"""Make the fonts that reports embed: the application's own faces at fixed weights, with the signs of formulas from a
+sans that has them.
 
 usage: python tools/fonts.py FOLDER_OF_DEJAVU    (needs fonttools[woff]; web/node_modules set up)
 """

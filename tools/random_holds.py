@@ -1,4 +1,6 @@
-"""Random holds on the simulated rig, with what was really leaking: for the study of the judge, wider than any one workshop."""
+"""Random holds on the simulated rig, with what was really leaking: for the study of the judge, wider than any one
+workshop.
+"""
 
 import math
 import sys
@@ -26,7 +28,8 @@ WATER = 4.18e6
 
 @dataclass(frozen=True)
 class Truth:
-    """What was really so: leak at the start, its mean over the hold, and limit, m³/s; the kit; how long, min; leak over limit.
+    """What was really so: leak at the start, its mean over the hold, and limit, m³/s; the kit; how long, min; leak over
+    limit.
 
     limit_part  the limit as a part of what was pumped in, an hour
     """
@@ -165,7 +168,9 @@ def _settling(rng: np.random.Generator, inside: float) -> Settling:
 
 
 def _log(rig: simulated.Rig, pressure: float, length: float, every: float, before: float) -> tuple[Log, float]:
-    """The rig stands, filled, for `before`; then it is brought to the pressure, shut in, and read until it is nearly empty."""
+    """The rig stands, filled, for `before`; then it is brought to the pressure, shut in, and read until it is nearly
+    empty.
+    """
     state = simulated.close_vent(simulated.advance(rig, simulated.at_start(rig), before))
     inside = simulated.volume_at(rig, pressure, 0.0) - simulated.grown(rig, state)
     state = simulated.set_shut_off(replace(state, net=inside, needle=pressure), True)

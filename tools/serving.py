@@ -11,9 +11,11 @@ from pathlib import Path
 from typing import Any
 
 TOP = Path(__file__).parents[1]
+HEADLESS, WHOLE = Path("/usr/bin/chromium-headless-shell"), Path("/usr/bin/chromium")
+"""Its headless build is a third quicker, where it is installed."""
 QUIET = ("gpu", "quic", "background-networking", "component-update", "sync", "dev-shm-usage")
 LAUNCH: dict[str, Any] = {
-    "executable_path": "/usr/bin/chromium",
+    "executable_path": str(HEADLESS if HEADLESS.exists() else WHOLE),
     "args": ["--no-sandbox", "--no-first-run", *(f"--disable-{what}" for what in QUIET)],
 }
 """How Debian's Chromium is started: headless, calling nobody."""

@@ -130,7 +130,7 @@ def hang_up(page: Page) -> None:
     page.get_by_label("Wall", exact=True).fill('1/8"')
     expect(page.get_by_text("Ceiling of a test")).to_be_visible()
     page.get_by_label("Relief valve set at").fill("9 mm")
-    expect(page.get_by_text("is no pressure that can be read").first).to_be_visible()
+    expect(page.get_by_text("is a length").first).to_be_visible()
     page.get_by_role("heading", name="Hang up a vessel").scroll_into_view_if_needed()
     take(page, "hang-up")
     page.evaluate("sessionStorage.clear()")
@@ -148,7 +148,9 @@ def open_trial(page: Page, vessel: str, trial: str) -> None:
 
 
 def bench(page: Page) -> None:
-    """A run on the simulated rig: raising, holding, a guard that tripped, after the hold, on a phone; then the shed while it runs."""
+    """A run on the simulated rig: raising, holding, a guard that tripped, after the hold, on a phone; then the shed
+    while it runs.
+    """
     home(page)
     open_trial(page, "Perry tank", "third trial ready")
     expect(page.get_by_role("heading", name="Before you begin")).to_be_visible()
@@ -161,11 +163,15 @@ def bench(page: Page) -> None:
     for stage in range(1, 6):
         expect(now).to_contain_text("Raise to", timeout=30_000)
         target = float(now.inner_text().removeprefix("Raise to ").split(" ")[0])
-        while float(page.get_by_test_id("pressure").inner_text().replace("–", "0")) < target:
-            made = int(page.get_by_test_id("strokes").inner_text())
-            page.keyboard.press("p")
-            expect(page.get_by_test_id("strokes")).to_have_text(str(made + 1))
-        page.keyboard.press("Enter")
+        while "Raise to" in now.inner_text():
+            if float(page.get_by_test_id("pressure").inner_text().replace("–", "0")) < target:
+                made = int(page.get_by_test_id("strokes").inner_text())
+                page.keyboard.press("p")
+                expect(page.get_by_test_id("strokes")).to_have_text(str(made + 1))
+            else:
+                page.keyboard.press("Enter")
+                page.wait_for_timeout(1_500)
+                target += 1e-3  # the card's figure is rounded: where it was not enough, a stroke more
         expect(now).to_contain_text(re.compile("Wait here|Shut in"))
         if stage == 4:
             take(page, "bench-raising")

@@ -1,6 +1,8 @@
-"""Everything at once for some minutes, on this machine alone: what was acknowledged, and what of it is there afterwards.
+"""Everything at once for some minutes, on this machine alone: what was acknowledged, and what of it is there
+afterwards.
 
-Twenty loggers post single readings; five people watch; exports and backups run; the server is killed and begun again; the wall's clock
+Twenty loggers post single readings; five people watch; exports and backups run; the server is killed and begun again;
+the wall's clock
 is put forward and back; the disk fills up and is emptied again (where a small one can be made: that takes root).
 
 usage: python tools/soak.py [MINUTES]      (make soak: ten)
@@ -50,7 +52,7 @@ class Soak:
         self.shift = folder.parent / "shift"
         self.shift.write_text("0")
 
-    # -- the server ---------------------------------------------------------------------------------------------------
+    # -- the server --------------------------------------------------------------------------------
 
     def serve(self) -> None:
         """Begin it, with the wall's clock that this soak puts forward and back."""
@@ -66,7 +68,7 @@ class Soak:
         self.counts["kills"] += 1
         self.serve()
 
-    # -- those who use it ---------------------------------------------------------------------------------------------
+    # -- those who use it --------------------------------------------------------------------------------
 
     def logger(self, number: int, token: str, device: str) -> None:
         """One reading after another; what is not acknowledged is sent again, as it was."""
@@ -165,7 +167,7 @@ class Soak:
         time.sleep(FULL_FOR)
         stuffing.unlink(missing_ok=True)
 
-    # -- afterwards ---------------------------------------------------------------------------------------------------
+    # -- afterwards --------------------------------------------------------------------------------
 
     def report(self, minutes: float) -> bool:
         """Print what became of it; gives whether all that was acknowledged is there, once."""
@@ -188,7 +190,8 @@ class Soak:
             if taken:
                 at95 = taken[int(0.95 * len(taken))]
                 print(
-                    f"{name:40s} {taken[len(taken) // 2]:8.0f} ms median {at95:8.0f} ms at 95 % {taken[-1]:8.0f} ms slowest of {len(taken)}"
+                    f"{name:40s} {taken[len(taken) // 2]:8.0f} ms median {at95:8.0f} ms at 95 % {taken[-1]:8.0f} ms "
+                    f"slowest of {len(taken)}"
                 )
         return lost == 0 and doubled == 0 and whole == "ok"
 

@@ -1,4 +1,5 @@
-"""Write tests/stored/<release>: a workshop as this release keeps it, its database and its package, which every later one must open.
+"""Write tests/stored/<release>: a workshop as this release keeps it, its database and its package, which every later
+one must open.
 
 usage: .venv/bin/python tools/stored.py    once, as a release is made
 """
@@ -29,7 +30,9 @@ from toadbell.records import backup, package  # noqa: E402
 
 
 def main() -> None:
-    """A vessel proven and decided, a run on the bench with a leak that was mended, a frozen plan and one that is being made."""
+    """A vessel proven and decided, a run on the bench with a leak that was mended, a frozen plan and one that is being
+    made.
+    """
     settings.OPEN_TO_ALL_HERE, settings.JOBS_BESIDE, settings.ALLOWED_HOSTS = True, False, ["testserver"]
     call_command("migrate", verbosity=0)
     workshop = Workshop(Client())

@@ -1,4 +1,5 @@
-"""How often the judge is wrong, and how often it cannot tell, on thousands of random holds; written to docs/judge-study.md.
+"""How often the judge is wrong, and how often it cannot tell, on thousands of random holds; written to
+docs/judge-study.md.
 
 usage: study_judge.py [HOLDS] [FIRST]    make study
 """
@@ -20,12 +21,15 @@ from tools.random_holds import FACTORS, INSTRUMENTS, LENGTHS, RandomHold, Truth,
 
 PAGE = TOP / "docs" / "judge-study.md"
 LOOKED_AT = 100
-"""So many of the holds are looked at as they run too, at every minute of the first two hours and then at every tenth."""
+"""So many of the holds are looked at as they run too, at every minute of the first two hours and then at every tenth.
+"""
 
 
 @dataclass(frozen=True)
 class Outcome:
-    """What was so, and what the judge said at the end; what it first said when looked at again and again, None if not looked at."""
+    """What was so, and what the judge said at the end; what it first said when looked at again and again, None if not
+    looked at.
+    """
 
     truth: Truth
     verdict: str
@@ -70,7 +74,10 @@ def row(name: str, outcomes: Iterable[Outcome]) -> str:
     wrong = sum(o.verdict not in (want(o.truth), "cannot-tell") for o in some)
     untold = sum(o.verdict == "cannot-tell" for o in some)
     n = max(1, len(some))
-    return f"| {name} | {len(some)} | {wrong} | {wrong / n:.1%} | {untold / n:.0%} | {sum(o.covered for o in some) / n:.0%} |"
+    return (
+        f"| {name} | {len(some)} | {wrong} | {wrong / n:.1%} | {untold / n:.0%} | "
+        f"{sum(o.covered for o in some) / n:.0%} |"
+    )
 
 
 def table(title: str, groups: dict[str, list[Outcome]]) -> list[str]:
@@ -106,10 +113,14 @@ def page(outcomes: list[Outcome], took: float) -> str:
         [
             "# How often the judge is wrong",
             "",
-            f"{len(outcomes)} random holds on the simulated rig, wider than any one workshop (`tools/random_holds.py`): vessels of 1 to 300 L,",
-            "3 to 40 bar, air left in or none, rooms that stand still, drift or swing, thermometers coarse, slow or on the wall, holds that settle",
-            f"or do not, leaks of none to {max(FACTORS):g} times the limit. Made by `make study` in {took / 60:.0f} min. A verdict is wrong when a leak over",
-            "the limit is called tight or one under it leaking; “cannot tell” is not wrong, but costs an evening. The band is the 95 % one.",
+            f"{len(outcomes)} random holds on the simulated rig, wider than any one workshop "
+            "(`tools/random_holds.py`): vessels of 1 to 300 L,",
+            "3 to 40 bar, air left in or none, rooms that stand still, drift or swing, thermometers coarse, slow or on "
+            "the wall, holds that settle",
+            f"or do not, leaks of none to {max(FACTORS):g} times the limit. Made by `make study` in {took / 60:.0f} "
+            "min. A verdict is wrong when a leak over",
+            "the limit is called tight or one under it leaking; “cannot tell” is not wrong, but costs an evening. The "
+            "band is the 95 % one.",
             *table("gauge and thermometer (T)", by["kit"]),
             *table("and length", by["length"]),
             *table("really leaking", by["leak"]),
@@ -117,9 +128,12 @@ def page(outcomes: list[Outcome], took: float) -> str:
             "",
             "## Looked at while it runs",
             "",
-            f"{len(watched)} of them were looked at every minute for two hours and every ten minutes after, stopping at the first answer, as one does",
-            f"who watches the bench. While a hold runs the judge asks for 99.5 %. It said something of {told}, and was wrong on {wrong}",
-            f"({wrong / max(1, len(watched)):.1%} of all looked at); looked at only at the end, it was wrong on {at_the_end} of the same.",
+            f"{len(watched)} of them were looked at every minute for two hours and every ten minutes after, stopping "
+            "at the first answer, as one does",
+            f"who watches the bench. While a hold runs the judge asks for 99.5 %. It said something of {told}, and was "
+            f"wrong on {wrong}",
+            f"({wrong / max(1, len(watched)):.1%} of all looked at); looked at only at the end, it was wrong on "
+            f"{at_the_end} of the same.",
             "",
         ]
     )

@@ -1,4 +1,5 @@
-"""Write the tables that the core begins with, from the libraries that have them: units, water, steam, and the judge's points.
+"""Write the tables that the core begins with, from the libraries that have them: units, water, steam, and the judge's
+points.
 
     make tables
 
@@ -96,7 +97,9 @@ def water() -> dict[str, object]:
 
 
 def steam() -> dict[str, object]:
-    """Saturation temperature (K) and energy of flashing (J/m³) along the logarithm of the absolute pressure, to 100 bar."""
+    """Saturation temperature (K) and energy of flashing (J/m³) along the logarithm of the absolute pressure, to 100
+    bar.
+    """
     from CoolProp.CoolProp import PropsSI
 
     def flash(absolute: float) -> float:

@@ -6,5 +6,5 @@ export default defineConfig({
   plugins: [react(), tailwindcss()],
   build: { assetsInlineLimit: 0, chunkSizeWarningLimit: 600 },
   server: { proxy: { "/api": "http://127.0.0.1:8000" } },
-  test: { environment: "jsdom", include: ["src/**/*.test.{ts,tsx}"] },
+  test: { environment: "node", isolate: false, include: ["src/**/*.test.{ts,tsx}"] },
 })

@@ -9,10 +9,13 @@ from typing import Any
 
 import pytest
 import uvicorn
+from django.test import Client
 from playwright.sync_api import Page, expect
 
+from tests.server.conftest import Workshop
 from toadbell.shed.models import Maker, Vessel
 from toadbell.trials.models import Trial
+from tools.serving import LAUNCH
 
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 expect.set_options(timeout=15_000)
@@ -21,11 +24,7 @@ expect.set_options(timeout=15_000)
 @pytest.fixture(scope="session")
 def browser_type_launch_args() -> dict[str, Any]:
     """Debian's Chromium, with nothing that calls home."""
-    quiet = ["gpu", "quic", "background-networking", "component-update", "sync", "dev-shm-usage"]
-    return {
-        "executable_path": "/usr/bin/chromium",
-        "args": ["--no-sandbox", "--no-first-run", *(f"--disable-{what}" for what in quiet)],
-    }
+    return LAUNCH
 
 
 @pytest.fixture(scope="session")
@@ -135,3 +134,16 @@ def frozen(server: Server) -> str:
     trial.change_plan({**trial.sheet, **KIT}, 1)
     trial.freeze(owner)
     return f"{server.url}/trials/{trial.id}/bench"
+
+
+@pytest.fixture
+def holding(frozen: str) -> str:
+    """The same, raised on a dial and shut in at 12.8 bar a moment ago."""
+    workshop, trial = Workshop(Client()), str(Trial.objects.get().pk)
+    workshop.post(f"/trials/{trial}/start", {"source": "dial"})
+    workshop.step(trial, "vent-shut")
+    for pressure in (3.2, 6.4, 8.5, 9.6, 12.8):
+        workshop.read(trial, f"{pressure} bar")
+        workshop.step(trial, "stage-reached")
+    workshop.step(trial, "shut-in")
+    return frozen

@@ -1,4 +1,6 @@
-"""At the bench: a logger that reads, a logger's file taken in, a photo, the bell and its reminders, and the chart by keys and as a table."""
+"""At the bench: a logger that reads, a logger's file taken in, a photo, the bell and its reminders, and the chart by
+keys and as a table.
+"""
 
 import datetime
 import json
@@ -10,7 +12,7 @@ from PIL import Image
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import Server
-from tests.browser.test_bench import begin, log_reading, to_the_hold
+from tests.browser.test_bench import at_the_hold, begin, log_reading
 from tests.browser.test_vessel_and_kit import AXE
 from toadbell.records.models import Attachment
 from toadbell.trials.models import Finding, Reading, Trial
@@ -105,8 +107,8 @@ def test_a_photo_of_a_leak_stays_with_that_leak(shop: Page, frozen: str, tmp_pat
     assert Attachment.objects.get().event_id == leak.pk
 
 
-def test_in_a_hold_the_next_reading_is_asked_for_and_the_hold_made_longer(shop: Page, frozen: str) -> None:
-    to_the_hold(shop, frozen)
+def test_in_a_hold_the_next_reading_is_asked_for_and_the_hold_made_longer(shop: Page, holding: str) -> None:
+    at_the_hold(shop, holding)
     expect(shop.get_by_test_id("due")).to_contain_text("next reading in")
     trial = Trial.objects.get()
     assert trial.wall_anchor is not None
@@ -125,7 +127,8 @@ def test_in_a_hold_the_next_reading_is_asked_for_and_the_hold_made_longer(shop: 
 
 def test_bell_and_call_outs_are_switched_and_stay_so(shop: Page, frozen: str) -> None:
     shop.add_init_script(
-        "window.said = []; Object.defineProperty(window, 'speechSynthesis', { value: { cancel() {}, speak: (u) => window.said.push(u.text) } })"
+        "window.said = []; Object.defineProperty(window, 'speechSynthesis', { value: { cancel() {}, speak: (u) => "
+        "window.said.push(u.text) } })"
     )
     begin(shop, frozen)
     expect(shop.get_by_test_id("now")).to_have_text(re.compile("Raise to"))
@@ -175,8 +178,8 @@ def test_a_gap_of_an_hour_and_a_long_log_are_drawn_moved_by_keys_and_read_as_a_t
     expect(table).to_contain_text("The last 400 of 28800 readings")
 
 
-def test_the_bench_is_free_of_what_keeps_people_out(shop: Page, frozen: str) -> None:
-    to_the_hold(shop, frozen)
+def test_the_bench_is_free_of_what_keeps_people_out(shop: Page, holding: str) -> None:
+    at_the_hold(shop, holding)
     shop.keyboard.press("o")
     shop.get_by_role("button", name="A noise").click()
     expect(shop.get_by_role("alert")).to_be_visible()

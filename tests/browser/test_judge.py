@@ -1,4 +1,6 @@
-"""The judge's room as a maker meets it the evening after: what is said first, what it rests on, what if, and the decision."""
+"""The judge's room as a maker meets it the evening after: what is said first, what it rests on, what if, and the
+decision.
+"""
 
 import re
 

@@ -1,4 +1,6 @@
-"""The plan board by hand: the glass, the course, the openings, what is offered, what is taken back, what outlives a reload."""
+"""The plan board by hand: the glass, the course, the openings, what is offered, what is taken back, what outlives a
+reload.
+"""
 
 import re
 from collections.abc import Callable
@@ -114,7 +116,7 @@ def test_moving_the_test_itself_takes_a_factor_of_ones_own(shop: Page, server: S
     test = shop.get_by_role("slider", name="test:")
     test.focus()
     shop.keyboard.press("Shift+ArrowUp")
-    expect(shop.get_by_role("radio", name="Own factor")).to_be_checked()
+    expect(shop.get_by_role("radio", name="A factor of your own")).to_be_checked()
     expect(shop.get_by_text("Say why this factor and not a usual one")).to_be_visible()
     expect(freeze(shop)).to_be_enabled()
     assert (kept(trial)["basis"], kept(trial)["factor"]) == ("own", 1.56)
@@ -130,7 +132,7 @@ def test_stages_are_moved_lengthened_added_and_taken_out_where_they_are_drawn(
     shop.keyboard.press("ArrowDown")
     expect(half).to_have_attribute("aria-valuetext", re.compile(r"^6\.3 bar"))
     shop.keyboard.press("ArrowRight")
-    expect(half).to_have_attribute("aria-valuetext", "6.3 bar, pause 1 minutes")
+    expect(half).to_have_attribute("aria-valuetext", "6.3 bar, pause 1 min 2 s")
     shop.keyboard.press("Delete")
     expect(shop.get_by_role("heading", name="Raise in 4 stages")).to_be_visible()
     shop.get_by_role("button", name="Add a stage").first.click()
@@ -152,9 +154,7 @@ def test_stages_are_typed_and_a_mistake_is_said(shop: Page, server: Server, plan
     shop.get_by_label("Pause at stage 1").fill("10 min")
     shop.keyboard.press("Enter")
     expect(freeze(shop)).to_be_enabled()
-    expect(shop.get_by_role("slider", name="Stage 1, look")).to_have_attribute(
-        "aria-valuetext", "3 bar, pause 10 minutes"
-    )
+    expect(shop.get_by_role("slider", name="Stage 1, look")).to_have_attribute("aria-valuetext", "3 bar, pause 10 min")
     shop.get_by_label("Target of stage 2").fill("1 bar")
     shop.keyboard.press("Enter")
     expect(shop.get_by_text("the stages must rise").first).to_be_visible()
@@ -284,8 +284,8 @@ def test_a_hold_too_short_to_tell_is_lengthened_on_the_curve_or_by_what_is_neede
     expect(shop.get_by_text("too little to judge by")).to_be_hidden()
     expect(freeze(shop)).to_be_enabled()
     assert float(kept(trial)["hold"]["minimum"].split()[0]) > 15
-    shop.get_by_text("Hold for 240 minutes").locator("..").click(force=True)
-    expect(shop.get_by_role("heading", name=re.compile("^Hold 240 min"))).to_be_visible()
+    shop.get_by_text("Hold for 4 h").locator("..").click(force=True)
+    expect(shop.get_by_role("heading", name=re.compile("^Hold 4 h"))).to_be_visible()
 
 
 def test_what_the_server_refuses_outlives_a_reload(shop: Page, server: Server, plan: Plan) -> None:
@@ -347,7 +347,7 @@ def test_the_next_plan_says_what_changed_since_the_one_before(shop: Page, server
     board(shop, server, second)
     strip = shop.get_by_role("region", name="Since the plan before")
     expect(strip).to_contain_text("Begun from the plan of trial 1.")
-    expect(strip).to_contain_text("plate 14 bar → 11 bar")
+    expect(strip).to_contain_text("plate: 14 bar → 11 bar")
     strip.get_by_role("button", name="Seen").click()
     expect(strip).to_be_hidden()
 

@@ -1,4 +1,6 @@
-"""The records room: found again, held against each other, carried away and brought back, backed up, and kept on time."""
+"""The records room: found again, held against each other, carried away and brought back, backed up, and kept on
+time.
+"""
 
 import datetime
 import io

@@ -108,7 +108,7 @@ def test_a_gauge_too_small_stops_the_plan_until_it_is_changed(shop: Page, planne
 
 def test_an_own_factor_and_the_plate_as_base_change_the_test_pressure(shop: Page, planned: str) -> None:
     shop.goto(planned)
-    shop.get_by_role("radio", name="Own factor").check()
+    shop.get_by_role("radio", name="A factor of your own").check()
     shop.get_by_label("Factor", exact=True).fill("1,4")
     expect(shop.get_by_text("11.9 bar").first).to_be_visible()
     shop.get_by_label("Whose rule, and why").fill("our inspector's")

@@ -1,4 +1,6 @@
-"""Whole runs on the simulated rig to a finished log: tight; a rig leak found, tightened and gone round again; a leak that warming hides."""
+"""Whole runs on the simulated rig to a finished log: tight; a rig leak found, tightened and gone round again; a leak
+that warming hides.
+"""
 
 import re
 
@@ -29,7 +31,7 @@ def bench(server: Server) -> str:
     return f"{server.url}/trials/{trial.id}/bench"
 
 
-def begin(page: Page, bench: str, situation: str, speed: str = "10") -> None:
+def begin(page: Page, bench: str, situation: str, speed: str = "60") -> None:
     """Begin on the simulated rig in a situation, by its clock, and shut the vent."""
     page.goto(bench)
     page.get_by_label("What is to be met").select_option(situation)
@@ -159,7 +161,8 @@ def test_a_washer_overshoots_in_a_moment_and_the_guard_has_it(shop: Page, bench:
         shop.keyboard.press("Shift+P")
         shop.keyboard.press("Shift+P")
         shop.wait_for_function(
-            "() => document.querySelector('[role=alert]') || [...document.querySelectorAll('span')].some(s => s.textContent === 'pump still')"
+            "() => document.querySelector('[role=alert]') || [...document.querySelectorAll('span')].some(s => "
+            "s.textContent === 'pump still')"
         )
         if shop.get_by_role("alert").count():
             break

@@ -1,4 +1,6 @@
-"""The whole job as a person does it: from an empty shed to the printed record, on the simulated rig at sixty times the clock."""
+"""The whole job as a person does it: from an empty shed to the printed record, on the simulated rig at sixty times the
+clock.
+"""
 
 import re
 import time
@@ -54,7 +56,7 @@ def plan(page: Page) -> None:
     fill(page, "Water at", "16 C")
     fill(page, "A pump stroke", "4 mL")
     fill(page, "Thermometer to", "0.01")
-    fill(page, "Air left in", "50 mL")
+    fill(page, "Air still inside", "50 mL")
     page.get_by_role("tab", name="Hold").click()
     fill(page, "Pause at a stage", "1 min")
     page.get_by_role("radio", name=re.compile("Vessel code")).check()
@@ -79,6 +81,7 @@ def raise_in_stages(page: Page) -> None:
     for stage in range(5):
         expect(now).to_have_text(re.compile("Raise to"))
         target = float(re.search(r"Raise to ([\d.]+) bar", now.inner_text()).group(1))  # type: ignore[union-attr]
+        rig.get_by_role("button", name=re.compile(r"^Pump \d+")).click()
         for _ in range(40):
             expect(rig.get_by_text("pump still")).to_be_visible()
             read = Reading.objects.order_by("-at").first()

@@ -92,7 +92,8 @@ def test_a_test_above_the_ceiling_is_a_stop_that_offers_what_can_be_proven() -> 
     answer = derived(working_pressure="30 bar", plate_pressure="40 bar")
     stop = next(s for s in answer.stops if s.code == "above-ceiling")
     assert stop.says.endswith(
-        "The highest wanted pressure that can be proven is 21.2 bar, and plate and walls allow 11.8 bar. Ask for no more."
+        "The highest wanted pressure that can be proven is 21.2 bar, and plate and walls allow 11.8 bar. Ask for no "
+        "more."
     )
 
 
@@ -377,7 +378,7 @@ NAMES = {
     "stand_offs": "effect",
     "guards": "code",
 }
-NOT_FIGURES = {"pause", "strokes_from_last", "factor", "time", "leak"}
+NOT_FIGURES = {"pause", "strokes_from_last", "factor", "time", "leak", "level", "look", "behind_the_line"}
 
 
 def known_figures(data: Any, path: str = "") -> dict[str, float]:

@@ -38,7 +38,7 @@ BOILER = {
 }
 
 
-# -- working temperature ---------------------------------------------------------------------------------------------
+# -- working temperature --------------------------------------------------------------------------------
 
 
 def test_a_boiler_may_work_at_what_its_metal_bears_at_the_heat_of_its_steam() -> None:
@@ -82,7 +82,7 @@ def test_steel_under_the_european_rule_takes_the_european_ratio() -> None:
     assert european == pytest.approx(150 / 111.3, rel=1e-3)  # EN 10028-2: Rm/2.4 cold, Rp0.2/1.5 at 250 °C
 
 
-# -- plate, relief, band ---------------------------------------------------------------------------------------------
+# -- plate, relief, band --------------------------------------------------------------------------------
 
 
 @pytest.mark.parametrize("base", ["wanted", "plate", "relief"])
@@ -118,7 +118,7 @@ def test_the_band_ends_at_the_ceiling_as_the_gauge_reads_it() -> None:
     assert "band-narrow" in codes(derived(maker_test_limit="12.85 bar").cautions)
 
 
-# -- air -------------------------------------------------------------------------------------------------------------
+# -- air --------------------------------------------------------------------------------
 
 LOW = {
     "kind": "digester",
@@ -193,7 +193,7 @@ def test_a_plastic_box_under_air_is_stopped_like_a_plastic_shell() -> None:
     assert "plastic-under-air" in codes(derived(**tank, box=box).stops)
 
 
-# -- ends and forms --------------------------------------------------------------------------------------------------
+# -- ends and forms --------------------------------------------------------------------------------
 
 
 def test_the_knuckle_of_a_thin_dished_end_buckles_before_it_yields() -> None:
@@ -250,7 +250,7 @@ def test_aluminium_is_soft_beside_a_weld_unless_nothing_is_welded() -> None:
     assert welded.ceiling.pressure < plain.ceiling.pressure
 
 
-# -- what is refused -------------------------------------------------------------------------------------------------
+# -- what is refused --------------------------------------------------------------------------------
 
 
 @pytest.mark.parametrize(
@@ -273,7 +273,7 @@ def test_what_cannot_be_ends_in_one_line_that_names_the_field(
     assert error.count("\n") == 1
 
 
-# -- properties ------------------------------------------------------------------------------------------------------
+# -- properties --------------------------------------------------------------------------------
 
 DOES = (
     "ask",

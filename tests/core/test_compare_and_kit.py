@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.sheets import RECEIVER, derived, receiver, shell
-from toadbell.core.compare import differences
+from toadbell.core.plan.compare import differences, told
 from toadbell.core.plan.kit import serves
 from toadbell.core.sheets import SheetError, read_kit
 
@@ -41,6 +41,37 @@ def test_ticks_the_day_and_the_board_are_no_change() -> None:
     old = {"date": "2026-05-01", "gauges": [], "fittings": [{"name": "outlet", "ready": True}]}
     new = {"date": "2026-11-24", "gauges": [{"name": "dial", "range": "25 bar"}], "fittings": [{"name": "outlet"}]}
     assert changed(old, new) == []
+
+
+def lines(old: dict[str, Any], new: dict[str, Any]) -> list[str]:
+    return [str(line) for line in told(differences(old, new))]
+
+
+def test_what_differs_is_told_a_line_for_each_thing_in_words() -> None:
+    drain = {"name": "drain", "rating": "40 bar", "thread": "G 1/4"}
+    old = {"fittings": [drain, {"name": "sight glass"}], "shell": {"material": "pet", "wall_measured": False}}
+    new = {
+        "fittings": [{**drain, "rating": "16 bar", "thread": "G 3/8"}, {"name": "tap", "rating": "10 bar"}],
+        "shell": {"material": "carbon-steel", "wall_measured": True},
+        "hold": {"minimum": "30 min"},
+        "relief_set": "9 bar",
+        "acceptance": {"baseline": "019f0000-0000-7000-8000-000000000001"},
+    }
+    assert lines(old, new) == [
+        "drain: rating: 40 bar → 16 bar, thread: G 1/4 → G 3/8",
+        "tap: new",
+        "material: PET → Carbon steel",
+        "wall measured: no → yes",
+        "relief valve: now 9 bar",
+        "sight glass: gone",
+    ]
+
+
+def test_what_a_plan_is_only_offered_is_no_news_and_no_id_is_told() -> None:
+    old = {"acceptance": {"baseline": "019f0000-0000-7000-8000-000000000001"}, "stages": [{"target": "2 bar"}]}
+    new = {"acceptance": {"baseline": "019f0000-0000-7000-8000-000000000002"}, "pause": "3 min", "basis": "proof-150"}
+    assert lines(old, new) == ["held against: another hold → another hold", "the stages are others"]
+    assert lines({"basis": "proof-150"}, {"basis": "own"}) == ["basis: Workshop proof → A factor of your own"]
 
 
 @given(

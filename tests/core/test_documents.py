@@ -1,4 +1,6 @@
-"""What is stored opens for ever: of any release up to this one, in the reader's units; what cannot be opened says why."""
+"""What is stored opens for ever: of any release up to this one, in the reader's units; what cannot be opened says
+why.
+"""
 
 import copy
 import json
@@ -53,7 +55,7 @@ def test_a_frozen_plan_is_told_to_each_reader_in_his_own_units() -> None:
 
 
 def test_a_document_of_a_later_release_is_refused_in_words() -> None:
-    with pytest.raises(Unreadable, match="written by a newer Toad Bell \\(schema 99; this one reads up to 2\\)"):
+    with pytest.raises(Unreadable, match="written by a newer Toad Bell \\(schema 99; this one reads up to 3\\)"):
         read_plan({**kept(), "schema": 99})
 
 
@@ -87,6 +89,26 @@ def test_the_first_schema_is_brought_up_step_by_step() -> None:
     assert read_plan(first).answer.stages[-1].id == "test"
 
 
+@pytest.mark.parametrize("changes", [{}, {"pause": "2 min", "stages": [{"target": "2 bar"}, {"target": "9 bar"}]}])
+def test_a_plan_of_before_has_its_stages_look_and_line_placed_on_its_course(changes: dict[str, Any]) -> None:
+    today = derived(**changes)
+    second = {**keep_plan(FrozenPlan({**RECEIVER, **changes}, today, "0.4.0")), "schema": 2}
+    for stage in second["answer"]["stages"]:
+        del stage["level"]
+    del second["answer"]["hold"]["look"], second["answer"]["behind_the_line"]
+    opened = read_plan(second).answer
+    assert opened == today
+    assert opened.behind_the_line is not None
+    assert opened.behind_the_line.ends == opened.stages[-1].level.ends  # type: ignore[union-attr]
+
+
+def test_a_plan_that_goes_down_no_further_than_it_held_has_no_look_of_its_own() -> None:
+    second = {**kept(), "schema": 2}
+    held = len(second["answer"]["stages"]) * 2
+    del second["answer"]["profile"][held + 1 : held + 3]
+    assert read_plan(second).answer.hold.look is None
+
+
 @pytest.mark.parametrize("release", sorted(path.name for path in STORED.iterdir() if path.is_dir()))
 def test_every_document_of_every_release_opens(release: str, tmp_path: Path) -> None:
     with zipfile.ZipFile(STORED / release / "backup.zip") as found:
@@ -103,7 +125,9 @@ def test_every_document_of_every_release_opens(release: str, tmp_path: Path) -> 
     for plan in plans:
         assert [stage.id for stage in read_plan(plan).answer.stages][-1] == "test"
     for answer, points in verdicts:
-        assert read_verdict(json.loads(answer)).verdict == "tight"
+        told = read_verdict(json.loads(answer))
+        assert told.verdict == "tight"
+        assert told.leak.from_none == (told.leak.low < told.limit / 50)
         assert read_points(json.loads(points))
     for one in advice:
         assert all(line.code for line in read_advice(one).evidence)

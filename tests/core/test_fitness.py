@@ -53,6 +53,17 @@ def test_a_target_not_reached_proves_less_and_says_how_much() -> None:
 
 
 @pytest.mark.parametrize(
+    ("held", "says"),
+    [(1790.0, "29 min, 30 min asked"), (1741.0, "29 min, 30 min asked"), (1800.0, "30 min, 30 min asked")],
+)
+def test_a_hold_cut_short_by_seconds_is_never_rounded_up_to_what_was_asked(held: float, says: str) -> None:
+    found = fitness(replace(SEEN, held=held))
+    line = next(line for line in found.evidence if line.code == "held")
+    assert (line.says, line.state == "met") == (says, held == 1800.0)
+    assert (found.answer == "fit") == (held == 1800.0)
+
+
+@pytest.mark.parametrize(
     ("changes", "state"),
     [
         ({}, "met"),

@@ -131,7 +131,9 @@ def test_under_air_the_code_asks_for_a_reason_a_shield_and_a_stand_off() -> None
     }
     assert "air-energy" in codes(plan(**bottle).stops)
     without_shield = plan(**bottle, reason="lined, must not get wet", stand_off="40 m")
-    assert "air-110 needs a shield." in next(stop.says for stop in without_shield.stops if stop.code == "air-energy")
+    assert "“Vessel code, under air” needs a shield." in next(
+        stop.says for stop in without_shield.stops if stop.code == "air-energy"
+    )
     assert "air-energy" in codes(plan(**bottle, reason="lined, must not get wet", shield=True, stand_off="2 m").stops)
     answered = plan(**bottle, reason="lined, must not get wet", shield=True, stand_off="40 m")
     assert "air-energy" not in codes(answered.stops)

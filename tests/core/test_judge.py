@@ -203,7 +203,8 @@ def test_logs_are_sorted_and_of_a_repeated_time_the_last_stays() -> None:
 
 def test_logs_may_carry_the_time_of_day_and_miss_a_temperature() -> None:
     log = parse_log(
-        "time,pressure [bar],water_temperature [degC]\n2026-11-24T10:00:00Z,12.75,16.0\n2026-11-24T10:30:00+00:00,12.70,\n"
+        "time,pressure [bar],water_temperature "
+        "[degC]\n2026-11-24T10:00:00Z,12.75,16.0\n2026-11-24T10:30:00+00:00,12.70,\n"
     )
     assert list(log.time) == [0, 1800]
     assert log.water_temperature is not None

@@ -132,7 +132,7 @@ def test_what_would_settle_it_is_said_in_numbers() -> None:
     assert any("0.1 °C" in way or "0.02 °C" in way for way in found.settle_it)
 
 
-# -- air ---------------------------------------------------------------------------------------------------------------
+# -- air --------------------------------------------------------------------------------
 
 DRUM = {
     "medium": "air",
@@ -146,7 +146,9 @@ DRUM = {
 def air_hold(
     leak_l_h: float = 0.0, cooling: float = 0.0, weather: float = 0.0, barometer: bool = True, minutes: int = 120
 ) -> Log:
-    """Air in a drum at 33 mbar that leaks litres an hour, cools by K an hour, while the outer air changes by Pa an hour."""
+    """Air in a drum at 33 mbar that leaks litres an hour, cools by K an hour, while the outer air changes by Pa an
+    hour.
+    """
     time = np.arange(0, minutes * 60 + 1, 120.0)
     hours = time / 3600
     warm = 291.15 - cooling * hours
@@ -196,7 +198,7 @@ def test_at_millibars_the_barometer_is_asked_for() -> None:
     assert any("barometer" in note for note in found.notes)
 
 
-# -- what a kit can tell -----------------------------------------------------------------------------------------------
+# -- what a kit can tell --------------------------------------------------------------------------------
 
 RIG = Content(V, 0.0, 12e-6, 0.0, 289.15)
 
@@ -224,7 +226,7 @@ def test_more_hold_is_none_where_it_can_be_told_and_not_known_where_no_hold_woul
     assert more_hold(sd * 1e-4, sd, 1800.0, 60.0, kit, guess) is None
 
 
-# -- wrong files -------------------------------------------------------------------------------------------------------
+# -- wrong files --------------------------------------------------------------------------------
 
 WRONG = [
     ("", "empty"),

@@ -1,4 +1,6 @@
-"""Loggers' files: what they mean is recognised where it is plain, asked where it is not, and no row is lost silently."""
+"""Loggers' files: what they mean is recognised where it is plain, asked where it is not, and no row is lost
+silently.
+"""
 
 import contextlib
 import datetime
@@ -97,7 +99,9 @@ def test_a_persons_own_columns_and_units_are_used() -> None:
 
 
 def test_bad_rows_are_named_with_their_line_and_the_others_kept() -> None:
-    text = "time,pressure [bar]\n2026-11-24T10:00:00,1\n2026-11-24T10:01:00,--\n\nyesterday,1\n2026-11-24T10:02:00,\n2026-11-24T10:03:00,2\n2026-11-24T10:04:00,nan\n"
+    day = "2026-11-24T10"
+    text = f"time,pressure [bar]\n{day}:00:00,1\n{day}:01:00,--\n\nyesterday,1\n"
+    text += f"{day}:02:00,\n{day}:03:00,2\n{day}:04:00,nan\n"
     found = read(text)
     assert [row.pressure for row in found.rows] == [1e5, 2e5]
     assert [(bad.line, bad.says) for bad in found.bad] == [

@@ -50,7 +50,8 @@ def test_where_thin_meets_thick_more_wall_still_bears_more(R: float, wall: float
 
 
 def test_a_fire_tube_collapses_or_yields_from_outside() -> None:
-    # 12.7 × 1.2 mm copper: collapse 2 × 117e9/0.8844 × 0.09449³ / 3 = 74.4 MPa; membrane 2 × 55.8e6 × 0.09449 = 10.5 MPa
+    # 12.7 × 1.2 mm copper: collapse 2 × 117e9/0.8844 × 0.09449³ / 3 = 74.4 MPa;
+    # membrane 2 × 55.8e6 × 0.09449 = 10.5 MPa
     assert strength.tube_collapse(117e9, 0.34, 0.0012, 0.0127) == pytest.approx(74.4e6, rel=2e-3)
     tubes = next(p for p in derived(**BOILER).parts if p.name.startswith("tubes"))
     # P_y = 1.5 × 10.54 MPa; elastic 223 MPa is 14 times that: 0.8835 of it, over 1.5 (EN 13445-3 §8.5.2)
@@ -269,7 +270,8 @@ def test_under_air_the_pump_gives_free_air_and_warmth_follows_gay_lussac() -> No
 
 
 def test_under_air_too_the_smallest_leak_that_can_be_told_is_worked_out() -> None:
-    # without a thermometer the room may be a kelvin away, and half of it at the least shows within the hold, whatever the gauge
+    # without a thermometer the room may be a kelvin away, and half of it at the least shows within the hold,
+    # whatever the gauge
     answer = derived(**AIR, hold={"minimum": "8 h"})
     a_kelvin = 9e-3 * 111_325 / 101_325 / 293.15
     assert 2.8 * a_kelvin / 2 / 28_800 < answer.hold.smallest_leak < 2.8 * a_kelvin * 3 / 28_800

@@ -99,7 +99,7 @@ def test_every_template_can_be_written(room: str) -> None:
         facts: dict[str, object] = {}
         for name, how in FACT.findall(template):
             kind = how.split()[0] if how else "text"
-            rows = kind in ("list", "low-list", "lower-list", "or-list", "commas", "dots", "words")
+            rows = kind in ("list", "low-list", "lower-list", "or-list", "by", "commas", "dots", "words")
             facts[name] = (
                 ["one", "two"] if rows else "2026-03-14" if kind == "day" else "said" if kind in TEXTS else 1.0
             )

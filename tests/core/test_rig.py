@@ -160,7 +160,7 @@ def test_a_night_with_the_lid_shut_is_made_up_for_without_going_astray() -> None
     assert simulated.pressure(what, night) == pytest.approx(simulated.pressure(what, steps), rel=0.02)
 
 
-# -- conserved ---------------------------------------------------------------------------------------------------------
+# -- conserved --------------------------------------------------------------------------------
 
 WATER_AND_WALL = st.builds(
     lambda leak, power, relief, yields, lag, drift, seed: rig(
@@ -237,7 +237,7 @@ def test_beyond_yield_work_is_lost_and_the_vessel_stays_larger() -> None:
     assert put_in > stored(what, simulated.pressure(what, state))
 
 
-# -- by independent sums -----------------------------------------------------------------------------------------------
+# -- by independent sums --------------------------------------------------------------------------------
 
 
 def test_a_tight_shut_in_run_follows_the_temperature_by_the_handbooks_quotient() -> None:
@@ -338,7 +338,7 @@ def test_a_probe_on_the_wall_is_nearer_to_the_room_than_the_water_is() -> None:
     assert simulated.read_thermometer(what, raised(what)) == pytest.approx(290.15, abs=0.05)
 
 
-# -- what fits a plan --------------------------------------------------------------------------------------------------
+# -- what fits a plan --------------------------------------------------------------------------------
 
 
 def test_the_rig_of_a_plan_has_its_vessel_pump_gauge_and_thermometer() -> None:

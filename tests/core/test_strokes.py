@@ -1,4 +1,6 @@
-"""The strokes as an instrument: on random fills of the simulated rig the bands cover the truth, and yielding is called in time, never in vain."""
+"""The strokes as an instrument: on random fills of the simulated rig the bands cover the truth, and yielding is called
+in time, never in vain.
+"""
 
 import functools
 import json
@@ -38,7 +40,9 @@ class Fill:
 
 
 def random_fill(seed: int, yields: bool = False) -> Fill:
-    """Vessels of 3 to 200 L, air from 0.01 to 0.5 %, coarse and fine gauges, scattering strokes, leaks and rooms that are not at rest."""
+    """Vessels of 3 to 200 L, air from 0.01 to 0.5 %, coarse and fine gauges, scattering strokes, leaks and rooms that
+    are not at rest.
+    """
     rng = np.random.default_rng(seed)
     volume = rng.uniform(3e-3, 0.2)
     air = volume * 10 ** rng.uniform(-4, -2.3)
@@ -160,7 +164,7 @@ def test_yielding_is_called_before_the_strokes_per_bar_are_one_and_a_half_times_
             assert softer < 1.5, seed
 
 
-# -- in words, and from a file -----------------------------------------------------------------------------------------
+# -- in words, and from a file --------------------------------------------------------------------------------
 
 
 def plain_log(air: float, top: float = TEST, give: float = 1e-10) -> StrokeLog:
@@ -176,7 +180,7 @@ def test_the_figures_are_those_the_log_was_made_of() -> None:
     assert answer.air.estimate == pytest.approx(8e-5, rel=0.03)
     assert answer.compliance.estimate == pytest.approx(1e-10, rel=0.03)
     assert answer.state == "straight"
-    assert answer.says.startswith("Air left in 8")
+    assert answer.says.startswith("Air still inside 8")
     assert {line.figure for line in answer.lines} == {"air", "compliance", "ratio", "air_limit", "expected_compliance"}
     with speaking(Habit("psi")):
         psi = judge_strokes(plain_log(8e-5), read_vessel_sheet(RECEIVER))

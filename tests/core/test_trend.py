@@ -1,4 +1,7 @@
-"""Is it getting worse? Told where the difference is more than the two trials' own doubt, and left open where it is not."""
+"""Is it getting worse?
+
+Told where the difference is more than the two trials' own doubt, and left open where it is not.
+"""
 
 import datetime
 import math

@@ -36,7 +36,10 @@ class Workshop:
     client: Client
 
     def get(self, path: str, status: int = 200) -> Any:
-        """What the server answers; the status is checked. Who looks at a bench asks first what has become of it, as a page does."""
+        """What the server answers; the status is checked.
+
+        Who looks at a bench asks first what has become of it, as a page does.
+        """
         if path.endswith("/bench") and status == 200:
             self.client.post(f"/api{path.removesuffix('/bench')}/look")
         answer = self.client.get(f"/api{path}")

@@ -1,4 +1,6 @@
-"""Whatever is sent, nothing answers with an error of the server's own, and whatever was kept can be opened again in every room."""
+"""Whatever is sent, nothing answers with an error of the server's own, and whatever was kept can be opened again in
+every room.
+"""
 
 import json
 import uuid
@@ -263,14 +265,16 @@ def test_kit_that_an_older_one_took_is_shown_to_be_mended_and_stops_no_plan(work
         (
             "POST",
             "/trials/{trial}/steps",
-            b'{"id": "019f0000-0000-7000-8000-000000000001", "kind": "note", "data": {"text": "x"}, "at": "9999-12-31T23:00:00-05:00"}',
+            b'{"id": "019f0000-0000-7000-8000-000000000001", "kind": "note", "data": {"text": "x"},'
+            b' "at": "9999-12-31T23:00:00-05:00"}',
             "application/json",
             422,
         ),
         (
             "POST",
             "/trials/{trial}/steps",
-            b'{"id": "019f0000-0000-7000-8000-000000000001", "kind": "opening", "data": {"name": [], "what": "ready", "done": true}}',
+            b'{"id": "019f0000-0000-7000-8000-000000000001", "kind": "opening",'
+            b' "data": {"name": [], "what": "ready", "done": true}}',
             "application/json",
             409,
         ),
@@ -355,7 +359,9 @@ def test_a_cell_that_a_spreadsheet_would_run_is_shielded_and_comes_back_as_it_wa
 
 @pytest.mark.django_db
 def test_the_schema_says_what_the_api_takes_and_no_call_that_follows_it_breaks_anything(workshop: Workshop) -> None:
-    """A small share of what `make bench` tries at length: calls made up from the API's own schema, on a workshop with a run and a record."""
+    """A small share of what `make bench` tries at length: calls made up from the API's own schema, on a workshop with a
+    run and a record.
+    """
     from tools.by_schema import by_schema
 
     running(workshop)

@@ -1,4 +1,6 @@
-"""Everything in one file and back, while the application runs; a backup of its own before each migration; nothing put back that is damaged."""
+"""Everything in one file and back, while the application runs; a backup of its own before each migration; nothing put
+back that is damaged.
+"""
 
 import hashlib
 import http.client
@@ -59,7 +61,8 @@ def with_file(caller: Caller, port: int, path: str, data: bytes, **form: str) ->
         for key, value in form.items()
     ]
     parts += [
-        f'--{edge}\r\nContent-Disposition: form-data; name="file"; filename="f"\r\nContent-Type: application/octet-stream\r\n\r\n'.encode()
+        f'--{edge}\r\nContent-Disposition: form-data; name="file"; filename="f"\r\n'
+        "Content-Type: application/octet-stream\r\n\r\n".encode()
     ]
     line = http.client.HTTPConnection("127.0.0.1", port, timeout=30)
     line.request(

@@ -21,16 +21,12 @@ FOLDER = settings.BASE_DIR / "demo"
 TABLES = (Vessel, Kit, Trial, Reading, Event, Verdict, Decision, Maker, Attachment)
 
 
-def test_loading_twice_doubles_nothing(workshop: Workshop) -> None:
+def test_loading_twice_doubles_nothing_and_a_vessel_of_ones_own_stays(workshop: Workshop) -> None:
+    own = workshop.vessel("My own")
     assert demo.load(FOLDER) == 10
     before = [table.objects.count() for table in TABLES]
     assert demo.load(FOLDER) == 0
     assert [table.objects.count() for table in TABLES] == before
-
-
-def test_a_vessel_of_ones_own_stays_when_the_demo_is_loaded(workshop: Workshop) -> None:
-    own = workshop.vessel("My own")
-    demo.load(FOLDER)
     assert workshop.get(f"/vessels/{own['id']}")["name"] == "My own"
 
 
@@ -95,10 +91,9 @@ def test_what_is_due_is_what_the_stories_left_open(wharf: Workshop) -> None:
     assert ("Perry tank", "relief valve") in [(one["vessel"], one["what"]) for one in items if one["on"] is None]
 
 
-def test_a_vessel_past_its_year_is_stopped(workshop: Workshop) -> None:
-    demo.load(FOLDER)
-    listed = next(v for v in workshop.get("/vessels") if v["name"] == "Paint-shop bottle")
-    bottle = workshop.get(f"/vessels/{listed['id']}")
+def test_a_vessel_past_its_year_is_stopped(wharf: Workshop) -> None:
+    listed = next(v for v in wharf.get("/vessels") if v["name"] == "Paint-shop bottle")
+    bottle = wharf.get(f"/vessels/{listed['id']}")
     assert "past-retirement" in [stop["code"] for stop in bottle["answer"]["stops"]]
 
 

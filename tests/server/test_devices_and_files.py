@@ -142,7 +142,7 @@ def test_a_logger_reads_for_one_run_at_a_time(workshop: Workshop) -> None:
     assert "Begin a run" in workshop.post(f"/trials/{other}/devices/{logger.id}", {"on": True}, 409)["says"]
 
 
-# -- a logger's file ---------------------------------------------------------------------------------------------------
+# -- a logger's file --------------------------------------------------------------------------------
 
 FILE = "Serial;A-17\nDate;Time;Druck [bar];Temp [°C]\n" + "".join(
     f"24.11.2026;10:{m:02d}:00;{12.8 - m / 100:.2f};16,2\n".replace(".", ",", 0) for m in range(30)

@@ -1,4 +1,6 @@
-"""One writer, and a process beside: readings are taken whatever takes long, and whatever becomes of the other process."""
+"""One writer, and a process beside: readings are taken whatever takes long, and whatever becomes of the other
+process.
+"""
 
 import http.client
 import json

@@ -184,7 +184,7 @@ LOW = {"kind": "digester", "working_pressure": "22 mbar", "box": {"diameter": "5
 @pytest.mark.parametrize(
     ("sheet", "accepted"),
     [
-        (LOW, {"max_drop": "3 mbar", "over": "120 min"}),
+        (LOW, {"max_drop": "3 mbar", "over": "2 h"}),
         (
             {"kind": "enclosure", "working_pressure": "12 mbar", "volume": "3.2 L"},
             {"max_drop": "1 mbar", "over": "10 min"},

@@ -1,4 +1,6 @@
-"""A workshop of many: lists come a page at a time, say how many there are, and are not sent again where nothing changed."""
+"""A workshop of many: lists come a page at a time, say how many there are, and are not sent again where nothing
+changed.
+"""
 
 import datetime
 import uuid

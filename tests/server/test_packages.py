@@ -1,4 +1,6 @@
-"""Records carried away and brought back: the same to the last byte, once, whole or not at all, and never what was meant as harm."""
+"""Records carried away and brought back: the same to the last byte, once, whole or not at all, and never what was meant
+as harm.
+"""
 
 import csv
 import datetime
@@ -146,7 +148,9 @@ def _full(workshop: Workshop) -> None:
 
 @pytest.fixture
 def full(workshop: Workshop) -> Workshop:
-    """A workshop with a trial of every kind: decided, planned after it, ready, dumped, from a logger, from its file, on the simulated rig."""
+    """A workshop with a trial of every kind: decided, planned after it, ready, dumped, from a logger, from its file, on
+    the simulated rig.
+    """
     once("full", lambda: _full(workshop))
     return workshop
 
@@ -272,7 +276,7 @@ def job_on(workshop: Workshop, what: str, data: io.BytesIO) -> Any:
     return workshop.get(f"/jobs/{answer.json()['id']}")
 
 
-# -- what was damaged, or meant as harm ----------------------------------------------------------------------------------
+# -- what was damaged, or meant as harm --------------------------------------------------------------------------------
 
 
 def trial_path(files: dict[str, bytes], name: str = "trial.json") -> str:
@@ -446,7 +450,7 @@ def test_a_picture_with_a_place_in_it_comes_in_without_it_and_that_is_said(decid
     assert b"Exif" not in Attachment.objects.get().path.read_bytes()
 
 
-# -- any workshop --------------------------------------------------------------------------------------------------------
+# -- any workshop --------------------------------------------------------------------------------
 
 words = some.text(some.characters(exclude_categories=("Cs", "Cc")), min_size=1, max_size=30).filter(lambda t: t.strip())
 quantity = some.floats(0.1, 9.0).map(lambda value: f"{value:.3f} bar")

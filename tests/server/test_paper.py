@@ -1,4 +1,6 @@
-"""What is drawn on paper: the vessel to scale with its pins where they were put, and charts that show what the core answered."""
+"""What is drawn on paper: the vessel to scale with its pins where they were put, and charts that show what the core
+answered.
+"""
 
 import math
 import uuid
@@ -45,7 +47,7 @@ def outline(drawing: Drawing) -> list[tuple[float, float]]:
     return list(zip(body.points[::2], body.points[1::2], strict=True))
 
 
-# -- the vessel ----------------------------------------------------------------------------------------------------------
+# -- the vessel --------------------------------------------------------------------------------
 
 
 @pytest.mark.parametrize("changes", [{}, {"position": "standing"}, {"tilt": "8 deg"}])
@@ -109,7 +111,7 @@ def test_what_cannot_be_drawn_to_scale_says_so(changes: dict[str, Any], says: st
     assert says in texts(drawn(**changes))
 
 
-# -- charts --------------------------------------------------------------------------------------------------------------
+# -- charts --------------------------------------------------------------------------------
 
 
 def test_a_chart_s_scales_put_ends_at_the_ends_and_nothing_outside() -> None:
@@ -126,7 +128,7 @@ def test_the_run_is_drawn_over_the_plan_in_the_persons_unit() -> None:
     assert (plan.strokeColor, read.strokeColor) == (BRASS, WATER)
     assert len(plan.points) == 2 * len(answer.profile)
     assert read.points[5] == pytest.approx(max(read.points[1::2]))
-    assert {"psi", "minutes since the start", "behind the line", "100"} <= set(texts(found))
+    assert {"psi", "minutes since the start", "nobody near", "100"} <= set(texts(found))
 
 
 def held(leak_ml_h: float) -> tuple[Any, Any]:

@@ -1,4 +1,6 @@
-"""The report on paper: two pages or all of it, with every figure of the decision, its own type, and nothing that a certificate would say."""
+"""The report on paper: two pages or all of it, with every figure of the decision, its own type, and nothing that a
+certificate would say.
+"""
 
 import datetime
 import io

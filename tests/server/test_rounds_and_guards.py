@@ -1,4 +1,6 @@
-"""A run that does not go straight: guards that trip, leaks found and mended, back and round again, and whose hand is on it."""
+"""A run that does not go straight: guards that trip, leaks found and mended, back and round again, and whose hand is on
+it.
+"""
 
 import uuid
 
@@ -29,7 +31,7 @@ def answer(workshop: Workshop, trial: str, reason: str = "a mistyped reading", s
     return found
 
 
-# -- guards ------------------------------------------------------------------------------------------------------------
+# -- guards --------------------------------------------------------------------------------
 
 
 def test_the_guards_are_frozen_with_the_plan(workshop: Workshop) -> None:
@@ -93,7 +95,9 @@ def test_a_pressure_that_falls_while_the_pump_goes(workshop: Workshop) -> None:
 
 
 def pump_by(workshop: Workshop, trial: str, air: float, softer_from: float = 99.0) -> None:
-    """Stroke by stroke on the dial, as a vessel of 9.7 mL/bar with so much air (mL) would answer; softer above a pressure (bar)."""
+    """Stroke by stroke on the dial, as a vessel of 9.7 mL/bar with so much air (mL) would answer; softer above a
+    pressure (bar).
+    """
     pumped, pressure = 0.0, 0.0
     for _ in range(26):
         pumped += 12.0
@@ -173,7 +177,7 @@ def test_the_simulated_pump_is_let_go_when_a_washer_overshoots(workshop: Worksho
     assert "before you pump on" in workshop.post(f"/trials/{trial}/rig", {"action": "pump", "strokes": 1}, 409)["says"]
 
 
-# -- back and round again ----------------------------------------------------------------------------------------------
+# -- back and round again --------------------------------------------------------------------------------
 
 
 def test_a_rig_leak_is_pinned_released_tightened_and_gone_round_again(workshop: Workshop) -> None:
@@ -221,7 +225,7 @@ def test_a_mend_names_a_leak_that_was_found(workshop: Workshop) -> None:
     assert "which leak" in workshop.step(trial, "mended", 409, leak=str(uuid.uuid4()), did="tightened")["says"]
 
 
-# -- the hold and after ------------------------------------------------------------------------------------------------
+# -- the hold and after --------------------------------------------------------------------------------
 
 
 def test_a_hold_is_lengthened_and_tells_what_the_temperature_did(workshop: Workshop) -> None:
@@ -283,7 +287,7 @@ def test_a_step_that_could_not_be_sent_at_once_keeps_its_own_time(workshop: Work
     assert Event.objects.filter(kind="note").order_by("at").first().at == begun  # type: ignore[union-attr]
 
 
-# -- one hand ----------------------------------------------------------------------------------------------------------
+# -- one hand --------------------------------------------------------------------------------
 
 
 def test_one_hand_moves_the_run_others_watch_and_write_until_they_take_it_over(workshop: Workshop) -> None:

@@ -146,3 +146,52 @@ def test_the_plan_speaks_in_the_makers_units(workshop: Workshop) -> None:
     workshop.put("/me", {"units": "imperial"})
     lines = workshop.planned()["answer"]["lines"]
     assert "psi" in lines[0]["shown"]
+
+
+def test_a_plan_never_run_is_thrown_away_and_one_that_was_run_stays(workshop: Workshop) -> None:
+    vessel = workshop.vessel()
+    first = workshop.planned(vessel)["id"]
+    second = workshop.post(f"/vessels/{vessel['id']}/trials", {"trial": first})["id"]
+    frozen = workshop.post(f"/trials/{first}/freeze")["id"]
+    assert "trial 1 was thrown away" in workshop.send("DELETE", f"/trials/{frozen}")["says"]
+    assert [row["id"] for row in workshop.get("/trials")] == [second]
+    assert workshop.get(f"/trials/{second}/plan")["copied_from"] is None
+    seen = workshop.ready()
+    workshop.step(seen, "leak", owner="boundary", where="lower seam", shows="weep")
+    assert "written down with this plan" in workshop.send("DELETE", f"/trials/{seen}", status=409)["says"]
+    run = workshop.ready()
+    workshop.raised(run, to=1)
+    assert "was run" in workshop.send("DELETE", f"/trials/{run}", status=409)["says"]
+    assert workshop.get(f"/trials/{run}/bench")["reached"] == 1
+
+
+def test_a_vessel_of_which_nothing_is_on_record_is_taken_away_and_one_with_records_stays(workshop: Workshop) -> None:
+    new = workshop.post("/vessels", {"name": "Mistyped", "sheet": VESSEL})
+    assert workshop.send("DELETE", f"/vessels/{new['id']}")["says"] == "Mistyped was taken off the shelf."
+    workshop.get(f"/vessels/{new['id']}", 404)
+    tried = workshop.vessel("Tried")
+    assert "they stay with it" in workshop.send("DELETE", f"/vessels/{tried['id']}", status=409)["says"]
+    planned = workshop.post("/vessels", {"name": "Planned", "sheet": VESSEL})
+    workshop.planned(planned)
+    workshop.send("DELETE", f"/vessels/{planned['id']}", status=409)
+    assert workshop.get("/shed")["in_all"] == 2
+
+
+def test_vessels_are_found_by_name_kind_and_tag_in_the_order_asked_for(workshop: Workshop) -> None:
+    for name in ("Zinc tank", "amber tank", "Bottle"):
+        workshop.post("/vessels", {"name": name, "sheet": {**VESSEL, "retire": 2001} if name == "Bottle" else VESSEL})
+    keg = {"kind": "fermenter", "working_pressure": "1 bar", "volume": "19 L"}
+    workshop.post("/vessels", {"name": "Number 9", "sheet": keg})
+
+    def names(**sought: str) -> list[str]:
+        query = "&".join(f"{key}={value.replace(' ', '%20')}" for key, value in sought.items())
+        return [row["name"] for row in workshop.get(f"/shed?{query}")["rows"]]
+
+    assert names() == ["Zinc tank", "amber tank", "Bottle", "Number 9"]
+    assert names(order="name") == ["amber tank", "Bottle", "Number 9", "Zinc tank"]
+    assert names(order="due")[0] == "Bottle"
+    assert names(text="keg") == ["Number 9"]
+    assert names(text="tank", order="name") == ["amber tank", "Zinc tank"]
+    assert names(tag="not fit") == ["Bottle"]
+    assert names(tag="fit") == []
+    workshop.get("/shed?order=colour", 422)

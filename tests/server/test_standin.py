@@ -1,4 +1,6 @@
-"""The stand-in plays a logger to a running server: a file, or the simulated rig, stored once though the server was away."""
+"""The stand-in plays a logger to a running server: a file, or the simulated rig, stored once though the server was
+away.
+"""
 
 import json
 import sqlite3

@@ -1,4 +1,6 @@
-"""What stands in the way of a start is said in a sentence with what to do, and nothing is touched; what is only untidy is passed over."""
+"""What stands in the way of a start is said in a sentence with what to do, and nothing is touched; what is only untidy
+is passed over.
+"""
 
 import sqlite3
 import time

@@ -1,4 +1,6 @@
-"""A wall clock that is put forward or back in the middle of a run: the run goes on by its own time, and that it happened is on record."""
+"""A wall clock that is put forward or back in the middle of a run: the run goes on by its own time, and that it
+happened is on record.
+"""
 
 import datetime
 import time
@@ -67,9 +69,13 @@ def test_a_hold_is_as_long_as_it_was_whatever_the_wall_says(workshop: Workshop, 
     assert (now - began).total_seconds() == pytest.approx(600, abs=5)
     logged = [line["says"] for line in bench["log"] if line["kind"] == "clock"]
     assert logged == [
-        "this machine's clock was put back by 60 min; the run keeps its own time, which nothing was added to or taken from"
+        "this machine's clock was put back by 60 min; the run keeps its own time, which nothing was added to or taken "
+        "from"
         if step < 0
-        else "this machine's clock was put forward by 2 h; the run keeps its own time, which nothing was added to or taken from"
+        else (
+            "this machine's clock was put forward by 2 h; the run keeps its own time, which nothing was added to "
+            "or taken from"
+        )
     ]
     workshop.step(trial, "hold-ended", 409)  # half an hour is not over
     wall.gone += 20 * 60 + 1

@@ -1,4 +1,6 @@
-"""What is frozen, started and decided is what was seen; an id stands for one thing, and what was kept of two is said."""
+"""What is frozen, started and decided is what was seen; an id stands for one thing, and what was kept of two is
+said.
+"""
 
 import uuid
 from typing import Any

@@ -1,4 +1,6 @@
-"""Who gets in: the user who started it, whoever holds a link of one use, and nobody else of the machine; other sites' pages neither."""
+"""Who gets in: the user who started it, whoever holds a link of one use, and nobody else of the machine; other sites'
+pages neither.
+"""
 
 import http.client
 import os
@@ -26,7 +28,7 @@ TABLE = """  sl  local_address rem_address   st tx_queue rx_queue tr tm->when re
 """
 TABLE6 = """  sl  local_address                         remote_address                        st tx_queue rx_queue tr tm->when retrnsmt   uid
    0: 0000000000000000FFFF00000100007F:D433 0000000000000000FFFF00000100007F:1F90 01 00000000:00000000 00:00000000 00000000  1008 0 4
-"""
+"""  # noqa: E501
 
 pytestmark = pytest.mark.xdist_group("who")
 
@@ -89,7 +91,10 @@ def test_another_user_of_the_machine_is_a_stranger_until_given_a_link_that_works
     folder, port = running
 
     def as_another(path: str, cookie: str = "") -> list[str]:
-        """What that user is answered: status, and the cookie that came with it. The connection is made as them, and used here."""
+        """What that user is answered: status, and the cookie that came with it.
+
+        The connection is made as them, and used here.
+        """
         uid = os.geteuid()
         line = http.client.HTTPConnection("127.0.0.1", port, timeout=20)
         os.seteuid(65534)  # a socket is owned by whoever makes it

@@ -101,7 +101,10 @@ GuardCode = Literal[
 
 
 class Guard(Answer):
-    """A rule that ends or stops a run. `does`: dump, stop and look, vent again; limit in SI, null where eyes and ears watch."""
+    """A rule that ends or stops a run.
+
+    `does`: dump, stop and look, vent again; limit in SI, null where eyes and ears watch.
+    """
 
     code: GuardCode
     watches: Sentence
@@ -119,11 +122,14 @@ class Limit(Answer):
 
 
 class BasisAnswer(Answer):
-    """What one school of practice would ask of this vessel; whether it takes a factor of one's own, and a reason. Pressures in Pa."""
+    """What one school of practice would ask of this vessel; whether it takes a factor of one's own, and a reason.
+
+    Pressures in Pa.
+    """
 
     id: str
-    name: str
-    rule: str
+    name: Sentence
+    rule: Sentence
     factor: float | None
     test_pressure: float | None
     default: bool
@@ -131,9 +137,9 @@ class BasisAnswer(Answer):
     strength: bool
     own_factor: bool = False
     asks_reason: bool = False
-    why: str
-    disputed: str = ""
-    source: str
+    why: Sentence
+    disputed: Sentence = ""
+    source: Sentence
 
 
 class PartLimit(Answer):
@@ -183,8 +189,18 @@ class Pumping(Answer):
     strokes: float | None
 
 
+class Stretch(Answer):
+    """From when to when on the planned course, s."""
+
+    begins: float
+    ends: float
+
+
 class StageAnswer(Answer):
-    """A step of the raising, known by its id. Target Pa on the gauge, pause s, pumped m³ from zero."""
+    """A step of the raising, known by its id.
+
+    Target Pa on the gauge, pause s, pumped m³ from zero; when it is paused at.
+    """
 
     id: str
     name: str
@@ -195,6 +211,7 @@ class StageAnswer(Answer):
     strokes: float | None
     strokes_from_last: float | None
     look_at: Sentence
+    level: Stretch | None = None
 
 
 class ProfilePoint(Answer):
@@ -223,7 +240,9 @@ class Water(Answer):
 
 
 class OpeningAnswer(Answer):
-    """An opening: height above the lowest point, m; the choice made for the test and the usual one; what that asks for; is it done."""
+    """An opening: height above the lowest point, m; the choice made for the test and the usual one; what that asks for;
+    is it done.
+    """
 
     name: str
     height: float | None
@@ -249,7 +268,9 @@ class Attitude(Answer):
 
 
 class VentAnswer(Answer):
-    """The opening that vents and its height, m; the air that stays above it, m³; a turn that frees it, where one does."""
+    """The opening that vents and its height, m; the air that stays above it, m³; a turn that frees it, where one
+    does.
+    """
 
     name: str
     height: float
@@ -258,9 +279,13 @@ class VentAnswer(Answer):
 
 
 class WallAnswer(Answer):
-    """The shell's wall: thinnest and the least that the wanted pressure asks for, m; loss m/s; time left, s."""
+    """The shell's wall: thinnest and the least that the wanted pressure asks for, m; loss m/s; time left, s.
+
+    thinnest_reading  which of the sheet's readings is the thinnest; null where there is none
+    """
 
     thinnest: float
+    thinnest_reading: int | None = None
     least: float | None
     loss: float | None
     left: float | None
@@ -273,7 +298,7 @@ class Growth(Answer):
 
 
 class HoldAnswer(Answer):
-    """How long to hold and how often to read, s; where to look afterwards, Pa; leaks m³/s."""
+    """How long to hold and how often to read, s; where to look afterwards, Pa, and when; leaks m³/s."""
 
     minimum: float
     every: float
@@ -282,10 +307,15 @@ class HoldAnswer(Answer):
     smallest_leak: float | None
     needed: float | None
     detect: list[Detectable]
+    look: Stretch | None = None
 
 
 class DeriveAnswer(Answer):
-    """What a plan needs. Pressures Pa gauge; volumes m³; compliance m³/Pa; what is not known is null."""
+    """What a plan needs. Pressures Pa gauge; volumes m³; compliance m³/Pa; what is not known is null.
+
+    behind_the_line  when nobody is to be near, on the planned course: from the last stage that people may be near at to
+                     the hold's end
+    """
 
     kind: str
     medium: str = "water"
@@ -328,6 +358,7 @@ class DeriveAnswer(Answer):
     guards: list[Guard] = []
     stages: list[StageAnswer]
     profile: list[ProfilePoint]
+    behind_the_line: Stretch | None = None
     hold: HoldAnswer
     stops: list[Stop]
     cautions: list[Caution]

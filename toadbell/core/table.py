@@ -38,7 +38,9 @@ class Table:
 
 @dataclass(frozen=True)
 class _Column:
-    """Where a column stands, its kind of quantity, and how a number of its unit becomes SI: times `scale`, plus `zero`."""
+    """Where a column stands, its kind of quantity, and how a number of its unit becomes SI: times `scale`, plus
+    `zero`.
+    """
 
     index: int
     kind: str
@@ -63,7 +65,8 @@ def read_text(path: Path) -> str:
 def read_table(text: str, kinds: dict[str, str], needed: dict[str, str]) -> Table:
     """The rows of a CSV text; other columns are passed over.
 
-    kinds   the kind of quantity of each column by its name; "instant" for a moment in ISO 8601, "count" for a plain number
+    kinds   the kind of quantity of each column by its name; "instant" for a moment in ISO 8601, "count" for a plain
+            number
     needed  an example of each column that has to be there; its cells may not be empty
 
     Raises SheetError naming the line or the column that is wrong.
@@ -84,7 +87,8 @@ def read_table(text: str, kinds: dict[str, str], needed: dict[str, str]) -> Tabl
             if any(cell.strip() for cell in row):
                 if any(cell.strip() for cell in row[len(header) :]):
                     raise SheetError(
-                        f"line {rows.line_num} has {len(row)} cells under {len(header)} titles: with decimal commas, put “;” between the columns"
+                        f"line {rows.line_num} has {len(row)} cells under {len(header)} titles: with decimal commas, "
+                        "put “;” between the columns"
                     )
                 yield Row(
                     rows.line_num,
@@ -98,7 +102,8 @@ CHUNK = 100_000
 
 
 def read_numbers(text: str, kinds: dict[str, str], needed: dict[str, str]) -> dict[str, Array] | None:
-    """The columns at once where all is plain numbers, as a long logger file is; None where a row has to be looked at by itself.
+    """The columns at once where all is plain numbers, as a long logger file is; None where a row has to be looked at by
+    itself.
 
     Arguments and errors are those of `read_table`, which says what is wrong with a row.
     """
@@ -166,6 +171,7 @@ def _value(row: list[str], name: str, column: _Column, must: bool, line: int) ->
         si = float("nan")
     if not np.isfinite(si):
         raise SheetError(
-            f"line {line}: “{cell[:40]}” in column {name} is not a {'time' if name in ('time', 'elapsed') else 'number'}"
+            f"line {line}: “{cell[:40]}” in column {name} is not a "
+            f"{'time' if name in ('time', 'elapsed') else 'number'}"
         )
     return si

@@ -6,10 +6,11 @@ Inside the core everything is an SI float. This module is the only border.
 import json
 import math
 import re
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cache, lru_cache
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
 _HERE = Path(__file__).parent
 
@@ -25,7 +26,9 @@ class QuantityError(ValueError):
 
 @dataclass(frozen=True)
 class QuantityKind:
-    """A kind of quantity: its SI unit, the units it is shown in, examples that are accepted, and between what (SI) it makes sense here."""
+    """A kind of quantity: its SI unit, the units it is shown in, examples that are accepted, and between what (SI) it
+    makes sense here.
+    """
 
     si: str
     metric: str
@@ -84,6 +87,15 @@ _ALIASES = {
     "mmh2o": "mmH2O",
     "inh2o": "inH2O",
     "mm of water": "mmH2O",
+    "cm of water": "cmH2O",
+    "cmh2o": "cmH2O",
+    "cmwc": "cmH2O",
+    "in of water": "inH2O",
+    "inches of water": "inH2O",
+    '" of water': "inH2O",
+    "inwc": "inH2O",
+    "turns": "turn",
+    "feet": "ft",
     "kg/cm2": "kgf/cm**2",
     "kg/cm²": "kgf/cm**2",
     "°": "deg",
@@ -144,13 +156,17 @@ _ALIASES = {
     "lbf ft": "ft*lbf",
 }
 
+_VULGAR = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅓": "1/3", "⅔": "2/3", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8"}
 _FRACTION = r"(?:(?P<whole>\d+)[ -])?(?P<over>\d+)\s*[/⁄]\s*(?P<under>\d+)"
 _DECIMAL = r"[-+]?(?:\d{1,3}(?: \d{3})+|\d+)?(?:[.,]\d+)?(?:[eE][-+]?\d+)?"
 _QUANTITY = re.compile(rf"\s*(?:{_FRACTION}|(?P<decimal>{_DECIMAL}))\s*(?P<unit>.*?)\s*$", re.DOTALL)
 _NAME = r"[A-Za-z\u00b5\u03bc°Δ_]{1,24}(?:H2O)?"
 _FACTOR = rf"{_NAME}(?:\*\*[23])?"
 _UNIT = re.compile(rf"{_FACTOR}(?:[*/]{_FACTOR}){{0,2}}|[\"'″′”]")
-"""A unit: a name, squared or cubed, by or over one or two others. Nothing else reaches the unit library: it would work powers out."""
+"""A unit: a name, squared or cubed, by or over one or two others.
+
+Nothing else reaches the unit library: it would work powers out.
+"""
 
 
 @dataclass(frozen=True)
@@ -178,6 +194,13 @@ def read(text: object, kind: str, *, default_unit: str | None = None) -> Quantit
         raise QuantityError(f"nothing is written: {accepted}")
     if len(written) > 60:
         raise QuantityError(f"that is too long for a quantity: {accepted}")
+    written = _spelled_out(written)
+    added = _added_up(written, kind)
+    if added is not None:
+        return added
+    ends = _RANGE.fullmatch(written)
+    if ends:
+        raise QuantityError(f"“{written}” is a range: write one of its ends, such as {ends[2]} {ends[3]}".rstrip())
     match = _QUANTITY.match(written)
     number = _number(match) if match else None
     if match is None or number is None or not math.isfinite(number):
@@ -191,6 +214,28 @@ def read(text: object, kind: str, *, default_unit: str | None = None) -> Quantit
             f"“{written}” is beyond anything that is met here: check the number and the unit, and {accepted}"
         )
     return Quantity(value, unit)
+
+
+def _spelled_out(written: str) -> str:
+    """3½ as 3 1/2, as a keyboard without it would have it."""
+    return re.sub(f"(\\d?)([{''.join(_VULGAR)}])", lambda m: f"{m[1]} {_VULGAR[m[2]]}".strip(), written)
+
+
+_RANGE = re.compile(r"(\d+(?:[.,]\d+)?)\s*(?:[-–]|to)\s*(\d+(?:[.,]\d+)?)\s*([^\d\s/][^\d/]*)?")
+_ADDED = {
+    "time": re.compile(r"(\S+ *(?:d|days?|h|hours?|hrs?))\s+(\d\S* *(?:h|min|mins|minutes))|(\S+ *min)\s+(\d\S* *s)"),
+    "length": re.compile(r"(\d\S* *(?:ft|feet|['′]))\s*(\d[^'′]* *(?:in|inches|[\"″”]))"),
+    "mass": re.compile(r"(\d\S* *lbs?)\s+(\d\S* *oz)"),
+}
+"""Kinds that people write in two units, the larger first: 17 h 45 min, 5' 3"."""
+
+
+def _added_up(written: str, kind: str) -> Quantity | None:
+    found = _ADDED[kind].fullmatch(written) if kind in _ADDED else None
+    if found is None:
+        return None
+    large, small = (read(part, kind) for part in found.groups() if part is not None)
+    return Quantity(large.value + small.value, large.unit)
 
 
 def _number(match: re.Match[str]) -> float | None:
@@ -220,8 +265,18 @@ def _to_si(number: float, unit: str, kind: str, written: str, accepted: str) -> 
     try:
         scale, offset = _measure(name, kind)
     except ValueError:
-        raise QuantityError(f"“{written}” is no {kind.replace('_', ' ')} that can be read: {accepted}") from None
+        column = f"“{written}” is a length: a column of water is written “{written} of water”, else {accepted}"
+        plainly = f"“{written}” is no {kind.replace('_', ' ')} that can be read: {accepted}"
+        raise QuantityError(column if kind == "pressure" and _is_length(name) else plainly) from None
     return number * scale + offset
+
+
+def _is_length(name: str) -> bool:
+    try:
+        _measure(name, "length")
+    except ValueError:
+        return False
+    return True
 
 
 @lru_cache(maxsize=512)
@@ -252,7 +307,8 @@ def _usual() -> dict[str, dict[str, tuple[float, float]]]:
 
 
 def measured_by_library(name: str, kind: str) -> tuple[float, float]:
-    """What one of a unit is in SI and where its nought lies, from the library of units; raises ValueError where it is none of that kind.
+    """What one of a unit is in SI and where its nought lies, from the library of units; raises ValueError where it is
+    none of that kind.
 
     name  as the library writes it: `kgf/cm**2`, `delta_degC`
     """
@@ -300,6 +356,8 @@ _WRITTEN = {
     "US gal": "gal",
     "in**3": "in³",
     "mmH2O": "mm of water",
+    "cmH2O": "cm of water",
+    "inH2O": "in of water",
     "deg": "°",
     "N*m": "N m",
     "ft*lbf": "ft lbf",
@@ -312,19 +370,70 @@ _WRITTEN = {
 
 
 def write(value: float, kind: str, unit: str | None = None, *, figures: int = 4, down: bool = False) -> str:
-    """An SI value as a person reads it, e.g. "12.75 bar": `figures` significant ones, no trailing noughts; `down`: never more than it is."""
+    """An SI value as a person reads it, e.g. "12.75 bar": `figures` significant ones, no trailing noughts; `down`:
+    never more than it is.
+    """
     unit = unit or KINDS[kind].metric
-    number = from_si(value, unit, kind)
-    if number and math.isfinite(number):
-        place = figures - 1 - math.floor(math.log10(abs(number)))
-        if down:
-            number = math.floor(number * 10.0**place * (1 + 1e-9)) / 10.0**place
-        digits = max(0, place)
-        shown = f"{number:.{digits}f}"
-        shown = shown.rstrip("0").rstrip(".") if "." in shown else shown
-    else:
-        shown = f"{number:g}"
-    return f"{shown} {_WRITTEN.get(unit, unit)}"
+    return f"{plain(from_si(value, unit, kind), figures, down=down)} {_WRITTEN.get(unit, unit)}"
+
+
+SMALLEST = 1e-12
+"""Less than this, of any unit that people read, is told as nought: no workshop has it, and its noughts fill a line."""
+
+
+def plain(number: float, figures: int = 4, *, down: bool = False) -> str:
+    """A number as a person reads it: so many significant figures, no trailing noughts, no exponent, no nought below
+    nought; `down`: never more than it is.
+
+    >>> plain(180.4, 2), plain(-0.0), plain(0.000033042), plain(12.7499, down=True)
+    ('180', '0', '0.00003304', '12.74')
+    """
+    if not math.isfinite(number):
+        return f"{number:g}"
+    if abs(number) < SMALLEST:
+        return "0"
+    place = figures - 1 - math.floor(math.log10(abs(number)))
+    scaled = number * 10.0**place
+    rounded = (math.floor(scaled * (1 + 1e-9)) if down else round(scaled)) / 10.0**place
+    shown = f"{rounded:.{max(0, place)}f}"
+    return shown.rstrip("0").rstrip(".") if "." in shown else shown
+
+
+def span(seconds: float, *, way: Literal["near", "down", "up"] = "near") -> str:
+    """A length of time as people say it; `down` is never more than it was, `up` never less than is asked for.
+
+    >>> [span(s) for s in (45, 60, 162, 1800, 7200, 63_900, 86_400, 300_000)]
+    ['45 s', '1 min', '2 min 42 s', '30 min', '2 h', '17 h 45 min', '24 h', '3 days 11 h']
+    >>> span(1790), span(1790, way="down"), span(1801, way="up")
+    ('30 min', '29 min', '31 min')
+    """
+    ways: dict[str, Callable[[float], int]] = {"near": round, "down": _down, "up": _up}
+    whole = ways[way]
+    if abs(seconds) < 1:
+        return "no time" if not seconds else "under a second"
+    if whole(seconds) < 60:
+        return f"{whole(seconds)} s"
+    if whole(seconds) < 600:
+        return _two(whole(seconds), 60, "min", "s")
+    minutes = whole(seconds / 60)
+    if minutes < 120:
+        return f"{minutes} min"
+    if minutes < 48 * 60:
+        return _two(minutes, 60, "h", "min")
+    return _two(whole(seconds / 3600), 24, "days", "h")
+
+
+def _down(number: float) -> int:
+    return math.floor(number * (1 + 1e-9))
+
+
+def _up(number: float) -> int:
+    return math.ceil(number * (1 - 1e-9))
+
+
+def _two(whole: int, large: int, name: str, under: str) -> str:
+    rest = whole % large
+    return f"{whole // large} {name}" + (f" {rest} {under}" if rest else "")
 
 
 _IMPERIAL = {"in", "ft", "psi", "psig", "gal", "lb", "ksi", "degF", '"', "'"}

@@ -51,7 +51,9 @@ class LogbookChoice(Schema):
 
 
 class LogbookOut(Schema):
-    """A page of the logbook, the newest first, how many trials answer to it, how many trials there are in all, and what may be looked for."""
+    """A page of the logbook, the newest first, how many trials answer to it, how many trials there are in all, and what
+    may be looked for.
+    """
 
     rows: list[LogbookRow]
     found: int
@@ -85,7 +87,9 @@ class ComparedSide(Schema):
 
 
 class CompareOut(Schema):
-    """Two trials of one vessel, the earlier first, its hold as it is laid over the later one, and whether it is getting worse."""
+    """Two trials of one vessel, the earlier first, its hold as it is laid over the later one, and whether it is getting
+    worse.
+    """
 
     vessel_id: UUID
     vessel: str

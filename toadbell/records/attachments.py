@@ -23,7 +23,9 @@ from toadbell.trials.models import TAKEN, Event, Trial
 
 @dataclass(frozen=True)
 class About:
-    """What a picture or paper belongs to: a vessel, one of its openings by name, or something that happened in one of its trials."""
+    """What a picture or paper belongs to: a vessel, one of its openings by name, or something that happened in one of
+    its trials.
+    """
 
     vessel: Vessel
     opening: str = ""
@@ -40,7 +42,10 @@ def keep(
     name: str = "",
     at: datetime.datetime | None = None,
 ) -> Attachment:
-    """Keep a picture or a paper; the same id sent twice is kept once. Raises SheetError where it is neither, NotNow where it belongs nowhere."""
+    """Keep a picture or a paper; the same id sent twice is kept once.
+
+    Raises SheetError where it is neither, NotNow where it belongs nowhere.
+    """
     existing = Attachment.objects.filter(pk=attachment_id).first()
     if existing:
         if existing.vessel_id != about.vessel.pk or existing.trial_id != (about.trial.pk if about.trial else None):
@@ -123,7 +128,9 @@ def lay_whole(path: Path, pieces: Iterable[bytes]) -> None:
 
 
 def safe_name(name: str) -> str:
-    """What a file was called, as plain text: no folders, no controls, no brackets that a page could take for its own."""
+    """What a file was called, as plain text: no folders, no controls, no brackets that a page could take for its
+    own.
+    """
     last = re.split(r"[\\/]", unicodedata.normalize("NFC", name))[-1]
     plain = "".join(c for c in last if unicodedata.category(c)[0] != "C" and c not in "<>:\"|?*&'`")
     return plain.strip(" .")[:120]

@@ -21,7 +21,10 @@ router = Router()
 
 
 class AttachmentOut(Schema):
-    """A picture or a paper, what it belongs to, and who kept it. `event` is the leak or the line of the log that it shows."""
+    """A picture or a paper, what it belongs to, and who kept it.
+
+    `event` is the leak or the line of the log that it shows.
+    """
 
     id: UUID
     kind: str

@@ -1,4 +1,6 @@
-"""The whole workshop in one file, and back: a copy of the database as it stands, with every picture and paper; a piece at a time."""
+"""The whole workshop in one file, and back: a copy of the database as it stands, with every picture and paper; a piece
+at a time.
+"""
 
 import contextlib
 import datetime
@@ -57,7 +59,10 @@ class Backup:
 
 
 def make(why: str = "asked-for", tell: Tell = silent) -> Path:
-    """Back everything up into one file, and give where it lies. Safe while the application runs, which goes on meanwhile."""
+    """Back everything up into one file, and give where it lies.
+
+    Safe while the application runs, which goes on meanwhile.
+    """
     FOLDER.mkdir(parents=True, exist_ok=True)
     now = timezone.now()
     path: Path = FOLDER / f"toad-bell-{now.strftime('%Y%m%d-%H%M%S-%f')}-{why}.zip"
@@ -76,7 +81,9 @@ def make(why: str = "asked-for", tell: Tell = silent) -> Path:
 
 
 def copy_of_the_database(to: Path) -> None:
-    """The database as it stands at this moment, without what was deleted long ago; whoever writes meanwhile is not kept waiting."""
+    """The database as it stands at this moment, without what was deleted long ago; whoever writes meanwhile is not kept
+    waiting.
+    """
     with closing(
         sqlite3.connect(f"file:{settings.DATABASES['default']['NAME']}?mode=ro", uri=True, timeout=30)
     ) as source:

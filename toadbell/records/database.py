@@ -1,4 +1,7 @@
-"""Is a database file whole, ours, and of an age that this Toad Bell reads? Asked before it is served, and before it takes another's place."""
+"""Is a database file whole, ours, and of an age that this Toad Bell reads?
+
+Asked before it is served, and before it takes another's place.
+"""
 
 import os
 import sqlite3

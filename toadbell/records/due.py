@@ -1,4 +1,6 @@
-"""What is due on each vessel and when: from its last decision, from cares done since, from its wall, and from its years."""
+"""What is due on each vessel and when: from its last decision, from cares done since, from its wall, and from its
+years.
+"""
 
 import datetime
 import uuid
@@ -24,7 +26,9 @@ FAR = 30 * 365.25 * 86_400
 
 @dataclass(frozen=True)
 class Due:
-    """Something due on a vessel. `on` is None where it is an occasion; `done` when it was last done; `trial` whose decision asked for it.
+    """Something due on a vessel.
+
+    `on` is None where it is an occasion; `done` when it was last done; `trial` whose decision asked for it.
 
     by_hand  it is done between trials and ticked off, not by another trial
     """
@@ -149,7 +153,9 @@ def _worn(sheet: VesselSheet) -> datetime.date | None:
 
 
 def care_done(vessel: Vessel, maker: Maker, what: str, on: datetime.date, text: str, today: datetime.date) -> Care:
-    """Write down that something that was due was done; raises NotNow where it is nothing that is ticked off, or not yet."""
+    """Write down that something that was due was done; raises NotNow where it is nothing that is ticked off, or not
+    yet.
+    """
     if months_until(vessel.sheet["kind"], what) is None:
         raise NotNow(
             f"“{what[:40]}” is not ticked off by hand here: a proof is done by a trial, and ends in its decision."
@@ -181,7 +187,8 @@ def _entry(one: Due, on: datetime.date) -> Event:
     event.add("summary", f"{one.vessel.name}: {one.what}")
     event.add(
         "description",
-        f"{one.says[:1].upper()}{one.says[1:]}. Sooner after any knock, mend or change. Own-use record, not a certificate.",
+        f"{one.says[:1].upper()}{one.says[1:]}. Sooner after any knock, mend or change. Own-use record, not a "
+        "certificate.",
     )
     event.add("transp", "TRANSPARENT")
     alarm.add("action", "DISPLAY")

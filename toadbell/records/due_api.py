@@ -17,7 +17,9 @@ router = Router()
 
 
 class DueItem(Schema):
-    """Something due on a vessel: a day, or an occasion where there is none; how many days off, below nought where overdue."""
+    """Something due on a vessel: a day, or an occasion where there is none; how many days off, below nought where
+    overdue.
+    """
 
     vessel_id: UUID
     vessel: str

@@ -16,7 +16,9 @@ Response = TypeVar("Response", bound=HttpResponseBase)
 
 
 def sent(data: bytes, kind: str, save_as: str | None = None, kept: bool = False) -> HttpResponse:
-    """A file. save_as  its name where a browser is to save it; kept  it never changes under its address, and may be kept."""
+    """A file. save_as  its name where a browser is to save it; kept  it never changes under its address, and may be
+    kept.
+    """
     return _named(HttpResponse(data, content_type=kind), save_as, kept)
 
 

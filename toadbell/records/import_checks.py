@@ -27,7 +27,10 @@ def can_be_hung(name: str, sheet: dict[str, Any]) -> None:
 
 
 def can_be_shown(trial: Trial) -> None:
-    """Lay a trial out as its bench, judge and record do. Raises SheetError, naming it, where something in it cannot be understood."""
+    """Lay a trial out as its bench, judge and record do.
+
+    Raises SheetError, naming it, where something in it cannot be understood.
+    """
     try:
         drawn(trial.sheet)
         if not trial.frozen:
@@ -47,7 +50,8 @@ def can_be_shown(trial: Trial) -> None:
     except Exception as problem:  # whatever a file can hold: it is not kept, and said
         _log.info("a trial brought in cannot be shown", exc_info=problem)
         raise SheetError(
-            f"{trial.vessel.name}, trial {trial.number}: something that happened in it cannot be understood ({type(problem).__name__}). "
+            f"{trial.vessel.name}, trial {trial.number}: something that happened in it cannot be understood "
+            f"({type(problem).__name__}). "
             "Nothing was taken in",
             "file",
         ) from None

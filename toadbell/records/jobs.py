@@ -1,4 +1,7 @@
-"""Long jobs, done beside: each in a process of its own, with how far it is, and a way to stop it. Nothing waits for them."""
+"""Long jobs, done beside: each in a process of its own, with how far it is, and a way to stop it.
+
+Nothing waits for them.
+"""
 
 import contextlib
 import json
@@ -34,7 +37,9 @@ What = Literal["export", "backup", "preview", "import", "restore"]
 
 @dataclass
 class Job:
-    """A job: how far it is (0 to 1, None where that is not known), what it does now, what came of it, and the file that it made."""
+    """A job: how far it is (0 to 1, None where that is not known), what it does now, what came of it, and the file that
+    it made.
+    """
 
     what: What
     id: uuid.UUID = field(default_factory=uuid.uuid4)
@@ -54,7 +59,9 @@ _jobs: dict[uuid.UUID, Job] = {}
 
 
 def begin(what: What, *, upload: Path | None = None, name: str = "") -> Job:
-    """Begin a job, and give it. upload  a file that came with it, which goes away with it; name  the backup to put back."""
+    """Begin a job, and give it. upload  a file that came with it, which goes away with it; name  the backup to put
+    back.
+    """
     _clear_away()
     job = Job(what, upload=upload)
     if what == "export":
@@ -123,7 +130,7 @@ def _clear_away() -> None:
             _jobs.pop(job.id, None)
 
 
-# -- what a job does, in a process of its own ---------------------------------------------------------------------------
+# -- what a job does, in a process of its own ---------------------------------------------
 
 
 def in_words(words: list[str]) -> list[dict[str, Any]]:

@@ -45,7 +45,9 @@ class PackageOut(Schema):
 
 
 class JobOut(Schema):
-    """A job: how far it is, 0 to 1, None where that is not known; what it says; what came of it. `file` where it made one to be fetched.
+    """A job: how far it is, 0 to 1, None where that is not known; what it says; what came of it.
+
+    `file` where it made one to be fetched.
 
     status  what an answer to the whole would have been, where it failed
     name    of what was made, or of the backup made before something was put back
@@ -99,7 +101,9 @@ def begin_with_file(
     what: Form[Literal["preview", "import", "restore"]],
     file: UploadedFile = File(...),  # noqa: B008
 ) -> Status[JobOut]:
-    """Begin a job on a file: look what a package holds, take it in whole or not at all, or put a backup from elsewhere back."""
+    """Begin a job on a file: look what a package holds, take it in whole or not at all, or put a backup from elsewhere
+    back.
+    """
     upload = settings.DATA_DIR / f"coming-{uuid.uuid4()}.zip"
     with upload.open("wb") as out:
         for piece in file.chunks():

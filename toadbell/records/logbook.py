@@ -27,7 +27,9 @@ TOGETHER = 200
 
 @dataclass(frozen=True)
 class Sought:
-    """What is looked for: a vessel, a kind, a year, a tag (or "undecided"), words that all stand somewhere in the record."""
+    """What is looked for: a vessel, a kind, a year, a tag (or "undecided"), words that all stand somewhere in the
+    record.
+    """
 
     vessel: UUID | None = None
     kind: str = ""
@@ -113,7 +115,9 @@ _told: dict[tuple[object, ...], _Told] = {}
 
 
 def _lines(trials: list[Begun], maker: Maker) -> dict[UUID, _Told]:
-    """What each record tells, the trial's own words before those of its vessel; written anew where something was added to it since."""
+    """What each record tells, the trial's own words before those of its vessel; written anew where something was added
+    to it since.
+    """
     stamps = _stamps()
     keys = {
         trial.id: (of_this_database(), trial.id, maker.units, trial.version, stamps.get(trial.id)) for trial in trials
@@ -132,7 +136,9 @@ _stamped: dict[tuple[object, ...], dict[UUID, tuple[Any, ...]]] = {}
 
 
 def _stamps() -> dict[UUID, tuple[Any, ...]]:
-    """Of each trial, what changes when a line is added to its record; gathered anew when anything was added anywhere."""
+    """Of each trial, what changes when a line is added to its record; gathered anew when anything was added
+    anywhere.
+    """
     texts = tuple(Attachment.objects.exclude(trial=None).order_by("pk").values_list("trial", "text"))
     totals = (
         of_this_database(),

@@ -14,7 +14,10 @@ from toadbell.trials.models import Event, Trial
 
 
 class Attachment(models.Model):
-    """A picture or a paper on a vessel, on one of its openings, or on what happened in a trial. The file lies beside the database."""
+    """A picture or a paper on a vessel, on one of its openings, or on what happened in a trial.
+
+    The file lies beside the database.
+    """
 
     class Kind(models.TextChoices):
         """What it is."""
@@ -61,7 +64,9 @@ class Attachment(models.Model):
 
 
 class CalendarLink(models.Model):
-    """The secret in the address that a calendar subscribes to: whoever has it may read what is due, and nothing else."""
+    """The secret in the address that a calendar subscribes to: whoever has it may read what is due, and nothing
+    else.
+    """
 
     maker = models.OneToOneField(Maker, on_delete=models.CASCADE, related_name="calendar_link")
     secret = models.CharField(max_length=64, unique=True)

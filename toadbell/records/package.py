@@ -1,4 +1,7 @@
-"""Records carried away: a zip that is a Data Package, which other programs read and this one takes in again. See docs/formats.md."""
+"""Records carried away: a zip that is a Data Package, which other programs read and this one takes in again.
+
+See docs/formats.md.
+"""
 
 import csv
 import datetime
@@ -50,7 +53,9 @@ _EPOCH = (1980, 1, 1, 0, 0, 0)
 
 @dataclass(frozen=True)
 class Part:
-    """A file of the package: where, what (a piece at a time, so that no size is too large), and by which columns where it is a table."""
+    """A file of the package: where, what (a piece at a time, so that no size is too large), and by which columns where
+    it is a table.
+    """
 
     path: str
     pieces: Iterable[bytes]
@@ -74,7 +79,9 @@ class Part:
 
 
 def write(to: IO[bytes], trial: Trial | None, at: datetime.datetime, tell: Tell = silent) -> None:
-    """Write the whole workshop, or one trial with its vessel and the hold it is held against. at  the time of the export."""
+    """Write the whole workshop, or one trial with its vessel and the hold it is held against. at  the time of the
+    export.
+    """
     title = "All records" if trial is None else f"{trial.vessel.name}, trial {trial.number}"
     listed, whole, done = [], max(1, Trial.objects.count()) if trial is None else 1, 0
     with zipfile.ZipFile(to, "w", zipfile.ZIP_DEFLATED, compresslevel=3) as out:
@@ -302,7 +309,8 @@ def _reading_line(
     source: str,
 ) -> str:
     warm_text, strokes_text = "" if warm is None else warm, "" if strokes is None else strokes
-    return f"{_dashed(reading)},{_utc(at)},{pressure},{warm_text},{strokes_text},{source},{_dashed(device)},{_dashed(file)},{_utc(stored)}\r\n"
+    read = f"{_dashed(reading)},{_utc(at)},{pressure},{warm_text},{strokes_text}"
+    return f"{read},{source},{_dashed(device)},{_dashed(file)},{_utc(stored)}\r\n"
 
 
 def _dashed(stored: str | None) -> str:
@@ -367,7 +375,9 @@ def _attachment_row(one: Attachment) -> list[Any]:
 
 
 def table(name: str, rows: Iterable[Iterable[Any]]) -> Iterator[bytes]:
-    """A table of the package as CSV: RFC 4180, floats to the last digit, nothing where nothing is known; texts that a sheet would run are kept from it."""
+    """A table of the package as CSV: RFC 4180, floats to the last digit, nothing where nothing is known; texts that a
+    sheet would run are kept from it.
+    """
     out = io.StringIO()
     write = csv.writer(out)
     write.writerow([field["name"] for field in TABLES[name]])

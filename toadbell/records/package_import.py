@@ -214,7 +214,9 @@ class _Unpack:
         )
 
     def _sources(self, one: TrialFile, trial: Trial) -> None:
-        """Loggers come without their tokens, which are worth nothing here; files that were taken in come as what they were."""
+        """Loggers come without their tokens, which are worth nothing here; files that were taken in come as what they
+        were.
+        """
         for device in one.devices:
             Device.objects.get_or_create(
                 id=device.id,

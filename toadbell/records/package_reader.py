@@ -35,7 +35,8 @@ class PackageReader:
         self.listed = shaped(self.archive.read(LIST), PackageList, LIST)
         if self.listed.toadbell.get("format") != FORMAT:
             raise wrong(
-                f"it is of format {self.listed.toadbell.get('format')}, and this Toad Bell reads format {FORMAT}: bring it up to date"
+                f"it is of format {self.listed.toadbell.get('format')}, and this Toad Bell reads format {FORMAT}: "
+                "bring it up to date"
             )
         paths = [resource.path for resource in self.listed.resources]
         extra = set(self.archive.sizes) - {LIST} - set(paths)

@@ -1,4 +1,7 @@
-"""What lies in a data package, file by file: written and read by the same shapes. People are named by an id that is theirs everywhere."""
+"""What lies in a data package, file by file: written and read by the same shapes.
+
+People are named by an id that is theirs everywhere.
+"""
 
 import datetime
 import json
@@ -77,7 +80,10 @@ class KitFile(_Shape):
 
 
 class FrozenPart(_Shape):
-    """The plan as frozen: sheet and answer, by which core. One of an older release is brought up to today's schema as it is read."""
+    """The plan as frozen: sheet and answer, by which core.
+
+    One of an older release is brought up to today's schema as it is read.
+    """
 
     schema_: int = Field(alias="schema")
     sheet: dict[str, Any]

@@ -31,7 +31,9 @@ class Clean(NamedTuple):
 
 
 def cleaned(data: bytes, kept_before: bool = False) -> Clean:
-    """A picture or a paper as it may be kept, told by its content and not by its name. Raises SheetError where it is neither.
+    """A picture or a paper as it may be kept, told by its content and not by its name.
+
+    Raises SheetError where it is neither.
 
     kept_before  it is said to have been made anew before: where that is so, its bytes stay
     """
@@ -83,7 +85,9 @@ def _jpeg(picture: Image.Image) -> bytes:
 
 
 def without_marks(data: bytes) -> bytes:
-    """A JPEG without what is written beside the picture (place, time, camera, comments, anything after its end); the picture itself untouched."""
+    """A JPEG without what is written beside the picture (place, time, camera, comments, anything after its end); the
+    picture itself untouched.
+    """
     out, at = bytearray(data[:2]), 2
     while at + 4 <= len(data) and data[at] == 0xFF:
         mark, long = data[at + 1], int.from_bytes(data[at + 2 : at + 4], "big")

@@ -8,11 +8,13 @@ from ninja import Schema
 from toadbell.core.judge.answers import NextDate
 from toadbell.core.kinds import KINDS
 from toadbell.core.vessel.drawing import Drawing
+from toadbell.core.vessel.facts import Fact
 from toadbell.records.attachments_api import AttachmentOut, attachment_out
 from toadbell.records.models import Attachment
-from toadbell.shed.drawn import drawn
+from toadbell.shed.drawn import drawn, worked_out
 from toadbell.shed.wire import WrittenSheet
 from toadbell.trials.bench.api import leaks_out, log_of
+from toadbell.trials.bench.run_state import course_from
 from toadbell.trials.bench.shapes import LeakOut, LogLine, Point
 from toadbell.trials.judge.api import JudgeOut, judge_out
 from toadbell.trials.models import Event, Trial
@@ -31,17 +33,19 @@ class StageReached(Schema):
 
 
 class RecordOut(Schema):
-    """A trial as the page that prints."""
+    """A trial as the page that prints. course_from: when the planned course begins, s from the start."""
 
     judge: JudgeOut
     kind: str
     kind_name: str
     sheet: WrittenSheet
     shape: Drawing
+    facts: list[Fact]
     core: str
     planned_by: str
     planned_at: datetime.datetime
     started_at: datetime.datetime | None
+    course_from: float
     ran_by: list[str]
     source: str
     trace: list[Point]
@@ -65,10 +69,12 @@ def record_of(trial: Trial, request: HttpRequest) -> RecordOut:
         kind_name=KINDS[trial.sheet["kind"]].name,
         sheet=trial.frozen_sheet,
         shape=drawn(trial.sheet),
+        facts=list(worked_out(trial.frozen_sheet).facts),
         core=trial.frozen["core"] if trial.frozen else "",
         planned_by=trial.planned_by.shown_name,
         planned_at=trial.planned_at,
         started_at=trial.started_at,
+        course_from=course_from(trial, events),
         ran_by=list(
             dict.fromkeys(event.by.shown_name for event in events if trial.started_at and event.at >= trial.started_at)
         ),

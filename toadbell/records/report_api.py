@@ -43,9 +43,8 @@ def chart_svg(request: HttpRequest, trial_id: UUID, chart: Literal["run", "hold"
     if chart == "hold" and verdict is not None:
         drawing = hold_chart(record.judge.points, verdict, unit, *CHART)
     else:
-        shut = next((line.at for line in record.log if line.kind == "vent-shut"), began)
         trace = [((point.at - began).total_seconds(), point.pressure) for point in record.trace]
-        drawing = course_chart(record.judge.plan, trace, (shut - began).total_seconds(), unit, *CHART)
+        drawing = course_chart(record.judge.plan, trace, record.course_from, unit, *CHART)
     response = HttpResponse(svg(drawing), content_type="image/svg+xml; charset=utf-8")
     response["Content-Disposition"] = f'attachment; filename="{file_name(trial)}-{chart}.svg"'
     return response

@@ -1,23 +1,28 @@
-"""The shed's shelf over the wire: a page of vessels, each with where its trials stand, and what is to be done and was done lately.
+"""The shed's shelf over the wire: a page of vessels, each with where its trials stand, and what is to be done and was
+done lately.
 
 What did not change is not sent again: the answer carries a mark of what it rests on (ETag), worked out without it.
 """
 
+import datetime
 import hashlib
-from typing import Any
+from typing import Any, Literal
 from uuid import UUID
 
-from django.db.models import Count, Max, Q, Sum
+from django.db.models import Count, Max, Q, QuerySet, Sum
+from django.db.models.functions import Lower
 from django.http import HttpRequest, HttpResponse, HttpResponseNotModified
 from django.utils import timezone
-from ninja import Query, Router, Schema
+from ninja import Field, Query, Router, Schema
 
+from toadbell.core.kinds import KINDS
 from toadbell.core.run.phases import ON_THE_BENCH
 from toadbell.core.vessel.drawing import Drawing
+from toadbell.records.due import due
 from toadbell.shed.drawn import shelved
 from toadbell.shed.models import Care, Kit, Maker, Vessel
 from toadbell.trials.database_stamp import of_this_database
-from toadbell.trials.judge.current_decision import decisions, standing_decisions
+from toadbell.trials.judge.current_decision import decisions, standing_decisions, tag_of
 from toadbell.trials.models import Decision, Event, Reading, State, Trial
 from toadbell.trials.plan.api import TrialRow, maker_of, short_trials, trial_row
 
@@ -28,7 +33,10 @@ TO_DO, LATELY = 12, 4
 
 
 class ShelfRow(Schema):
-    """A vessel on the shelf. Pa, m³. `past`: past its years; `problem`: why it cannot be worked out; `stands`: the trial whose decision counts."""
+    """A vessel on the shelf.
+
+    Pa, m³. `past`: past its years; `problem`: why it cannot be worked out; `stands`: the trial whose decision counts.
+    """
 
     id: UUID
     name: str
@@ -58,13 +66,22 @@ class ShedOut(Schema):
     lately: list[TrialRow]
 
 
+class Sought(Schema):
+    """Which vessels, and in what order: words of name or kind, the tag as it hangs today, by the day hung, name or what
+    is due.
+    """
+
+    page: int = Field(default=1, ge=1, le=100_000)
+    text: str = Field(default="", max_length=120)
+    tag: Literal["", "fit", "limited", "not fit", "not proven"] = ""
+    order: Literal["hung", "name", "due"] = "hung"
+
+
 @router.get("/shed", response=ShedOut)
-def shed(
-    request: HttpRequest, page: int = Query(1, ge=1, le=100_000), text: str = Query("", max_length=120)
-) -> HttpResponse:
-    """A page of the shelf, of the vessels whose name holds some words where they are given."""
+def shed(request: HttpRequest, sought: Query[Sought]) -> HttpResponse:
+    """A page of the shelf, of the vessels that are looked for where any are."""
     maker = maker_of(request)
-    mark = _mark(maker, page, text)
+    mark = _mark(maker, sought)
     headers = {"ETag": mark, "Cache-Control": "private, no-cache"}
     if request.headers.get("If-None-Match") == mark:
         return HttpResponseNotModified(headers=headers)
@@ -72,7 +89,7 @@ def shed(
     if body is None:
         if len(_written) >= MOST_WRITTEN:
             _written.clear()
-        body = _written[mark] = _shed(maker, page, text).model_dump_json().encode()
+        body = _written[mark] = _shed(maker, sought).model_dump_json().encode()
     return HttpResponse(body, content_type="application/json; charset=utf-8", headers=headers)
 
 
@@ -81,14 +98,50 @@ MOST_WRITTEN = 24
 """Pages that are kept as they were written last."""
 
 
-def _shed(maker: Maker, page: int, text: str) -> ShedOut:
-    named = Vessel.objects.all()
-    for word in text.split():
-        named = named.filter(name__icontains=word)
+def _looked_for(sought: Sought) -> QuerySet[Vessel]:
+    found = Vessel.objects.all()
+    for word in sought.text.split():
+        kinds = [kind.id for kind in KINDS.values() if word.lower() in kind.name.lower()]
+        found = found.filter(Q(name__icontains=word) | Q(sheet__kind__in=kinds))
+    if sought.tag:
+        stand = standing_decisions(decisions())
+        hung = [vessel.pk for vessel in found.prefetch_related("cares__by") if _fitness(vessel, stand) == sought.tag]
+        found = found.filter(pk__in=hung)
+    return found.order_by(Lower("name"), "hung_up") if sought.order == "name" else found
+
+
+def _fitness(vessel: Vessel, stand: dict[UUID, Decision]) -> str:
+    """The tag of a vessel as it hangs today."""
+    if shelved(vessel.kind, vessel.sheet).past:
+        return "not fit"
+    return tag_of(vessel, stand[vessel.pk]).fitness if vessel.pk in stand else "not proven"
+
+
+def _soonest_first(found: QuerySet[Vessel]) -> list[UUID]:
+    """Vessels by what is due on them, the soonest first; those with no day last, by name."""
+    days: dict[UUID, datetime.date] = {}
+    for one in due():
+        if one.on is not None:
+            days[one.vessel.pk] = min(one.on, days.get(one.vessel.pk, one.on))
+    named = found.order_by(Lower("name")).values_list("pk", flat=True)
+    return sorted(named, key=lambda pk: days.get(pk, datetime.date.max))
+
+
+def _page(sought: Sought, found: QuerySet[Vessel], page: int) -> list[Vessel]:
+    on_page = slice(PAGE * (page - 1), PAGE * page)
+    if sought.order != "due":
+        return list(found.prefetch_related("cares__by")[on_page])
+    order = _soonest_first(found)[on_page]
+    known = Vessel.objects.prefetch_related("cares__by").in_bulk(order)
+    return [known[pk] for pk in order]
+
+
+def _shed(maker: Maker, sought: Sought) -> ShedOut:
+    named = _looked_for(sought)
     found = named.count()
     pages = max(1, -(-found // PAGE))
-    page = min(page, pages)
-    hung = list(named.prefetch_related("cares__by")[PAGE * (page - 1) : PAGE * page])
+    page = min(sought.page, pages)
+    hung = _page(sought, named, page)
     stand = standing_decisions(decisions().filter(trial__vessel__in=hung))
     latest = dict(Trial.objects.filter(vessel__in=hung).values_list("vessel").annotate(Max("number")))
     wanted = Q(pk__in=[decision.trial_id for decision in stand.values()])
@@ -145,15 +198,16 @@ def _row(
     )
 
 
-def _mark(maker: Maker, page: int, text: str) -> str:
-    """Of all that the shelf shows: it changes with any vessel, trial, event, decision, care or kit, with what is read on a bench, and with the day."""
+def _mark(maker: Maker, sought: Sought) -> str:
+    """Of all that the shelf shows: it changes with any vessel, trial, event, decision, care or kit, with what is read
+    on a bench, and with the day.
+    """
     on = Trial.objects.filter(state__in=ON_THE_BENCH).values_list("pk", flat=True)
     rests_on = (
         of_this_database(),
         maker.units,
         maker.zone,
-        page,
-        text,
+        sought,
         timezone.localdate(),
         Vessel.objects.aggregate(Count("pk"), Sum("version")),
         Trial.objects.aggregate(Count("pk"), Sum("version")),

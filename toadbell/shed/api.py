@@ -9,10 +9,11 @@ from ninja import Field, Query, Router, Schema, Status
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.ledger.voiding import HAPPENINGS
 from toadbell.core.vessel.drawing import Drawing
+from toadbell.core.vessel.facts import Fact
 from toadbell.shed.drawn import not_drawn, worked_out
 from toadbell.shed.errors import Stale
 from toadbell.shed.models import Care, Vessel
-from toadbell.shed.wire import Day, Name, WrittenSheet
+from toadbell.shed.wire import Day, Gone, Name, WrittenSheet
 
 router = Router()
 
@@ -27,6 +28,7 @@ class VesselOut(Schema):
     sheet: WrittenSheet
     version: int
     shape: Drawing
+    facts: list[Fact]
     answer: DeriveAnswer | None
     problem: str | None
 
@@ -101,6 +103,7 @@ def vessel_out(vessel: Vessel, request: HttpRequest) -> VesselOut:
         sheet=vessel.sheet,
         version=vessel.version,
         shape=found.shape or not_drawn(vessel.kind),
+        facts=list(found.facts),
         answer=found.answer,
         problem=str(found.problem) if found.problem else None,
     )
@@ -138,6 +141,14 @@ def vessel(request: HttpRequest, vessel_id: UUID) -> VesselOut:
     return vessel_out(Vessel.objects.get(pk=vessel_id), request)
 
 
+@router.delete("/vessels/{vessel_id}", response=Gone)
+def take_away(request: HttpRequest, vessel_id: UUID) -> Gone:
+    """Take a vessel off the shelf of which nothing is on record."""
+    vessel = Vessel.objects.get(pk=vessel_id)
+    vessel.take_away()
+    return Gone(says=f"{vessel.name} was taken off the shelf.")
+
+
 @router.put("/vessels/{vessel_id}", response=VesselOut)
 def change(request: HttpRequest, vessel_id: UUID, data: VesselIn) -> VesselOut:
     """Change what is known of a vessel; past trials keep the sheet they were run on."""
@@ -145,7 +156,8 @@ def change(request: HttpRequest, vessel_id: UUID, data: VesselIn) -> VesselOut:
     maker = request.user
     if not found.change(maker, data.name, data.sheet, data.notes, data.version, data.happened, data.happened_text):  # type: ignore[arg-type]
         raise Stale(
-            "This vessel was changed in another window since you opened it. Load it again; what you typed is still here."
+            "This vessel was changed in another window since you opened it. Load it again; what you typed is still "
+            "here."
         )
     return vessel_out(found, request)
 

@@ -17,6 +17,7 @@ from toadbell.core.phrases import Habit, habit_now, speaking
 from toadbell.core.procedures.derive import derive
 from toadbell.core.sheets import SheetError, read_vessel_sheet
 from toadbell.core.vessel.drawing import Drawing, drawing_of
+from toadbell.core.vessel.facts import Fact, as_entered, facts_of
 
 _log = logging.getLogger("django")
 KEPT = 64
@@ -29,6 +30,7 @@ class WorkedOut(NamedTuple):
     shape: Drawing | None
     answer: DeriveAnswer | None
     problem: SheetError | None = None
+    facts: tuple[Fact, ...] = ()
 
 
 def worked_out(sheet: Any) -> WorkedOut:
@@ -43,18 +45,24 @@ def worked_out(sheet: Any) -> WorkedOut:
 @lru_cache(maxsize=KEPT)
 def _worked_out(sheet: str, habit: Habit, today: datetime.date) -> WorkedOut:
     """today  a plan without a day of its own is of today, and its cautions with it"""
-    shape = None
+    shape: Drawing | None = None
+    facts: tuple[Fact, ...] = ()
     try:
         read = read_vessel_sheet(json.loads(sheet))
         read = read if read.date else read.model_copy(update={"date": today})
         shape = drawing_of(read)
         with speaking(habit):
-            return WorkedOut(shape, derive(read))
+            facts = tuple(facts_of(read))
+            return WorkedOut(shape, derive(read), None, facts)
     except SheetError as wrong:
-        return WorkedOut(shape, None, wrong)
+        return WorkedOut(shape, None, wrong, facts or _as_entered(sheet))
     except Exception as problem:  # whatever a sheet can hold that no check foresaw
         _log.warning("a sheet cannot be worked out", exc_info=problem)
-        return WorkedOut(shape, None, SheetError(UNFORESEEN))
+        return WorkedOut(shape, None, SheetError(UNFORESEEN), facts or _as_entered(sheet))
+
+
+def _as_entered(sheet: str) -> tuple[Fact, ...]:
+    return tuple(as_entered(json.loads(sheet)))
 
 
 UNFORESEEN = (
@@ -63,7 +71,9 @@ UNFORESEEN = (
 
 
 def must_work_out(sheet: dict[str, Any]) -> DeriveAnswer:
-    """The answer of a sheet that can be drawn and worked out; raises SheetError where it cannot: what cannot be shown is not kept."""
+    """The answer of a sheet that can be drawn and worked out; raises SheetError where it cannot: what cannot be shown
+    is not kept.
+    """
     found = worked_out(sheet)
     if found.answer is None or found.shape is None:
         raise found.problem or SheetError(UNFORESEEN)

@@ -17,7 +17,9 @@ router = Router()
 
 
 class KitOut(Schema):
-    """A piece of kit: its particulars in the open format; until when its calibration holds, where it has one; what cannot be read of it."""
+    """A piece of kit: its particulars in the open format; until when its calibration holds, where it has one; what
+    cannot be read of it.
+    """
 
     id: UUID
     kind: str

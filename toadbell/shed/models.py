@@ -57,7 +57,10 @@ class Maker(AbstractUser):
         return owner
 
     def keep_habits(self, units: str, name: str | None, zone: str | None = None) -> None:
-        """Keep the unit habit, and the name for records and the time zone where they are given. Raises NotNow where there is no such zone."""
+        """Keep the unit habit, and the name for records and the time zone where they are given.
+
+        Raises NotNow where there is no such zone.
+        """
         self.units = units
         if zone is not None:
             if zone not in zoneinfo.available_timezones():
@@ -120,7 +123,8 @@ class Vessel(models.Model):
     ) -> bool:
         """Change what is known of it; gives False where somebody else changed it since `version`.
 
-        happened, text  what happened to it, where its boundary is another than the one a decision rests on, or its notes tell of harm
+        happened, text  what happened to it, where its boundary is another than the one a decision rests on, or its
+                        notes tell of harm
         Raises NotNow where that is not said, SheetError where the sheet is wrong.
         """
         must_work_out(sheet)
@@ -157,12 +161,23 @@ class Vessel(models.Model):
         """Does a decision rest on what is known of it?"""
         return bool(self.trials.filter(decision__isnull=False).exists())
 
+    def take_away(self) -> None:
+        """Take a vessel off the shelf of which nothing is on record. Raises NotNow where anything is."""
+        if self.trials.exists() or self.cares.exists() or self.attachments.exists():
+            raise NotNow(
+                "There are records of this vessel, and they stay with it. To retire it, say under Change until when it "
+                "is in service; a plan that was never run can be thrown away on its board."
+            )
+        self.delete()
+
     def happened(self) -> list[Happened]:
         """What happened to it and was done with it, oldest first."""
         return [care.told for care in sorted(self.cares.all(), key=lambda care: (care.on, care.at))]
 
     def note(self, maker: Maker, what: str, on: datetime.date, text: str) -> Care:
-        """Write down that something happened to it, or was done; raises NotNow where it is not known, or still to come."""
+        """Write down that something happened to it, or was done; raises NotNow where it is not known, or still to
+        come.
+        """
         if what not in HAPPENINGS:
             raise NotNow(f"“{what[:40]}” is none of what may happen to a vessel: one of {', '.join(HAPPENINGS)}.")
         if on > timezone.localdate():
@@ -192,7 +207,10 @@ class Care(models.Model):
 
 
 class Kit(models.Model):
-    """A gauge, a pump, a hose: something on the kit board. Its particulars are kept in the open format, as they were entered."""
+    """A gauge, a pump, a hose: something on the kit board.
+
+    Its particulars are kept in the open format, as they were entered.
+    """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     kind = models.CharField(max_length=20, choices=[(kind, kind) for kind in KIT])
@@ -224,7 +242,10 @@ class Kit(models.Model):
 
     @property
     def readable(self) -> bool:
-        """Can its particulars be read? What an older Toad Bell took and this one does not stays on the board, to be mended."""
+        """Can its particulars be read?
+
+        What an older Toad Bell took and this one does not stays on the board, to be mended.
+        """
         try:
             read_kit(self.kind, self.sheet)
         except SheetError:

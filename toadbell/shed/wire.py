@@ -42,7 +42,8 @@ class Unkept(ValueError):
 
     def __init__(self) -> None:
         super().__init__(
-            "There is a character in a text that cannot be kept: half of a pair, or a control letter. Take it out and send it again; "
+            "There is a character in a text that cannot be kept: half of a pair, or a control letter. Take it out and "
+            "send it again; "
             "nothing was stored."
         )
 
@@ -88,8 +89,17 @@ class _AsWritten:
 
 
 WrittenSheet = Annotated[dict[str, Any], _AsWritten(VesselSheet)]
-"""A vessel's or a plan's sheet in the words and units that it was entered in. The core reads it, and says what is wrong with it."""
+"""A vessel's or a plan's sheet in the words and units that it was entered in.
+
+The core reads it, and says what is wrong with it.
+"""
 WrittenKit = Annotated[dict[str, Any], _AsWritten(Particulars)]
 """The particulars of a piece of kit, likewise."""
 WrittenAcceptance = Annotated[dict[str, Any], _AsWritten(Acceptance)]
 """What a hold may lose, likewise."""
+
+
+class Gone(Schema):
+    """What was taken away, in words."""
+
+    says: str

@@ -108,13 +108,16 @@ class Written(Schema):
 
 
 class ReadBack(Schema):
-    """The quantity as it was understood: SI, in words in the person's unit, and in the other habit's."""
+    """The quantity as it was understood: SI, in words in the person's unit, and in the other habit's; or what is wrong
+    with it, which is no error while somebody types.
+    """
 
-    value: float
-    unit: str
+    value: float | None = None
+    unit: str = ""
     text: str
-    shown: str
-    other: str
+    shown: str = ""
+    other: str = ""
+    problem: str | None = None
 
 
 def _me(request: HttpRequest) -> Me:
@@ -135,7 +138,7 @@ def _me(request: HttpRequest) -> Me:
             )
             for key, k in KINDS.items()
         ],
-        materials=[Choice(id=key, name=m.name, notes="") for key, m in MATERIALS.items()],
+        materials=[Choice(id=key, name=say(f"material.{key}"), notes="") for key in MATERIALS],
         fitted=[OpeningChoice(id=key, name=key.replace("-", " "), notes=SUGGESTED.get(key, "keep")) for key in FITTED],
         for_test=[Choice(id=key, name=say(f"plan.do-{key}"), notes="") for key in FOR_TEST],
         happenings=[HappeningChoice(id=key, name=one.name, notes=one.means) for key, one in HAPPENINGS.items()],
@@ -160,7 +163,10 @@ def read_quantity(request: HttpRequest, data: Written) -> ReadBack:
     """Read a quantity as a person wrote it; the answer says how it was understood."""
     if data.kind not in units.KINDS:
         raise units.QuantityError(f"“{data.kind}” is no kind of quantity: one of {', '.join(units.KINDS)}")
-    found = units.read(data.text, data.kind, default_unit=data.default_unit)
+    try:
+        found = units.read(data.text, data.kind, default_unit=data.default_unit)
+    except units.QuantityError as problem:
+        return ReadBack(text=data.text, problem=errors.in_sentence(str(problem)))
     bare = found.unit == data.default_unit and not data.text.strip().lower().endswith(found.unit.lower())
     kind = units.KINDS[data.kind]
     imperial = "in**3" if data.kind == "volume" and found.value < 5e-4 else kind.imperial

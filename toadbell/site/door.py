@@ -1,8 +1,12 @@
-"""The door of the application: one writer that never waits, and beside it a process that answers whatever may take long.
+"""The door of the application: one writer that never waits, and beside it a process that answers whatever may take
+long.
 
-Readings, and what moves a run on, are done here, in one thread on one kept connection: SQLite lets one writer in at a time, and short
-work one after another is the quickest. Readings of loggers that arrive together are stored with one commit. Everything else, every
-look and every long answer, is asked of the process beside, which shares the database and nothing else; while it is slow, or gone,
+Readings, and what moves a run on, are done here, in one thread on one kept connection: SQLite lets one writer in at a
+time, and short
+work one after another is the quickest. Readings of loggers that arrive together are stored with one commit. Everything
+else, every
+look and every long answer, is asked of the process beside, which shares the database and nothing else; while it is
+slow, or gone,
 readings are taken all the same.
 """
 
@@ -56,7 +60,9 @@ Answer = tuple[int, dict[str, Any]]
 
 
 class Door:
-    """The application as the server sees it. beside  where the other process listens; None where everything is done here."""
+    """The application as the server sees it. beside  where the other process listens; None where everything is done
+    here.
+    """
 
     def __init__(self, beside: str | None) -> None:
         self.own = InOneThread()
@@ -84,7 +90,7 @@ class InOneThread(ASGIHandler):
         await self.handle(scope, receive, send)
 
 
-# -- loggers -----------------------------------------------------------------------------------------------------------
+# -- loggers --------------------------------------------------------------------------------
 
 
 class Loggers:
@@ -122,7 +128,10 @@ class Loggers:
         return await _say(send, *await done)
 
     async def _store(self) -> None:
-        """Store what waits, and what came meanwhile, until nothing waits. One batch of a device at a time: its counter goes on from the last."""
+        """Store what waits, and what came meanwhile, until nothing waits.
+
+        One batch of a device at a time: its counter goes on from the last.
+        """
         while self.waiting:
             now: list[tuple[str, BatchIn, asyncio.Future[Answer]]] = []
             tokens: set[str] = set()
@@ -158,7 +167,10 @@ def _store_together(handed: list[tuple[str, BatchIn]]) -> list[Answer]:
             (
                 500,
                 {
-                    "says": "Something went wrong here that we did not foresee. Nothing of this batch was stored; send it again."
+                    "says": (
+                        "Something went wrong here that we did not foresee. Nothing of this batch was stored; send "
+                        "it again."
+                    )
                 },
             )
         ]
@@ -211,7 +223,7 @@ async def _say(send: Send, status: int, data: dict[str, Any]) -> None:
     await send({"type": "http.response.body", "body": body})
 
 
-# -- beside ------------------------------------------------------------------------------------------------------------
+# -- beside --------------------------------------------------------------------------------
 
 
 class Beside:

@@ -1,4 +1,6 @@
-"""A link of one use that lets its holder in, for systems that do not tell whose a connection is, and for another browser's user."""
+"""A link of one use that lets its holder in, for systems that do not tell whose a connection is, and for another
+browser's user.
+"""
 
 import hashlib
 import os

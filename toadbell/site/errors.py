@@ -30,10 +30,14 @@ def answer(says: str, status: int, field: str | None = None) -> HttpResponse:
 
 
 STRANGER = (
-    "You are not signed in here. It is open to the user who started it, on this machine; for another browser they make a link of one use "
+    "You are not signed in here. It is open to the user who started it, on this machine; for another browser they make "
+    "a link of one use "
     "where it runs: make link"
 )
-UNKNOWN_TOKEN = "This token is not known here, or was taken away. Make a new one at the bench, and send it as “Authorization: Bearer tb_…”."
+UNKNOWN_TOKEN = (
+    "This token is not known here, or was taken away. Make a new one at the bench, and send it as “Authorization: "
+    "Bearer tb_…”."
+)
 
 
 def first_of(errors: Sequence[Any]) -> tuple[str, str | None]:
@@ -144,14 +148,29 @@ def disk_says(problem: Exception) -> str:
     told = str(problem).lower()
     number = getattr(problem, "errno", None)
     if "full" in told or number in (errno.ENOSPC, errno.EDQUOT):
-        return "The disk is full: nothing more can be stored. What was acknowledged is kept. Make room, and send this again."
+        return (
+            "The disk is full: nothing more can be stored. What was acknowledged is kept. Make room, and send this "
+            "again."
+        )
     if "readonly" in told or "read-only" in told or number in (errno.EROFS, errno.EACCES, errno.EPERM):
-        return f"The data folder {settings.DATA_DIR} cannot be written to: nothing was stored. Let its owner write there, and send this again."
+        return (
+            f"The data folder {settings.DATA_DIR} cannot be written to: nothing was stored. Let its owner write "
+            "there, and send this again."
+        )
     if "locked" in told or "busy" in told:
-        return "The database is busy with something long, such as a restore. Nothing was stored; send this again in a moment."
+        return (
+            "The database is busy with something long, such as a restore. Nothing was stored; send this again in a "
+            "moment."
+        )
     if number == errno.ENOENT:
-        return "A file that belongs here is missing: it was moved or deleted outside of Toad Bell. A backup may still have it."
-    return "The disk or the database does not answer as it should. What was acknowledged is kept; look at the disk, and try again."
+        return (
+            "A file that belongs here is missing: it was moved or deleted outside of Toad Bell. A backup may still "
+            "have it."
+        )
+    return (
+        "The disk or the database does not answer as it should. What was acknowledged is kept; look at the disk, "
+        "and try again."
+    )
 
 
 def in_sentence(says: str) -> str:

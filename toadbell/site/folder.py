@@ -1,4 +1,7 @@
-"""The data folder: its owner's alone, with the key that signs sessions in it. Imported by the settings, so it knows nothing of Django."""
+"""The data folder: its owner's alone, with the key that signs sessions in it.
+
+Imported by the settings, so it knows nothing of Django.
+"""
 
 import contextlib
 import fcntl
@@ -16,7 +19,9 @@ _LEFT_BEHIND = re.compile(r".*\.part|coming-.*|tmp\w{8}(\.upload.*)?")
 
 
 def own(folder: Path) -> Path:
-    """The folder, made where it is not there, readable and writable by its owner alone; ends the program in words where it cannot be used."""
+    """The folder, made where it is not there, readable and writable by its owner alone; ends the program in words where
+    it cannot be used.
+    """
     os.umask(0o077)
     try:
         folder.mkdir(mode=0o700, parents=True, exist_ok=True)
@@ -30,7 +35,9 @@ def own(folder: Path) -> Path:
 
 
 def secret_key(folder: Path) -> str:
-    """The key that signs sessions: made at the first start, and anew where its file was emptied; then whoever came by a link comes again."""
+    """The key that signs sessions: made at the first start, and anew where its file was emptied; then whoever came by a
+    link comes again.
+    """
     path = folder / "secret-key"
     try:
         kept = path.read_text().strip() if path.exists() else ""
@@ -64,13 +71,17 @@ def make_private(folder: Path) -> None:
 
 
 def hold(folder: Path) -> IO[str]:
-    """Keep the folder for this process alone while it serves, until the file that is given is closed. Ends the program where another has it."""
+    """Keep the folder for this process alone while it serves, until the file that is given is closed.
+
+    Ends the program where another has it.
+    """
     lock = (folder / "in-use").open("w")
     try:
         fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
     except OSError:
         raise SystemExit(
-            f"Toad Bell runs on {folder} already. Use that one, stop it first, or choose another folder: TOADBELL_DATA=…"
+            f"Toad Bell runs on {folder} already. Use that one, stop it first, or choose another folder: "
+            "TOADBELL_DATA=…"
         ) from None
     return lock
 

@@ -20,7 +20,9 @@ _OWN_PAGES = {"", "same-origin", "none"}
 
 
 def headers(answer: Answer) -> Answer:
-    """Content security policy and permissions on every answer; nothing of it may be embedded, read or opened by another page."""
+    """Content security policy and permissions on every answer; nothing of it may be embedded, read or opened by another
+    page.
+    """
 
     def add(request: HttpRequest) -> HttpResponse:
         response = answer(request)
@@ -34,7 +36,10 @@ def headers(answer: Answer) -> Answer:
 
 
 def own_pages_only(answer: Answer) -> Answer:
-    """Refuse calls that a browser says come from another site's page, reading ones too. Programs and older browsers say nothing."""
+    """Refuse calls that a browser says come from another site's page, reading ones too.
+
+    Programs and older browsers say nothing.
+    """
 
     def look(request: HttpRequest) -> HttpResponse:
         foreign = request.headers.get("Sec-Fetch-Site", "") not in _OWN_PAGES
@@ -50,8 +55,10 @@ def own_pages_only(answer: Answer) -> Answer:
 def local_owner(answer: Answer) -> Answer:
     """On this machine alone, take the user who started the application for the owner, without a session.
 
-    The other end of the connection has to be a loopback one that belongs to that user (or the workshop is open to whoever sits
-    here, as the demo is), asking for a loopback host (ALLOWED_HOSTS holds no other, which keeps rebound names out). Whoever came
+    The other end of the connection has to be a loopback one that belongs to that user (or the workshop is open to
+    whoever sits
+    here, as the demo is), asking for a loopback host (ALLOWED_HOSTS holds no other, which keeps rebound names out).
+    Whoever came
     by a link of one use has a session. Sign-in for a shared workshop takes this function's place.
     """
 

@@ -9,8 +9,10 @@ from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import ensure_csrf_cookie
 
 _log = logging.getLogger("django")
-_PLAIN = """<!doctype html><html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1">
-<title>Toad Bell</title><link rel="stylesheet" href="/plain.css"><main><p class="name">Toad Bell</p><h1>{title}</h1><p>{says}</p>
+_PLAIN = """<!doctype html><html lang="en"><meta charset="utf-8">
+<meta name="viewport" content="width=device-width, initial-scale=1">
+<title>Toad Bell</title><link rel="stylesheet" href="/plain.css">
+<main><p class="name">Toad Bell</p><h1>{title}</h1><p>{says}</p>
 <p><a href="/">Back to the shed</a></p></main></html>"""
 
 
@@ -62,6 +64,7 @@ def failed(request: HttpRequest) -> HttpResponse:
     """What nobody foresaw."""
     return told(
         "Something went wrong here that we did not foresee",
-        "What was stored before is kept. Load the page again; if it stays, start Toad Bell again and read what it says in its window.",
+        "What was stored before is kept. Load the page again; if it stays, start Toad Bell again and read what it says "
+        "in its window.",
         500,
     )

@@ -18,7 +18,8 @@ from toadbell.site.folder import make_private
 
 
 def prepare() -> None:
-    """Look the database over, bring it up to date after a backup where there is something to lose, and make the local owner.
+    """Look the database over, bring it up to date after a backup where there is something to lose, and make the local
+    owner.
 
     Raises CommandError in words, with nothing changed, where it cannot be used.
     """
@@ -41,7 +42,8 @@ def prepare() -> None:
         ) from None
     except (OSError, sqlite3.Error, DatabaseError) as problem:
         raise CommandError(
-            f"The data folder {folder} cannot be written to, or its disk is full ({problem}). Mend that, and start again."
+            f"The data folder {folder} cannot be written to, or its disk is full ({problem}). Mend that, and start "
+            "again."
         ) from None
     CalendarLink.of(Maker.local_owner())
     call_command("clearsessions")

@@ -57,7 +57,8 @@ DATABASES = {
             "timeout": 10,
             "transaction_mode": "IMMEDIATE",
             # FULL: a reading that was acknowledged is on the disk, whatever happens to the machine.
-            "init_command": "PRAGMA journal_mode=WAL;PRAGMA synchronous=FULL;PRAGMA foreign_keys=ON;PRAGMA busy_timeout=10000;PRAGMA wal_autocheckpoint=4000;",
+            "init_command": "PRAGMA journal_mode=WAL;PRAGMA synchronous=FULL;PRAGMA foreign_keys=ON;"
+            "PRAGMA busy_timeout=10000;PRAGMA wal_autocheckpoint=4000;",
         },
         "TEST": {"NAME": DATA_DIR / "test.sqlite3"},
     }
@@ -89,7 +90,8 @@ FILE_UPLOAD_TEMP_DIR = DATA_DIR
 FILE_UPLOAD_PERMISSIONS = 0o600
 CONTENT_SECURITY_POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data: blob:; "
-    "connect-src 'self'; manifest-src 'self'; worker-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+    "connect-src 'self'; manifest-src 'self'; worker-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors "
+    "'none'"
 )
 
 NINJA_PAGINATION_MAX_LIMIT = 1000

@@ -15,14 +15,17 @@ def tells_who() -> bool:
 
 
 def same_user(near: End, far: End) -> bool:
-    """Is the user who runs this process the one whose connection goes from `near` (the caller's end) to `far` (ours)?"""
+    """Is the user who runs this process the one whose connection goes from `near` (the caller's end) to `far`
+    (ours)?
+    """
     return user_of(near, far) == os.getuid()
 
 
 def user_of(near: End, far: End, tables: tuple[Path, ...] = _TABLES) -> int | None:
     """Id of the user who owns the end `near` of a connection to `far`; None where the system does not tell.
 
-    Source: proc(5), /proc/net/tcp: addresses as hexadecimal words in the machine's byte order, the user's id in the eighth column.
+    Source: proc(5), /proc/net/tcp: addresses as hexadecimal words in the machine's byte order, the user's id in the
+    eighth column.
     """
     wanted = (_normal(near), _normal(far))
     for table in tables:

@@ -1,7 +1,10 @@
-"""The time that runs go by: the machine's own steady clock, which nobody puts forward or back, laid beside the wall's once.
+"""The time that runs go by: the machine's own steady clock, which nobody puts forward or back, laid beside the wall's
+once.
 
-A wall clock that is put right in the middle of a hold would lengthen or shorten it, and the judge would see a leak of another size.
-So while anything is on the bench time goes on steadily; that the wall's clock was put forward or back is seen, logged and said.
+A wall clock that is put right in the middle of a hold would lengthen or shorten it, and the judge would see a leak of
+another size.
+So while anything is on the bench time goes on steadily; that the wall's clock was put forward or back is seen, logged
+and said.
 """
 
 import datetime
@@ -14,11 +17,15 @@ from typing import NamedTuple
 from django.conf import settings
 
 STEP = 2.0
-"""The wall's clock may be off by so many s before it counts as having been put forward or back; it is drawn right by less all the time."""
+"""The wall's clock may be off by so many s before it counts as having been put forward or back; it is drawn right by
+less all the time.
+"""
 _LAID = settings.DATA_DIR / "clock"
 _BOOT = Path("/proc/sys/kernel/random/boot_id")
 _FAKE = os.environ.get("TOADBELL_WALL_SHIFT")
-"""A file that holds s by which the wall's clock is shifted: how a step is tried without putting the machine's clock wrong."""
+"""A file that holds s by which the wall's clock is shifted: how a step is tried without putting the machine's clock
+wrong.
+"""
 
 
 class _Beside(NamedTuple):
@@ -45,7 +52,9 @@ def follow_the_wall() -> None:
 
 
 def go_on_after(latest: datetime.datetime | None, on_the_bench: bool) -> None:
-    """At the start of the application. A run of this start of the machine goes on steadily; else the wall's clock is taken.
+    """At the start of the application.
+
+    A run of this start of the machine goes on steadily; else the wall's clock is taken.
 
     latest  the last thing that was stored: time does not go back behind it
     """

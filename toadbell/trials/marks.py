@@ -1,4 +1,6 @@
-"""What is frozen, started or decided is what was seen: a look carries a mark of what it showed, and the act brings it back."""
+"""What is frozen, started or decided is what was seen: a look carries a mark of what it showed, and the act brings it
+back.
+"""
 
 import hashlib
 import json
@@ -27,5 +29,6 @@ def must_be_as_seen(now: str, seen: str, what: str) -> None:
     """Raise Stale where what stands now is not what was seen."""
     if now != seen:
         raise Stale(
-            f"{what} was changed after you looked at it, in another window or by somebody else. Look at it as it is now, then do it again."
+            f"{what} was changed after you looked at it, in another window or by somebody else. Look at it as it is "
+            "now, then do it again."
         )

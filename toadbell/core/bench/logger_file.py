@@ -1,6 +1,8 @@
-"""A logger's CSV file: columns, units, time format and zone recognised as far as they can be, the rest for a person to say.
+"""A logger's CSV file: columns, units, time format and zone recognised as far as they can be, the rest for a person to
+say.
 
-Nothing is guessed silently: what was recognised comes back as a recipe that a person may change, and rows that cannot be
+Nothing is guessed silently: what was recognised comes back as a recipe that a person may change, and rows that cannot
+be
 read come back with their line and the reason.
 """
 
@@ -60,7 +62,9 @@ class Column(_Part):
 
 
 class Recipe(_Part):
-    """How a file is read. header: its line, from 1. time_format: as strptime takes it, “iso”, or “elapsed”; zone: of times without one."""
+    """How a file is read. header: its line, from 1. time_format: as strptime takes it, “iso”, or “elapsed”; zone: of
+    times without one.
+    """
 
     delimiter: Literal[",", ";", "\t"]
     decimal: Literal[".", ","]
@@ -89,7 +93,9 @@ class BadRow(_Part):
 
 
 class Logged(_Part):
-    """What a file holds under a recipe. missing: what the recipe still has to say; bad: how many rows were left out, the first of them named."""
+    """What a file holds under a recipe. missing: what the recipe still has to say; bad: how many rows were left out,
+    the first of them named.
+    """
 
     recipe: Recipe
     titles: list[str]

@@ -88,7 +88,9 @@ class RigState:
 
 
 def rig_for(content: Content | AirContent, pressure: float, **parts: object) -> Rig:
-    """A rig for a vessel, under water or under air: stiffness and swelling at half the test pressure (Pa), its parts as given."""
+    """A rig for a vessel, under water or under air: stiffness and swelling at half the test pressure (Pa), its parts as
+    given.
+    """
     half, slope, wall = pressure / 2, 0.0, 0.0
     if isinstance(content, Content):
         slope = (content.swelling(half, content.temperature + 1) - content.swelling(half, content.temperature - 1)) / 2
@@ -108,7 +110,7 @@ def at_start(rig: Rig) -> RigState:
     return RigState(temperature=rig.water, tightened=(0,) * len(rig.leaks))
 
 
-# -- the state of it ---------------------------------------------------------------------------------------------------
+# -- the state of it --------------------------------------------------------------------------------
 
 
 def grown(rig: Rig, state: RigState) -> float:
@@ -180,7 +182,7 @@ def _flows(rig: Rig, state: RigState, now: float) -> list[float]:
     ]
 
 
-# -- time --------------------------------------------------------------------------------------------------------------
+# -- time --------------------------------------------------------------------------------
 
 
 def advance(rig: Rig, state: RigState, until: float) -> RigState:
@@ -278,7 +280,7 @@ def _needle(rig: Rig, state: RigState, now: float) -> float:
     return min(max(state.needle, now - rig.gauge.sticking), now + rig.gauge.sticking)
 
 
-# -- hands -------------------------------------------------------------------------------------------------------------
+# -- hands --------------------------------------------------------------------------------
 
 
 def pump(state: RigState, strokes: int) -> RigState:
@@ -320,7 +322,7 @@ def tighten(state: RigState, which: int) -> RigState:
     return replace(state, tightened=tuple(turns))
 
 
-# -- eyes --------------------------------------------------------------------------------------------------------------
+# -- eyes --------------------------------------------------------------------------------
 
 
 def read_gauge(rig: Rig, state: RigState) -> float:

@@ -1,4 +1,7 @@
-"""What a simulated rig is made of; none of it changes during a run. Pressures Pa gauge, volumes m³, temperatures K, times s."""
+"""What a simulated rig is made of; none of it changes during a run.
+
+Pressures Pa gauge, volumes m³, temperatures K, times s.
+"""
 
 from dataclasses import dataclass
 from typing import Literal
@@ -9,7 +12,8 @@ class Wall:
     """How the wall gives beyond its elastic range.
 
     yields_at   pressure at which the first of it yields, Pa; None: never
-    softening   the wall's compliance grows by so many times that of water and wall for each part of `yields_at` above it
+    softening   the wall's compliance grows by so many times that of water and wall for each part of `yields_at` above
+                it
     bursts_at   Pa; None: never
     """
 
@@ -41,7 +45,9 @@ class Source:
 
 @dataclass(frozen=True)
 class Relief:
-    """A relief valve on the rig: Pa at which it lifts and at which it is shut again; m³/s it lets out per Pa above that."""
+    """A relief valve on the rig: Pa at which it lifts and at which it is shut again; m³/s it lets out per Pa above
+    that.
+    """
 
     lifts_at: float
     reseats_at: float
@@ -75,7 +81,9 @@ class Leak:
 
 @dataclass(frozen=True)
 class Dial:
-    """A gauge. resolution Pa; noise of a reading, 1 σ, Pa; sticking: how far the needle stays behind, Pa; bias: its class error, Pa."""
+    """A gauge. resolution Pa; noise of a reading, 1 σ, Pa; sticking: how far the needle stays behind, Pa; bias: its
+    class error, Pa.
+    """
 
     resolution: float
     noise: float = 0.0
@@ -85,7 +93,9 @@ class Dial:
 
 @dataclass(frozen=True)
 class Probe:
-    """A thermometer. resolution and bias K; on_the_wall: how far it sits from the water towards the room, 0 to 1; lag: how it follows, s."""
+    """A thermometer. resolution and bias K; on_the_wall: how far it sits from the water towards the room, 0 to 1; lag:
+    how it follows, s.
+    """
 
     resolution: float
     bias: float = 0.0
@@ -95,7 +105,9 @@ class Probe:
 
 @dataclass(frozen=True)
 class Settling:
-    """What creeping wall and seals, and air going into solution, take up once the vessel is shut in: m³ in the end, and the time it takes, s."""
+    """What creeping wall and seals, and air going into solution, take up once the vessel is shut in: m³ in the end, and
+    the time it takes, s.
+    """
 
     volume: float = 0.0
     time: float = 180.0

@@ -37,7 +37,9 @@ class Onset(_Answer):
 
 
 class StrokesAnswer(_Answer):
-    """What pumped volume against pressure tells. Volumes m³, compliances m³/Pa; null where too little was pumped to tell.
+    """What pumped volume against pressure tells.
+
+    Volumes m³, compliances m³/Pa; null where too little was pumped to tell.
 
     air         left in, at atmosphere; `air_part` of the vessel's volume, `air_limit` what is let pass
     compliance  of water and wall, without the air; `expected_compliance` as computed from the sheet

@@ -20,10 +20,12 @@ _NEEDED = {"strokes|pumped": "strokes", "pressure": "pressure [bar]"}
 
 
 def read_stroke_log(path: Path, sheet: VesselSheet) -> StrokeLog:
-    """Readings while raising, in the order of the file: strokes so far (or `pumped` with its unit) and pressure; time and water's
+    """Readings while raising, in the order of the file: strokes so far (or `pumped` with its unit) and pressure; time
+    and water's
     temperature where they are there.
 
-    Raises SheetError naming the line or the column that is wrong, or the pump's stroke where strokes have to be turned into a volume.
+    Raises SheetError naming the line or the column that is wrong, or the pump's stroke where strokes have to be turned
+    into a volume.
     """
     table = read_table(read_text(path), _KINDS, _NEEDED)
     rows = list(table.rows)

@@ -1,4 +1,5 @@
-"""The stroke log as an instrument: pumped volume against pressure tells the air left in, the real compliance, and yielding.
+"""The stroke log as an instrument: pumped volume against pressure tells the air left in, the real compliance, and
+yielding.
 
 What was pumped to stand at a pressure is V_0 + S P + V_a P/(P + P_atm), with what leaked and what warmed; the fit is by
 generalised least squares, for one stroke's scatter stays in all that follow. Pressures Pa gauge, volumes m³, times s.
@@ -36,7 +37,9 @@ RIG_LEAK = 100e-6 / 3600
 FEWEST = 4
 """Readings at different strokes before anything is said."""
 CALLED_AT = 5.0
-"""Standard deviations by which a bend must stand out before it is called yielding: it is looked for at many places, many times."""
+"""Standard deviations by which a bend must stand out before it is called yielding: it is looked for at many places,
+many times.
+"""
 SOFTER = 1.1
 """…and the least softening at the top that is called so."""
 KNOTS = 14
@@ -44,7 +47,9 @@ KNOTS = 14
 
 @dataclass(frozen=True)
 class StrokeLog:
-    """Readings while raising, in the order they were made. pressure Pa; pumped so far, m³; time s and temperature K where they were kept."""
+    """Readings while raising, in the order they were made. pressure Pa; pumped so far, m³; time s and temperature K
+    where they were kept.
+    """
 
     pressure: Array
     pumped: Array
@@ -63,7 +68,9 @@ class _Setup:
 
 @dataclass(frozen=True)
 class _Fit:
-    """Volumes fitted: offset, S (m³/Pa), air (m³) and what else was asked, their covariance, and the weighted misfit."""
+    """Volumes fitted: offset, S (m³/Pa), air (m³) and what else was asked, their covariance, and the weighted
+    misfit.
+    """
 
     values: Array
     covariance: Array
@@ -163,11 +170,13 @@ def _steps(log: StrokeLog) -> StrokeLog:
     return StrokeLog(log.pressure[which], log.pumped[which], *picked)
 
 
-# -- the fit -----------------------------------------------------------------------------------------------------------
+# -- the fit --------------------------------------------------------------------------------
 
 
 def _basis(log: StrokeLog, setup: _Setup, pressure: Array) -> Array:
-    """Columns of the fit: offset, water and wall, air, a leak in proportion to the pressure, and warming that nobody read."""
+    """Columns of the fit: offset, water and wall, air, a leak in proportion to the pressure, and warming that nobody
+    read.
+    """
     columns = [np.ones_like(pressure), pressure, pressure / (pressure + ATMOSPHERE)]
     if log.time is not None:
         since = log.time - log.time[0]
@@ -207,7 +216,9 @@ def _warmed(log: StrokeLog) -> bool:
 
 
 def _whitening(log: StrokeLog, setup: _Setup) -> Array:
-    """What makes the readings' errors alike and independent: strokes that differ add up, readings on the gauge do not."""
+    """What makes the readings' errors alike and independent: strokes that differ add up, readings on the gauge do
+    not.
+    """
     rough = np.maximum(
         _compliance(np.array([0.0, setup.content.stiff_part(0.0), _rough_air(log, setup)]), log.pressure), 0.0
     )
@@ -251,11 +262,13 @@ def _solve(log: StrokeLog, setup: _Setup, basis: Array, root: Array) -> _Fit:
     return _Fit(values, np.asarray(covariance * max(1.0, misfit / degrees)), misfit, degrees)
 
 
-# -- where it bends over -----------------------------------------------------------------------------------------------
+# -- where it bends over --------------------------------------------------------------------------------
 
 
 def _onset(log: StrokeLog, setup: _Setup, basis: Array, root: Array, plain: _Fit) -> tuple[Onset | None, _Fit | None]:
-    """The likeliest place from which the curve bends over beyond what air, leak and warming do; none where it does not stand out."""
+    """The likeliest place from which the curve bends over beyond what air, leak and warming do; none where it does not
+    stand out.
+    """
     top = float(log.pressure.max())
     inside = np.unique(log.pressure[(log.pressure > 0.25 * top) & (log.pressure < top)])
     if len(inside) < 3:
@@ -281,7 +294,8 @@ def _beyond(pressure: Array, knot: float) -> Array:
 
 
 def _ratio(log: StrokeLog, setup: _Setup, pumped: Array) -> tuple[float | None, bool]:
-    """Strokes per bar at the top over what the part below says of there, and whether the gauge is fine enough to be sure of it.
+    """Strokes per bar at the top over what the part below says of there, and whether the gauge is fine enough to be
+    sure of it.
 
     pumped  without what leaked and warmed, m³
     """
@@ -308,7 +322,7 @@ def basis_at(values: Array, pressure: float) -> float:
     return float(values[OFFSET] + values[STIFF] * pressure + values[AIR] * pressure / (pressure + ATMOSPHERE))
 
 
-# -- to draw -----------------------------------------------------------------------------------------------------------
+# -- to draw --------------------------------------------------------------------------------
 
 
 def _curve(fit: _Fit, top: float) -> list[Pumped]:

@@ -1,6 +1,8 @@
-"""What is stored of plans, verdicts and advice: documents with the number of their schema, which every later release opens.
+"""What is stored of plans, verdicts and advice: documents with the number of their schema, which every later release
+opens.
 
-A document is written in one form and read from any: `upgrade` brings an older one up, a step for each number. One of a schema
+A document is written in one form and read from any: `upgrade` brings an older one up, a step for each number. One of a
+schema
 that is not known yet is refused in words, as is one that lacks what it should have.
 """
 

@@ -15,7 +15,9 @@ Model = TypeVar("Model", bound=BaseModel)
 
 @dataclass(frozen=True)
 class FrozenPlan:
-    """A plan as it was frozen: its sheet in the open format, its answer, and the version of the core that worked it out."""
+    """A plan as it was frozen: its sheet in the open format, its answer, and the version of the core that worked it
+    out.
+    """
 
     sheet: dict[str, Any]
     answer: DeriveAnswer
@@ -72,6 +74,7 @@ def _read(kind: Kind, model: type[Model], stored: Any) -> Model:
         first = problem.errors(include_url=False)[0]
         where = ".".join(str(part) for part in first["loc"]) or "all of it"
         raise Unreadable(
-            f"the {NAMES[kind]} that was kept here cannot be read: {where} is missing or is not what it was. What was read and logged is "
+            f"the {NAMES[kind]} that was kept here cannot be read: {where} is missing or is not what it was. What was "
+            "read and logged is "
             "there all the same; put it back from a backup"
         ) from problem

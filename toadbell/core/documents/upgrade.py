@@ -1,4 +1,7 @@
-"""Older documents brought up to today's schema, a step for each number. A step is never changed once it was released."""
+"""Older documents brought up to today's schema, a step for each number.
+
+A step is never changed once it was released.
+"""
 
 from collections.abc import Callable
 from typing import Any, Literal
@@ -24,7 +27,8 @@ def upgraded(kind: Kind, stored: Document) -> Document:
         raise Unreadable(f"the {NAMES[kind]} that was kept here is no document of Toad Bell's")
     if number > SCHEMAS[kind]:
         raise Unreadable(
-            f"the {NAMES[kind]} that was kept here was written by a newer Toad Bell (schema {number}; this one reads up to {SCHEMAS[kind]}): "
+            f"the {NAMES[kind]} that was kept here was written by a newer Toad Bell (schema {number}; this one reads "
+            f"up to {SCHEMAS[kind]}): "
             "open it with that one"
         )
     for step in _STEPS[kind][number - 1 :]:
@@ -32,7 +36,7 @@ def upgraded(kind: Kind, stored: Document) -> Document:
     return {**stored, "schema": SCHEMAS[kind]}
 
 
-# -- the steps ---------------------------------------------------------------------------------------------------------
+# -- the steps --------------------------------------------------------------------------------
 
 _STAGE_IDS = {
     "look": "look",
@@ -84,6 +88,37 @@ def _plan_to_2(stored: Document) -> Document:
     }
 
 
+def _plan_to_3(stored: Document) -> Document:
+    """Where stages, look and line stand on the course was worked out from its corners by whoever drew it."""
+    answer = stored.get("answer") or {}
+    corners = [(float(p["time"]), float(p["pressure"])) for p in answer.get("profile") or []]
+    stages = answer.get("stages") or []
+    if len(corners) < 2 * len(stages) + 2:
+        return stored
+    levels = [_stretch(corners[2 * n + 1][0], corners[2 * n + 2][0]) for n in range(len(stages))]
+    looked = corners[2 * len(stages) + 1 : -1]
+    near = [level["ends"] for level, stage in zip(levels, stages, strict=True) if stage.get("zone") == "near"]
+    hold = answer.get("hold") or {}
+    placed = {
+        "stages": [{**stage, "level": level} for level, stage in zip(levels, stages, strict=True)],
+        "hold": {**hold, "look": _stretch(looked[0][0], looked[1][0]) if len(looked) == 2 else None},
+        "behind_the_line": _stretch(max(near, default=0.0), levels[-1]["ends"]) if levels else None,
+    }
+    return {**stored, "answer": {**answer, **placed}}
+
+
+def _stretch(begins: float, ends: float) -> Document:
+    return {"begins": begins, "ends": ends}
+
+
+def _verdict_to_3(stored: Document) -> Document:
+    """That a band begins at none was worked out by whoever told it: under a fiftieth of the limit."""
+    leak, limit = stored.get("leak"), stored.get("limit")
+    if not isinstance(leak, dict) or not isinstance(limit, int | float):
+        return stored
+    return {**stored, "leak": {**leak, "from_none": leak.get("low", 0.0) < limit / 50}}
+
+
 def _advice_to_2(stored: Document) -> Document:
     """Lines of the evidence got codes: until then they were known by their names."""
     lines = stored.get("evidence") or []
@@ -96,8 +131,8 @@ def _the_same(stored: Document) -> Document:
 
 
 _STEPS: dict[Kind, tuple[Callable[[Document], Document], ...]] = {
-    "plan": (_plan_to_2,),
-    "verdict": (_the_same,),
+    "plan": (_plan_to_2, _plan_to_3),
+    "verdict": (_the_same, _verdict_to_3),
     "advice": (_advice_to_2,),
 }
 SCHEMAS: dict[Kind, int] = {kind: len(steps) + 1 for kind, steps in _STEPS.items()}

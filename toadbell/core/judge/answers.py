@@ -1,4 +1,7 @@
-"""What the judge answers: a hold's verdict, its points to draw, and fitness. SI numbers under keys that name no unit; not known is null."""
+"""What the judge answers: a hold's verdict, its points to draw, and fitness.
+
+SI numbers under keys that name no unit; not known is null.
+"""
 
 import datetime
 from typing import Literal
@@ -9,11 +12,15 @@ from toadbell.core.phrases import Sentence
 
 
 class LeakEstimate(Answer):
-    """A leak and its 95 % band, m³/s."""
+    """A leak and its 95 % band, m³/s.
+
+    from_none  the band begins so far under the limit that its low end is told as none
+    """
 
     estimate: float
     low: float
     high: float
+    from_none: bool = False
 
 
 class AcceptanceCheck(Answer):
@@ -26,7 +33,8 @@ class AcceptanceCheck(Answer):
 class HoldPoint(Answer):
     """Readings of the hold, taken together where they are many: s; Pa as read; K.
 
-    corrected is Pa with the temperature taken out, null where none was read; fit, low and high are what the leak alone and
+    corrected is Pa with the temperature taken out, null where none was read; fit, low and high are what the leak alone
+    and
     its 95 % band make of the first pressure; limit what the limit would; cut: the point was left out of the judgement.
     """
 
@@ -60,10 +68,13 @@ class JudgeAnswer(Answer):
 
     leak        at shut-in, when the pressure was highest, with its 95 % band
     confidence  probability that the leak at shut-in is no more than the limit
-    held_at     lowest pressure of the stretch that is judged: the one the verdict speaks for, Pa; null in answers of before
-    laws        how probable it is that the leak goes on steadily, shuts below the test pressure, or began during the hold
+    held_at     lowest pressure of the stretch that is judged: the one the verdict speaks for, Pa; null in answers of
+                before
+    laws        how probable it is that the leak goes on steadily, shuts below the test pressure, or began during the
+                hold
     pressure_rate, drops_a_minute  of the mean leak where it leaks, else of the most that it may be; Pa/s, 1/min
-    kelvin_to_explain  change of the water's temperature that would make the same drop, cooling positive; null where unknown
+    kelvin_to_explain  change of the water's temperature that would make the same drop, cooling positive; null where
+                       unknown
     """
 
     verdict: Literal["tight", "leaking", "cannot-tell"]
@@ -96,7 +107,9 @@ class JudgeAnswer(Answer):
 
 
 class Evidence(Answer):
-    """One line of the ledger, what it rests on, where that is to be seen, and the lines of working where it is a sum."""
+    """One line of the ledger, what it rests on, where that is to be seen, and the lines of working where it is a
+    sum.
+    """
 
     code: str = ""
     name: Sentence

@@ -79,7 +79,8 @@ def leak_sd(hold: float, every: float, kit: Kit, guess: Guess | None = None) -> 
 
 
 def more_hold(away: float, sd: float, span: float, every: float, kit: Kit, guess: Guess) -> float | None:
-    """Further s of hold until a leak could be told from a limit that is `away` from it; 0 when it can be now; None when never.
+    """Further s of hold until a leak could be told from a limit that is `away` from it; 0 when it can be now; None when
+    never.
 
     away, sd  m³/s, sd as the hold so far leaves it; span, every  s
     """

@@ -95,7 +95,7 @@ def judged_by(weighed: Weighed, sheet: HoldSheet, asked: Asked, *, baseline_fold
         return _answer(weighed.readings, weighed.seen, weighed.found, sheet, asked, weighed.medium, baseline_folder)
 
 
-# -- the answer --------------------------------------------------------------------------------------------------------
+# -- the answer --------------------------------------------------------------------------------
 
 
 def _answer(
@@ -112,8 +112,9 @@ def _answer(
     drop = float(r.pressure[r.kept[0]] - r.pressure[r.kept[-1]]) + sum(s.by for s in r.steps if s.kind == "jump")
     limit, limit_from = _limit(sheet, r, C, span, folder, asked)
     by_gauge = not isinstance(sheet.acceptance, MaxLeak)
+    band = found.band(by_gauge=by_gauge)
     below = found.below(limit, by_gauge=by_gauge)
-    leak = LeakEstimate(**found.band(by_gauge=by_gauge))
+    leak = LeakEstimate(**band, from_none=verdict.told_as_none(band["low"], limit))
     level = lv.level_of(r, medium, leak.estimate, sheet)
     doubted = found.wanders > verdict.CONTRADICTS
     said = verdict.decide(below, verdict.SO_FAR if asked.so_far else verdict.DOUBTED if doubted else verdict.CONFIDENCE)
@@ -191,7 +192,7 @@ def _limit(
                 "a drop of that size would empty the vessel: allow less than the pressure held", "acceptance.max_drop"
             )
         lost = content.pumped(r.start) - content.pumped(r.start - wanted.max_drop)
-        numbers = joined(amount(wanted.max_drop, "pressure"), " over ", amount(wanted.over, "time", "min", figures=3))
+        numbers = joined(amount(wanted.max_drop, "pressure"), " over ", amount(wanted.over, "time"))
         return lost / wanted.over, ("∫C dP / t", numbers)
     if isinstance(wanted, AgainstBaseline):
         known = asked.baseline if asked.baseline is not None else _baseline(sheet, wanted, folder)
@@ -202,7 +203,7 @@ def _limit(
         )
     return one_step, (
         "C × one step of the gauge / t",
-        joined(amount(r.gauge, "pressure"), " in ", amount(max(span, least), "time", "min", figures=3)),
+        joined(amount(r.gauge, "pressure"), " in ", amount(max(span, least), "time")),
     )
 
 

@@ -1,6 +1,7 @@
 """What pressure a hold speaks for: where it was shut in, what it fell or rose by, and what of that nothing explains.
 
-A slope alone can deceive: a hold far below the test pressure, or one that fell and then stood, is as steady as a tight one.
+A slope alone can deceive: a hold far below the test pressure, or one that fell and then stood, is as steady as a tight
+one.
 """
 
 from dataclasses import dataclass
@@ -16,7 +17,9 @@ from toadbell.core.sheets import HoldSheet, NoVisibleDrop
 TOLD = 1.5
 """A reading is at a pressure when it is no more of the gauge's steps away than this."""
 SETTLES = 0.01
-"""A shut-in vessel settles by no more than such a part of what was pumped in: wall, seals and the heat of pumping together."""
+"""A shut-in vessel settles by no more than such a part of what was pumped in: wall, seals and the heat of pumping
+together.
+"""
 CREEPS = 0.3
 """And a plastic one by such a part of its wall's elastic give."""
 NOT_THE_WATER = 0.3
@@ -26,7 +29,9 @@ UNSEEN, UNSEEN_RATE = 1.0, 1.0 / HOUR
 WEATHER = 500.0
 """What the outer air's pressure may do meanwhile to a hold under air, Pa."""
 LEAST_HOLD = 600.0
-"""A shorter hold proves nothing by its gauge not moving, s: the least of any school here (ASME B31.3 §345, ten minutes)."""
+"""A shorter hold proves nothing by its gauge not moving, s: the least of any school here (ASME B31.3 §345, ten
+minutes).
+"""
 
 
 @dataclass(frozen=True)
@@ -96,7 +101,9 @@ def _beyond(by: float, told: float) -> float:
 
 
 def _settling(medium: Medium, sheet: HoldSheet) -> float:
-    """The most that settling may take up, m³: wall, seals and heat of pumping; the air there may be, going into solution; creep."""
+    """The most that settling may take up, m³: wall, seals and heat of pumping; the air there may be, going into
+    solution; creep.
+    """
     if sheet.medium == "air":
         return SETTLES * medium.inside
     vessel = medium.vessel
@@ -106,7 +113,8 @@ def _settling(medium: Medium, sheet: HoldSheet) -> float:
 
 
 def against(level: Level, limit: float) -> Said | None:
-    """Why a hold says nothing of being tight, and what to do, in a sentence or two; None where nothing stands against it.
+    """Why a hold says nothing of being tight, and what to do, in a sentence or two; None where nothing stands against
+    it.
 
     limit  the leak, m³/s, that a gauge that does not move stands for over the least hold
     """

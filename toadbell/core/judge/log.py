@@ -22,7 +22,8 @@ _NEEDED = {"elapsed|time": "elapsed [s]", "pressure": "pressure [bar]"}
 
 @dataclass(frozen=True)
 class Log:
-    """Readings in order of time. time s from the first; pressure Pa; temperatures K, NaN where not read, None without a column.
+    """Readings in order of time. time s from the first; pressure Pa; temperatures K, NaN where not read, None without a
+    column.
 
     barometer  pressure of the outer air, Pa, absolute; between its readings along a straight line
     """
@@ -71,6 +72,8 @@ def parse_log(text: str) -> Log:
 
 
 def _between(times: Array, column: Array | None) -> Array | None:
-    """A column read less often than the pressure, filled along straight lines; None where it was read less than twice."""
+    """A column read less often than the pressure, filled along straight lines; None where it was read less than
+    twice.
+    """
     known = np.isfinite(column) if column is not None else np.zeros(0, dtype=bool)
     return None if column is None or known.sum() < 2 else np.interp(times, times[known], column[known])

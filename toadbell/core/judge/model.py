@@ -1,4 +1,5 @@
-"""What a hold's readings are made of, as a probability: leak, warmth that follows the room, settling, creeping, reading.
+"""What a hold's readings are made of, as a probability: leak, warmth that follows the room, settling, creeping,
+reading.
 
 Everything is reckoned as volume. At each reading the gauge says how much is in the vessel (what had to be pumped in to
 stand at that pressure), and the thermometer says by how much the water has outgrown the wall:
@@ -23,7 +24,9 @@ from toadbell.core.judge.unknowns import ERROR, HOUR, Law, Scaled, Vessel, asked
 from toadbell.core.units import ATMOSPHERE
 
 WALL_WAVERS = 0.012
-"""A thermometer on the wall feels each draught a little that the water does not: so far, K, 1 σ, is any reading from what the model says."""
+"""A thermometer on the wall feels each draught a little that the water does not: so far, K, 1 σ, is any reading from
+what the model says.
+"""
 DAY = 0.8
 """How far a workshop goes up and down with the day, K, 1 σ."""
 NODES = 16
@@ -95,7 +98,9 @@ class Weighed:
 
 
 def weigh(guesses: Array, seen: Observed) -> Weighed:
-    """Each guess (guesses, unknowns) against the log: restricted likelihood, the leak being free, and the leak it gives."""
+    """Each guess (guesses, unknowns) against the log: restricted likelihood, the leak being free, and the leak it
+    gives.
+    """
     unknown = scaled(guesses, seen.unknown, seen.following, seen.vessel)
     ratio = _ratio(unknown, seen)
     lost = _lost(unknown, seen)
@@ -122,7 +127,8 @@ def _ratio(unknown: Scaled, seen: Observed) -> Array:
 
 
 def _whiten(total: Array, design: Array, observed: Array) -> tuple[Array, Array]:
-    """Half of the logarithm of each covariance's determinant, and design and observation as it weighs them, (guesses, columns, points).
+    """Half of the logarithm of each covariance's determinant, and design and observation as it weighs them, (guesses,
+    columns, points).
 
     One Cholesky factor of the covariance bordered by the columns gives both.
     """
@@ -181,7 +187,9 @@ def _taken_up(unknown: Scaled, seen: Observed) -> Array:
 
 
 def _design(lost: Array, seen: Observed) -> Array:
-    """(guesses, points, columns): the leak as a part of the hold's length, offset of the content, of the warmth, steps."""
+    """(guesses, points, columns): the leak as a part of the hold's length, offset of the content, of the warmth,
+    steps.
+    """
     n, guesses = len(seen.time), len(lost)
     rows = n if seen.warmth is None else 2 * n
     steps = seen.offsets.shape[1]
@@ -224,7 +232,9 @@ def _covariance(unknown: Scaled, seen: Observed, ratio: Array) -> Array:
 
 
 def _wandered(unknown: Scaled, seen: Observed) -> Array:
-    """Covariance of what sun, draught and a loose probe do to the thermometer alone: one way, levelling off, and to and fro."""
+    """Covariance of what sun, draught and a loose probe do to the thermometer alone: one way, levelling off, and to and
+    fro.
+    """
     time = seen.time
     one_way = -np.expm1(-time[None, :, None] / unknown.wandering)
     apart = np.abs(time[:, None] - time[None, :])[None] / unknown.wandering

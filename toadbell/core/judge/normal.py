@@ -1,6 +1,7 @@
 """The normal distribution's sum, and the points that the judge draws its guesses from.
 
-The library that has both takes over half a second to begin with: the sum is reckoned from the standard one's error function,
+The library that has both takes over half a second to begin with: the sum is reckoned from the standard one's error
+function,
 and the points were drawn once (`make tables`).
 """
 

@@ -26,17 +26,23 @@ WATER_HEAT = 4.18e6
 STEADY = 30
 """From so many readings on, a reading's error is measured from the log itself."""
 CREEP_WARM, CREEP_PART = 0.01, 1.5e-4
-"""Slow creeping that nothing explains, over an hour: so many kelvin of the water, and such a part of what was pumped in, 1 σ."""
+"""Slow creeping that nothing explains, over an hour: so many kelvin of the water, and such a part of what was pumped
+in, 1 σ.
+"""
 UNSTIRRED = 0.004
 """Water is not of one temperature throughout: so far, K, 1 σ, is any reading of it from its mean."""
 UNEVEN = 2e-5
 """And so far, as a part of what was pumped in, is the content from the model of it."""
 WEATHER, BAROMETER = 100.0, 5.0
-"""How far the outer air's pressure goes in an hour, Pa, 1 σ, on its way and to and fro; and what a barometer leaves of it."""
+"""How far the outer air's pressure goes in an hour, Pa, 1 σ, on its way and to and fro; and what a barometer leaves of
+it.
+"""
 AIR_FOLLOWS = 1200.0
 """Air in a vessel follows its wall in minutes, the wall the room in a quarter or half of an hour, s."""
 NARROWEST = 0.002
-"""A leak that shuts nearer to the test pressure than this, as a part of it, or than a gauge can tell, is beyond telling."""
+"""A leak that shuts nearer to the test pressure than this, as a part of it, or than a gauge can tell, is beyond
+telling.
+"""
 ROUNDED = 1 / math.sqrt(12)
 
 
@@ -72,7 +78,9 @@ def free_of_each_other(column: Array, edges: Places) -> Array:
 
 
 def reading_error(pressure: Array, step: float) -> float:
-    """1 σ of one reading, in the gauge's unit: measured by how it jitters where there are enough of them, else by its step."""
+    """1 σ of one reading, in the gauge's unit: measured by how it jitters where there are enough of them, else by its
+    step.
+    """
     if len(pressure) < STEADY:
         return ERROR * step
     jitter = np.diff(pressure, 2)
@@ -84,13 +92,17 @@ def reading_error(pressure: Array, step: float) -> float:
 
 
 def swelling_scale(content: Content, pressure: float) -> float:
-    """By how much the water outgrows the wall per kelvin, m³/K, within two kelvin of where it is: near 4 °C it changes sign."""
+    """By how much the water outgrows the wall per kelvin, m³/K, within two kelvin of where it is: near 4 °C it changes
+    sign.
+    """
     at = [content.swelling(pressure, max(LIQUID, content.temperature + away)) for away in (-2.0, 2.0)]
     return math.sqrt((at[0] ** 2 + at[1] ** 2) / 2)
 
 
 def following_time(content: Content, inside_diameter: float | None) -> float:
-    """Time in which the water of such a vessel comes near the room, s: ρ c D/(4 h); Newton's cooling of a long cylinder."""
+    """Time in which the water of such a vessel comes near the room, s: ρ c D/(4 h); Newton's cooling of a long
+    cylinder.
+    """
     across = inside_diameter or (content.volume / 2.4) ** (1 / 3)
     return WATER_HEAT * across / 4 / SURFACE
 
@@ -109,7 +121,8 @@ def grown(content: Content, temperature: Array, pressure: float) -> Array:
 class Medium:
     """What the vessel holds, as the model needs it.
 
-    compliance m³/Pa; inside m³; swelling m³/K, without its sign; following s; creep m³/√s; drift m³/s; uneven m³: how far any reading
+    compliance m³/Pa; inside m³; swelling m³/K, without its sign; following s; creep m³/√s; drift m³/s; uneven m³: how
+    far any reading
     of content or warmth may be from the model, 1 σ
     """
 
@@ -125,7 +138,8 @@ class Medium:
 
 @dataclass(frozen=True)
 class Unsaid:
-    """What nobody said of a vessel. air: none or some is left in; give: of its wall, by its material's modulus (Pa) where that is known.
+    """What nobody said of a vessel. air: none or some is left in; give: of its wall, by its material's modulus (Pa)
+    where that is known.
 
     creeps  the wall may creep
     """
@@ -144,7 +158,9 @@ def medium_of(
     barometer: bool = False,
     unsaid: Unsaid | None = None,
 ) -> Medium:
-    """Water or air at a pressure, Pa gauge. barometer: the outer air's pressure was read along with the gauge; unsaid: of the vessel."""
+    """Water or air at a pressure, Pa gauge. barometer: the outer air's pressure was read along with the gauge; unsaid:
+    of the vessel.
+    """
     compliance, inside = content.compliance(pressure), content.pumped(pressure)
     if isinstance(content, AirContent):
         weather = (BAROMETER if barometer else WEATHER) * compliance
@@ -167,13 +183,19 @@ def medium_of(
 
 
 UNSTATED_AIR = (4e-3, 1.0)
-"""Air left in where nobody said: the middle of it as a part of the volume, and σ of its logarithm; one in forty has over 3 %."""
+"""Air left in where nobody said: the middle of it as a part of the volume, and σ of its logarithm; one in forty has
+over 3 %.
+"""
 ANY_GIVE = (1e-8, 1.7)
-"""Give of a wall of which nothing is known, 1/Pa, and σ of its logarithm: from thin steel (4e-10) to thin plastic (3e-7)."""
+"""Give of a wall of which nothing is known, 1/Pa, and σ of its logarithm: from thin steel (4e-10) to thin plastic
+(3e-7).
+"""
 GIVE_BY_MODULUS = (95.0, 0.8)
 """And of a known material without a wall: times 1/E, a cylinder with R/t of 50, from 10 to 250."""
 CREEPS = 0.008
-"""Part of its elastic give by which a plastic wall creeps in a time e times as long; textbook creep of thermoplastics, J ∝ t^0.01 to t^0.1."""
+"""Part of its elastic give by which a plastic wall creeps in a time e times as long; textbook creep of thermoplastics,
+J ∝ t^0.01 to t^0.1.
+"""
 
 
 def vessel_of(content: Content, pressure: float, swelling: float, unsaid: Unsaid) -> Vessel:

@@ -37,7 +37,8 @@ class Found:
 def find_steps(time: Array, pressure: Array, step: float, warming: float) -> list[Found]:
     """Jumps and lone readings that no leak, warmth or settling explains, in order of time.
 
-    time s, pressure Pa, (readings,); step is what can be told apart on the gauge, Pa; warming: how fast warmth that begins
+    time s, pressure Pa, (readings,); step is what can be told apart on the gauge, Pa; warming: how fast warmth that
+    begins
     or ends between two readings may move the pressure, Pa/s.
     """
     if len(time) < FEWEST:
@@ -62,7 +63,8 @@ def _alone(time: Array, pressure: Array, step: float) -> list[Found]:
 def _jumps(time: Array, pressure: Array, step: float, warming: float) -> list[Found]:
     """Changes between two readings beyond what the rates before and after would make.
 
-    Not in the first minutes, where settling is steep; at the very end only where it is plain, for nothing follows that would tell.
+    Not in the first minutes, where settling is steep; at the very end only where it is plain, for nothing follows that
+    would tell.
     """
     if len(time) < FEWEST:
         return []
@@ -98,7 +100,8 @@ def _jitter(values: Array) -> float:
 def settled_after(time: Array, content: Array, error: float) -> float:
     """How long the content went on flattening after shut-in, s; 0 where it did not.
 
-    time s, content m³ with the warmth taken out, (points,); error 1 σ of a point, m³. An exponential beside a straight line,
+    time s, content m³ with the warmth taken out, (points,); error 1 σ of a point, m³. An exponential beside a straight
+    line,
     least squares, its time constant tried from half a minute to SETTLES_WITHIN.
     """
     span = float(time[-1] - time[0])

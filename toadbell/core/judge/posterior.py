@@ -1,7 +1,8 @@
 """What the log says of the leak: guesses at all that is not known, weighed, as a mixture of normal curves.
 
 The guesses are drawn again around those that explain the log, in a few rounds, first leniently (adaptive importance
-sampling with tempering; Cappé and others, Population Monte Carlo, 2004). The points are a scrambled Sobol sequence with a
+sampling with tempering; Cappé and others, Population Monte Carlo, 2004). The points are a scrambled Sobol sequence with
+a
 fixed seed, so that the same log gives the same answer.
 """
 
@@ -25,9 +26,13 @@ USUAL = 1e-5
 UNSAID_LEANS = 0.5
 """How far that leaning goes where the vessel's compliance is not known."""
 NONE = 10.0
-"""And none at all is so many times as usual again: of the vessels that are held, about half leak nothing that any gauge would tell."""
+"""And none at all is so many times as usual again: of the vessels that are held, about half leak nothing that any gauge
+would tell.
+"""
 BAND = 0.99
-"""What the 95 % band holds of the model's own probability: that much covered the truth in 92 to 95 of 100 holds where it was measured."""
+"""What the 95 % band holds of the model's own probability: that much covered the truth in 92 to 95 of 100 holds where
+it was measured.
+"""
 ENOUGH = 30.0
 """Effective guesses that a round has to stand on."""
 
@@ -82,9 +87,11 @@ def _band(values: Array, parts: Array, part: float = BAND) -> dict[str, float]:
 
 
 def _leak_parts(weights: Array, leak: Array, sd: Array, values: Array, usual: float, leaning: float) -> Array:
-    """Probability at each value: the mixture, times a prior by which smaller leaks are more usual than larger, in proportion.
+    """Probability at each value: the mixture, times a prior by which smaller leaks are more usual than larger, in
+    proportion.
 
-    leaning  1 for that; less where little is known of the vessel, for then a small fall of the gauge may be a large leak
+    leaning  1 for that; less where little is known of the vessel, for then a small fall of the gauge may be a large
+             leak
     """
     edges = np.concatenate([[0.0], (values[1:] + values[:-1]) / 2, [values[-1]]])
     mixture = weights @ np.diff(phi((edges[None, :] - leak[:, None]) / sd[:, None]), axis=1)
@@ -96,7 +103,9 @@ def _leak_parts(weights: Array, leak: Array, sd: Array, values: Array, usual: fl
 
 @dataclass(frozen=True)
 class _Drawn:
-    """Guesses under one law, (guesses,): logarithm of the weight of each by the readings alone, and with how usual its leak is."""
+    """Guesses under one law, (guesses,): logarithm of the weight of each by the readings alone, and with how usual its
+    leak is.
+    """
 
     weight: Array
     bearing: Array

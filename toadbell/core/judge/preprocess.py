@@ -20,7 +20,9 @@ PROBE = 0.1
 EMPTY = 0.2
 """Below this part of the first pressure the vessel is as good as empty, and the rest of the log tells nothing."""
 UNSEEN_TURN, SEEN_TURN = 3.0 / 3600, 0.6 / 3600
-"""How fast the water may begin to warm or to cool between two readings, K/s: unseen, and beyond what a thermometer shows."""
+"""How fast the water may begin to warm or to cool between two readings, K/s: unseen, and beyond what a thermometer
+shows.
+"""
 FAR_APART = 120.0
 
 
@@ -45,7 +47,9 @@ class Asked:
 
 @dataclass(frozen=True)
 class Readings:
-    """The log as the model reads it: kept readings (indexes), its water, and volumes at each; drips: falls that are a leak's own."""
+    """The log as the model reads it: kept readings (indexes), its water, and volumes at each; drips: falls that are a
+    leak's own.
+    """
 
     log: Log
     content: Content | AirContent
@@ -96,7 +100,9 @@ def read(log: Log, sheet: HoldSheet, asked: Asked) -> Readings:
 
 
 AGAIN, ALIKE = 3, 3.0
-"""Falls like each other, so many of them, the largest no more than so many times the smallest but one, are a leak that spurts."""
+"""Falls like each other, so many of them, the largest no more than so many times the smallest but one, are a leak that
+spurts.
+"""
 
 
 def _drips(steps: list[Found]) -> list[Found]:
@@ -144,7 +150,8 @@ def _content_at(content: Content | AirContent, pressure: Array) -> Array:
 def _warmth(
     log: Log, sheet: HoldSheet, content: Content | AirContent, pressure: float, asked: Asked
 ) -> tuple[Array | None, Array | None]:
-    """The temperature at each reading, K, and the volume by which what is in the vessel has grown with it, m³; None without one.
+    """The temperature at each reading, K, and the volume by which what is in the vessel has grown with it, m³; None
+    without one.
 
     Of air the temperature of the room stands for it where its own was not read.
     """
@@ -175,7 +182,10 @@ def _steps(
     start: float,
     gauge: float,
 ) -> list[Found]:
-    """Steps among the kept readings. Between readings minutes apart the warmth moves the pressure: it is taken out first, if seen."""
+    """Steps among the kept readings.
+
+    Between readings minutes apart the warmth moves the pressure: it is taken out first, if seen.
+    """
     per_kelvin = abs(content.pressure_per_kelvin(start))
     time, turn = log.time[kept], UNSEEN_TURN
     if warm is not None and np.median(np.diff(time)) > FAR_APART:

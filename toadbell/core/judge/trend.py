@@ -35,7 +35,9 @@ class Known(NamedTuple):
 
 @dataclass(frozen=True)
 class Side:
-    """One trial, as far as it tells: when; leak at shut-in, m³/s; pressure shut in, Pa; thinnest wall, m; give of water and wall, m³/Pa."""
+    """One trial, as far as it tells: when; leak at shut-in, m³/s; pressure shut in, Pa; thinnest wall, m; give of water
+    and wall, m³/Pa.
+    """
 
     on: datetime.date
     leak: Known | None = None
@@ -45,7 +47,10 @@ class Side:
 
 
 class Change(Answer):
-    """How one figure went from the earlier trial to the later: SI; null is not known. `sure` is half of the difference's 95 % band."""
+    """How one figure went from the earlier trial to the later: SI; null is not known.
+
+    `sure` is half of the difference's 95 % band.
+    """
 
     what: Literal["leak", "wall", "compliance"]
     before: float | None

@@ -1,6 +1,8 @@
-"""What is not known of a hold, each a standard normal number, and what it becomes in its own unit: the priors of the judge.
+"""What is not known of a hold, each a standard normal number, and what it becomes in its own unit: the priors of the
+judge.
 
-Only what can matter is asked: no probe's wandering where there is no thermometer, no air dissolving where there is none.
+Only what can matter is asked: no probe's wandering where there is no thermometer, no air dissolving where there is
+none.
 """
 
 from dataclasses import dataclass
@@ -13,7 +15,9 @@ from toadbell.core.judge.normal import phi
 
 HOUR = 3600.0
 ERROR = 0.42
-"""A reading's error as a part of the step that can be told apart, 1 σ: half of rounding (0.29) and half of eye or noise."""
+"""A reading's error as a part of the step that can be told apart, 1 σ: half of rounding (0.29) and half of eye or
+noise.
+"""
 ALWAYS = ("following", "room", "swinging", "away", "wall", "creep", "error", "power", "settled", "settling")
 WITH_PROBE = ("probe", "lag", "wander", "wandering")
 WITH_AIR = ("dissolved", "dissolving")
@@ -24,13 +28,16 @@ RARE = {"wander": 1.5}
 
 Law = Literal["steady", "shuts", "begins"]
 LAWS: dict[Law, float] = {"steady": 0.63, "shuts": 0.35, "begins": 0.02}
-"""How leaks behave, and how usual each is: all the while; only above some pressure, as a crack or a lip that is pressed open; only
+"""How leaks behave, and how usual each is: all the while; only above some pressure, as a crack or a lip that is pressed
+open; only
 from some moment on."""
 OF_LAW: dict[Law, tuple[str, ...]] = {"steady": (), "shuts": ("opens",), "begins": ("begins",)}
 LATEST = 0.9
 """What begins in the last tenth of a hold cannot be told by any reading of it."""
 WANDERS = 0.004
-"""One thermometer in some hundreds goes so far its own way that nothing else explains it: in the sun, in a draught, or badly fixed."""
+"""One thermometer in some hundreds goes so far its own way that nothing else explains it: in the sun, in a draught, or
+badly fixed.
+"""
 
 
 @dataclass(frozen=True)
@@ -41,7 +48,8 @@ class Vessel:
     air            left in, at atmosphere, m³; squeezed: what a cubic metre of it takes up at the pressure held
     unstated_air   median (m³) and σ of its logarithm of air of which nothing was said; None where it was
     elastic        volume by which the wall has given, m³
-    unknown_give   median of the give (m³ of volume per Pa) and σ of its logarithm where it is not known; None where it is
+    unknown_give   median of the give (m³ of volume per Pa) and σ of its logarithm where it is not known; None where it
+                   is
     creeps         part of the elastic volume by which it creeps in a time e times as long, median; 0 where it does not
     narrowest      how little below the pressure it was shut in at a leak may shut and be seen to, as a part of it
     compliance     m³/Pa as reckoned with what is known, at `pressure` (Pa): what is not known comes on top
@@ -118,7 +126,8 @@ def scaled(guesses: Array, names: tuple[str, ...], follows: float, vessel: Vesse
     """Standard normal numbers (guesses, names) as the unknowns of a hold.
 
     follows  time in which the water follows the room that such a size suggests, s
-    Without a thermometer the room is a kelvin away at the least, and as far as makes the water drift by 1 K an hour, 1 σ
+    Without a thermometer the room is a kelvin away at the least, and as far as makes the water drift by 1 K an hour, 1
+    σ
     (handbook of the job); so it is taken to be where the thermometer wanders by itself.
     """
     nought = np.zeros((len(guesses), 1, 1))

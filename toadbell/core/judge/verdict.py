@@ -9,11 +9,14 @@ from toadbell.core.phrases import Said, amount, joined, say
 CONFIDENCE = 0.975
 """The handbook of the job asks for 97.5 %."""
 DOUBTED = 0.995
-"""So much is asked where gauge and thermometer contradict each other: one of them is wrong, and nobody knows by how much."""
+"""So much is asked where gauge and thermometer contradict each other: one of them is wrong, and nobody knows by how
+much.
+"""
 CONTRADICTS = 0.8
 """Probability that the thermometer went its own way from where they do."""
 SO_FAR = 0.995
-"""While the hold runs, anyone may look again and again and stop at the first answer he likes: it has to be surer then."""
+"""While the hold runs, anyone may look again and again and stop at the first answer he likes: it has to be surer then.
+"""
 
 Verdict = Literal["tight", "leaking", "cannot-tell"]
 
@@ -33,6 +36,15 @@ def show_leak(q: float) -> Said:
     return amount(q, "leak", figures=2)
 
 
+NONE = 0.02
+"""A leak under this part of the limit is told as none."""
+
+
+def told_as_none(leak: float, limit: float) -> bool:
+    """Is a leak so far under the limit (both m³/s) that it is told as none?"""
+    return leak < NONE * limit
+
+
 def as_said(verdict: Verdict, leak: LeakEstimate) -> float:
     """The leak that its equivalents are given for, m³/s: what it is where it leaks, else the most that it may be."""
     return leak.estimate if verdict == "leaking" else leak.high
@@ -46,12 +58,12 @@ def sentence(verdict: Verdict, leak: LeakEstimate, limit: float, at: float, agai
     against      why the hold says nothing of being tight, where something does
     """
     if verdict == "tight":
-        if leak.high < limit / 50:
+        if told_as_none(leak.high, limit):
             return say("hold.tight-none", at=at, limit=limit)
         return say("hold.tight", at=at, most=min(leak.high, limit), limit=limit)
     if verdict == "leaking":
         return say("hold.leaking", at=at, leak=leak.estimate, least=max(leak.low, limit), limit=limit)
-    form = "hold.between-none" if leak.low < limit / 50 else "hold.between"
+    form = "hold.between-none" if leak.from_none else "hold.between"
     return say("hold.cannot-tell", why=against or say(form, at=at, least=leak.low, most=leak.high, limit=limit))
 
 
@@ -108,7 +120,7 @@ def school_sentence(answer: JudgeAnswer, thermometer: bool) -> Said | None:
 def lines(a: JudgeAnswer, limit_from: tuple[str, str]) -> list[Line]:
     """The lines of working. limit_from: formula and numbers of the limit."""
     drop, warm = amount(a.drop, "pressure", figures=3), a.drop_from_temperature
-    minutes = amount(a.hold, "time", "min", figures=3)
+    minutes = amount(a.hold, "time")
     found = [_line("drop", "ΔP", "P_first − P_last", joined("over ", minutes), a.drop, "Pa", drop, "the readings")]
     if warm is not None:
         found.append(

@@ -1,4 +1,6 @@
-"""What a trial showed, and the ledger of evidence that it makes: each line met, not met or not known, and what it rests on."""
+"""What a trial showed, and the ledger of evidence that it makes: each line met, not met or not known, and what it rests
+on.
+"""
 
 import datetime
 from collections.abc import Sequence
@@ -221,7 +223,7 @@ def _reached(seen: TrialEvidence) -> list[Evidence]:
 
 
 def _held(seen: TrialEvidence) -> Evidence:
-    long, asked = (amount(t, "time", "min", figures=3) for t in (seen.held, seen.asked))
+    long, asked = (amount(t, "time") for t in (seen.held, seen.asked))
     line = Line(
         figure="held",
         symbol="t",

@@ -45,7 +45,9 @@ ASKED: dict[str, tuple[str, ...]] = {
     "boiler": (RELIEF, STEAM),
     "fermenter": (RELIEF,),
 }
-"""Lines without which a kind is never fit; of a receiver's wall a survey does in place of a look inside (procedures, the ledger)."""
+"""Lines without which a kind is never fit; of a receiver's wall a survey does in place of a look inside (procedures,
+the ledger).
+"""
 SUSPECT = ("ceiling", "temperature")
 """Lines that, where they are not met, leave nothing proven until the vessel was examined."""
 DATES: dict[str, tuple[tuple[int, str], ...]] = {
@@ -60,7 +62,10 @@ OCCASIONS: dict[str, tuple[str, str]] = {
 
 
 def next_dates(seen: TrialEvidence) -> list[NextDate]:
-    """What is due next, soonest first; all of it earlier after any knock, mend or change. Source: fitness for service, defaults."""
+    """What is due next, soonest first; all of it earlier after any knock, mend or change.
+
+    Source: fitness for service, defaults.
+    """
     kind = KINDS[seen.kind]
     found = [
         NextDate(what=what, on=add_months(seen.on, months), says=say("fitness.months-on", months=months))
@@ -82,7 +87,9 @@ def next_dates(seen: TrialEvidence) -> list[NextDate]:
 
 
 def months_until(kind: str, what: str) -> int | None:
-    """How many months after it was done something is due again on a kind of vessel; None where that is no matter of time."""
+    """How many months after it was done something is due again on a kind of vessel; None where that is no matter of
+    time.
+    """
     return {name: months for months, name in DATES.get(kind, ())}.get(what)
 
 

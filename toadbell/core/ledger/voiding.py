@@ -17,44 +17,43 @@ Voids = Literal["all", "proof", "relief", "tightness", "nothing"]
 
 @dataclass(frozen=True)
 class Happening:
-    """Something that may happen: its name, what it voids, and what it asks for, as a sentence."""
+    """Something that may happen, by the word that is kept, and what it voids."""
 
-    name: str
+    id: str
     voids: Voids
-    asks: str
 
     @property
-    def means(self) -> str:
+    def name(self) -> Said:
+        """As people call it."""
+        return say(f"happening.{self.id.replace(' ', '-')}")
+
+    @property
+    def asks(self) -> Said:
+        """What it asks for."""
+        return say(f"happening.{self.id.replace(' ', '-')}-asks")
+
+    @property
+    def means(self) -> Said:
         """What it does to the tag, and what it asks for."""
-        falls = {
-            "all": "The tag falls to not proven. ",
-            "proof": "The tag falls to not proven. ",
-            "relief": "The tag falls to limited. ",
-        }
-        return f"{falls.get(self.voids, 'The tag falls to limited. ' if self.voids == 'tightness' else '')}{self.asks}"
+        return say(f"happening.falls-{self.voids}", asks=self.asks)
 
 
 HAPPENINGS: dict[str, Happening] = {
-    "dropped": Happening("Dropped or knocked", "proof", "Look it over, measure it, and prove it anew."),
-    "mended": Happening(
-        "Brazed, welded, soldered or patched", "proof", "Prove it anew: a structural mend voids what went before."
-    ),
-    "changed": Happening("Wall, size, ends or material changed", "all", "Plan and prove it anew, as it is now."),
-    "frozen": Happening(
-        "Frozen with water in it", "proof", "Look for bulges and cracks, measure it, and prove it anew."
-    ),
-    "overheated": Happening("Run dry or overheated", "proof", "Have it examined, and prove it anew."),
-    "over-pressed": Happening(
-        "Pressed beyond its ceiling", "all", "It is suspect: have it examined before anything else."
-    ),
-    "relief-reset": Happening("Relief valve taken out or reset", "relief", "Try the valve before the vessel is used."),
-    "refitted": Happening("A fitting taken out or sealed anew", "tightness", "Hold it tight before it is used."),
-    "corrected": Happening(
-        "Nothing: the figures were wrong before", "nothing", "The proof stands as far as the right figures let it."
-    ),
-    "look inside": Happening("Looked inside", "nothing", "Write what was seen."),
-    "relief tried": Happening("Relief valve tried: lifted and reseated", "nothing", "Write at what pressure it lifts."),
-    "steam trial": Happening("Steam trial passed", "nothing", "Write what gauge and valve said."),
+    each.id: each
+    for each in (
+        Happening("dropped", "proof"),
+        Happening("mended", "proof"),
+        Happening("changed", "all"),
+        Happening("frozen", "proof"),
+        Happening("overheated", "proof"),
+        Happening("over-pressed", "all"),
+        Happening("relief-reset", "relief"),
+        Happening("refitted", "tightness"),
+        Happening("corrected", "nothing"),
+        Happening("look inside", "nothing"),
+        Happening("relief tried", "nothing"),
+        Happening("steam trial", "nothing"),
+    )
 }
 """What may happen to a vessel, by the word that is kept."""
 LIFTS = "lifts at "
@@ -162,7 +161,9 @@ def last_look(happened: Iterable[Happened]) -> tuple[datetime.date, str] | None:
 
 
 def relief_lift(happened: Iterable[Happened]) -> float | None:
-    """At what the relief valve lifted as it was last tried, Pa; None where it was not, or was reset since, or nothing was written."""
+    """At what the relief valve lifted as it was last tried, Pa; None where it was not, or was reset since, or nothing
+    was written.
+    """
     told = [one for one in happened if one.what in ("relief tried", "relief-reset")]
     if not told or told[-1].what == "relief-reset" or not told[-1].text.startswith(LIFTS):
         return None

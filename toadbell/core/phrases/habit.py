@@ -58,7 +58,9 @@ def of_scale(test_pressure: float | None) -> Iterator[None]:
 
 
 def unit_for(test_pressure: float | None, unit: str) -> str:
-    """The unit in which a person whose pressure unit this is reads a trial of some test pressure (Pa): all of it in one."""
+    """The unit in which a person whose pressure unit this is reads a trial of some test pressure (Pa): all of it in
+    one.
+    """
     return "mbar" if unit == "bar" and test_pressure is not None and test_pressure < LOW_HEAD else unit
 
 

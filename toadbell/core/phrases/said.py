@@ -52,7 +52,9 @@ class Said(str):
 
 
 def say(code: str, /, **facts: Any) -> Said:
-    """A sentence to whoever listens now, from its template and its facts; raises KeyError where there is no such template."""
+    """A sentence to whoever listens now, from its template and its facts; raises KeyError where there is no such
+    template.
+    """
     return _say(code, facts, scale_now())
 
 
@@ -102,6 +104,15 @@ def _templates(room: str) -> dict[str, str]:
     if not room.isidentifier() or not path.exists():
         raise KeyError(room)
     return tomllib.loads(path.read_text(encoding="utf-8"))
+
+
+def is_known(code: str) -> bool:
+    """Is there a template of this code?"""
+    try:
+        template_of(code)
+    except KeyError:
+        return False
+    return True
 
 
 def rooms() -> dict[str, dict[str, str]]:

@@ -1,6 +1,7 @@
 """How a fact is written into a sentence: `{at:pressure 3}`, `{n:count stroke strokes}`, `{names:list}`.
 
-A fact that is not known is written as “not known”. Numbers after a kind of quantity are figures; `down` never writes more than it is;
+A fact that is not known is written as “not known”. Numbers after a kind of quantity are figures; `down` never writes
+more than it is;
 another word is the unit, where it is not the reader's own.
 """
 
@@ -15,6 +16,16 @@ from toadbell.core.phrases.habit import Habit, unit_for
 
 _FACT = re.compile(r"\{(\w+)(?::([^}]*))?\}")
 NOT_KNOWN = "not known"
+IMPERIAL = {
+    "L": "US gal",
+    "mm": "in",
+    "mL/bar": "mL/psi",
+    "kg": "lb",
+    "MPa": "ksi",
+    "delta_degC": "delta_degF",
+    "degC": "degF",
+}
+"""Units that a template names, for a person who does not go by metres; small volumes stay in mL, as pumps have them."""
 
 
 def written(template: str, facts: Mapping[str, Any], habit: Habit, scale: float | None) -> str:
@@ -41,13 +52,17 @@ def _quantity(value: float, kind: str, more: list[str], habit: Habit, scale: flo
         return f"{math.ceil(value)} m" if habit.metric else f"{math.ceil(value / 0.3048)} ft"
     if kind == "leak" and unit is None:
         unit = "L/h" if abs(value) * 3600 >= 1e-3 else "mL/h"  # in litres an hour from one on, which is air's way
+    if kind == "time" and unit is None:
+        return units.span(value)
     if unit is None:
         own = {
             "pressure": unit_for(scale, habit.pressure),
             "length": habit.length,
             "compliance": f"mL/{habit.pressure}",
         }
-        unit = own.get(kind)
+        unit = own.get(kind, None if habit.metric else units.KINDS[kind].imperial)
+    elif not habit.metric:
+        unit = IMPERIAL.get(unit, unit)
     return units.write(value, kind, unit, figures=figures, down="down" in more)
 
 
@@ -64,6 +79,18 @@ def listed(names: list[str]) -> str:
 def lowered(text: str) -> str:
     """With a small first letter."""
     return text[:1].lower() + text[1:]
+
+
+def energy(value: float, figures: int = 3) -> str:
+    """An energy (J) in J, kJ or MJ, whichever reads better; next to nothing is said to be that.
+
+    >>> energy(3.3e-05), energy(12.4), energy(175_377), energy(4.2e7)
+    ('under 0.1 J', '12.4 J', '175 kJ', '42 MJ')
+    """
+    if 0 < value < 0.1:
+        return "under 0.1 J"
+    size, name = (1e6, "MJ") if value >= 1e7 else (1e3, "kJ") if value >= 1e4 else (1.0, "J")
+    return f"{units.plain(value / size, figures)} {name}"
 
 
 def _day(value: Any) -> str:
@@ -86,17 +113,15 @@ _WAYS: dict[str, Callable[[Any, list[str]], str]] = {
     "lower-list": lambda value, _: listed([str(one) for one in value]).lower(),
     "or-list": lambda value, _: " or ".join(str(one) for one in value),
     "commas": lambda value, _: ", ".join(str(one) for one in value),
+    "by": lambda value, _: " × ".join(str(one) for one in value),
     "dots": lambda value, _: " · ".join(str(one) for one in value),
     "words": lambda value, _: " ".join(str(one) for one in value),
     "count": _counted,
-    "number": lambda value, more: f"{value:.{more[0]}g}" if more else f"{value:g}",
+    "number": lambda value, more: units.plain(value, int(more[0]) if more else 6),
     "fixed": lambda value, more: f"{value:.{more[0]}f}",
     "percent": _percent,
-    "energy": lambda value, _: f"{value / 1000:.3g} kJ",
+    "energy": lambda value, more: energy(value, int(more[0]) if more else 3),
     "millilitres": lambda value, more: f"{value * 1e6:.{more[0]}g} mL",
     "day": lambda value, _: _day(value),
-    "span-under": lambda value, _: units.write(value, "time", "min" if value < 7200 else "h", figures=3),
-    "span-short": lambda value, _: (
-        units.write(value, "time", "min", figures=3) if value <= 7200 else units.write(value, "time", "h", figures=2)
-    ),
+    "span": lambda value, more: units.span(value, way=more[0] if more else "near"),  # type: ignore[arg-type]
 }

@@ -12,6 +12,9 @@ def air_energy(volume: float, pressure: float) -> float:
     volume    of the air at that pressure, m³
     pressure  gauge, Pa
     Source: ASME PCC-2, Article 501, equation for an ideal gas.
+
+    >>> round(air_energy(0.097, 12.75e5) / 1000)  # kJ: 1376 kPa × 97 L / 0.4 × (1 − (101.3 / 1376)^0.2857)
+    175
     """
     absolute = pressure + ATMOSPHERE
     return absolute * volume / (HEAT_RATIO - 1) * (1 - (ATMOSPHERE / absolute) ** ((HEAT_RATIO - 1) / HEAT_RATIO))
@@ -24,6 +27,9 @@ def available_work(volume: float, pressure: float) -> float:
     volume    of the air at that pressure, m³
     pressure  gauge, Pa
     Source: exergy of a closed system that expands isentropically to the atmosphere.
+
+    >>> round(available_work(1.0, 45e2))  # J of a cubic metre at 45 mbar; P² V / 2 k P_atm makes 71
+    70
     """
     absolute = pressure + ATMOSPHERE
     grown = volume * ((absolute / ATMOSPHERE) ** (1 / HEAT_RATIO) - 1)
@@ -31,5 +37,9 @@ def available_work(volume: float, pressure: float) -> float:
 
 
 def trapped_air_energy(trapped_air: float, pressure: float) -> float:
-    """Energy of air left in, J; `trapped_air` is its volume at atmosphere, m³; it shrinks with Boyle to P (Pa gauge)."""
+    """Energy of air left in, J; `trapped_air` is its volume at atmosphere, m³; it shrinks with Boyle to P (Pa gauge).
+
+    >>> round(trapped_air_energy(50e-6, 12.75e5), 1)  # J of 50 mL, which are 3.68 mL at 12.75 bar
+    6.7
+    """
     return air_energy(trapped_air * ATMOSPHERE / (ATMOSPHERE + pressure), pressure)

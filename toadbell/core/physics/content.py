@@ -60,9 +60,11 @@ class Content:
         return self.swelling(pressure) / self.compliance(pressure)
 
     def warming(self, pressure: float, to: float) -> float | None:
-        """Kelvins of warming that raise the shut-in vessel from one gauge pressure to another, Pa; None where boiling comes first.
+        """Kelvins of warming that raise the shut-in vessel from one gauge pressure to another, Pa; None where boiling
+        comes first.
 
-        The mass stays: what the water's density asks for at each temperature, by IAPWS-95, fits into wall and air at the second
+        The mass stays: what the water's density asks for at each temperature, by IAPWS-95, fits into wall and air at
+        the second
         pressure. So it goes along temperature and pressure, through the water's densest point and on.
         """
         if to <= pressure:
@@ -92,7 +94,8 @@ class Content:
 
 @dataclass(frozen=True)
 class AirContent:
-    """A vessel full of air as something to pump into: volumes are of free air, at standard pressure and the test's temperature.
+    """A vessel full of air as something to pump into: volumes are of free air, at standard pressure and the test's
+    temperature.
 
     volume       m³
     temperature  of the air, K

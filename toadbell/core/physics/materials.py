@@ -41,7 +41,7 @@ class Material:
     creeps                                                    it goes on giving under a load that stays
     """
 
-    name: str
+    id: str
     yield_strength: float | None
     ultimate: float | None
     design_stress: float | None
@@ -52,22 +52,13 @@ class Material:
     brittle_or_creeping: bool = False
     creeps: bool = False
 
-    @property
-    def source(self) -> str:
-        """Where the figures come from."""
-        return (
-            "ASME BPVC II-D, minima of common weak grades"
-            if not self.brittle_or_creeping
-            else "textbook; strength is the maker's to state"
-        )
-
 
 def _mpa(value: float | None) -> float | None:
     return None if value is None else value * 1e6
 
 
 def _row(
-    name: str,
+    id_: str,
     yield_: float | None,
     ultimate: float | None,
     design: float | None,
@@ -79,7 +70,7 @@ def _row(
     creeps: bool = False,
 ) -> Material:
     return Material(
-        name,
+        id_,
         _mpa(yield_),
         _mpa(ultimate),
         _mpa(design),
@@ -93,20 +84,23 @@ def _row(
 
 
 MATERIALS: dict[str, Material] = {
-    "carbon-steel": _row("Carbon steel", 205, 380, 108, 200, 0.30, 12.0, 7850),
-    "stainless-304": _row("Stainless 304", 205, 515, 138, 195, 0.30, 16.0, 8000),
-    "stainless-316": _row("Stainless 316", 205, 515, 138, 193, 0.30, 16.0, 8000),
-    "copper": _row("Copper, annealed", 62, 207, 41, 117, 0.34, 16.8, 8940),
-    "brass": _row("Brass", 125, 325, 62, 105, 0.34, 19.0, 8500),
-    "aluminium-6061": _row("Aluminium 6061-T6", 240, 290, 83, 69, 0.33, 23.4, 2700),
-    "cast-iron": _row("Cast iron", None, 150, 15, 100, 0.26, 10.5, 7200, True),
-    "pet": _row("PET", None, None, None, 2.8, 0.40, 70, 1380, True, True),
-    "pp": _row("Polypropylene", None, None, None, 1.4, 0.42, 150, 905, True, True),
-    "hdpe": _row("HDPE", None, None, None, 0.9, 0.45, 180, 950, True, True),
-    "glass-fibre": _row("Glass-fibre lay-up", None, None, None, None, 0.30, None, 1900, True, True),
-    "carbon-fibre": _row("Carbon-fibre lay-up", None, None, None, None, 0.30, None, 1600, True, True),
-    "wood": _row("Wood", None, None, None, None, 0.30, None, 600, True, True),
-    "other": _row("Other or not known", None, None, None, None, 0.30, None, None, True, True),
+    each.id: each
+    for each in (
+        _row("carbon-steel", 205, 380, 108, 200, 0.30, 12.0, 7850),
+        _row("stainless-304", 205, 515, 138, 195, 0.30, 16.0, 8000),
+        _row("stainless-316", 205, 515, 138, 193, 0.30, 16.0, 8000),
+        _row("copper", 62, 207, 41, 117, 0.34, 16.8, 8940),
+        _row("brass", 125, 325, 62, 105, 0.34, 19.0, 8500),
+        _row("aluminium-6061", 240, 290, 83, 69, 0.33, 23.4, 2700),
+        _row("cast-iron", None, 150, 15, 100, 0.26, 10.5, 7200, True),
+        _row("pet", None, None, None, 2.8, 0.40, 70, 1380, True, True),
+        _row("pp", None, None, None, 1.4, 0.42, 150, 905, True, True),
+        _row("hdpe", None, None, None, 0.9, 0.45, 180, 950, True, True),
+        _row("glass-fibre", None, None, None, None, 0.30, None, 1900, True, True),
+        _row("carbon-fibre", None, None, None, None, 0.30, None, 1600, True, True),
+        _row("wood", None, None, None, None, 0.30, None, 600, True, True),
+        _row("other", None, None, None, None, 0.30, None, None, True, True),
+    )
 }
 
 
@@ -117,7 +111,9 @@ BRITTLE = frozenset({"cast-iron", "glass-fibre", "carbon-fibre"})
 WELDED: dict[str, Material] = {
     "aluminium-6061": _row("Aluminium 6061, beside a weld", 105, 165, 41, 69, 0.33, 23.4, 2700),
 }
-"""Materials that a weld softens: the heat-affected zone's figures (Aluminum Design Manual; ASME BPVC II-D for 6061-T6 welded, 24 ksi)."""
+"""Materials that a weld softens: the heat-affected zone's figures (Aluminum Design Manual; ASME BPVC II-D for 6061-T6
+welded, 24 ksi).
+"""
 
 
 def figures_of(material: str, *own: Stated) -> Material:
@@ -147,7 +143,8 @@ _DESIGN_STRESS_BY_TEMPERATURE: dict[str, list[tuple[float, float]]] = {
 }
 
 
-# The same under the European rule: f = min(Rp0.2,T / 1.5, Rm / 2.4) of P235GH to 16 mm, EN 10028-2; at room temperature Rm decides.
+# The same under the European rule: f = min(Rp0.2,T / 1.5, Rm / 2.4) of P235GH to 16 mm, EN 10028-2;
+# at room temperature Rm decides.
 _EUROPEAN: dict[str, list[tuple[float, float]]] = {
     "carbon-steel": [
         (20, 150),

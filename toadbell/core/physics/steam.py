@@ -1,4 +1,6 @@
-"""Saturated steam and its water. IAPWS-95, fitted once along the logarithm of the pressure (see `water`); beyond the fit CoolProp is asked.
+"""Saturated steam and its water.
+
+IAPWS-95, fitted once along the logarithm of the pressure (see `water`); beyond the fit CoolProp is asked.
 
 Pressures Pa gauge, temperatures K.
 """

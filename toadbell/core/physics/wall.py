@@ -14,6 +14,9 @@ def wall_give(
     wall             m
     youngs_modulus   Pa
     Source: thin-shell membrane theory; R/(t E)(5/2 − 2ν) and 3R(1 − ν)/(2 t E).
+
+    >>> round(wall_give("cylinder", 0.366, 3.2e-3, 200e9, 0.3) * 1e5, 8)  # a bar: 183 / (3.2 × 2e6) × 1.9
+    5.433e-05
     """
     if not wall or not youngs_modulus:
         return 0.0

@@ -1,7 +1,9 @@
 """Liquid water. Properties are IAPWS-95's; pressures Pa gauge, temperatures K.
 
-The library that has them takes half a second to begin with. So the logarithm of the density was fitted once, by Chebyshev
-polynomials of temperature and pressure (`make tables`), to 2e-13 of itself; compressibility and expansion are its slopes.
+The library that has them takes half a second to begin with. So the logarithm of the density was fitted once, by
+Chebyshev
+polynomials of temperature and pressure (`make tables`), to 2e-13 of itself; compressibility and expansion are its
+slopes.
 Beyond the fit the library itself is asked.
 """
 
@@ -70,7 +72,7 @@ def mean_compressibility(temperature: float, pressure: float) -> float:
     return math.log(water_density(temperature, pressure) / water_density(temperature)) / pressure
 
 
-# -- the fit -----------------------------------------------------------------------------------------------------------
+# -- the fit --------------------------------------------------------------------------------
 
 
 def chebyshev(coefficients: Sequence[float], x: float) -> float:

@@ -1,4 +1,6 @@
-"""The acceptance of a hold: the one that a kind and a pressure ask for, and one that cannot be met or judged said before the hold."""
+"""The acceptance of a hold: the one that a kind and a pressure ask for, and one that cannot be met or judged said
+before the hold.
+"""
 
 import math
 from typing import Any
@@ -8,7 +10,8 @@ from toadbell.core.answers import Caution, Stop
 from toadbell.core.phrases import LOW_HEAD, Said, say
 from toadbell.core.plan import detect
 from toadbell.core.plan.context import PlanContext, caution, stop
-from toadbell.core.sheets import MaxDrop, VesselSheet
+from toadbell.core.sheets import MaxDrop, MaxLeak, NoVisibleDrop, VesselSheet
+from toadbell.core.sheets.acceptance import Acceptance, AgainstBaseline
 
 LONGEST = 24 * 3600.0
 """A hold that would have to be longer than this is none that anybody holds, s."""
@@ -19,10 +22,11 @@ DROP_PART = 0.02
 def offered(sheet: VesselSheet, pressure: float, hold: float) -> dict[str, Any]:
     """The acceptance offered for a kind at a test pressure (Pa) and a hold (s), in the open format.
 
-    Low heads may lose a part of themselves; a cooler's gauge may not be seen to move; the rest may fall by a fiftieth over the hold.
+    Low heads may lose a part of themselves; a cooler's gauge may not be seen to move; the rest may fall by a fiftieth
+    over the hold.
     Source: handbook of the job, the hold; procedures, tightness.
     """
-    over = units.write(hold, "time", "min", figures=3)
+    over = units.span(hold)
     if sheet.kind == "cooler":
         return {"no_visible_drop": True}
     if sheet.kind == "enclosure":
@@ -31,8 +35,21 @@ def offered(sheet: VesselSheet, pressure: float, hold: float) -> dict[str, Any]:
     return {"max_drop": _rounded(part * pressure), "over": over}
 
 
+def accepted(acceptance: Acceptance | None) -> Said:
+    """What a hold is accepted by, in words."""
+    if isinstance(acceptance, MaxDrop):
+        return say("plan.accepted-drop", drop=acceptance.max_drop, over=acceptance.over)
+    if isinstance(acceptance, MaxLeak):
+        return say("plan.accepted-leak", leak=acceptance.max_leak)
+    if isinstance(acceptance, AgainstBaseline):
+        return say("plan.accepted-baseline", times=acceptance.times)
+    return say("plan.accepted-none" if isinstance(acceptance, NoVisibleDrop) else "plan.accepted-unsaid")
+
+
 def offered_hold(sheet: VesselSheet, rule_hold: float) -> float:
-    """The hold offered for a kind, s: ten minutes for what is tried under a little air, two hours for gas, the basis's own for the rest."""
+    """The hold offered for a kind, s: ten minutes for what is tried under a little air, two hours for gas, the basis's
+    own for the rest.
+    """
     return {"cooler": 600.0, "enclosure": 600.0, "sheet-tank": 600.0, "digester": 7200.0}.get(sheet.kind, rule_hold)
 
 

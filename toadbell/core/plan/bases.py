@@ -5,6 +5,7 @@ from typing import Literal
 
 from toadbell.core.answers import BasisAnswer
 from toadbell.core.kinds import KINDS
+from toadbell.core.phrases import Said, say
 from toadbell.core.physics.materials import COLD, design_stress_at
 from toadbell.core.physics.water import ROOM
 from toadbell.core.sheets import SheetError, VesselSheet
@@ -15,15 +16,14 @@ from toadbell.core.vessel.parts import working_temperature
 class Basis:
     """A school of practice.
 
-    name          as people call it
-    rule          in symbols
     factor        on the base pressure, None where another rule holds
     uses_lambda   the factor is multiplied by the stress ratio λ
     raising       id of a stage profile
     hold          least hold, s
     look_divisor  the look pressure is P_t over this; None: the wanted pressure
     strength      proves strength
-    by            what the test pressure comes from: a factor on the base pressure, one of the person's own, the relief valve's
+    by            what the test pressure comes from: a factor on the base pressure, one of the person's own, the relief
+                  valve's
                   lift, or the kind's tightness pressure
     own           between what a factor of one's own may be; None where there is none
     asks_reason   why it was taken has to be said
@@ -32,12 +32,8 @@ class Basis:
     column        its pressure is told as a column of water too
     """
 
-    name: str
-    rule: str
+    id: str
     factor: float | None
-    source: str
-    used: str
-    disputed: str
     uses_lambda: bool = False
     raising: str = "quarters"
     hold: float = 1800.0
@@ -52,148 +48,69 @@ class Basis:
     european: bool = False
     column: bool = False
 
+    @property
+    def name(self) -> Said:
+        """As people call it."""
+        return say(f"basis.{self.id}")
+
+    @property
+    def rule(self) -> Said:
+        """How it gets to the test pressure, in symbols."""
+        return say(f"basis.{self.id}-rule")
+
+    @property
+    def source(self) -> Said:
+        """Where it comes from."""
+        return say(f"basis.{self.id}-source")
+
+    @property
+    def used(self) -> Said:
+        """When it is used."""
+        return say(f"basis.{self.id}-used")
+
+    @property
+    def disputed(self) -> Said:
+        """What others hold against it."""
+        return say(f"basis.{self.id}-disputed")
+
 
 _METAL_VESSELS = frozenset({"boiler", "receiver", "fermenter", "chamber", "joint", "pipework", "cooler"})
-_UG99 = "ASME BPVC VIII-1, UG-99"
 _RELIEF = frozenset({"boiler", "receiver", "fermenter", "digester"})
 
 BASES: dict[str, Basis] = {
-    "proof-150": Basis(
-        "Workshop proof",
-        "1.5 × P_b",
-        1.5,
-        "long-standing workshop practice; older pressure-vessel codes",
-        "Usual in workshops for tanks of unknown past.",
-        "Newer codes ask for less: half over the wanted pressure leaves thin plate near its yield.",
-    ),
-    "first-200": Basis(
-        "First test of a boiler",
-        "2 × P_b",
-        2.0,
-        "model and small boiler practice, first hydraulic test",
-        "For a new or structurally repaired boiler, once.",
-        "Vessel codes ask for far less; twice over may strain thin flat plates for nothing.",
-        kinds=frozenset({"boiler", "joint"}),
-    ),
-    "repeat-150": Basis(
-        "Later test of a boiler",
-        "1.5 × P_b",
-        1.5,
-        "model and small boiler practice, repeat test",
-        "For a boiler that passed its first test.",
-        "Some clubs take it every time, others only every few years with a steam test between.",
-        hold=1200.0,
-        kinds=frozenset({"boiler"}),
-    ),
-    "code-130": Basis(
-        "Vessel code",
-        "1.3 × P_b × λ",
-        1.3,
-        _UG99,
-        "For a vessel built to that code, with its papers.",
-        "Workshops hold it too little for a tank without papers.",
-        True,
-        look_divisor=1.3,
-        kinds=_METAL_VESSELS,
-    ),
-    "code-143": Basis(
-        "European rule",
-        "max(1.43 × P_b, 1.25 × P_b × λ)",
-        1.43,
-        "PED 2014/68/EU Annex I §7.4; EN 13445-5",
-        "For a vessel built under the European directive.",
-        "For home-made vessels, whose joints nobody inspected, some ask for half over.",
-        True,
-        kinds=_METAL_VESSELS,
-        european=True,
-    ),
-    "piping-150": Basis(
-        "Piping code",
-        "1.5 × P_b × λ",
-        1.5,
-        "ASME B31.3 §345",
-        "For pipework and loops.",
-        "Plumbers often test at a fixed pressure, whatever the loop works at.",
-        True,
-        raising="single",
-        hold=600.0,
-        kinds=frozenset({"pipework", "joint", "cooler"}),
-    ),
-    "air-110": Basis(
-        "Vessel code, under air",
-        "1.1 × P_b × λ",
-        1.1,
-        "ASME BPVC VIII-1, UG-100",
-        "Only where water cannot be used and little energy is stored.",
-        "Most practice refuses air for strength altogether.",
-        True,
-        raising="half-then-tenths",
-        look_divisor=1.1,
-        kinds=_METAL_VESSELS,
-        medium="air",
-        asks_reason=True,
-        under_air=True,
-    ),
-    "chamber": Basis(
-        "Chamber proof",
-        "factor × P_b, 1.25 to 2.0",
-        1.5,
-        "proof-factor practice in rocketry",
-        "For chambers, remotely, by a factor of one's own choosing.",
-        "How much over is argued: more finds flaws, and makes some.",
-        raising="half-then-tenths",
-        kinds=frozenset({"chamber", "joint"}),
-        own=(1.25, 2.0),
-    ),
-    "relief": Basis(
-        "Relief valve lifts",
-        "to the lift of the relief valve",
-        None,
-        "relief-valve practice",
-        "Tests the valve. Proves no strength.",
-        "Nobody takes it for a proof.",
-        raising="single",
-        strength=False,
-        kinds=_RELIEF,
-        medium="any",
-        by="relief",
-    ),
-    "tight": Basis(
-        "Tightness",
-        "the kind's tightness pressure, never above the wanted",
-        None,
-        "leak-test practice",
-        "Shows leaks. Proves no strength.",
-        "Nobody takes it for a proof.",
-        raising="single",
-        strength=False,
-        medium="any",
-        by="tightness",
-    ),
-    "gas-head": Basis(
-        "Gas head",
-        "1.5 × gas head",
-        1.5,
-        "low-head tank practice",
-        "For low-head tanks.",
-        "Some go by the water column alone, without a factor.",
-        raising="single",
-        strength=False,
-        kinds=frozenset({"digester", "sheet-tank"}),
-        medium="any",
-        column=True,
-    ),
-    "own": Basis(
-        "Own factor",
-        "a factor of your own × P_b",
-        None,
-        "stated by the person, with the reason",
-        "When your inspector, your code or the maker asks for another factor.",
-        "Disputed by every school that asks for more.",
-        by="own",
-        own=(1.0, 4.0),
-        asks_reason=True,
-    ),
+    each.id: each
+    for each in (
+        Basis("proof-150", 1.5),
+        Basis("first-200", 2.0, kinds=frozenset({"boiler", "joint"})),
+        Basis("repeat-150", 1.5, hold=1200.0, kinds=frozenset({"boiler"})),
+        Basis("code-130", 1.3, True, look_divisor=1.3, kinds=_METAL_VESSELS),
+        Basis("code-143", 1.43, True, kinds=_METAL_VESSELS, european=True),
+        Basis("piping-150", 1.5, True, raising="single", hold=600.0, kinds=frozenset({"pipework", "joint", "cooler"})),
+        Basis(
+            "air-110",
+            1.1,
+            True,
+            raising="half-then-tenths",
+            look_divisor=1.1,
+            kinds=_METAL_VESSELS,
+            medium="air",
+            asks_reason=True,
+            under_air=True,
+        ),
+        Basis("chamber", 1.5, raising="half-then-tenths", kinds=frozenset({"chamber", "joint"}), own=(1.25, 2.0)),
+        Basis("relief", None, raising="single", strength=False, kinds=_RELIEF, medium="any", by="relief"),
+        Basis("tight", None, raising="single", strength=False, medium="any", by="tightness"),
+        Basis(
+            "gas-head",
+            1.5,
+            raising="single",
+            strength=False,
+            kinds=frozenset({"digester", "sheet-tank"}),
+            medium="any",
+            column=True,
+        ),
+        Basis("own", None, by="own", own=(1.0, 4.0), asks_reason=True),
+    )
 }
 
 
@@ -205,7 +122,8 @@ def chosen_basis(sheet: VesselSheet) -> str:
     rule = BASES[basis]
     if rule.own and rule.by == "factor" and sheet.factor is not None and not rule.own[0] <= sheet.factor <= rule.own[1]:
         raise SheetError(
-            f"{sheet.factor:g} is outside {rule.own[0]:.2f} to {rule.own[1]:.1f}; with a reason of your own use the basis “own”",
+            f"{sheet.factor:g} is outside {rule.own[0]:.2f} to {rule.own[1]:.1f}; with a reason of your own use the "
+            "basis “own”",
             "factor",
         )
     return basis
@@ -231,7 +149,8 @@ def base_pressure(sheet: VesselSheet) -> float:
 
 
 def governing_stresses(sheet: VesselSheet, *, european: bool = False) -> tuple[float, float] | None:
-    """Design stress cold and hot, Pa, of the material that sets λ; None where it works cold or where a table does not reach.
+    """Design stress cold and hot, Pa, of the material that sets λ; None where it works cold or where a table does not
+    reach.
 
     european  by the European rule's own tables
     """

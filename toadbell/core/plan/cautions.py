@@ -75,7 +75,7 @@ def _hot_cautions(sheet: VesselSheet) -> list[Caution]:
     """A metal whose strength at work no table here tells."""
     hot = working_temperature(sheet)
     lost = sorted(
-        MATERIALS[name].name
+        say(f"material.{name}")
         for name in sheet.materials
         if MATERIALS[name].design_stress and weakening(name, hot) is None
     )
@@ -89,10 +89,10 @@ def _material_cautions(sheet: VesselSheet) -> list[Caution]:
     found = []
     used = sheet.materials
     if used & BRITTLE:
-        found.append(caution("brittle", materials=sorted(MATERIALS[name].name for name in used & BRITTLE)))
+        found.append(caution("brittle", materials=sorted(say(f"material.{name}") for name in used & BRITTLE)))
     soft = {name for name in used if MATERIALS[name].creeps and name not in BRITTLE and name != "other"}
     if soft:
-        found.append(caution("creeps", materials=sorted(MATERIALS[name].name for name in soft)))
+        found.append(caution("creeps", materials=sorted(say(f"material.{name}") for name in soft)))
     if "other" in used:
         found.append(caution("material-unknown"))
     if "brass" in used and sheet.kind == "boiler":
@@ -119,7 +119,9 @@ def _basis_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
 
 
 def _relief_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
-    """A relief valve that lets the vessel see more than is wanted: to be set lower, or proved where plate, walls and ceiling let it."""
+    """A relief valve that lets the vessel see more than is wanted: to be set lower, or proved where plate, walls and
+    ceiling let it.
+    """
     lifts = sheet.relief_set
     if lifts is None or lifts <= sheet.working_pressure:
         return []

@@ -13,7 +13,8 @@ OPEN_ENDED = frozenset({"pipework", "joint"})
 def ceiling(sheet: VesselSheet, parts: list[Part]) -> Limit:
     """The highest pressure the vessel may see in a test: weakest region, weakest part that stays on, maker's limit, Pa.
 
-    It is known only where every part has a limit, both ends of a shell among them, or the maker or the person states one.
+    It is known only where every part has a limit, both ends of a shell among them, or the maker or the person states
+    one.
     """
     fraction = TEST_FRACTION[sheet.medium]
     limits = [(part.test_limit, f"{part.name}, {fraction:.2f} yield") for part in parts if part.test_limit is not None]

@@ -55,7 +55,9 @@ class PlanContext:
 
     @property
     def served(self) -> float:
-        """The pressure that the vessel is proved for, or can really see: the wanted one, the base, the lift of its relief valve, Pa."""
+        """The pressure that the vessel is proved for, or can really see: the wanted one, the base, the lift of its
+        relief valve, Pa.
+        """
         lift = self.pressure if BASES[self.basis].by == "relief" else 0.0
         return max(self.sheet.working_pressure, lift, self.base if self.sheet.base == "relief" else 0.0)
 
@@ -74,7 +76,9 @@ class PlanContext:
 
     @property
     def top_on_gauge(self) -> float | None:
-        """The ceiling as the gauge reads it, Pa: the vessel's lowest point sees the water's weight on top of what its highest does."""
+        """The ceiling as the gauge reads it, Pa: the vessel's lowest point sees the water's weight on top of what its
+        highest does.
+        """
         return None if self.top.pressure is None else self.top.pressure - self.static + self.head
 
     @property
@@ -85,7 +89,9 @@ class PlanContext:
 
     @property
     def warming_to_ceiling(self) -> float | None:
-        """Kelvins of warming that take the shut-in vessel from the test pressure to the ceiling; None where not known or none would."""
+        """Kelvins of warming that take the shut-in vessel from the test pressure to the ceiling; None where not known
+        or none would.
+        """
         if self.content is None or self.top.pressure is None or self.top.pressure <= self.pressure:
             return None
         return self.content.warming(self.pressure, self.top.pressure - self.static)
@@ -95,7 +101,9 @@ class PlanContext:
         return amount(pressure, "pressure", figures=figures)
 
     def at_most(self, pressure: float, figures: int = 3) -> float:
-        """A pressure (Pa) rounded down to so many figures of the person's unit, Pa: what may be asked for, and not a hair more."""
+        """A pressure (Pa) rounded down to so many figures of the person's unit, Pa: what may be asked for, and not a
+        hair more.
+        """
         unit = pressure_unit()
         number = units.from_si(pressure, unit, "pressure")
         if number <= 0:
@@ -120,6 +128,6 @@ def numbers_of(w: PlanContext, inputs: tuple[tuple[str, float, str], ...]) -> st
     def shown(value: float, kind: str) -> str:
         if kind == "length":
             return w.long(value)
-        return f"{value / 1000000.0:.4g} MPa" if kind == "stress" else f"{value:g}"
+        return amount(value, "stress", "MPa") if kind == "stress" else f"{value:g}"
 
     return ", ".join(joined(symbol, " = ", shown(value, kind)) for symbol, value, kind in inputs)

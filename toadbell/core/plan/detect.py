@@ -3,6 +3,8 @@
 A hold under air is reckoned like one under water, its volumes being of free air.
 """
 
+import math
+
 from toadbell.core.answers import Detectable
 from toadbell.core.judge.detectability import LONGEST, TELL, kit_of, leak_sd
 from toadbell.core.physics.content import AirContent, Content
@@ -11,7 +13,9 @@ from toadbell.core.sheets import MaxDrop, MaxLeak, NoVisibleDrop, VesselSheet
 
 
 def accepted_drop(sheet: VesselSheet, w: PlanContext) -> float | None:
-    """What the pressure may lose over the hold by the acceptance, temperature taken out, Pa; None where it cannot be reckoned yet."""
+    """What the pressure may lose over the hold by the acceptance, temperature taken out, Pa; None where it cannot be
+    reckoned yet.
+    """
     wanted = sheet.acceptance
     if isinstance(wanted, NoVisibleDrop):
         return sheet.gauge.readable if sheet.gauge else None
@@ -54,9 +58,15 @@ def smallest_leak(sheet: VesselSheet, content: Content | AirContent, pressure: f
 
 
 def reading_interval(sheet: VesselSheet, hold: float) -> float:
-    """How often to read in a hold of so long, s: as asked, else some fifteen readings, from every 10 s to every 5 min."""
+    """How often to read in a hold of so long, s: as asked, else some fifteen readings, every 10 s to 5
+    min.
+    """
     asked = sheet.hold.every if sheet.hold else None
-    return asked or max(10.0, min(300.0, hold / 15))
+    if asked:
+        return asked
+    every = max(10.0, min(300.0, hold / 15))
+    step = 60.0 if every >= 60 else 5.0
+    return step * math.floor(every / step + 0.5)
 
 
 TIMES = (900.0, 1800.0, 3600.0, 7200.0, 14_400.0, 28_800.0)
@@ -72,7 +82,9 @@ def curve(sheet: VesselSheet, content: Content | AirContent, pressure: float) ->
 def hold_needed(
     sheet: VesselSheet, content: Content | AirContent, pressure: float, limit: float | None
 ) -> float | None:
-    """The shortest hold, s, in which a leak of `limit` (m³/s) can be told from none; None where no hold of two days can."""
+    """The shortest hold, s, in which a leak of `limit` (m³/s) can be told from none; None where no hold of two days
+    can.
+    """
     if limit is None:
         return None
     time = 300.0
@@ -82,5 +94,6 @@ def hold_needed(
             return None
         if leak <= limit:
             return time
-        time = 300.0 * round(time * 1.2 / 300.0 + 0.5)
+        step = 300.0 if time < 7200 else 1800.0 if time < 21_600 else 3600.0
+        time = step * math.floor(time * 1.2 / step + 1)
     return None

@@ -16,21 +16,33 @@ def water_energy(stiff_compliance: float, trapped_air: float, pressure: float) -
 
 
 def tnt_equivalent(energy: float) -> float:
-    """Mass of TNT with that energy (J), kg."""
+    """Mass of TNT with that energy (J), kg.
+
+    >>> round(tnt_equivalent(175.4e3), 4)  # kg: 175.4 kJ / 4.27 MJ
+    0.0411
+    """
     return energy / TNT
 
 
 def stand_off(tnt: float, scaled_distance: float = NO_HARM) -> float:
-    """Distance at which the blast of so much TNT (kg) does no harm, m. Fragments go further. ASME PCC-2, Article 501."""
+    """Distance at which the blast of so much TNT (kg) does no harm, m. Fragments go further. ASME PCC-2, Article 501.
+
+    >>> round(stand_off(0.0411), 1)  # m: 20 × ∛(2 × 0.0411)
+    8.7
+    """
     return scaled_distance * math.cbrt(2 * tnt)
 
 
 LEAST_DISTANCES = ((135.5e6, 30.0), (271e6, 60.0))
-"""The least distance for a test under air by the energy stored up to each, J and m (ASME PCC-2, Article 501, Mandatory Appendix III)."""
+"""The least distance for a test under air by the energy stored up to each, J and m (ASME PCC-2, Article 501, Mandatory
+Appendix III).
+"""
 
 
 def stand_off_under_air(energy: float) -> float:
-    """How far everybody stays from a test under air that stores so much (J), m: by the blast, and never less than the code's least."""
+    """How far everybody stays from a test under air that stores so much (J), m: by the blast, and never less than the
+    code's least.
+    """
     return max(least_distance(energy), stand_off(tnt_equivalent(energy)))
 
 

@@ -24,7 +24,9 @@ def suits(gauge: Gauge, target: float) -> bool:
 
 
 def best_gauge(gauges: list[NamedGauge], target: float) -> str | None:
-    """Name of the gauge that serves a target (Pa) best: its range allowed, then the finest reading, then near twice the target."""
+    """Name of the gauge that serves a target (Pa) best: its range allowed, then the finest reading, then near twice the
+    target.
+    """
     suited = [gauge for gauge in gauges if suits(gauge, target)]
     if not suited:
         return None
@@ -66,7 +68,9 @@ def gauge_cautions(sheet: VesselSheet, target: float) -> list[Caution]:
 
 
 def pump_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
-    """A source that passes the ceiling (or the band, where no ceiling is known), cannot reach the target, or overshoots by a stroke."""
+    """A source that passes the ceiling (or the band, where no ceiling is known), cannot reach the target, or overshoots
+    by a stroke.
+    """
     pump = sheet.pump
     if pump is None:
         return []
@@ -110,7 +114,9 @@ def wrench_cautions(sheet: VesselSheet) -> list[Caution]:
 
 
 def thermometer_cautions(sheet: VesselSheet, w: PlanContext, pressure_per_kelvin: float) -> list[Caution]:
-    """What the temperature may do unseen: without a thermometer, or with one coarser than the drop that is accepted (Pa/K)."""
+    """What the temperature may do unseen: without a thermometer, or with one coarser than the drop that is accepted
+    (Pa/K).
+    """
     if sheet.thermometer is None:
         return [caution("no-thermometer", tenth=abs(pressure_per_kelvin) / 10)]
     step, drop = sheet.thermometer.resolution, accepted_drop(sheet, w)

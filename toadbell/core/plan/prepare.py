@@ -74,7 +74,9 @@ def wrongly_kept(sheet: VesselSheet) -> list[str]:
 
 
 def gather(sheet: VesselSheet, w: PlanContext) -> list[Gather]:
-    """What to bring to the bench, opening by opening, then what the whole rig needs; empty where no opening is prepared."""
+    """What to bring to the bench, opening by opening, then what the whole rig needs; empty where no opening is
+    prepared.
+    """
     if not in_use(sheet):
         return []
     rated = w.target * TOLERANCE

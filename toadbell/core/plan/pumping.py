@@ -1,4 +1,7 @@
-"""What the strokes are held against: air let pass, and strokes a bar over the straight part's. Source: handbook of the job."""
+"""What the strokes are held against: air let pass, and strokes a bar over the straight part's.
+
+Source: handbook of the job.
+"""
 
 AIR_LIMIT, AIR_LIMIT_LOW_ENERGY = 0.001, 0.005
 """Air let pass, as a part of the volume; the second where little energy is stored."""

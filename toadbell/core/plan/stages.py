@@ -2,7 +2,7 @@
 
 from typing import NamedTuple
 
-from toadbell.core.answers import ProfilePoint, StageAnswer
+from toadbell.core.answers import ProfilePoint, StageAnswer, Stretch
 from toadbell.core.phrases import say
 from toadbell.core.physics.content import AirContent, Content
 from toadbell.core.sheets import EditedStage
@@ -12,6 +12,8 @@ NEAR_WANTED = 0.05
 DEFAULT_PAUSE = 180.0
 SECONDS_PER_STROKE = 5.0
 SHORTEST_RISE = 60.0
+TO_THE_LOOK, LOOK, LETTING_GO = 120.0, 420.0, 120.0
+"""Down to the look, the look, and from there to nothing, s."""
 
 FRACTIONS = {
     "quarters": (0.25, 0.5, 0.75, 1.0),
@@ -22,7 +24,10 @@ _NAMES = {0.5: ("half", "half"), 0.75: ("three-quarters", "three quarters"), 1.0
 
 
 class StageAim(NamedTuple):
-    """A stage by its id, the name that people read, and its pressure on the gauge, Pa. What a stage is, its id says, never its name."""
+    """A stage by its id, the name that people read, and its pressure on the gauge, Pa.
+
+    What a stage is, its id says, never its name.
+    """
 
     id: str
     name: str
@@ -103,18 +108,41 @@ LOOKED_AT = ("look", "wanted", "test")
 """Stages that have their own place to look at, by id."""
 
 
-def course(stages: list[StageAnswer], hold: float, look_pressure: float) -> list[ProfilePoint]:
-    """The planned course of pressure over time, s and Pa: rises by expected strokes, pauses, hold, look, release."""
-    points, now, at = [(0.0, 0.0)], 0.0, 0.0
+class Course(NamedTuple):
+    """The planned course of pressure over time, s and Pa; on it the stages, the look after the hold, and when nobody is
+    to be near.
+    """
+
+    profile: list[ProfilePoint]
+    stages: list[StageAnswer]
+    look: Stretch | None
+    behind_the_line: Stretch | None
+
+
+def course(stages: list[StageAnswer], hold: float, look_pressure: float) -> Course:
+    """The planned course: rises by expected strokes, pauses, hold, look, release.
+
+    stages         that are planned, the test last
+    hold           s
+    look_pressure  where it is looked at after the hold, Pa
+    """
+    points, placed, now = [(0.0, 0.0)], [], 0.0
     for stage in stages:
         rise = (stage.strokes_from_last or 0.0) * SECONDS_PER_STROKE
-        now += max(SHORTEST_RISE, rise)
-        points.append((now, stage.target))
-        now += hold if stage.id == "test" else stage.pause
-        points.append((now, stage.target))
-        at = stage.target
-    if look_pressure < at:
-        points += [(now + 120, look_pressure), (now + 120 + 420, look_pressure)]
-        now += 540
-    points.append((now + 120, 0.0))
-    return [ProfilePoint(time=t, pressure=p) for t, p in points]
+        begins = now + max(SHORTEST_RISE, rise)
+        now = begins + (hold if stage.id == "test" else stage.pause)
+        points += [(begins, stage.target), (now, stage.target)]
+        placed.append(stage.model_copy(update={"level": Stretch(begins=begins, ends=now)}))
+    line = Stretch(begins=_near_until(placed), ends=now) if placed else None
+    look = None
+    if placed and look_pressure < placed[-1].target:
+        look = Stretch(begins=now + TO_THE_LOOK, ends=now + TO_THE_LOOK + LOOK)
+        points += [(look.begins, look_pressure), (look.ends, look_pressure)]
+        now = look.ends
+    points.append((now + LETTING_GO, 0.0))
+    return Course([ProfilePoint(time=t, pressure=p) for t, p in points], placed, look, line)
+
+
+def _near_until(stages: list[StageAnswer]) -> float:
+    """Until when people may be near, s."""
+    return max((stage.level.ends for stage in stages if stage.zone == "near" and stage.level), default=0.0)

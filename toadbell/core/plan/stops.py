@@ -54,14 +54,17 @@ def static_head(sheet: VesselSheet) -> float:
 
 
 def _provable(sheet: VesselSheet, w: PlanContext) -> float | None:
-    """The highest wanted pressure whose test, with the water's own weight at the bottom, stays under the ceiling, Pa; rounded down."""
+    """The highest wanted pressure whose test, with the water's own weight at the bottom, stays under the ceiling, Pa;
+    rounded down.
+    """
     if not w.top.known or w.top.pressure is None or not w.factor or sheet.base != "wanted":
         return None
     return w.at_most(max(0.0, (w.top.pressure - static_head(sheet)) / w.factor)) or None
 
 
 def highest_to_ask(sheet: VesselSheet, w: PlanContext) -> float | None:
-    """The highest wanted pressure that this basis can prove here and that plate and walls allow, Pa; rounded down to what a person types.
+    """The highest wanted pressure that this basis can prove here and that plate and walls allow, Pa; rounded down to
+    what a person types.
 
     None where the ceiling is not known, or another pressure than the wanted one is being proved.
     """
@@ -95,7 +98,9 @@ def _pressure_stops(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
 
 
 def _plate_stops(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
-    """The plate is the most that is wanted, whatever is taken as the base; and the most at which the relief valve may lift."""
+    """The plate is the most that is wanted, whatever is taken as the base; and the most at which the relief valve may
+    lift.
+    """
     plate, wanted = sheet.plate_pressure, sheet.working_pressure
     if plate is None:
         return []
@@ -155,7 +160,10 @@ def _air_stops(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
 
 
 def _plastic_stops(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
-    """Plastic bursts into pieces under air. Its maker's own rating, in a tightness trial, is the one exception, and pipework has none."""
+    """Plastic bursts into pieces under air.
+
+    Its maker's own rating, in a tightness trial, is the one exception, and pipework has none.
+    """
     plastics = [material for material in sheet.materials if material in PLASTICS]
     unknown = sheet.shell is not None and sheet.shell.material == "other"
     if not (plastics or unknown) or w.pressure <= PLASTIC_UNDER_AIR or plastic_let_pass(sheet, w):
@@ -181,7 +189,9 @@ def _energy_stops(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
 
 
 def _missing_under_air(sheet: VesselSheet, w: PlanContext, away: float) -> Said | None:
-    """What a test under air still lacks before its energy may be risked, None where nothing; `away`: the stand-off, m."""
+    """What a test under air still lacks before its energy may be risked, None where nothing; `away`: the stand-off,
+    m.
+    """
     if not BASES[w.basis].under_air:
         return say("stop.air-energy-basis")
     lacking = [] if sheet.reason else [say("stop.lacking-reason")]

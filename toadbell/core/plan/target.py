@@ -8,7 +8,9 @@ from toadbell.core.vessel.openings import gauge_above_top
 
 
 def asked_pressure(sheet: VesselSheet) -> tuple[str, float]:
-    """The basis of a plan and its test pressure at the highest point, Pa; raises SheetError where it cannot be worked out."""
+    """The basis of a plan and its test pressure at the highest point, Pa; raises SheetError where it cannot be worked
+    out.
+    """
     basis = bases.chosen_basis(sheet)
     pressure = bases.test_pressure(basis, sheet)
     if pressure is None:

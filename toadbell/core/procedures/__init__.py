@@ -1,4 +1,6 @@
-"""The kinds of trial, the only list of them: each a module of its own that says what it asks for, plans, observes and proves."""
+"""The kinds of trial, the only list of them: each a module of its own that says what it asks for, plans, observes and
+proves.
+"""
 
 from toadbell.core.procedures.procedure import Observation, Procedure
 from toadbell.core.procedures.proof import PROOF

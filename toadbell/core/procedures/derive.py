@@ -1,5 +1,7 @@
 """From a vessel sheet to everything a plan needs."""
 
+import dataclasses
+
 from toadbell.core import units
 from toadbell.core.answers import (
     Attitude,
@@ -51,7 +53,8 @@ def derive(sheet: VesselSheet) -> DeriveAnswer:
         raise
     except (ValueError, OverflowError) as problem:  # beyond what is known of water and steam
         raise SheetError(
-            f"{units.write(sheet.working_pressure, 'pressure', 'bar')} is beyond what can be worked out here: check the unit",
+            f"{units.write(sheet.working_pressure, 'pressure', 'bar')} is beyond what can be worked out here: check "
+            "the unit",
             "working_pressure",
         ) from problem
 
@@ -92,6 +95,7 @@ def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
         factor=factor,
     )
     hold, stored = _hold(w, rule), _energies(sheet, volume, wet, pressure, trapped_air(sheet, vent) is not None)
+    course = stages.course(plan, hold.minimum, hold.look_pressure)
 
     answer = DeriveAnswer(
         kind=sheet.kind,
@@ -135,9 +139,10 @@ def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
         pump=_pumping(content, pressure, stroke),
         approach_pressure=approach,
         guards=guards_of(target, w.band_top, w.top_on_gauge if top.known else None, *_watched(sheet, volume, stored)),
-        stages=plan,
-        profile=stages.course(plan, hold.minimum, hold.look_pressure),
-        hold=hold,
+        stages=course.stages,
+        profile=course.profile,
+        behind_the_line=course.behind_the_line,
+        hold=hold.model_copy(update={"look": course.look}),
         stops=stops(sheet, w),
         cautions=cautions(sheet, w),
         lines=[],
@@ -151,7 +156,9 @@ def _watched(sheet: VesselSheet, volume: float | None, stored: Energies) -> tupl
 
 
 def _approach(sheet: VesselSheet, pressure: float) -> float:
-    """Up to where people may be near, Pa: the wanted pressure where a passed trial proved it, else a quarter of the test."""
+    """Up to where people may be near, Pa: the wanted pressure where a passed trial proved it, else a quarter of the
+    test.
+    """
     quarter = 0.25 * pressure
     proved = sheet.proven_before is not None and sheet.proven_before >= sheet.working_pressure
     return max(quarter, min(sheet.working_pressure, pressure)) if proved else quarter
@@ -212,9 +219,7 @@ def _vent(vent: Vent | None) -> VentAnswer | None:
 
 
 def _wall(wear: Wear | None) -> WallAnswer | None:
-    return (
-        None if wear is None else WallAnswer(thinnest=wear.thinnest, least=wear.least, loss=wear.loss, left=wear.left)
-    )
+    return None if wear is None else WallAnswer(**dataclasses.asdict(wear))
 
 
 def _hold(w: PlanContext, rule: bases.Basis) -> HoldAnswer:

@@ -14,7 +14,9 @@ from toadbell.core.sheets import HoldSheet, VesselSheet
 
 @dataclass(frozen=True)
 class Observation:
-    """What is observed at a trial: its name, the kind of quantity (a key of units.KINDS, or "count"), and how often, s (None: as it comes)."""
+    """What is observed at a trial: its name, the kind of quantity (a key of units.KINDS, or "count"), and how often, s
+    (None: as it comes).
+    """
 
     name: str
     kind: str

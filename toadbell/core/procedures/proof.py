@@ -1,4 +1,7 @@
-"""The proof: raised in stages over the working pressure, held, and judged by what leaked. Strength where its basis proves it."""
+"""The proof: raised in stages over the working pressure, held, and judged by what leaked.
+
+Strength where its basis proves it.
+"""
 
 from toadbell.core.judge.hold import judge
 from toadbell.core.kinds import KINDS

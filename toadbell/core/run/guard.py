@@ -1,4 +1,7 @@
-"""The stop rules of a run: frozen with the plan, and watched on every reading. Pressures Pa gauge, volumes m³, times s."""
+"""The stop rules of a run: frozen with the plan, and watched on every reading.
+
+Pressures Pa gauge, volumes m³, times s.
+"""
 
 from typing import Literal
 
@@ -20,7 +23,8 @@ def guards_of(
 
     target, band_top  on the gauge, Pa
     ceiling           Pa; None where not known
-    volume            m³ of a test under water; None under air or where not known: strokes and air cannot be watched then
+    volume            m³ of a test under water; None under air or where not known: strokes and air cannot be watched
+                      then
     energy            stored at the test in water, wall and air, J
     Source: handbook of the job, abort rules frozen with the plan, and the stop rules of the stroke log.
     """
@@ -58,7 +62,8 @@ def falls_while_pumping(pressures: list[float], strokes: list[int], step: float)
 
 
 def warms_to(limit: float, target: float, times: list[float], pressures: list[float], step: float) -> bool:
-    """Does a shut-in pressure near its limit: half of the way there gone, or the rest within a quarter of an hour at this rate?
+    """Does a shut-in pressure near its limit: half of the way there gone, or the rest within a quarter of an hour at
+    this rate?
 
     times s and pressures Pa since shut-in, oldest first; step of the gauge, Pa
     """

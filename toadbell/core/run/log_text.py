@@ -52,14 +52,12 @@ PLAIN = (
 
 
 def _clock(data: Data) -> Said:
-    seconds = float(round(abs(data["by"])))
-    span = say(f"log.span-{'h' if seconds >= 7200 else 'min' if seconds >= 120 else 's'}", by=seconds)
-    return say("log.clock-forward" if data["by"] > 0 else "log.clock-back", span=span)
+    return say("log.clock-forward" if data["by"] > 0 else "log.clock-back", by=abs(data["by"]))
 
 
 def _stage_reached(data: Data) -> Said:
     left = data.get("early")
-    early = say(f"log.early-{'min' if left >= 60 else 's'}", by=left) if left else say("log.nothing")
+    early = say("log.early", by=left) if left else say("log.nothing")
     return say(
         "log.stage-reached", number=data["stage"] + 1, name=data["name"], pressure=data.get("pressure"), early=early
     )

@@ -13,7 +13,9 @@ JUDGE = "judge"
 
 
 class Now(Answer):
-    """One line, a detail, the step that comes next and what stands on its key, the zone, and whole strokes to the next stage."""
+    """One line, a detail, the step that comes next and what stands on its key, the zone, and whole strokes to the next
+    stage.
+    """
 
     says: Sentence
     detail: Sentence
@@ -88,7 +90,7 @@ def _said(phase: Phase, answer: DeriveAnswer, dial: bool) -> tuple[Said, Said]:
         return say("now.at-test"), say("now.at-test-detail", hold=answer.hold.minimum)
     if phase == "holding":
         every = answer.hold.every
-        form = "logger" if not dial else "dial-min" if every >= 60 else "dial-s"
+        form = "dial" if dial else "logger"
         return say("now.holding"), say(f"now.holding-detail-{form}", every=every)
     if phase == "held":
         return say("now.held", look=answer.hold.look_pressure), say("now.held-detail")

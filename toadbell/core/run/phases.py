@@ -111,6 +111,13 @@ def run_state(
     return stands
 
 
+def course_began(entries: Iterable[Entry]) -> datetime.datetime | None:
+    """When the planned course begins: as the vent was shut last, or the run went back; filling takes as long as it
+    takes. None before that.
+    """
+    return next((entry.at for entry in reversed(list(entries)) if entry.kind in ("vent-shut", "gone-back")), None)
+
+
 def after(stands: RunState, entry: Entry, stages: Sequence[StageAnswer]) -> RunState:
     """Where the run stands after one more entry."""
     at, data = entry.at, entry.data
@@ -157,7 +164,9 @@ def _gone_back(stands: RunState, back: Entry) -> RunState:
 
 
 def _counted_after(stands: RunState, back: Entry) -> tuple[datetime.datetime, datetime.datetime | None, int] | None:
-    """Down to nothing the strokes count anew; down to a stage what was let out was not counted, and the curve ends there."""
+    """Down to nothing the strokes count anew; down to a stage what was let out was not counted, and the curve ends
+    there.
+    """
     if back.data["vent"]:
         return None
     if back.data["to"] == 0:

@@ -1,4 +1,5 @@
-"""The one table of steps of a run: what each carries, from which states and phases it may be done, and whose hand it needs.
+"""The one table of steps of a run: what each carries, from which states and phases it may be done, and whose hand it
+needs.
 
 What it is called, and what is said where it cannot be done, stands in the room of phrases under its id (`step.…`).
 """

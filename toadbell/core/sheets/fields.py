@@ -1,4 +1,6 @@
-"""The kinds of field that sheets are made of: text with a unit in, SI float out, or a refusal that says what would do."""
+"""The kinds of field that sheets are made of: text with a unit in, SI float out, or a refusal that says what would
+do.
+"""
 
 import datetime
 import re

@@ -131,16 +131,20 @@ class VesselSheet(Part):
         return {self.shell.material, *(material for material in others if material)}
 
     def _within_reason(self) -> None:
-        """What no vessel here can be: pressures of another world, steam past its critical point, more air than vessel."""
+        """What no vessel here can be: pressures of another world, steam past its critical point, more air than
+        vessel.
+        """
         for name in ("working_pressure", "plate_pressure", "relief_set"):
             pressure = getattr(self, name)
             if pressure is not None and pressure > HIGHEST:
                 raise ValueError(
-                    f"{name}: {pressure / 1e5:,.0f} bar is more than the 2,000 bar that is worked out here: check the unit"
+                    f"{name}: {pressure / 1e5:,.0f} bar is more than the 2,000 bar that is worked out here: check the "
+                    "unit"
                 )
         if self.kind == "boiler" and self.working_pressure > STEAM_ENDS:
             raise ValueError(
-                f"working_pressure: a boiler at {self.working_pressure / 1e5:.0f} bar is past water's critical point (219 bar gauge): there is "
+                f"working_pressure: a boiler at {self.working_pressure / 1e5:.0f} bar is past water's critical point "
+                "(219 bar gauge): there is "
                 "no steam to raise above it. Check the unit"
             )
         if self.trapped_air is not None and self.volume is not None and self.trapped_air > self.volume:
@@ -158,7 +162,8 @@ class VesselSheet(Part):
                 raise ValueError(f"ends.{number}.wall: the end is thicker than the shell is wide: check its wall")
             if end.form == "torispherical" and end.crown is not None and end.crown < radius * (1 - 1e-9):
                 raise ValueError(
-                    f"ends.{number}.crown: a crown radius under half of the inside diameter does not reach across the shell"
+                    f"ends.{number}.crown: a crown radius under half of the inside diameter does not reach across the "
+                    "shell"
                 )
             if end.form == "torispherical" and end.knuckle is not None and end.knuckle > radius:
                 raise ValueError(
@@ -167,7 +172,9 @@ class VesselSheet(Part):
 
 
 def boundary_of(sheet: VesselSheet) -> tuple[Any, ...]:
-    """What bears the pressure: kind, shell, ends, tubes, box, cask, volume and plate, without what is only measured of it."""
+    """What bears the pressure: kind, shell, ends, tubes, box, cask, volume and plate, without what is only measured of
+    it.
+    """
     shell = (
         None if sheet.shell is None else sheet.shell.model_copy(update={"wall_readings": [], "wall_measured": False})
     )

@@ -134,7 +134,9 @@ class Tubes(OwnFigures):
 
 
 class Place(Part):
-    """Where an opening is. On the shell: along from the first seam, round from the top as it lies. On an end: out from the axis.
+    """Where an opening is.
+
+    On the shell: along from the first seam, round from the top as it lies. On an end: out from the axis.
 
     On a low tank: its top, or a side so far up.
     """
@@ -167,7 +169,10 @@ FOR_TEST = ("keep", "take-off", "blank", "vent", "drain", "pump", "gauge")
 
 
 class Fitting(Part):
-    """An opening and what closes it. `rating` is of what is in it during the test; `sealed_diameter` is what the pressure pushes on."""
+    """An opening and what closes it.
+
+    `rating` is of what is in it during the test; `sealed_diameter` is what the pressure pushes on.
+    """
 
     name: str = Field(min_length=1, max_length=80)
     rating: Pressure | None = None

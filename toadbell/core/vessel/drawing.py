@@ -1,6 +1,7 @@
 """What a drawing of the vessel needs, worked out once: outline, openings, water level, readings; lengths m, angles rad.
 
-Coordinates are the vessel's own: x along its axis from the first seam, v across it, up as it lies before it is tilted. A low
+Coordinates are the vessel's own: x along its axis from the first seam, v across it, up as it lies before it is tilted.
+A low
 tank or a drum stands: its x is upward.
 """
 
@@ -53,7 +54,9 @@ class DrawnTubes(_Drawn):
 
 
 class DrawnOpening(_Drawn):
-    """An opening: where, which way it points (dx, dv), how far it faces the viewer (1 at him, −1 away), and what is in it."""
+    """An opening: where, which way it points (dx, dv), how far it faces the viewer (1 at him, −1 away), and what is in
+    it.
+    """
 
     name: str
     x: float

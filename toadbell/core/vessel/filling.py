@@ -72,7 +72,8 @@ def _built(D: float, L: float, ends: tuple[tuple[str, float, float], ...]) -> An
 
 
 def empty_mass(sheet: VesselSheet) -> float | None:
-    """Mass of the empty vessel, kg: as stated, else of its walls and tubes, fittings and legs not counted; None where not known.
+    """Mass of the empty vessel, kg: as stated, else of its walls and tubes, fittings and legs not counted; None where
+    not known.
 
     Each wall by its area inside, which is a few per cent light on a thick one.
     """
@@ -104,7 +105,9 @@ def fill_time(volume: float, rate: float) -> float:
 
 
 def drain_bore(sheet: VesselSheet) -> float | None:
-    """Bore that the water leaves by, m: as stated, else of the opening that drains in the test or in service; None where not known."""
+    """Bore that the water leaves by, m: as stated, else of the opening that drains in the test or in service; None
+    where not known.
+    """
     if sheet.drain is not None:
         return sheet.drain.bore
     bored = [opening for opening in sheet.fittings if opening.bore]

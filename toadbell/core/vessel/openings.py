@@ -1,4 +1,6 @@
-"""The openings: how high each is, which one vents, what air would stay, and how to turn the vessel so that none does."""
+"""The openings: how high each is, which one vents, what air would stay, and how to turn the vessel so that none
+does.
+"""
 
 import math
 from dataclasses import dataclass
@@ -26,7 +28,9 @@ class Turn:
 
 @dataclass(frozen=True)
 class Vent:
-    """The opening that vents, its height and that of the water at it (m), the air that stays (m³), and how to free it."""
+    """The opening that vents, its height and that of the water at it (m), the air that stays (m³), and how to free
+    it.
+    """
 
     name: str
     height: float
@@ -35,7 +39,9 @@ class Vent:
 
 
 def height_of(sheet: VesselSheet, opening: Fitting) -> float | None:
-    """Height of an opening's middle above the lowest point as it will be tested, m; None where place or shape is not known."""
+    """Height of an opening's middle above the lowest point as it will be tested, m; None where place or shape is not
+    known.
+    """
     solid = shape.solid_of(sheet)
     return None if solid is None else _height(solid, sheet, opening)
 
@@ -95,7 +101,9 @@ def _air(solid: Solid, sheet: VesselSheet, vent: Fitting) -> float:
 
 
 def _remedy(solid: Revolved, sheet: VesselSheet, vent: Fitting, air: float) -> Turn | None:
-    """The least turn that lets all but a little of the air out; else the one that leaves the least; None where none is better."""
+    """The least turn that lets all but a little of the air out; else the one that leaves the least; None where none is
+    better.
+    """
     rolls = {solid.roll, -(vent.place.round if vent.place else 0.0)}
 
     def turn(degrees: int, roll: float) -> Turn:
@@ -117,7 +125,9 @@ def _remedy(solid: Revolved, sheet: VesselSheet, vent: Fitting, air: float) -> T
 
 
 def gauge_above_top(sheet: VesselSheet) -> float | None:
-    """How far the gauge stands above the highest point, m: as stated, else where the opening is that it goes into; None where not known."""
+    """How far the gauge stands above the highest point, m: as stated, else where the opening is that it goes into; None
+    where not known.
+    """
     if sheet.gauge is None:
         return None
     if sheet.gauge.height_above_top is not None:

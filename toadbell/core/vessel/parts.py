@@ -36,7 +36,9 @@ TEST_FRACTION = {"water": 0.90, "air": 0.80}
 
 
 def hoop_growth(sheet: VesselSheet) -> float | None:
-    """Hoop stress P D / 2 t against that of the proven design the vessel departs from, less one; None where not known."""
+    """Hoop stress P D / 2 t against that of the proven design the vessel departs from, less one; None where not
+    known.
+    """
     wall = sheet.shell.thinnest if sheet.shell else None
     if sheet.proven is None or sheet.shell is None or wall is None:
         return None
@@ -169,7 +171,9 @@ def _part(
     *sizes: _Size,
     wall_symbol: str = "t",
 ) -> Part:
-    """A part by its form: in service with S, E and the wall less corrosion, at test with 0.9 yield, E = 1 and the wall as it is."""
+    """A part by its form: in service with S, E and the wall less corrosion, at test with 0.9 yield, E = 1 and the wall
+    as it is.
+    """
 
     def bears(S: float | None, joint: float, left: float | None) -> tuple[float | None, tuple[_Size, ...]]:
         if S is None or left is None:

@@ -1,7 +1,9 @@
 """The vessel as a solid that can be tilted, rolled and filled: levels, heights, what lies below a level.
 
-A solid of revolution is a profile of radii along its axis; it lies with its axis level at tilt 0 and stands on its first
-end at a quarter turn. Angles round the axis are counted from the top as it lies, before it is rolled. Lengths m, angles rad.
+A solid of revolution is a profile of radii along its axis; it lies with its axis level at tilt 0 and stands on its
+first
+end at a quarter turn. Angles round the axis are counted from the top as it lies, before it is rolled. Lengths m, angles
+rad.
 """
 
 from __future__ import annotations
@@ -65,7 +67,9 @@ class Revolved:
         return highest - lowest
 
     def height(self, along: float, out: float, round_: float) -> float:
-        """Height of a point above the lowest, m: `along` the axis from the first seam, `out` from the axis, `round_` it from the top."""
+        """Height of a point above the lowest, m: `along` the axis from the first seam, `out` from the axis, `round_` it
+        from the top.
+        """
         lowest, _ = self._rise
         return along * math.sin(self.tilt) + out * math.cos(round_ + self.roll) * math.cos(self.tilt) - lowest
 
@@ -98,7 +102,9 @@ Solid = Prism | Revolved
 def cylinder(
     diameter: float, length: float, ends: tuple[tuple[str, float, float, float], ...], tilt: float, roll: float
 ) -> Revolved:
-    """A cylinder with ends, each given by its form, depth, crown and knuckle radius (m); without an end it is cut off square."""
+    """A cylinder with ends, each given by its form, depth, crown and knuckle radius (m); without an end it is cut off
+    square.
+    """
     along, radius, thick = _profile(diameter, length, ends)
     return Revolved(along, radius, thick, tilt, roll)
 

@@ -16,19 +16,26 @@ SHORTEST = 90 * 86_400.0
 
 @dataclass(frozen=True)
 class Wear:
-    """The shell's wall: thinnest and least for the wanted pressure, m; loss m/s and since when; time left, s. None is not known."""
+    """The shell's wall: thinnest and least for the wanted pressure, m; loss m/s and since when; time left, s.
+
+    None is not known.
+
+    thinnest_reading  which of the readings it is; None where none was read
+    """
 
     thinnest: float
     least: float | None
     loss: float | None
     seen_since: str
     left: float | None
+    thinnest_reading: int | None = None
 
 
 def wear_of(sheet: VesselSheet) -> Wear | None:
     """What the wall readings say of the shell; None where no wall is known.
 
-    The loss is the fastest seen between two surveys at one place, else between the surveys' thinnest, else from the nominal
+    The loss is the fastest seen between two surveys at one place, else between the surveys' thinnest, else from the
+    nominal
     wall since it was made.
     """
     shell = sheet.shell
@@ -39,11 +46,13 @@ def wear_of(sheet: VesselSheet) -> Wear | None:
     left = None
     if least is not None and loss is not None and loss > 0:
         left = max(0.0, (shell.thinnest - least) / loss)
-    return Wear(shell.thinnest, least, loss, since, left)
+    walls = [reading.wall for reading in shell.wall_readings]
+    return Wear(shell.thinnest, least, loss, since, left, walls.index(min(walls)) if walls else None)
 
 
 def least_wall(sheet: VesselSheet) -> float | None:
-    """The wall at which the shell may just work at the wanted pressure, corrosion allowance not counted, m; None where not known.
+    """The wall at which the shell may just work at the wanted pressure, corrosion allowance not counted, m; None where
+    not known.
 
     By halving its forms: hoop and lengthwise of a cylinder, or the sphere's, thin or thick as they come.
     """

@@ -1,4 +1,7 @@
-"""The course of a run and its hold as drawings, for paper and as SVG. They draw what the core answered and work nothing out."""
+"""The course of a run and its hold as drawings, for paper and as SVG.
+
+They draw what the core answered and work nothing out.
+"""
 
 import math
 import re
@@ -103,7 +106,9 @@ def ticks(low: float, high: float, about: int) -> list[float]:
 
 
 def course_chart(answer: DeriveAnswer, trace: Points, shift: float, unit: str, width: float, height: float) -> Drawing:
-    """The run over the plan. trace  s from the start and Pa; shift  s from the start to where the plan begins; unit  of pressures."""
+    """The run over the plan. trace  s from the start and Pa; shift  s from the start to where the plan begins; unit  of
+    pressures.
+    """
 
     def shown(pressure: float) -> float:
         return units.from_si(pressure, unit, "pressure")
@@ -113,25 +118,13 @@ def course_chart(answer: DeriveAnswer, trace: Points, shift: float, unit: str, w
     read = [(time / 60, shown(pressure)) for time, pressure in trace]
     end = max([time for time, _ in (*plan, *read)], default=1.0)
     axes = Axes(drawing, (38, 24, width - 4, height - 14), (0.0, end), (0.0, 1.08 * max(p for _, p in (*plan, *read))))
-    line_from = next((stage for stage in answer.stages if stage.zone == "line"), None)
-    if line_from is not None:
-        held = shown(answer.gauge_target)
-        behind = [
-            time for time, pressure in plan if pressure >= shown(line_from.target) - 1e-9 or abs(pressure - held) < 1e-9
-        ]
-        if behind:
-            left, bottom, _, top = axes.box
-            drawing.add(
-                Rect(
-                    axes.x(min(behind)),
-                    bottom,
-                    axes.x(max(behind)) - axes.x(min(behind)),
-                    top - bottom,
-                    fillColor=BRASS_SOFT,
-                    strokeColor=None,
-                )
-            )
-            axes.text(max(axes.x(min(behind)) + 3, left), top - 8, "behind the line", colour=BRASS)
+    if answer.behind_the_line is not None:
+        from_, to = (
+            axes.x((time + shift) / 60) for time in (answer.behind_the_line.begins, answer.behind_the_line.ends)
+        )
+        left, bottom, _, top = axes.box
+        drawing.add(Rect(from_, bottom, to - from_, top - bottom, fillColor=BRASS_SOFT, strokeColor=None))
+        axes.text(max(from_ + 3, left), top - 8, "nobody near", colour=BRASS)
     axes.ruled(unit, "minutes since the start")
     axes.line(plan, BRASS, 1.1, [4, 3])
     axes.line(read, WATER, 1.8)

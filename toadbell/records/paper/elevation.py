@@ -16,7 +16,9 @@ GROUND = 18.0
 
 
 def elevation(shape: drawn.Drawing, order: list[str], leaks: list[LeakOut], width: float, height: float) -> Drawing:
-    """The vessel in a space of so many points, with the pins of its leaks; openings are numbered by their place in `order`, all by name."""
+    """The vessel in a space of so many points, with the pins of its leaks; openings are numbered by their place in
+    `order`, all by name.
+    """
     sheet = Drawing(width, height)
     if not shape.outline or shape.form == "loop":
         return _not_to_scale(sheet, shape, leaks)

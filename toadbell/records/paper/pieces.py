@@ -108,27 +108,6 @@ def tag(fitness: str, figure: str, day: str) -> Drawing:
     return tag
 
 
-def size(sheet: dict[str, Any]) -> str:
-    """How large it is inside, in the words of its sheet."""
-    shell, box, cask = (sheet.get(key) or {} for key in ("shell", "box", "cask"))
-    if shell:
-        return " × ".join(str(shell[key]) for key in ("inside_diameter", "length") if shell.get(key))
-    return " × ".join(str(value) for value in (box or cask).values()) or str(sheet.get("volume") or "not known")
-
-
-def acceptance(wanted: dict[str, Any]) -> str:
-    """What is accepted, in words."""
-    if "max_leak" in wanted:
-        return f"a leak of no more than {wanted['max_leak']}"
-    if "max_drop" in wanted:
-        return f"a fall of no more than {wanted['max_drop']} in {wanted['over']}"
-    return (
-        "no fall that can be seen"
-        if "no_visible_drop" in wanted
-        else f"no more than {wanted.get('times', 1)} times its baseline's leak"
-    )
-
-
 def per_cent(part: float) -> str:
     """A probability, no surer than it can be."""
     return "over 99.9 %" if part > 0.999 else "under 0.1 %" if part < 0.001 else f"{100 * part:.3g} %"

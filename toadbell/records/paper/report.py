@@ -1,4 +1,7 @@
-"""The report of a trial as PDF, A4 or Letter: two pages, or all of it. It shows what the record holds and works nothing out."""
+"""The report of a trial as PDF, A4 or Letter: two pages, or all of it.
+
+It shows what the record holds and works nothing out.
+"""
 
 import io
 from typing import Any, Literal

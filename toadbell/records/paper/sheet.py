@@ -15,7 +15,6 @@ from toadbell.records.paper.pieces import (
     NO_PADDING,
     TIGHT,
     Laid,
-    acceptance,
     clock,
     day,
     facts,
@@ -23,7 +22,6 @@ from toadbell.records.paper.pieces import (
     moment,
     part,
     per_cent,
-    size,
     table,
     tag,
 )
@@ -75,7 +73,7 @@ class Sheet:
         self.unit = unit_for(maker, self.plan)
         self.length_unit = maker.length_unit
 
-    # -- pages ----------------------------------------------------------------------------------------------------------
+    # -- pages --------------------------------------------------------------------------------
 
     def first_page(self) -> list[Flowable]:
         """Whose record it is, the vessel, the kit, the plan and the run."""
@@ -125,7 +123,7 @@ class Sheet:
             found += [*part("The log"), table(rows, [0.14 * self.width, 0.66 * self.width, 0.2 * self.width])]
         return found
 
-    # -- parts ----------------------------------------------------------------------------------------------------------
+    # -- parts --------------------------------------------------------------------------------
 
     def _title(self) -> list[Flowable]:
         record, decision = self.record, self.judge.decision
@@ -147,24 +145,8 @@ class Sheet:
         return [Laid([[left, hung]], [self.width - 150, 150], style=[("VALIGN", (0, 0), (-1, -1), "TOP"), *NO_PADDING])]
 
     def _vessel(self) -> list[Flowable]:
-        shape, sheet = self.record.shape, self.record.sheet
-        shell = sheet.get("shell") or {}
-        known = [
-            ("Kind", self.record.kind_name),
-            ("Wanted, plate", f"{sheet['working_pressure']}, {sheet.get('plate_pressure') or 'no plate'}"),
-            ("Made, out of service by", f"{sheet.get('made') or 'not known'}, {sheet.get('retire') or 'no year set'}"),
-            ("Inside", size(sheet)),
-            ("Wall", f"{shell.get('wall') or 'not known'}, {'measured' if shell.get('wall_measured') else 'assumed'}"),
-            ("Thinnest reading", self.length(shape.thinnest)),
-            ("Material", str(shell.get("material") or "not known")),
-            (
-                "Volume",
-                units.write(self.plan.volume, "volume", "gal" if self.imperial else "L", figures=3)
-                if self.plan.volume
-                else "not known",
-            ),
-            ("Relief valve", str(sheet.get("relief_set") or "not known")),
-        ]
+        shape = self.record.shape
+        known = [(str(fact.name), str(fact.value)) for fact in self.record.facts]
         drawing = elevation(shape, [o.name for o in self.plan.openings], self.record.leaks, 0.46 * self.width, 150)
         numbered = ", ".join(f"{n} {o.name}" for n, o in enumerate(self.plan.openings, 1))
         right: list[Flowable] = [drawing, *([para(f"Openings: {numbered}", FAINT)] if numbered else [])]
@@ -202,13 +184,16 @@ class Sheet:
     def _plan(self) -> list[Flowable]:
         plan, began = self.plan, self.record.started_at
         basis = next((b.name for b in plan.bases if b.id == plan.basis), plan.basis or "")
-        lead = f"{basis}: {self.pressure(plan.gauge_target)} on the gauge, for {self.pressure(plan.working_pressure)} wanted."
+        lead = (
+            f"{basis}: {self.pressure(plan.gauge_target)} on the gauge, for {self.pressure(plan.working_pressure)} "
+            "wanted."
+        )
         ceiling = (
             f" Ceiling {self.pressure(plan.ceiling.pressure)}, set by {plan.ceiling.set_by}."
             if plan.ceiling.pressure
             else " The ceiling is not known."
         )
-        hold = f" Hold of {plan.hold.minimum / 60:.4g} min; accepted: {acceptance(self.judge.acceptance)}."
+        hold = f" Hold of {units.span(plan.hold.minimum)}; accepted: {self.judge.accepted}."
         rows = [
             [para(text, FAINT if text == "stage" else RIGHT_FAINT) for text in ("stage", "planned", "reached", "at")]
         ]
@@ -246,8 +231,7 @@ class Sheet:
         if began is None:
             return [*part("The run"), para("It was not run.")]
         trace = [((point.at - began).total_seconds(), point.pressure) for point in record.trace]
-        shut = next((line.at for line in record.log if line.kind == "vent-shut"), began)
-        chart = course_chart(self.plan, trace, (shut - began).total_seconds(), self.unit, self.width, 225)
+        chart = course_chart(self.plan, trace, record.course_from, self.unit, self.width, 225)
         return [*part("The run"), para(f"{record.readings} readings, {record.source}.", SMALL), chart]
 
     def _hold(self) -> list[Flowable]:
@@ -275,7 +259,7 @@ class Sheet:
             ),
             (
                 "Held, readings",
-                f"{units.write(verdict.hold, 'time', 'h' if verdict.hold >= 10_800 else 'min', figures=3)}, {verdict.readings}",
+                f"{units.span(verdict.hold)}, {verdict.readings}",
             ),
             ("Gives", f"{units.write(verdict.compliance, 'compliance', figures=3)}, {verdict.compliance_from}"),
         ]
@@ -296,7 +280,8 @@ class Sheet:
         owners = {"boundary": "the vessel's own", "rig": "the rig's"}
         lines = [
             para(
-                f"{leak.where}, {owners[leak.owner]}, {leak.shows}. {'Mended: ' + leak.mend + '.' if leak.mend else 'Not mended in this trial.'}",
+                f"{leak.where}, {owners[leak.owner]}, {leak.shows}. "
+                f"{'Mended: ' + leak.mend + '.' if leak.mend else 'Not mended in this trial.'}",
                 BODY,
                 bold=f"{number}",
             )
@@ -341,7 +326,8 @@ class Sheet:
             ("Reason", decision.reason or "none written"),
             (
                 "The evidence said",
-                f"{advice.answer}{f', {self.pressure(advice.pressure)}' if advice.pressure is not None else ''}: {advice.says}",
+                f"{advice.answer}{f', {self.pressure(advice.pressure)}' if advice.pressure is not None else ''}: "
+                f"{advice.says}",
             ),
         ]
         if decision.less_cautious:
@@ -388,7 +374,7 @@ class Sheet:
         )
         return [*part("Pictures"), *shown, *listed] if shown or listed else []
 
-    # -- figures --------------------------------------------------------------------------------------------------------
+    # -- figures --------------------------------------------------------------------------------
 
     def pressure(self, value: float | None, figures: int = 4) -> str:
         """A pressure in the person's unit."""

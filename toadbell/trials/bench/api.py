@@ -21,7 +21,7 @@ from toadbell.trials import clock
 from toadbell.trials.bench import tending
 from toadbell.trials.bench.readings import kept_otherwise, latest, take
 from toadbell.trials.bench.rig import catch_up, rig_and_state, work_rig
-from toadbell.trials.bench.run_state import run_state
+from toadbell.trials.bench.run_state import course_from, run_state
 from toadbell.trials.bench.shapes import (
     AfterStep,
     BenchLive,
@@ -110,6 +110,7 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
         until=stands.until,
         reached=stands.reached,
         round=stands.round,
+        course_from=course_from(trial, events),
         strokes=strokes,
         pumped=strokes_answer(trial, stands, within=LOOKS_ALIKE),
         hold=_hold_out(trial, stands, seen),
@@ -222,7 +223,9 @@ def get_live(request: HttpRequest, trial_id: UUID) -> BenchLive:
 
 @router.post("/trials/{trial_id}/look", response=BenchLive)
 def look_on(request: HttpRequest, trial_id: UUID) -> BenchLive:
-    """What has changed, the simulated rig brought up to now: what the bench asks every moment while something is on it."""
+    """What has changed, the simulated rig brought up to now: what the bench asks every moment while something is on
+    it.
+    """
     trial = catch_up(Trial.objects.select_related("vessel").get(pk=trial_id))
     if trial.state in ON_THE_BENCH:
         trial.notice_the_clock()

@@ -45,7 +45,10 @@ class ListenIn(Schema):
 
 
 class SentIn(Schema):
-    """A reading of a device; quantities with their units, as everywhere. `id` is any text that the device never uses twice."""
+    """A reading of a device; quantities with their units, as everywhere.
+
+    `id` is any text that the device never uses twice.
+    """
 
     id: str = Field(min_length=1, max_length=80)
     pressure: str = Field(max_length=40)

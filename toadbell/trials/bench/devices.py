@@ -36,7 +36,9 @@ LOGGED_EVERY = datetime.timedelta(seconds=5)
 
 @dataclass(frozen=True)
 class Sent:
-    """A reading as a device sent it: its own id, quantities as text, and when: a moment, or so long ago; neither means now."""
+    """A reading as a device sent it: its own id, quantities as text, and when: a moment, or so long ago; neither means
+    now.
+    """
 
     id: str
     pressure: str
@@ -48,7 +50,8 @@ class Sent:
 
 @dataclass(frozen=True)
 class Taken:
-    """What became of a batch: ids now on the disk by this call, ids that were there before, and by how much the clock was put right, s.
+    """What became of a batch: ids now on the disk by this call, ids that were there before, and by how much the clock
+    was put right, s.
 
     differs  ids that stood for another reading before, which was kept; `says` what was kept
     """
@@ -101,7 +104,9 @@ def hand_in(device: Device, batch: list[Sent], sent: datetime.datetime | None) -
 
 
 def hand_in_together(batches: Sequence[Batch]) -> list[Answered]:
-    """Store what arrived together with one commit; each batch is taken or refused by itself, whatever is wrong with another."""
+    """Store what arrived together with one commit; each batch is taken or refused by itself, whatever is wrong with
+    another.
+    """
     now = clock.now()
     answers: list[Answered | None] = [None] * len(batches)
     read: dict[int, _Read] = {}
@@ -178,7 +183,8 @@ def _take(trial_id: uuid.UUID | None, together: list[_Read], now: datetime.datet
         early = next((n for n, at in enumerate(one.moments, 1) if at < begun - datetime.timedelta(seconds=AHEAD)), None)
         if early:
             raise SheetError(
-                f"{_age(begun - one.moments[early - 1])} before the run began. Leave out what is older, or set the device's clock",
+                f"{_age(begun - one.moments[early - 1])} before the run began. Leave out what is older, or set the "
+                "device's clock",
                 f"readings.{early}.at",
             )
     made = _readings(trial, together)
@@ -241,7 +247,9 @@ def _last_count(trial: Trial, device: Device) -> _Counted | None:
 
 
 def _readings(trial: Trial, together: list[_Read]) -> list[Reading]:
-    """Batches as readings, each with the strokes made so far: as its device counted on from before, else as they were logged."""
+    """Batches as readings, each with the strokes made so far: as its device counted on from before, else as they were
+    logged.
+    """
     logged = strokes_by(trial, [at for one in together for at in one.moments])
     found, counting = [], []
     for one in together:
@@ -268,7 +276,8 @@ def _readings(trial: Trial, together: list[_Read]) -> list[Reading]:
 
 
 def _counted(trial: Trial, one: _Read, logged: Callable[[datetime.datetime], int]) -> dict[int, int]:
-    """Strokes in the run at each reading of a device with a counter, by its place; a counter begun anew counts on from nothing.
+    """Strokes in the run at each reading of a device with a counter, by its place; a counter begun anew counts on from
+    nothing.
 
     What comes late, older than what the device sent before, counts nothing again.
     """
@@ -342,7 +351,7 @@ def _moment(number: int, one: Sent, now: datetime.datetime, put_right: float, se
 
 
 def _age(span: datetime.timedelta) -> str:
-    return units.write(span.total_seconds(), "time", "min" if span.total_seconds() < 7200 else "h", figures=2)
+    return units.span(span.total_seconds())
 
 
 def _quantity(number: int, field: str, text: str, kind: str) -> float:

@@ -31,7 +31,10 @@ def kept_otherwise(stored: Stored) -> str | None:
         for one, kept in stored.differs.items()
     ]
     more = f" and {len(told) - 3} more" if len(told) > 3 else ""
-    return f"Sent under an id that stands for another reading: kept is what was sent first, {', '.join(told[:3])}{more}. Give each reading an id of its own."
+    return (
+        "Sent under an id that stands for another reading: kept is what was sent first, "
+        f"{', '.join(told[:3])}{more}. Give each reading an id of its own."
+    )
 
 
 def on_the_bench() -> bool:

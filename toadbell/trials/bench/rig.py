@@ -1,4 +1,6 @@
-"""The simulated rig of a trial: kept with it, advanced on demand, its logger's readings taken through the same door as any other's."""
+"""The simulated rig of a trial: kept with it, advanced on demand, its logger's readings taken through the same door as
+any other's.
+"""
 
 import dataclasses
 import datetime
@@ -97,7 +99,9 @@ def _reading(trial: Trial, rig: simulated.Rig, state: simulated.RigState) -> Rea
 
 
 def work_rig(trial: Trial, maker: Maker, action: str, strokes: int = 0, which: int = 0) -> None:
-    """Lay hands on the simulated rig: "pump", "stop", "shut", "open" (the valve to the pump), "tighten" (a leak by its number)."""
+    """Lay hands on the simulated rig: "pump", "stop", "shut", "open" (the valve to the pump), "tighten" (a leak by its
+    number).
+    """
     if trial.source != Source.RIG:
         raise NotNow("This run is on a real rig: the pump is in your hands.")
     with transaction.atomic():

@@ -1,6 +1,6 @@
 """Where a run stands, from its log and its frozen plan."""
 
-from toadbell.core.run.phases import RunState
+from toadbell.core.run.phases import RunState, course_began
 from toadbell.core.run.phases import run_state as stands
 from toadbell.trials import clock
 from toadbell.trials.models import Event, Trial
@@ -12,3 +12,9 @@ def run_state(trial: Trial, events: list[Event] | None = None) -> RunState:
     answer = plan_of(trial).answer
     done = trial.effective_events() if events is None else events
     return stands(done, answer.stages, answer.hold.minimum, trial.state, trial.started_at or clock.now(), trial.now())  # type: ignore[arg-type]
+
+
+def course_from(trial: Trial, events: list[Event]) -> float:
+    """When the planned course begins, s from the start of the run."""
+    began = course_began(events)
+    return (began - trial.started_at).total_seconds() if began and trial.started_at else 0.0

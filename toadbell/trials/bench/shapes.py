@@ -22,7 +22,8 @@ from toadbell.trials.models import Source, State
 class Clock(Schema):
     """The trial's time is trial_anchor + (now − wall_anchor) × speed; server_now sets a browser's clock right.
 
-    off  by how many s the machine's clock was put forward (or back) while something is on the bench; runs go on steadily
+    off  by how many s the machine's clock was put forward (or back) while something is on the bench; runs go on
+         steadily
     """
 
     server_now: datetime.datetime
@@ -101,7 +102,8 @@ class LeakOut(Schema):
 
 
 class HoldOut(Schema):
-    """The hold as it goes: asked for so many s; down by so many Pa since shut-in, and what the temperature explains of it; the judge's view so far.
+    """The hold as it goes: asked for so many s; down by so many Pa since shut-in, and what the temperature explains of
+    it; the judge's view so far.
 
     more  further s until it can be told; None where it can be now, or where no hold would
     """
@@ -134,7 +136,7 @@ class OpeningTick(Schema):
 
 
 class BenchLive(Schema):
-    """What changes on the bench as the run goes."""
+    """What changes on the bench as the run goes. course_from: when the planned course begins, s from the start."""
 
     id: UUID
     vessel: str
@@ -148,6 +150,7 @@ class BenchLive(Schema):
     until: datetime.datetime | None
     reached: int
     round: int
+    course_from: float
     strokes: int
     pumped: StrokesAnswer | None
     hold: HoldOut | None
@@ -171,7 +174,9 @@ class AfterStep(Schema):
 
 
 class BenchOut(BenchLive):
-    """Everything the bench shows: the frozen plan, the drawing and the way down and out too; `seen` is the mark of that plan, to be brought back at the start."""
+    """Everything the bench shows: the frozen plan, the drawing and the way down and out too; `seen` is the mark of that
+    plan, to be brought back at the start.
+    """
 
     seen: str
     answer: DeriveAnswer
@@ -244,7 +249,9 @@ class ReadingIn(Schema):
 
 
 class ReadingsTaken(Schema):
-    """The ids that are now on the disk; those that stood for another reading before, and what was kept of them, in words."""
+    """The ids that are now on the disk; those that stood for another reading before, and what was kept of them, in
+    words.
+    """
 
     stored: list[UUID]
     differs: list[UUID] = []

@@ -65,7 +65,9 @@ def refuse(code: str, **facts: Any) -> NotNow:
 
 
 def read_carried(kind: str, data: Any) -> carried.Carried:
-    """What came with a step in its own shape; raises NotNow for a step that is none, SheetError for what does not go with it."""
+    """What came with a step in its own shape; raises NotNow for a step that is none, SheetError for what does not go
+    with it.
+    """
     step = STEPS.get(kind)
     if step is None:
         raise refuse("unknown", kind=kind[:40], steps=list(STEPS))
@@ -92,7 +94,7 @@ def take(
         return _DO[kind](Taken(trial, maker, event_id, carries, at, plan, stands))
 
 
-# -- raising -----------------------------------------------------------------------------------------------------------
+# -- raising --------------------------------------------------------------------------------
 
 
 def _vent_shut(step: Taken) -> Event:
@@ -145,7 +147,7 @@ def _gone_back(step: Taken) -> Event:
     )
 
 
-# -- the hold ----------------------------------------------------------------------------------------------------------
+# -- the hold --------------------------------------------------------------------------------
 
 
 def _shut_in(step: Taken) -> Event:
@@ -170,7 +172,7 @@ def _hold_ended(step: Taken) -> Event:
     return step.enter(State.HELD, "hold-ended", reason=reason)
 
 
-# -- after the hold ----------------------------------------------------------------------------------------------------
+# -- after the hold --------------------------------------------------------------------------------
 
 
 def _after(kind: str, step: Taken) -> Event:
@@ -185,7 +187,7 @@ def _after(kind: str, step: Taken) -> Event:
     return step.log(kind)
 
 
-# -- at any time -------------------------------------------------------------------------------------------------------
+# -- at any time --------------------------------------------------------------------------------
 
 
 def _note(step: Taken) -> Event:

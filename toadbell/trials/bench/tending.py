@@ -21,7 +21,10 @@ from toadbell.trials.models import TAKEN, Event, Source, State, Trial
 def start(
     trial: Trial, maker: Maker, source: str, speed: float, situation: Situation, hand: str = "", hand_name: str = ""
 ) -> None:
-    """Begin the run: the clock starts, and with it the rig where it is simulated. Whoever begins has the run in hand."""
+    """Begin the run: the clock starts, and with it the rig where it is simulated.
+
+    Whoever begins has the run in hand.
+    """
     trial.must_be(State.READY, "This trial was started already." if trial.frozen else "Freeze the plan first.")
     trial.source = Source(source)
     if not Trial.objects.filter(state__in=ON_THE_BENCH).exists():

@@ -11,6 +11,8 @@ from ninja import Field, Router, Schema, Status
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.judge.answers import FitnessAnswer, HoldPoint, JudgeAnswer
 from toadbell.core.judge.hold import Asked
+from toadbell.core.phrases import of_scale, put
+from toadbell.core.plan.acceptance import accepted
 from toadbell.shed.errors import NotNow
 from toadbell.shed.wire import WrittenAcceptance
 from toadbell.trials.bench.run_state import run_state
@@ -31,7 +33,9 @@ class AskedOut(Schema):
 
 
 class OtherHold(Schema):
-    """An earlier hold of the same vessel, to lay over this one: s, and Pa below its first pressure, temperature taken out where it was read."""
+    """An earlier hold of the same vessel, to lay over this one: s, and Pa below its first pressure, temperature taken
+    out where it was read.
+    """
 
     id: UUID
     number: int
@@ -69,6 +73,7 @@ class JudgeOut(Schema):
 
     practice    it was run on the simulated rig, and proves nothing
     may_decide  it is judged, or let go, or there is too little in its log to be judged at all
+    offer       the pressure that the decision begins with, written and never rounded up
     """
 
     id: UUID
@@ -83,8 +88,9 @@ class JudgeOut(Schema):
     verdict: JudgeAnswer | None
     points: list[HoldPoint]
     advice: FitnessAnswer
+    offer: str
     decision: DecisionOut | None
-    acceptance: WrittenAcceptance
+    accepted: str
     asked: AskedOut | None
     core: str | None
     seen: str
@@ -121,13 +127,24 @@ def judge_out(trial: Trial, request: HttpRequest) -> JudgeOut:
         verdict=verdict.read() if verdict else None,
         points=verdict.hold_points() if verdict else [],
         advice=advice,
+        offer=_offer(plan, advice),
         decision=decision_out(trial),
-        acceptance=trial.frozen_sheet["acceptance"],
+        accepted=_accepted(trial, plan),
         asked=AskedOut(**verdict.asked) if verdict else None,
         core=verdict.core if verdict else None,
         seen=_judged_mark(verdict, advice),
         others=_others(trial),
     )
+
+
+def _accepted(trial: Trial, plan: DeriveAnswer) -> str:
+    with of_scale(plan.test_pressure):
+        return accepted(plan_of(trial).sheet.acceptance)
+
+
+def _offer(plan: DeriveAnswer, advice: FitnessAnswer) -> str:
+    with of_scale(plan.test_pressure):
+        return put("{x:pressure 4 down}", x=plan.working_pressure if advice.pressure is None else advice.pressure)
 
 
 def _judged_mark(verdict: Verdict | None, advice: FitnessAnswer) -> str:

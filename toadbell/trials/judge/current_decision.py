@@ -1,4 +1,6 @@
-"""Which decision stands for a vessel: the last one, but for trials that were never to prove strength and found nothing against it."""
+"""Which decision stands for a vessel: the last one, but for trials that were never to prove strength and found nothing
+against it.
+"""
 
 import uuid
 from collections.abc import Iterable
@@ -29,7 +31,9 @@ def decisions() -> QuerySet[Decision]:
 
 
 def standing_decisions(decisions: Iterable[Decision]) -> dict[uuid.UUID, Decision]:
-    """By vessel, the decision that stands. A relief or tightness trial that proves nothing takes nothing away from an earlier proof.
+    """By vessel, the decision that stands.
+
+    A relief or tightness trial that proves nothing takes nothing away from an earlier proof.
 
     Practice on the simulated rig neither proves nor takes away.
     """
@@ -53,7 +57,9 @@ def proves_nothing(decision: Decision) -> bool:
 
 
 def tag_of(vessel: Vessel, decision: Decision) -> TagNow:
-    """What of the decision that stands for a vessel still stands today, by what happened since and by its figures as they are now."""
+    """What of the decision that stands for a vessel still stands today, by what happened since and by its figures as
+    they are now.
+    """
     decided = Decided(decision.fitness, decision.pressure, timezone.localtime(decision.at))  # type: ignore[arg-type]
     found = shelved(vessel.kind, vessel.sheet)
     if found.problem:

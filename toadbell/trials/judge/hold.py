@@ -26,13 +26,16 @@ from toadbell.trials.models import Trial
 from toadbell.trials.plan.frozen import plan_of
 
 BETTER_KNOWN = 0.05
-"""A compliance that the strokes know so well, half of its 95 % band as a part of it, is better than one reckoned from the vessel's figures."""
+"""A compliance that the strokes know so well, half of its 95 % band as a part of it, is better than one reckoned from
+the vessel's figures.
+"""
 
 
 def hold_sheet(trial: Trial, stands: RunState | None = None) -> dict[str, Any]:
     """The open-format sheet that `toadbell judge` reads for this trial's hold.
 
-    Its compliance, and the air left in, are what the strokes measured where they know it better than the vessel's figures do.
+    Its compliance, and the air left in, are what the strokes measured where they know it better than the vessel's
+    figures do.
     """
     plan, (whole, answer) = trial.frozen_sheet, plan_of(trial)
     sheet = {
@@ -137,7 +140,10 @@ def judgement(trial: Trial, stands: RunState | None = None, asked: Asked | None 
 
 
 def what_if(trial: Trial, asked: Asked, acceptance: dict[str, Any] | None) -> Judged:
-    """The answer if it had been read, or accepted, otherwise. Nothing is stored; what was weighed is kept for the next question."""
+    """The answer if it had been read, or accepted, otherwise.
+
+    Nothing is stored; what was weighed is kept for the next question.
+    """
     sheet = hold_sheet(trial)
     readings = hold_readings(trial)
     asked = replace(asked, baseline=_baseline_leak(trial), quick=not _as_recorded(trial, asked))
@@ -189,7 +195,10 @@ LOOK_AGAIN = 1.1
 
 
 def hold_so_far(trial: Trial, stands: RunState) -> JudgeAnswer | None:
-    """The judge's answer on the hold as it stands; None where there is none, or too little of it. Surer while the hold runs."""
+    """The judge's answer on the hold as it stands; None where there is none, or too little of it.
+
+    Surer while the hold runs.
+    """
     if stands.hold is None:
         return None
     count = trial.readings.filter(at__gte=stands.hold[0]).count()

@@ -120,7 +120,8 @@ def _seen(trial: Trial) -> TrialEvidence:
 UNCALIBRATED = "gauge-not-calibrated"
 SPEAKS_AGAINST_KIT = ("gauge-too-coarse", "gauge-class", UNCALIBRATED)
 COOLS_BY = 0.05
-"""A hold may cool by as much as the test band is wide, as a part of the target, and still be held at what was shut in."""
+"""A hold may cool by as much as the test band is wide, as a part of the target, and still be held at what was shut in.
+"""
 
 
 def _against_kit(sheet: VesselSheet, answer: DeriveAnswer) -> tuple[str, ...] | None:
@@ -132,7 +133,9 @@ def _against_kit(sheet: VesselSheet, answer: DeriveAnswer) -> tuple[str, ...] | 
 
 
 def _held(verdict: JudgeAnswer, shut_in: float | None, answer: DeriveAnswer) -> float | None:
-    """What was held, on the gauge, Pa: what was shut in, but for a hold that fell from it by more than the test band is wide."""
+    """What was held, on the gauge, Pa: what was shut in, but for a hold that fell from it by more than the test band is
+    wide.
+    """
     lowest = verdict.held_at
     if shut_in is None or lowest is None or lowest >= shut_in - COOLS_BY * answer.gauge_target:
         return shut_in
@@ -144,7 +147,9 @@ SKIPPED = 0.9
 
 
 def skipped_pauses(events: list[Event], answer: DeriveAnswer) -> tuple[tuple[str, ...], int]:
-    """Names of the stages whose pause was not kept in the last raising, and of how many; a stage jumped over was not paused at."""
+    """Names of the stages whose pause was not kept in the last raising, and of how many; a stage jumped over was not
+    paused at.
+    """
     raised: list[Event] = []
     for event in events:
         if event.kind == "gone-back":

@@ -1,4 +1,7 @@
-"""A leak that was found: whose, where, how it shows, and what was done about it. Its story stands in the log; this is how it stands now."""
+"""A leak that was found: whose, where, how it shows, and what was done about it.
+
+Its story stands in the log; this is how it stands now.
+"""
 
 from __future__ import annotations
 

@@ -13,7 +13,10 @@ from toadbell.trials.models.states import Source
 
 
 class Reading(models.Model):
-    """A pressure as read, with the water's temperature and the strokes so far where they were. The id comes from whoever read it."""
+    """A pressure as read, with the water's temperature and the strokes so far where they were.
+
+    The id comes from whoever read it.
+    """
 
     id = models.UUIDField(primary_key=True)
     trial = models.ForeignKey("trials.Trial", on_delete=models.PROTECT, related_name="readings")

@@ -14,9 +14,9 @@ from django.utils import timezone
 
 import toadbell
 from toadbell.core.answers import DeriveAnswer
-from toadbell.core.compare import Difference, differences
 from toadbell.core.documents import FrozenPlan, keep_plan, read_plan
 from toadbell.core.kinds import KINDS
+from toadbell.core.plan.compare import differences, told
 from toadbell.core.procedures.derive import derive
 from toadbell.core.sheets import read_vessel_sheet
 from toadbell.shed.drawn import must_work_out, worked_out
@@ -37,6 +37,10 @@ def summed_up(sheet: dict[str, Any], frozen: dict[str, Any] | None) -> tuple[str
 
 
 TAKEN = "Its id is that of something else that was done before: it was not done. Send it again with an id of its own."
+
+
+PREPARING = ("frozen", "thawed", "opening")
+"""Entries of a log that are of the plan alone: they go when it is thrown away."""
 
 
 class Trial(models.Model):
@@ -81,12 +85,14 @@ class Trial(models.Model):
         """Was it run on the simulated rig? Then it proves nothing: no tag, no date, no history of proofs."""
         return self.source == Source.RIG and self.started_at is not None
 
-    # -- plan ---------------------------------------------------------------------------------------------------------
+    # -- plan --------------------------------------------------------------------------------
 
     @classmethod
     @transaction.atomic
     def plan_for(cls, vessel: Vessel, maker: Maker, copy: uuid.UUID | None = None) -> Trial:
-        """A new plan for a vessel, with the kit, stages and hold of its last trial, or of the trial `copy`, where there was one."""
+        """A new plan for a vessel, with the kit, stages and hold of its last trial, or of the trial `copy`, where there
+        was one.
+        """
         trials = cls.objects.filter(vessel=vessel).order_by("-number")
         last = trials.first()
         like = trials.get(pk=copy) if copy else last
@@ -102,9 +108,24 @@ class Trial(models.Model):
         number = last.number + 1 if last else 1
         return cls.objects.create(vessel=vessel, number=number, sheet=sheet, planned_by=maker, copied_from=like)
 
-    def changed_since(self) -> list[Difference]:
+    def throw_away(self) -> None:
+        """Take a plan away that was never run. Raises NotNow where it was, or where anything was written down with it:
+        a leak that was seen stays seen.
+        """
+        if self.state not in (State.PLANNED, State.READY) or self.started_at is not None:
+            raise NotNow("This trial was run: its record stays. Only a plan that never was run can be thrown away.")
+        if self.attachments.exists():
+            raise NotNow("A picture or a paper hangs on this plan, and stays with it: leave the plan as it is.")
+        if self.findings.exists() or self.events.exclude(kind__in=PREPARING).exists():
+            raise NotNow("Something was written down with this plan, and stays: leave the plan as it is.")
+        with transaction.atomic():
+            Trial.objects.filter(copied_from=self).update(copied_from=None)
+            self.events.all().delete()
+            self.delete()
+
+    def changed_since(self) -> list[str]:
         """What differs from the plan this one was begun from."""
-        return differences(self.copied_from.sheet, self.sheet) if self.copied_from else []
+        return [*told(differences(self.copied_from.sheet, self.sheet))] if self.copied_from else []
 
     @classmethod
     @contextmanager
@@ -114,7 +135,9 @@ class Trial(models.Model):
             yield cls.objects.select_for_update().select_related("vessel", "planned_by").get(pk=trial_id)
 
     def change_plan(self, sheet: dict[str, Any], version: int) -> None:
-        """Replace the plan's sheet; raises SheetError, NotNow when frozen, Stale when changed elsewhere since `version`."""
+        """Replace the plan's sheet; raises SheetError, NotNow when frozen, Stale when changed elsewhere since
+        `version`.
+        """
         self.must_be(State.PLANNED, "The plan is frozen: a past or running trial keeps the plan it was started on.")
         must_work_out(self.with_board(sheet))
         if not Trial.objects.filter(pk=self.pk, version=version, state=State.PLANNED).update(
@@ -138,7 +161,8 @@ class Trial(models.Model):
         found = worked_out(self.with_board(self.sheet))
         if found.answer is None:
             raise NotNow(
-                f"This plan cannot be worked out any more: {found.problem}. Mend the vessel on its page, and begin a plan from there."
+                f"This plan cannot be worked out any more: {found.problem}. Mend the vessel on its page, and begin a "
+                "plan from there."
             )
         return found.answer
 
@@ -160,7 +184,9 @@ class Trial(models.Model):
         ]
 
     def freeze(self, maker: Maker, on: datetime.date | None = None) -> None:
-        """Fix the plan with the kit as it is, on the day of the test (today); raises NotNow with what still stands in the way."""
+        """Fix the plan with the kit as it is, on the day of the test (today); raises NotNow with what still stands in
+        the way.
+        """
         self.must_be(State.PLANNED, "This plan is frozen already.")
         missing = self.missing()
         if missing:
@@ -180,7 +206,7 @@ class Trial(models.Model):
         self.frozen, self.version = None, self.version + 1
         self.enter(State.PLANNED, "thawed", maker)
 
-    # -- clock --------------------------------------------------------------------------------------------------------
+    # -- clock --------------------------------------------------------------------------------
 
     def now(self) -> datetime.datetime:
         """The trial's own time."""
@@ -198,7 +224,9 @@ class Trial(models.Model):
         self.save(update_fields=["trial_anchor", "wall_anchor", "speed"])
 
     def notice_the_clock(self) -> None:
-        """Log that the wall's clock was put forward or back since this run began, or since that was last logged; the run goes on steadily."""
+        """Log that the wall's clock was put forward or back since this run began, or since that was last logged; the
+        run goes on steadily.
+        """
         off, noted = clock.off(), self._noted()
         if self.started_at is None or abs(off - noted) <= clock.STEP:
             return
@@ -208,7 +236,7 @@ class Trial(models.Model):
         last = self.events.filter(kind="clock").order_by("-at", "-stored_at").first()
         return float(last.data["off"]) if last else 0.0
 
-    # -- log ----------------------------------------------------------------------------------------------------------
+    # -- log --------------------------------------------------------------------------------
 
     def must_be(self, state: str | tuple[str, ...], otherwise: str) -> None:
         """Raise NotNow with `otherwise` unless the trial is in (one of) the state(s)."""
@@ -261,7 +289,8 @@ class Trial(models.Model):
             before = Reading.objects.in_bulk([reading.id for reading in readings])
             if any(reading.trial_id != self.pk for reading in before.values()):
                 raise NotNow(
-                    "A reading in this batch carries an id that another trial's has: nothing was stored. Give each reading its own."
+                    "A reading in this batch carries an id that another trial's has: nothing was stored. Give each "
+                    "reading its own."
                 )
             for reading in readings:
                 kept = before.get(reading.id) or first.setdefault(reading.id, reading)
@@ -280,7 +309,9 @@ class Trial(models.Model):
 
 @dataclass(frozen=True)
 class Stored:
-    """What became of readings: stored now, ids stored before, and what was kept under an id where what was sent reads otherwise."""
+    """What became of readings: stored now, ids stored before, and what was kept under an id where what was sent reads
+    otherwise.
+    """
 
     fresh: list[Reading]
     known: set[uuid.UUID]

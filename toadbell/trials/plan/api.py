@@ -9,7 +9,6 @@ from django.utils import timezone
 from ninja import Field, Query, Router, Schema, Status
 
 from toadbell.core.answers import DeriveAnswer
-from toadbell.core.compare import Difference
 from toadbell.core.judge.answers import TagNow
 from toadbell.core.plan.bases import BASES
 from toadbell.core.plan.kit import serves
@@ -17,7 +16,7 @@ from toadbell.core.sheets import read_kit
 from toadbell.core.vessel.drawing import Drawing
 from toadbell.shed.drawn import drawn
 from toadbell.shed.models import Kit, Maker, Vessel
-from toadbell.shed.wire import WrittenKit, WrittenSheet
+from toadbell.shed.wire import Gone, WrittenKit, WrittenSheet
 from toadbell.trials.judge.current_decision import decisions, standing_decisions, tag_of
 from toadbell.trials.marks import must_be_as_seen, plan_mark
 from toadbell.trials.models import Decision, State, Trial
@@ -38,7 +37,9 @@ class DecisionOut(Schema):
 
 
 class TrialRow(Schema):
-    """A trial in a list. Pressures Pa. `stands`: its decision is the one that counts for the vessel, and `tag` what of it still stands.
+    """A trial in a list.
+
+    Pressures Pa. `stands`: its decision is the one that counts for the vessel, and `tag` what of it still stands.
 
     practice  it was run on the simulated rig, and proves nothing
     """
@@ -90,7 +91,7 @@ class PlanOut(Schema):
     shape: Drawing
     missing: list[Missing]
     copied_from: int | None
-    changed: list[Difference]
+    changed: list[str]
     planned_at: datetime.datetime
     planned_by: str
     started_at: datetime.datetime | None
@@ -245,6 +246,15 @@ def suited_kit(request: HttpRequest, trial_id: UUID) -> list[Suit]:
 def get_plan(request: HttpRequest, trial_id: UUID) -> PlanOut:
     """A plan."""
     return plan_out(Trial.objects.select_related("vessel", "planned_by").get(pk=trial_id), maker_of(request))
+
+
+@router.delete("/trials/{trial_id}", response=Gone)
+def throw_away(request: HttpRequest, trial_id: UUID) -> Gone:
+    """Throw away a plan that was never run."""
+    with Trial.locked(trial_id) as trial:
+        name = f"The plan of {trial.vessel.name}'s trial {trial.number}"
+        trial.throw_away()
+    return Gone(says=f"{name} was thrown away.")
 
 
 @router.put("/trials/{trial_id}/plan", response=PlanOut)

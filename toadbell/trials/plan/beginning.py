@@ -1,4 +1,6 @@
-"""What a new plan begins with: what its kind asks for, what an earlier trial was planned with, and what is still to be entered."""
+"""What a new plan begins with: what its kind asks for, what an earlier trial was planned with, and what is still to be
+entered.
+"""
 
 from typing import Any
 

@@ -1,6 +1,6 @@
 import createClient, { type Middleware } from "openapi-fetch"
-import { handId } from "./hand"
 import type { components, paths } from "./schema"
+import { windowId } from "./window"
 
 export type Schema = components["schemas"]
 
@@ -22,7 +22,7 @@ function token() {
 const withToken: Middleware = {
   onRequest({ request }) {
     if (request.method !== "GET") request.headers.set("X-CSRFToken", token())
-    if (!request.headers.has("X-Hand")) request.headers.set("X-Hand", handId())
+    if (!request.headers.has("X-Hand")) request.headers.set("X-Hand", windowId())
     return request
   },
 }

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query"
-import { api, asked, type Schema } from "./client"
 import { tellIn } from "../parts/units"
+import { api, asked, type Schema } from "./client"
 
 const told = (me: Schema["Me"]) => (tellIn(me.zone), me)
 

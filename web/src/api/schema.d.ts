@@ -110,7 +110,11 @@ export interface paths {
          */
         put: operations["toadbell_shed_api_change"];
         post?: never;
-        delete?: never;
+        /**
+         * Take Away
+         * @description Take a vessel off the shelf of which nothing is on record.
+         */
+        delete: operations["toadbell_shed_api_take_away"];
         options?: never;
         head?: never;
         patch?: never;
@@ -288,6 +292,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Throw Away
+         * @description Throw away a plan that was never run.
+         */
+        delete: operations["toadbell_trials_plan_api_throw_away"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}/freeze": {
         parameters: {
             query?: never;
@@ -379,7 +403,8 @@ export interface paths {
         put?: never;
         /**
          * Look On
-         * @description What has changed, the simulated rig brought up to now: what the bench asks every moment while something is on it.
+         * @description What has changed, the simulated rig brought up to now: what the bench asks every moment while something is on
+         *     it.
          */
         post: operations["toadbell_trials_bench_api_look_on"];
         delete?: never;
@@ -911,7 +936,8 @@ export interface paths {
         put?: never;
         /**
          * Begin With File
-         * @description Begin a job on a file: look what a package holds, take it in whole or not at all, or put a backup from elsewhere back.
+         * @description Begin a job on a file: look what a package holds, take it in whole or not at all, or put a backup from elsewhere
+         *     back.
          */
         post: operations["toadbell_records_jobs_api_begin_with_file"];
         delete?: never;
@@ -1013,7 +1039,7 @@ export interface paths {
         };
         /**
          * Shed
-         * @description A page of the shelf, of the vessels whose name holds some words where they are given.
+         * @description A page of the shelf, of the vessels that are looked for where any are.
          */
         get: operations["toadbell_records_shelf_api_shed"];
         put?: never;
@@ -1124,19 +1150,31 @@ export interface components {
         };
         /**
          * ReadBack
-         * @description The quantity as it was understood: SI, in words in the person's unit, and in the other habit's.
+         * @description The quantity as it was understood: SI, in words in the person's unit, and in the other habit's; or what is wrong
+         *     with it, which is no error while somebody types.
          */
         ReadBack: {
             /** Value */
-            value: number;
-            /** Unit */
+            value?: number | null;
+            /**
+             * Unit
+             * @default
+             */
             unit: string;
             /** Text */
             text: string;
-            /** Shown */
+            /**
+             * Shown
+             * @default
+             */
             shown: string;
-            /** Other */
+            /**
+             * Other
+             * @default
+             */
             other: string;
+            /** Problem */
+            problem?: string | null;
         };
         /**
          * Written
@@ -1193,7 +1231,9 @@ export interface components {
         };
         /**
          * BasisAnswer
-         * @description What one school of practice would ask of this vessel; whether it takes a factor of one's own, and a reason. Pressures in Pa.
+         * @description What one school of practice would ask of this vessel; whether it takes a factor of one's own, and a reason.
+         *
+         *     Pressures in Pa.
          */
         BasisAnswer: {
             /** Id */
@@ -1292,6 +1332,9 @@ export interface components {
         /**
          * DeriveAnswer
          * @description What a plan needs. Pressures Pa gauge; volumes m³; compliance m³/Pa; what is not known is null.
+         *
+         *     behind_the_line  when nobody is to be near, on the planned course: from the last stage that people may be near at to
+         *                      the hold's end
          */
         DeriveAnswer: {
             /** Kind */
@@ -1380,6 +1423,7 @@ export interface components {
             stages: components["schemas"]["StageAnswer"][];
             /** Profile */
             profile: components["schemas"]["ProfilePoint"][];
+            behind_the_line?: components["schemas"]["Stretch"] | null;
             hold: components["schemas"]["HoldAnswer"];
             /** Stops */
             stops: components["schemas"]["Stop"][];
@@ -1475,7 +1519,8 @@ export interface components {
         };
         /**
          * DrawnOpening
-         * @description An opening: where, which way it points (dx, dv), how far it faces the viewer (1 at him, −1 away), and what is in it.
+         * @description An opening: where, which way it points (dx, dv), how far it faces the viewer (1 at him, −1 away), and what is in
+         *     it.
          */
         DrawnOpening: {
             /** Name */
@@ -1644,6 +1689,18 @@ export interface components {
             stand_offs: components["schemas"]["StandOff"][];
         };
         /**
+         * Fact
+         * @description Something that is known, or not: its code, its name, and what it is.
+         */
+        Fact: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Value */
+            value: string;
+        };
+        /**
          * Filled
          * @description So much water stands so high above the lowest point, m³ and m.
          */
@@ -1655,7 +1712,9 @@ export interface components {
         };
         /**
          * Fitting
-         * @description An opening and what closes it. `rating` is of what is in it during the test; `sealed_diameter` is what the pressure pushes on.
+         * @description An opening and what closes it.
+         *
+         *     `rating` is of what is in it during the test; `sealed_diameter` is what the pressure pushes on.
          */
         Fitting: {
             /** Name */
@@ -1721,7 +1780,9 @@ export interface components {
         };
         /**
          * Guard
-         * @description A rule that ends or stops a run. `does`: dump, stop and look, vent again; limit in SI, null where eyes and ears watch.
+         * @description A rule that ends or stops a run.
+         *
+         *     `does`: dump, stop and look, vent again; limit in SI, null where eyes and ears watch.
          */
         Guard: {
             /**
@@ -1756,7 +1817,7 @@ export interface components {
         };
         /**
          * HoldAnswer
-         * @description How long to hold and how often to read, s; where to look afterwards, Pa; leaks m³/s.
+         * @description How long to hold and how often to read, s; where to look afterwards, Pa, and when; leaks m³/s.
          */
         HoldAnswer: {
             /** Minimum */
@@ -1773,6 +1834,7 @@ export interface components {
             needed: number | null;
             /** Detect */
             detect: components["schemas"]["Detectable"][];
+            look?: components["schemas"]["Stretch"] | null;
         };
         /**
          * Limit
@@ -1895,7 +1957,8 @@ export interface components {
         };
         /**
          * OpeningAnswer
-         * @description An opening: height above the lowest point, m; the choice made for the test and the usual one; what that asks for; is it done.
+         * @description An opening: height above the lowest point, m; the choice made for the test and the usual one; what that asks for;
+         *     is it done.
          */
         OpeningAnswer: {
             /** Name */
@@ -1925,7 +1988,9 @@ export interface components {
         };
         /**
          * Place
-         * @description Where an opening is. On the shell: along from the first seam, round from the top as it lies. On an end: out from the axis.
+         * @description Where an opening is.
+         *
+         *     On the shell: along from the first seam, round from the top as it lies. On an end: out from the axis.
          *
          *     On a low tank: its top, or a side so far up.
          */
@@ -2061,7 +2126,9 @@ export interface components {
         };
         /**
          * StageAnswer
-         * @description A step of the raising, known by its id. Target Pa on the gauge, pause s, pumped m³ from zero.
+         * @description A step of the raising, known by its id.
+         *
+         *     Target Pa on the gauge, pause s, pumped m³ from zero; when it is paused at.
          */
         StageAnswer: {
             /** Id */
@@ -2085,6 +2152,7 @@ export interface components {
             strokes_from_last: number | null;
             /** Look At */
             look_at: string;
+            level?: components["schemas"]["Stretch"] | null;
         };
         /**
          * StandOff
@@ -2108,6 +2176,16 @@ export interface components {
             code: "above-ceiling" | "above-plate" | "above-allowable" | "air-energy" | "strength-under-air" | "gauge-too-small" | "fitting-too-weak" | "too-cold" | "past-retirement" | "stage-above-test" | "plastic-under-air" | "too-hot" | "factor-too-low" | "flat-sides" | "acceptance-unsuited";
             /** Says */
             says: string;
+        };
+        /**
+         * Stretch
+         * @description From when to when on the planned course, s.
+         */
+        Stretch: {
+            /** Begins */
+            begins: number;
+            /** Ends */
+            ends: number;
         };
         /**
          * Thermometer
@@ -2179,7 +2257,8 @@ export interface components {
         };
         /**
          * VentAnswer
-         * @description The opening that vents and its height, m; the air that stays above it, m³; a turn that frees it, where one does.
+         * @description The opening that vents and its height, m; the air that stays above it, m³; a turn that frees it, where one
+         *     does.
          */
         VentAnswer: {
             /** Name */
@@ -2211,6 +2290,8 @@ export interface components {
             /** Version */
             version: number;
             shape: components["schemas"]["Drawing"];
+            /** Facts */
+            facts: components["schemas"]["Fact"][];
             answer: components["schemas"]["DeriveAnswer"] | null;
             /** Problem */
             problem: string | null;
@@ -2320,10 +2401,14 @@ export interface components {
         /**
          * WallAnswer
          * @description The shell's wall: thinnest and the least that the wanted pressure asks for, m; loss m/s; time left, s.
+         *
+         *     thinnest_reading  which of the sheet's readings is the thinnest; null where there is none
          */
         WallAnswer: {
             /** Thinnest */
             thinnest: number;
+            /** Thinnest Reading */
+            thinnest_reading?: number | null;
             /** Least */
             least: number | null;
             /** Loss */
@@ -2420,6 +2505,14 @@ export interface components {
             sheet: components["schemas"]["VesselSheet"];
         };
         /**
+         * Gone
+         * @description What was taken away, in words.
+         */
+        Gone: {
+            /** Says */
+            says: string;
+        };
+        /**
          * HappenedOut
          * @description The same as it was written down, and what it voids of the evidence.
          */
@@ -2467,7 +2560,8 @@ export interface components {
         };
         /**
          * KitOut
-         * @description A piece of kit: its particulars in the open format; until when its calibration holds, where it has one; what cannot be read of it.
+         * @description A piece of kit: its particulars in the open format; until when its calibration holds, where it has one; what
+         *     cannot be read of it.
          */
         KitOut: {
             /**
@@ -2607,7 +2701,9 @@ export interface components {
         };
         /**
          * TrialRow
-         * @description A trial in a list. Pressures Pa. `stands`: its decision is the one that counts for the vessel, and `tag` what of it still stands.
+         * @description A trial in a list.
+         *
+         *     Pressures Pa. `stands`: its decision is the one that counts for the vessel, and `tag` what of it still stands.
          *
          *     practice  it was run on the simulated rig, and proves nothing
          */
@@ -2660,18 +2756,6 @@ export interface components {
             tag?: components["schemas"]["TagNow"] | null;
         };
         /**
-         * Difference
-         * @description A field, what stood there and what stands there now; null where nothing did.
-         */
-        Difference: {
-            /** Field */
-            field: string;
-            /** Was */
-            was: string | null;
-            /** Now */
-            now: string | null;
-        };
-        /**
          * Missing
          * @description What is still to be entered, and where.
          */
@@ -2714,7 +2798,7 @@ export interface components {
             /** Copied From */
             copied_from: number | null;
             /** Changed */
-            changed: components["schemas"]["Difference"][];
+            changed: string[];
             /**
              * Planned At
              * Format: date-time
@@ -2786,7 +2870,8 @@ export interface components {
         };
         /**
          * BenchOut
-         * @description Everything the bench shows: the frozen plan, the drawing and the way down and out too; `seen` is the mark of that plan, to be brought back at the start.
+         * @description Everything the bench shows: the frozen plan, the drawing and the way down and out too; `seen` is the mark of that
+         *     plan, to be brought back at the start.
          */
         BenchOut: {
             /**
@@ -2816,6 +2901,8 @@ export interface components {
             reached: number;
             /** Round */
             round: number;
+            /** Course From */
+            course_from: number;
             /** Strokes */
             strokes: number;
             pumped: components["schemas"]["StrokesAnswer"] | null;
@@ -2847,7 +2934,8 @@ export interface components {
          * Clock
          * @description The trial's time is trial_anchor + (now − wall_anchor) × speed; server_now sets a browser's clock right.
          *
-         *     off  by how many s the machine's clock was put forward (or back) while something is on the bench; runs go on steadily
+         *     off  by how many s the machine's clock was put forward (or back) while something is on the bench; runs go on
+         *          steadily
          */
         Clock: {
             /**
@@ -2913,7 +3001,8 @@ export interface components {
         };
         /**
          * HoldOut
-         * @description The hold as it goes: asked for so many s; down by so many Pa since shut-in, and what the temperature explains of it; the judge's view so far.
+         * @description The hold as it goes: asked for so many s; down by so many Pa since shut-in, and what the temperature explains of
+         *     it; the judge's view so far.
          *
          *     more  further s until it can be told; None where it can be now, or where no hold would
          */
@@ -3010,7 +3099,8 @@ export interface components {
         };
         /**
          * Now
-         * @description One line, a detail, the step that comes next and what stands on its key, the zone, and whole strokes to the next stage.
+         * @description One line, a detail, the step that comes next and what stands on its key, the zone, and whole strokes to the next
+         *     stage.
          */
         Now: {
             /** Says */
@@ -3106,7 +3196,9 @@ export interface components {
         Source: "dial" | "rig" | "device" | "file";
         /**
          * StrokesAnswer
-         * @description What pumped volume against pressure tells. Volumes m³, compliances m³/Pa; null where too little was pumped to tell.
+         * @description What pumped volume against pressure tells.
+         *
+         *     Volumes m³, compliances m³/Pa; null where too little was pumped to tell.
          *
          *     air         left in, at atmosphere; `air_part` of the vessel's volume, `air_limit` what is let pass
          *     compliance  of water and wall, without the air; `expected_compliance` as computed from the sheet
@@ -3152,7 +3244,7 @@ export interface components {
         };
         /**
          * BenchLive
-         * @description What changes on the bench as the run goes.
+         * @description What changes on the bench as the run goes. course_from: when the planned course begins, s from the start.
          */
         BenchLive: {
             /**
@@ -3182,6 +3274,8 @@ export interface components {
             reached: number;
             /** Round */
             round: number;
+            /** Course From */
+            course_from: number;
             /** Strokes */
             strokes: number;
             pumped: components["schemas"]["StrokesAnswer"] | null;
@@ -3305,7 +3399,8 @@ export interface components {
         };
         /**
          * ReadingsTaken
-         * @description The ids that are now on the disk; those that stood for another reading before, and what was kept of them, in words.
+         * @description The ids that are now on the disk; those that stood for another reading before, and what was kept of them, in
+         *     words.
          */
         ReadingsTaken: {
             /** Stored */
@@ -4001,7 +4096,8 @@ export interface components {
         };
         /**
          * Recipe
-         * @description How a file is read. header: its line, from 1. time_format: as strptime takes it, “iso”, or “elapsed”; zone: of times without one.
+         * @description How a file is read. header: its line, from 1. time_format: as strptime takes it, “iso”, or “elapsed”; zone: of
+         *     times without one.
          */
         Recipe: {
             /**
@@ -4148,7 +4244,9 @@ export interface components {
         };
         /**
          * SentIn
-         * @description A reading of a device; quantities with their units, as everywhere. `id` is any text that the device never uses twice.
+         * @description A reading of a device; quantities with their units, as everywhere.
+         *
+         *     `id` is any text that the device never uses twice.
          */
         SentIn: {
             /** Id */
@@ -4195,7 +4293,8 @@ export interface components {
         };
         /**
          * Evidence
-         * @description One line of the ledger, what it rests on, where that is to be seen, and the lines of working where it is a sum.
+         * @description One line of the ledger, what it rests on, where that is to be seen, and the lines of working where it is a
+         *     sum.
          */
         Evidence: {
             /**
@@ -4256,7 +4355,8 @@ export interface components {
          * HoldPoint
          * @description Readings of the hold, taken together where they are many: s; Pa as read; K.
          *
-         *     corrected is Pa with the temperature taken out, null where none was read; fit, low and high are what the leak alone and
+         *     corrected is Pa with the temperature taken out, null where none was read; fit, low and high are what the leak alone
+         *     and
          *     its 95 % band make of the first pressure; limit what the limit would; cut: the point was left out of the judgement.
          */
         HoldPoint: {
@@ -4288,10 +4388,13 @@ export interface components {
          *
          *     leak        at shut-in, when the pressure was highest, with its 95 % band
          *     confidence  probability that the leak at shut-in is no more than the limit
-         *     held_at     lowest pressure of the stretch that is judged: the one the verdict speaks for, Pa; null in answers of before
-         *     laws        how probable it is that the leak goes on steadily, shuts below the test pressure, or began during the hold
+         *     held_at     lowest pressure of the stretch that is judged: the one the verdict speaks for, Pa; null in answers of
+         *                 before
+         *     laws        how probable it is that the leak goes on steadily, shuts below the test pressure, or began during the
+         *                 hold
          *     pressure_rate, drops_a_minute  of the mean leak where it leaks, else of the most that it may be; Pa/s, 1/min
-         *     kelvin_to_explain  change of the water's temperature that would make the same drop, cooling positive; null where unknown
+         *     kelvin_to_explain  change of the water's temperature that would make the same drop, cooling positive; null where
+         *                        unknown
          */
         JudgeAnswer: {
             /**
@@ -4370,6 +4473,7 @@ export interface components {
          *
          *     practice    it was run on the simulated rig, and proves nothing
          *     may_decide  it is judged, or let go, or there is too little in its log to be judged at all
+         *     offer       the pressure that the decision begins with, written and never rounded up
          */
         JudgeOut: {
             /**
@@ -4398,9 +4502,11 @@ export interface components {
             /** Points */
             points: components["schemas"]["HoldPoint"][];
             advice: components["schemas"]["FitnessAnswer"];
+            /** Offer */
+            offer: string;
             decision: components["schemas"]["DecisionOut"] | null;
-            /** Acceptance */
-            acceptance: components["schemas"]["MaxLeak"] | components["schemas"]["MaxDrop"] | components["schemas"]["NoVisibleDrop"] | components["schemas"]["AgainstBaseline"];
+            /** Accepted */
+            accepted: string;
             asked: components["schemas"]["AskedOut"] | null;
             /** Core */
             core: string | null;
@@ -4412,6 +4518,8 @@ export interface components {
         /**
          * LeakEstimate
          * @description A leak and its 95 % band, m³/s.
+         *
+         *     from_none  the band begins so far under the limit that its low end is told as none
          */
         LeakEstimate: {
             /** Estimate */
@@ -4420,6 +4528,11 @@ export interface components {
             low: number;
             /** High */
             high: number;
+            /**
+             * From None
+             * @default false
+             */
+            from_none: boolean;
         };
         /**
          * NextDate
@@ -4435,7 +4548,8 @@ export interface components {
         };
         /**
          * OtherHold
-         * @description An earlier hold of the same vessel, to lay over this one: s, and Pa below its first pressure, temperature taken out where it was read.
+         * @description An earlier hold of the same vessel, to lay over this one: s, and Pa below its first pressure, temperature taken
+         *     out where it was read.
          */
         OtherHold: {
             /**
@@ -4598,7 +4712,8 @@ export interface components {
         };
         /**
          * LogbookOut
-         * @description A page of the logbook, the newest first, how many trials answer to it, how many trials there are in all, and what may be looked for.
+         * @description A page of the logbook, the newest first, how many trials answer to it, how many trials there are in all, and what
+         *     may be looked for.
          */
         LogbookOut: {
             /** Rows */
@@ -4627,7 +4742,9 @@ export interface components {
         };
         /**
          * AttachmentOut
-         * @description A picture or a paper, what it belongs to, and who kept it. `event` is the leak or the line of the log that it shows.
+         * @description A picture or a paper, what it belongs to, and who kept it.
+         *
+         *     `event` is the leak or the line of the log that it shows.
          */
         AttachmentOut: {
             /**
@@ -4680,7 +4797,7 @@ export interface components {
         };
         /**
          * RecordOut
-         * @description A trial as the page that prints.
+         * @description A trial as the page that prints. course_from: when the planned course begins, s from the start.
          */
         RecordOut: {
             judge: components["schemas"]["JudgeOut"];
@@ -4691,6 +4808,8 @@ export interface components {
             /** Sheet */
             sheet: components["schemas"]["VesselSheet"];
             shape: components["schemas"]["Drawing"];
+            /** Facts */
+            facts: components["schemas"]["Fact"][];
             /** Core */
             core: string;
             /** Planned By */
@@ -4702,6 +4821,8 @@ export interface components {
             planned_at: string;
             /** Started At */
             started_at: string | null;
+            /** Course From */
+            course_from: number;
             /** Ran By */
             ran_by: string[];
             /** Source */
@@ -4739,7 +4860,9 @@ export interface components {
         };
         /**
          * Change
-         * @description How one figure went from the earlier trial to the later: SI; null is not known. `sure` is half of the difference's 95 % band.
+         * @description How one figure went from the earlier trial to the later: SI; null is not known.
+         *
+         *     `sure` is half of the difference's 95 % band.
          */
         Change: {
             /**
@@ -4770,7 +4893,8 @@ export interface components {
         };
         /**
          * CompareOut
-         * @description Two trials of one vessel, the earlier first, its hold as it is laid over the later one, and whether it is getting worse.
+         * @description Two trials of one vessel, the earlier first, its hold as it is laid over the later one, and whether it is getting
+         *     worse.
          */
         CompareOut: {
             /**
@@ -4909,7 +5033,9 @@ export interface components {
         };
         /**
          * JobOut
-         * @description A job: how far it is, 0 to 1, None where that is not known; what it says; what came of it. `file` where it made one to be fetched.
+         * @description A job: how far it is, 0 to 1, None where that is not known; what it says; what came of it.
+         *
+         *     `file` where it made one to be fetched.
          *
          *     status  what an answer to the whole would have been, where it failed
          *     name    of what was made, or of the backup made before something was put back
@@ -4986,7 +5112,8 @@ export interface components {
         };
         /**
          * DueItem
-         * @description Something due on a vessel: a day, or an occasion where there is none; how many days off, below nought where overdue.
+         * @description Something due on a vessel: a day, or an occasion where there is none; how many days off, below nought where
+         *     overdue.
          */
         DueItem: {
             /**
@@ -5042,6 +5169,35 @@ export interface components {
             text: string;
         };
         /**
+         * Sought
+         * @description Which vessels, and in what order: words of name or kind, the tag as it hangs today, by the day hung, name or what
+         *     is due.
+         */
+        Sought: {
+            /**
+             * Page
+             * @default 1
+             */
+            page: number;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Tag
+             * @default
+             * @enum {string}
+             */
+            tag: "" | "fit" | "limited" | "not fit" | "not proven";
+            /**
+             * Order
+             * @default hung
+             * @enum {string}
+             */
+            order: "hung" | "name" | "due";
+        };
+        /**
          * ShedOut
          * @description A page of the shelf; what is on the bench, to be done, and was decided lately, of the whole workshop.
          */
@@ -5067,7 +5223,9 @@ export interface components {
         };
         /**
          * ShelfRow
-         * @description A vessel on the shelf. Pa, m³. `past`: past its years; `problem`: why it cannot be worked out; `stands`: the trial whose decision counts.
+         * @description A vessel on the shelf.
+         *
+         *     Pa, m³. `past`: past its years; `problem`: why it cannot be worked out; `stands`: the trial whose decision counts.
          */
         ShelfRow: {
             /**
@@ -5422,6 +5580,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VesselOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_shed_api_take_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vessel_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Gone"];
                 };
             };
             /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
@@ -5883,6 +6081,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_trials_plan_api_throw_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Gone"];
                 };
             };
             /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
@@ -7601,6 +7839,8 @@ export interface operations {
             query?: {
                 page?: number;
                 text?: string;
+                tag?: "" | "fit" | "limited" | "not fit" | "not proven";
+                order?: "hung" | "name" | "due";
             };
             header?: never;
             path?: never;

@@ -1,13 +1,12 @@
-import { Suspense, useEffect, useRef, useState } from "react"
+import { useEffect, useRef, useState } from "react"
 import { Link, NavLink, Outlet, useNavigate } from "react-router"
 import { useHabits, useMe } from "../api/me"
 import { Postman } from "../bench/Postman"
 import { listen, useKeys, usePresentKeys } from "./keys"
 import { useThemeChoice } from "./theme"
-import { Loading } from "./Loading"
 import { Toad } from "./Toad"
 
-const ROOMS: Record<string, string> = { s: "/", r: "/records", k: "/kit", p: "/practice" }
+const ROOMS: Record<string, string> = { s: "/", r: "/records", k: "/kit" }
 
 /** What surrounds every room: keys, the overlay of keys, and the outlet. */
 export function Shell() {
@@ -31,9 +30,7 @@ export function Shell() {
   return (
     <div className="flex h-full flex-col print:block">
       <Postman />
-      <Suspense fallback={<Loading what="the room" />}>
-        <Outlet />
-      </Suspense>
+      <Outlet />
       {overlay && <KeysOverlay onClose={() => setOverlay(false)} />}
     </div>
   )
@@ -61,7 +58,7 @@ function KeysOverlay({ onClose }: { onClose: () => void }) {
           <dt>
             <kbd className="key">g</kbd> <kbd className="key">s</kbd>
           </dt>
-          <dd>go to the shed; r records, k kit, p practice</dd>
+          <dd>go to the shed; r records, k kit</dd>
         </dl>
         <form method="dialog" className="mt-5 text-right">
           <button className="btn btn-primary">Close</button>
@@ -74,7 +71,7 @@ function KeysOverlay({ onClose }: { onClose: () => void }) {
 /** The head of the workshop's rooms. */
 export function Head({ action }: { action?: React.ReactNode }) {
   return (
-    <header className="no-print flex min-h-[52px] flex-wrap items-center gap-x-2 sm:flex-nowrap border-b-line border-ink px-3 sm:gap-6 sm:px-5">
+    <header className="no-print flex min-h-[52px] shrink-0 flex-wrap items-center gap-x-2 sm:flex-nowrap border-b-line border-ink px-3 sm:gap-6 sm:px-5">
       <Link to="/" className="flex items-center gap-3 text-ink" aria-label="Toad Bell, the shed">
         <Toad />
         <span className="hidden font-display text-large font-bold whitespace-nowrap sm:inline">Toad Bell</span>
@@ -97,7 +94,7 @@ export function Head({ action }: { action?: React.ReactNode }) {
           </NavLink>
         ))}
       </nav>
-      <div className="ml-auto flex items-center gap-2">
+      <div className="ml-auto flex items-center gap-2 py-1">
         {action}
         <Habits />
       </div>

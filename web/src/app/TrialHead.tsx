@@ -25,11 +25,13 @@ export function TrialHead({ id, vessel, number, state, note }: TrialHeadProps) {
     ["record", "Record", `/records/${id}`],
   ] as const
   return (
-    <header className="no-print flex min-h-[52px] flex-wrap items-center gap-x-4 border-b-line border-ink px-3 sm:px-5">
+    <header className="no-print flex min-h-[52px] shrink-0 pt-1 sm:pt-0 flex-wrap items-center gap-x-4 border-b-line border-ink px-3 sm:px-5">
       <Link to="/" aria-label="Toad Bell, the shed" className="text-ink">
         <Toad />
       </Link>
-      <h1 className="text-large whitespace-nowrap">{vessel}</h1>
+      <h1 className="max-w-[70vw] truncate text-large sm:max-w-[34ch]" title={vessel}>
+        {vessel}
+      </h1>
       <span className="hidden text-quiet md:inline">
         {ordinal(number)} trial{note ? ` · ${note}` : ""}
       </span>

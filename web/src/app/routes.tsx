@@ -1,7 +1,8 @@
-import { Component, lazy, type ComponentType, type ReactNode } from "react"
+import { Component, useEffect, useState, type ComponentType, type ReactNode } from "react"
 import { BrowserRouter, Route, Routes, useLocation } from "react-router"
+import { Loading } from "./Loading"
 import { Shell } from "./Shell"
-import { Broken, NotFound, Soon } from "./states"
+import { Away, Broken, NotFound } from "./states"
 
 /** Every room, loaded when it is entered. */
 const ROOMS: Record<string, () => Promise<ComponentType>> = {
@@ -20,10 +21,35 @@ const ROOMS: Record<string, () => Promise<ComponentType>> = {
   "/kit": () => import("../kit/Kit").then((room) => room.Kit),
 }
 
-const entered = Object.entries(ROOMS).map(([path, load]) => {
-  const Room = lazy(async () => ({ default: await load() }))
-  return <Route key={path} path={path} element={<Room />} />
-})
+/** Rooms that were fetched, by their path. */
+const fetched = new Map<string, ComponentType>()
+
+async function fetchRoom(path: string): Promise<ComponentType> {
+  const room = await ROOMS[path]!()
+  fetched.set(path, room)
+  return room
+}
+
+const AGAIN = 2_000
+
+/** A room, at once where it was fetched before; where the server is away, as soon as that is back. Suspense would hold each back for a third of a second. */
+function Entered({ path }: { path: string }) {
+  const [Room, setRoom] = useState(() => fetched.get(path))
+  const [away, setAway] = useState(false)
+  useEffect(() => {
+    if (Room) return
+    const fetching = () =>
+      void fetchRoom(path).then(
+        (room) => setRoom(() => room),
+        () => setAway(true),
+      )
+    fetching()
+    const again = setInterval(fetching, AGAIN)
+    return () => clearInterval(again)
+  }, [path, Room])
+  if (Room) return <Room />
+  return away ? <Away /> : <Loading what="the room" />
+}
 
 /** The application: its shell, and the room that the address names. */
 export function Rooms() {
@@ -32,8 +58,9 @@ export function Rooms() {
       <Fallen>
         <Routes>
           <Route element={<Shell />}>
-            {entered}
-            <Route path="/practice" element={<Soon />} />
+            {Object.keys(ROOMS).map((path) => (
+              <Route key={path} path={path} element={<Entered key={path} path={path} />} />
+            ))}
             <Route path="*" element={<NotFound />} />
           </Route>
         </Routes>
@@ -65,5 +92,5 @@ class Boundary extends Component<{ at: string; children: ReactNode }, { error: u
 
 /** Fetch the other rooms while nothing else is to do: a run goes on when the server is away, and so do the ways to and from it. */
 export function fetchRooms() {
-  for (const load of Object.values(ROOMS)) load().catch(() => undefined)
+  for (const path of Object.keys(ROOMS)) fetchRoom(path).catch(() => undefined)
 }

@@ -1,3 +1,4 @@
+import { useEffect, useRef } from "react"
 import { Link } from "react-router"
 import type { Refusal } from "../api/client"
 import { Head } from "./Shell"
@@ -15,9 +16,16 @@ export function Notice({ title, children }: { title: string; children: React.Rea
   )
 }
 
-/** A question to the server that was refused or not answered. */
+/** A question to the server that was refused; or not answered, and then it is asked again by itself. */
 export function Failed({ error, retry }: { error: Error; retry?: () => void }) {
   const status = (error as Refusal).status
+  const again = useRef(retry)
+  useEffect(() => void (again.current = retry))
+  useEffect(() => {
+    if (status !== 0) return
+    const timer = setInterval(() => again.current?.(), 3_000)
+    return () => clearInterval(timer)
+  }, [status])
   return (
     <Notice title={status === 404 ? "Nothing hangs here" : status === 0 ? "The server does not answer" : "That did not work"}>
       <p>{error.message}</p>
@@ -50,6 +58,21 @@ export function NotFound() {
   )
 }
 
+/** A room that was not fetched before the server went away. */
+export function Away() {
+  return (
+    <>
+      <Head />
+      <Notice title="The server does not answer">
+        <p>This room was not fetched yet. It opens by itself as soon as the server is back; whatever was done at the bench is kept here until then.</p>
+        <button className="btn w-fit" onClick={() => history.back()}>
+          Back to where you were
+        </button>
+      </Notice>
+    </>
+  )
+}
+
 /** What React could not draw: say so, keep what is stored, lead back. */
 export function Broken({ error }: { error: unknown }) {
   return (
@@ -67,23 +90,5 @@ export function Broken({ error }: { error: unknown }) {
         </p>
       </Notice>
     </div>
-  )
-}
-
-/** The practice yard is not built yet, and says what will be in it. */
-export function Soon() {
-  useTheme("daylight")
-  return (
-    <>
-      <Head />
-      <Notice title="The practice yard is not built yet">
-        <p>
-          Simulated vessels with faults that you don't know of will stand here, on the real bench. Until then, any frozen plan can be run on the simulated rig.
-        </p>
-        <Link className="btn btn-primary w-fit" to="/">
-          Back to the shed
-        </Link>
-      </Notice>
-    </>
   )
 }

@@ -1,15 +1,16 @@
 import { useEffect, useRef, useState } from "react"
 import { useNavigate } from "react-router"
 import { useKeys, type Key } from "../app/keys"
-import type { Habit } from "../parts/units"
-import { DevicesSheet } from "./DevicesSheet"
+import { Alert } from "../parts/Alert"
+import { Ask, Dialog } from "../parts/Dialog"
+import { span, type Habit } from "../parts/units"
+import { DevicesDialog } from "./DevicesDialog"
 import { DialPad } from "./DialPad"
-import { ImportSheet } from "./ImportSheet"
-import { LeakSheet } from "./LeakSheet"
-import { PhotoSheet } from "./PhotoSheet"
+import { ImportDialog } from "./ImportDialog"
+import { LeakDialog } from "./LeakDialog"
+import { PhotoDialog } from "./PhotoDialog"
 import type { BenchState, Hands } from "./queries"
 import { useSetting } from "./settings"
-import { Ask, Sheet } from "./Sheet"
 
 type ActionsProps = { bench: BenchState; hands: Hands; habit: Habit; left: number | null }
 type Open = "reading" | "strokes" | "note" | "leak" | "early" | "longer" | "odd" | "back" | "photo" | "import" | "devices" | "more" | null
@@ -74,11 +75,7 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
   const big = "btn h-16 min-w-0 flex-col gap-0.5 px-1 text-body leading-tight sm:flex-row sm:gap-2 sm:text-plain border-line"
   return (
     <div className="border-t-line border-rule px-2 py-2 sm:px-3">
-      {said && (
-        <p role="alert" className="strip mb-2 border-vermilion text-plain">
-          {said}
-        </p>
-      )}
+      {said && <Alert className="mb-2 text-plain">{said}</Alert>}
       <div className="grid grid-cols-3 gap-2 lg:grid-cols-8">
         <button
           className={`${big} border-ink`}
@@ -136,21 +133,21 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
       {open === "longer" && bench.hold && (
         <Ask
           title="How long is the hold to be?"
-          label={`Minutes in all; ${Math.round(bench.hold.asked / 60)} were asked for`}
+          label={`Minutes in all; ${span(bench.hold.asked)} were asked for`}
           keep="Make it longer"
           numeric
           close={shut}
           done={(minutes) => hands.step("hold-set", { seconds: Number(minutes) * 60 }, `hold of ${minutes} min`)}
         />
       )}
-      {open === "leak" && <LeakSheet bench={bench} hands={hands} close={shut} />}
+      {open === "leak" && <LeakDialog bench={bench} hands={hands} close={shut} />}
       {open === "odd" && <OddAsk hands={hands} close={shut} />}
       {open === "back" && <BackAsk bench={bench} hands={hands} close={shut} />}
-      {open === "photo" && <PhotoSheet hands={hands} leaks={bench.leaks} close={shut} />}
-      {open === "import" && <ImportSheet bench={bench} hands={hands} habit={habit} close={shut} />}
-      {open === "devices" && <DevicesSheet bench={bench} habit={habit} close={shut} />}
+      {open === "photo" && <PhotoDialog hands={hands} leaks={bench.leaks} close={shut} />}
+      {open === "import" && <ImportDialog bench={bench} hands={hands} habit={habit} close={shut} />}
+      {open === "devices" && <DevicesDialog bench={bench} habit={habit} close={shut} />}
       {open === "more" && (
-        <Sheet title="More" close={shut}>
+        <Dialog title="More" close={shut}>
           <div className="grid gap-2 sm:grid-cols-2">
             {more.map(({ key, does, act, disabled }) => (
               <button
@@ -171,7 +168,7 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
               Leave it <kbd className="key hidden sm:inline-grid">Esc</kbd>
             </button>
           </div>
-        </Sheet>
+        </Dialog>
       )}
     </div>
   )
@@ -233,7 +230,7 @@ function OddAsk({ hands, close }: { hands: Hands; close: () => void }) {
   const [says, setSays] = useState<string | null>(null)
   const keep = (what: string) => hands.step("odd", { what, text }, what).then(close, (problem: Error) => setSays(problem.message))
   return (
-    <Sheet title="Something odd?" close={close}>
+    <Dialog title="Something odd?" close={close}>
       <p className="mb-3 text-lead">Stop, dump, and only then approach. Say what it was, so that it stands in the log:</p>
       <div className="mb-3 grid grid-cols-2 gap-3">
         <button className="btn h-20 border-line border-vermilion text-xl" autoFocus onClick={() => void keep("noise")}>
@@ -247,15 +244,11 @@ function OddAsk({ hands, close }: { hands: Hands; close: () => void }) {
         In words, where there is time
         <input className="input h-14 w-full bg-ground text-lg text-ink" value={text} onChange={(event) => setText(event.target.value)} />
       </label>
-      {says && (
-        <p role="alert" className="strip mb-3 border-vermilion">
-          {says}
-        </p>
-      )}
+      {says && <Alert className="mb-3">{says}</Alert>}
       <button className="btn btn-ghost h-12" onClick={close}>
         Leave it <kbd className="key hidden sm:inline-grid">Esc</kbd>
       </button>
-    </Sheet>
+    </Dialog>
   )
 }
 

@@ -1,9 +1,9 @@
 import { Elevation } from "../parts/elevation/Elevation"
 import { extent } from "../parts/elevation/frame"
-import { useSize } from "../parts/useSize"
+import { Pins } from "../parts/elevation/Pins"
 import { clock } from "../parts/units"
+import { useSize } from "../parts/useSize"
 import { OpeningsList } from "./OpeningsList"
-import { Pins } from "./Pins"
 import type { BenchState, Hands } from "./queries"
 
 /** After the hold: the way down and out, each step with its time, the vessel with its pins, the openings to put back. */

@@ -8,7 +8,7 @@ import { useTheme } from "../app/theme"
 import { TrialHead } from "../app/TrialHead"
 import { Glass } from "../parts/Glass"
 import { glassOf, planOf } from "../parts/marks"
-import { clock, digits, habitFor, type Habit } from "../parts/units"
+import { clock, day, digits, habitFor, type Habit, span } from "../parts/units"
 import { Actions } from "./Actions"
 import { AfterPanel } from "./AfterPanel"
 import { dueIn, useBell, useCallouts } from "./bell"
@@ -53,9 +53,12 @@ function Running({ bench, received, habit, cut }: RunningProps) {
   const awake = useWakeLock(on)
   const level = bench.latest?.pressure ?? null
   const plan = useMemo(() => planOf(bench.answer), [bench.answer])
-  const note = started
-    ? `running ${clock(elapsed)}${bench.clock.speed > 1 ? ` at ${digits(bench.clock.speed, 3)}×` : ""}${awake ? " · screen stays on" : ""}`
-    : "ready"
+  const note =
+    started && !on
+      ? `a run of ${day(bench.started_at)}`
+      : started
+        ? `running ${elapsed < 43_200 ? clock(elapsed) : span(elapsed)}${bench.clock.speed > 1 ? ` at ${digits(bench.clock.speed, 3)}×` : ""}${awake ? " · screen stays on" : ""}`
+        : "ready"
   return (
     <>
       <TrialHead id={bench.id} vessel={bench.vessel} number={bench.number} state={bench.state} note={note} />
@@ -102,11 +105,7 @@ function Running({ bench, received, habit, cut }: RunningProps) {
                 <NowCard bench={bench} />
                 <Readout bench={bench} now={now} left={left} due={due} habit={habit} />
                 {bench.rig && on && <RigHands bench={bench} hands={hands} />}
-                {AFTER.has(bench.phase) ? (
-                  <AfterPanel bench={bench} hands={hands} started={started} />
-                ) : (
-                  <Course bench={bench} habit={habit} started={started} />
-                )}
+                {AFTER.has(bench.phase) ? <AfterPanel bench={bench} hands={hands} started={started} /> : <Course bench={bench} habit={habit} />}
               </>
             )}
           </section>

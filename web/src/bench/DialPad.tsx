@@ -1,7 +1,8 @@
 import { useRef, useState } from "react"
+import { Alert } from "../parts/Alert"
+import { Keep, Dialog } from "../parts/Dialog"
 import { unitOf, type Habit } from "../parts/units"
 import type { Hands } from "./queries"
-import { Keep, Sheet } from "./Sheet"
 
 type DialPadProps = { habit: Habit; hands: Hands; close: () => void }
 
@@ -28,7 +29,7 @@ export function DialPad({ habit, hands, close }: DialPadProps) {
     })
   }
   return (
-    <Sheet title="What does the dial show?" close={close}>
+    <Dialog title="What does the dial show?" close={close}>
       <form
         onSubmit={(event) => {
           event.preventDefault()
@@ -66,11 +67,7 @@ export function DialPad({ habit, hands, close }: DialPadProps) {
             </span>
           </label>
         </div>
-        {says && (
-          <p role="alert" className="strip mb-3 border-vermilion">
-            {says} Nothing was stored yet.
-          </p>
-        )}
+        {says && <Alert className="mb-3">{says} Nothing was stored yet.</Alert>}
         <div className="mb-4 grid grid-cols-3 gap-2">
           {["7", "8", "9", "4", "5", "6", "1", "2", "3", ".", "0", "⌫"].map((key) => (
             <button key={key} type="button" className="btn figure h-14 text-2xl" onClick={() => tap(key)} aria-label={key === "⌫" ? "take the last back" : key}>
@@ -80,6 +77,6 @@ export function DialPad({ habit, hands, close }: DialPadProps) {
         </div>
         <Keep keep={busy ? "Keeping …" : "Log it"} close={close} disabled={!pressure.trim() || busy} />
       </form>
-    </Sheet>
+    </Dialog>
   )
 }

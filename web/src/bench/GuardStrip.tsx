@@ -1,7 +1,7 @@
 import { useState } from "react"
 import { useKeys } from "../app/keys"
+import { Ask } from "../parts/Dialog"
 import type { BenchState, Hands } from "./queries"
-import { Ask } from "./Sheet"
 
 const DO = { dump: "Dump (D).", stop: "Stop, and look.", vent: "Let it go, and vent again." } as const
 

@@ -1,6 +1,6 @@
 import { useState } from "react"
+import { Ask } from "../parts/Dialog"
 import type { BenchState, Hands } from "./queries"
-import { Ask } from "./Sheet"
 
 /** The leaks that were found, with what was done about each. */
 export function LeaksPanel({ bench, hands }: { bench: BenchState; hands: Hands }) {

@@ -1,4 +1,5 @@
 import { useState } from "react"
+import { Alert } from "../parts/Alert"
 import type { BenchState, Hands } from "./queries"
 
 type OpeningsListProps = { bench: BenchState; hands: Hands; what: "ready" | "undone" }
@@ -29,11 +30,7 @@ export function OpeningsList({ bench, hands, what }: OpeningsListProps) {
         ))}
       </ul>
       <p className="mt-1 text-quiet">{left === 0 ? "All done." : `${left} of ${openings.length} to do.`}</p>
-      {says && (
-        <p role="alert" className="strip border-vermilion">
-          {says}
-        </p>
-      )}
+      {says && <Alert>{says}</Alert>}
     </section>
   )
 }

@@ -1,4 +1,4 @@
-import { ago, clock, digits, inUnit, isMetric, reading, unitOf, type Habit } from "../parts/units"
+import { ago, clock, digits, inUnit, isMetric, moment, reading, unitOf, type Habit } from "../parts/units"
 import type { BenchState } from "./queries"
 
 type ReadoutProps = { bench: BenchState; now: number; left: number | null; due: number | null; habit: Habit }
@@ -7,20 +7,21 @@ type ReadoutProps = { bench: BenchState; now: number; left: number | null; due: 
 export function Readout({ bench, now, left, due, habit }: ReadoutProps) {
   const { latest } = bench
   const other: Habit = isMetric(habit) ? "imperial" : "metric"
-  const age = latest ? (now - Date.parse(latest.at)) / 1000 : 0
+  const on = bench.state === "running" || bench.state === "held"
+  const when = latest && (on ? ago((now - Date.parse(latest.at)) / 1000) : moment(latest.at))
   return (
     <div className="flex flex-wrap items-start justify-between gap-x-6 px-4 pt-2">
       <div>
         <div className="flex items-baseline gap-3 text-water">
           <span className="figure text-dial-m leading-none font-bold lg:text-dial-l" data-testid="pressure">
-            {latest ? reading(latest.pressure, habit) : "–"}
+            {latest ? reading(latest.pressure, habit, bench.answer.gauge_target) : "–"}
           </span>
           <span className="font-display text-head font-bold text-ink">{unitOf("pressure", habit)}</span>
         </div>
         <p className="mt-1 text-quiet">
           {latest ? (
             <>
-              {reading(latest.pressure, other)} {unitOf("pressure", other)} · {latest.name} {ago(age)}
+              {reading(latest.pressure, other, bench.answer.gauge_target)} {unitOf("pressure", other)} · {latest.name} {when}
             </>
           ) : (
             "Nothing read yet. Log what the dial shows."

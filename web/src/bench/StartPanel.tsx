@@ -1,5 +1,6 @@
 import { useState } from "react"
 import { useKeys } from "../app/keys"
+import { Alert } from "../parts/Alert"
 import { QuantityField } from "../parts/QuantityField"
 import { OpeningsList } from "./OpeningsList"
 import type { BenchState, Hands } from "./queries"
@@ -65,7 +66,7 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }
             </>
           )}
           <li>It stands on something that bears it full. Dry outside, so that a weep shows.</li>
-          <li>Somebody calls out, somebody logs. Above the first stage everybody is behind the line.</li>
+          <li>Somebody calls out, somebody logs. Above the first stage nobody is near.</li>
         </ol>
         <div className="mt-4">
           <OpeningsList bench={bench} hands={hands} what="ready" />
@@ -107,7 +108,7 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }
           </label>
           <div className="grid grid-cols-2 gap-x-4">
             <QuantityField label="It leaks" kind="leak" unit="mL/h" value={faults.leak} onChange={set("leak")} compact />
-            <QuantityField label="Air left in" kind="volume" unit="mL" value={faults.air} onChange={set("air")} hint="empty: as planned" compact />
+            <QuantityField label="Air still inside" kind="volume" unit="mL" value={faults.air} onChange={set("air")} hint="empty: as planned" compact />
             <QuantityField label="Room warms an hour" kind="temperature_difference" unit="°C" value={faults.drift} onChange={set("drift")} compact />
             <label className="text-small text-quiet">
               Its clock goes
@@ -125,11 +126,7 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }
           </button>
         </section>
       </div>
-      {hands.start.error && (
-        <p role="alert" className="strip border-vermilion">
-          {hands.start.error.message}
-        </p>
-      )}
+      {hands.start.error && <Alert>{hands.start.error.message}</Alert>}
       <p className="sr-only">{bench.vessel}</p>
     </div>
   )

@@ -1,9 +1,9 @@
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from "react"
 import uPlot from "uplot"
 import "uplot/dist/uPlot.min.css"
-import { withGaps, type Series } from "./trace"
 import { clock, digits, type Habit, inUnit, unitOf } from "../parts/units"
 import { useSize } from "../parts/useSize"
+import { withGaps, type Series } from "./trace"
 
 export type Planned = { time: number; pressure: number }[]
 

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest"
+import { newId } from "../api/ids"
 import { trialNow } from "./clock"
-import { newId } from "./queries"
 
 const at = (seconds: number) => new Date(Date.UTC(2026, 10, 24, 10, 0, 0) + seconds * 1000).toISOString()
 const ms = (seconds: number) => Date.parse(at(seconds))

@@ -1,3 +1,4 @@
+// @vitest-environment jsdom
 import { describe, expect, it } from "vitest"
 import { Refusal } from "../api/client"
 import { Outbox, type Item, type Send, type Shelf } from "./outbox"

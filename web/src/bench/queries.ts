@@ -1,7 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query"
 import { useCallback, useMemo } from "react"
 import { api, asked, type Schema } from "../api/client"
-import { handId, handName } from "../api/hand"
+import { newId } from "../api/ids"
+import { windowId, deviceName } from "../api/window"
 import { useOutbox, type Item, type Outcome, type Send } from "./outbox"
 import { arrived, sendItem, type BenchState } from "./sending"
 import { merged, type TraceData } from "./trace"
@@ -65,13 +66,13 @@ export function useHands(id: string, now: () => string) {
   const { outbox, items } = useOutbox(id, send)
   const add = useCallback(
     (kind: Item["kind"], says: string, body: Record<string, unknown>, photo?: Blob): Promise<Outcome> =>
-      outbox.add({ id: newId(), trial: id, kind, says, at: now(), body, photo, tried: false, hand: handId(), refused: null }),
+      outbox.add({ id: newId(), trial: id, kind, says, at: now(), body, photo, tried: false, hand: windowId(), refused: null }),
     [outbox, id, now],
   )
   const direct = {
     start: useMutation({
       mutationFn: (body: Partial<Schema["StartIn"]> & Pick<Schema["StartIn"], "seen">) =>
-        asked(api.POST("/api/trials/{trial_id}/start", { ...path(id), body: { ...START, ...body, hand_name: handName() } })),
+        asked(api.POST("/api/trials/{trial_id}/start", { ...path(id), body: { ...START, ...body, hand_name: deviceName() } })),
       onSuccess: keep,
       onError: () => void queries.resetQueries({ queryKey: ["bench", id] }),
     }),
@@ -85,7 +86,7 @@ export function useHands(id: string, now: () => string) {
       onSuccess: keep,
     }),
     takeOver: useMutation({
-      mutationFn: () => asked(api.POST("/api/trials/{trial_id}/hand", { ...path(id), body: { name: handName() } })),
+      mutationFn: () => asked(api.POST("/api/trials/{trial_id}/hand", { ...path(id), body: { name: deviceName() } })),
       onSuccess: keep,
     }),
   }
@@ -103,14 +104,3 @@ export function useHands(id: string, now: () => string) {
 }
 
 const START = { source: "dial" as const, speed: 1, owner: "boundary" as const, where: "the lower seam", eased: 1, seed: 1, hand_name: "" }
-
-/** A new id; in order of time. */
-export function newId(): string {
-  const bytes = crypto.getRandomValues(new Uint8Array(16))
-  const now = Date.now()
-  for (let i = 0; i < 6; i++) bytes[i] = Math.floor(now / 2 ** (8 * (5 - i))) & 0xff
-  bytes[6] = (bytes[6]! & 0x0f) | 0x70
-  bytes[8] = (bytes[8]! & 0x3f) | 0x80
-  const hex = [...bytes].map((byte) => byte.toString(16).padStart(2, "0")).join("")
-  return [hex.slice(0, 8), hex.slice(8, 12), hex.slice(12, 16), hex.slice(16, 20), hex.slice(20)].join("-")
-}

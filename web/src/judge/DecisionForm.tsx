@@ -1,9 +1,10 @@
 import { useState } from "react"
 import { useNavigate } from "react-router"
-import { Keep, Sheet } from "../bench/Sheet"
+import { Alert } from "../parts/Alert"
+import { Keep, Dialog } from "../parts/Dialog"
 import { QuantityField } from "../parts/QuantityField"
 import type { Fitness } from "../parts/Tag"
-import { digits, inUnit, unitOf, type Habit } from "../parts/units"
+import { unitOf, type Habit } from "../parts/units"
 import { useDecide, type JudgeState } from "./queries"
 
 const CHOICES: [Fitness, string][] = [
@@ -19,11 +20,11 @@ export function DecisionForm({ judge, habit, close }: { judge: JudgeState; habit
   const decide = useDecide(judge.id)
   const { advice } = judge
   const [fitness, setFitness] = useState<Fitness>(advice.answer)
-  const [pressure, setPressure] = useState(() => written(advice.pressure ?? judge.plan.working_pressure, habit))
+  const [pressure, setPressure] = useState(judge.offer)
   const [reason, setReason] = useState("")
   const asks = fitness === "fit" || fitness === "limited"
   return (
-    <Sheet title="The decision is yours" close={close}>
+    <Dialog title="The decision is yours" close={close}>
       <form
         onSubmit={(event) => {
           event.preventDefault()
@@ -54,22 +55,9 @@ export function DecisionForm({ judge, habit, close }: { judge: JudgeState; habit
           Why, in a sentence
           <textarea className="textarea w-full bg-ground text-ink" rows={2} value={reason} onChange={(event) => setReason(event.target.value)} />
         </label>
-        {decide.error && (
-          <p role="alert" className="strip mb-3 border-vermilion">
-            {decide.error.message}
-          </p>
-        )}
+        {decide.error && <Alert className="mb-3">{decide.error.message}</Alert>}
         <Keep keep="Write it down" close={close} disabled={decide.isPending || (asks && !pressure.trim())} />
       </form>
-    </Sheet>
+    </Dialog>
   )
-}
-
-/** A pressure as the field is prefilled with it: rounded down, never up, to what a person would write. */
-function written(pressure: number, habit: Habit): string {
-  const value = inUnit(pressure, "pressure", habit)
-  const step = habit === "metric" ? 0.01 : 0.1
-  const exact = Math.round(value / step) * step
-  const down = Math.abs(exact - value) < step * 1e-4 ? exact : Math.floor(value / step) * step
-  return `${digits(down, 5)} ${unitOf("pressure", habit)}`
 }

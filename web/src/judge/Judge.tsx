@@ -1,22 +1,23 @@
 import { Link, useParams } from "react-router"
+import type { Schema } from "../api/client"
 import { useMe } from "../api/me"
+import { useRecord } from "../api/trials"
 import { useKeys } from "../app/keys"
 import { Loading } from "../app/Loading"
 import { Failed } from "../app/states"
 import { useTheme } from "../app/theme"
 import { TrialHead } from "../app/TrialHead"
+import { Alert } from "../parts/Alert"
 import { CourseChart } from "../parts/CourseChart"
 import { Glass } from "../parts/Glass"
+import { HoldChart } from "../parts/HoldChart"
 import { Lines } from "../parts/Lines"
 import { glassOf } from "../parts/marks"
-import { clock, digits, habitFor, inUnit, isMetric, unitOf, type Habit } from "../parts/units"
-import type { Schema } from "../api/client"
-import { useRecord } from "../records/queries"
+import { clock, digits, habitFor, inUnit, isMetric, unitOf, type Habit, leak, span } from "../parts/units"
 import { Evidence } from "./Evidence"
 import { Found } from "./Found"
-import { HoldChart } from "./HoldChart"
 import { useJudge, useJudgeIt, type JudgeState } from "./queries"
-import { leak, useWhatIf, WhatIf } from "./WhatIf"
+import { useWhatIf, WhatIf } from "./WhatIf"
 
 type JudgeAnswer = Schema["JudgeAnswer"]
 
@@ -42,7 +43,7 @@ function Room({ judge, habit }: { judge: JudgeState; habit: Habit }) {
     plan.relief_set != null && plan.relief_set !== plan.working_pressure ? [{ name: "relief", pressure: plan.relief_set, tone: "brass" as const }] : []
   return (
     <>
-      <TrialHead {...judge} note={`${judge.practice ? "practice · " : ""}${verdict ? `held ${Math.round(verdict.hold / 60)} min` : judge.state}`} />
+      <TrialHead {...judge} note={`${judge.practice ? "practice · " : ""}${verdict ? `held ${span(verdict.hold)}` : judge.state}`} />
       <main className="grid flex-1 overflow-auto lg:grid-cols-[216px_1fr_340px] lg:grid-rows-1 lg:overflow-hidden">
         <section className="hidden border-r-line border-rule lg:block" aria-label="The glass">
           <Glass habit={habit} plan={[...marks, ...relief]} level={judge.held_pressure} {...glassOf(plan)} lineFrom={null} />
@@ -87,11 +88,7 @@ function Verdict({ judge, habit }: { judge: JudgeState; habit: Habit }) {
             <b>To settle it:</b> {v.settle_it.join(" Or: ")}
           </p>
         )}
-        {(whatIf.error ?? again.error) && (
-          <p role="alert" className="strip mt-1.5 border-vermilion">
-            {(whatIf.error ?? again.error)!.message}
-          </p>
-        )}
+        {(whatIf.error ?? again.error) && <Alert className="mt-1.5">{(whatIf.error ?? again.error)!.message}</Alert>}
       </div>
       <div className="h-80 lg:h-auto lg:min-h-60 lg:flex-1" id="hold">
         <HoldChart points={points} verdict={v} habit={habit} over={judge.others.find((other) => other.id === whatIf.wanted.over)} />
@@ -136,22 +133,14 @@ function Verdict({ judge, habit }: { judge: JudgeState; habit: Habit }) {
 function agrees(judge: JudgeState, v: JudgeAnswer): string {
   if (v.school.met == null) return ""
   return v.school.met
-    ? `By the rule chosen (${acceptance(judge)}) the gauge alone would pass, too.`
-    : `By the rule chosen (${acceptance(judge)}) the gauge alone would not pass either.`
-}
-
-export function acceptance(judge: JudgeState): string {
-  const a = judge.acceptance as Record<string, unknown>
-  if (a["max_drop"]) return `at most ${String(a["max_drop"])} over ${String(a["over"])}`
-  if (a["max_leak"]) return `at most ${String(a["max_leak"])}`
-  if (a["baseline"]) return `at most ${String(a["times"] ?? 2)} × the baseline`
-  return "no drop to be seen"
+    ? `By the rule chosen (${judge.accepted}) the gauge alone would pass, too.`
+    : `By the rule chosen (${judge.accepted}) the gauge alone would not pass either.`
 }
 
 /** The leak in a row of ways to say it; every figure is the core's, its lines below. Where none is shown, the most it may be. */
 function equivalents(v: JudgeAnswer, habit: Habit): [string, string][] {
   const most = v.verdict === "leaking" ? "" : "at most "
-  const [low, high] = [v.leak.low < v.limit / 50 ? "none" : leak(v.leak.low, habit, false), leak(v.leak.high, habit)]
+  const [low, high] = [v.leak.from_none ? "none" : leak(v.leak.low, habit, false), leak(v.leak.high, habit)]
   const drops = v.drops_a_minute
   const K = v.kelvin_to_explain
   return [
@@ -180,11 +169,7 @@ function NotJudged({ judge, habit }: { judge: JudgeState; habit: Habit }) {
           <button className="btn btn-primary h-12 w-fit px-8" onClick={() => judgeIt.mutate({ ignore: 0, put_back: [] })} disabled={judgeIt.isPending}>
             Judge the hold <kbd className="key">⏎</kbd>
           </button>
-          {judgeIt.error && (
-            <p role="alert" className="strip border-vermilion">
-              {judgeIt.error.message}
-            </p>
-          )}
+          {judgeIt.error && <Alert>{judgeIt.error.message}</Alert>}
         </>
       ) : (
         <p>
@@ -217,7 +202,6 @@ function TooLittle() {
 function Dumped({ judge, habit }: { judge: JudgeState; habit: Habit }) {
   const { data: record } = useRecord(judge.id)
   const started = record?.started_at ? Date.parse(record.started_at) : 0
-  const shut = record?.log.find((line) => line.kind === "vent-shut")
   return (
     <>
       <h2 className="text-head">
@@ -231,7 +215,7 @@ function Dumped({ judge, habit }: { judge: JudgeState; habit: Habit }) {
               answer={judge.plan}
               habit={habit}
               trace={record.trace.map((p) => ({ time: (Date.parse(p.at) - started) / 1000, pressure: p.pressure }))}
-              shift={shut ? (Date.parse(shut.at) - started) / 1000 : 0}
+              shift={record.course_from}
             />
           </div>
           <ol className="columns-2 gap-8 text-note">

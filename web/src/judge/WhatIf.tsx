@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query"
 import { useState } from "react"
 import { api, asked, type Schema } from "../api/client"
 import { useKeys } from "../app/keys"
-import { clock, digits, inUnit, type Habit } from "../parts/units"
+import { clock, type Habit, leak, span } from "../parts/units"
 import type { JudgeState } from "./queries"
 
 /** What a person asks: the limit as so many times the record's, minutes ignored, the thermometer left out, a hold laid over. */
@@ -83,7 +83,7 @@ export function WhatIf({ judge, habit, wanted, setWanted, differs, back }: WhatI
           type="range"
           className="range range-xs range-primary w-full"
           aria-label="What if so much were left out at the beginning"
-          aria-valuetext={`${wanted.ignore / 60} min`}
+          aria-valuetext={span(wanted.ignore)}
           min={0}
           max={most}
           step={60}
@@ -126,11 +126,4 @@ export function WhatIf({ judge, habit, wanted, setWanted, differs, back }: WhatI
 function next(judge: JudgeState, over: string | null): string | null {
   const at = judge.others.findIndex((other) => other.id === over)
   return judge.others[at + 1]?.id ?? null
-}
-
-/** A leak as a person says it: air leaks in litres an hour, water in millilitres. */
-export function leak(value: number, habit: Habit, unit = true): string {
-  const mlh = inUnit(value, "leak", habit)
-  const [number, name] = Math.abs(mlh) >= 1000 ? [mlh / 1000, "L/h"] : [mlh, "mL/h"]
-  return unit ? `${digits(number, 2)} ${name}` : digits(number, 2)
 }

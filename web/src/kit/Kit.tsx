@@ -2,12 +2,13 @@ import { useState } from "react"
 import type { Refusal } from "../api/client"
 import { useMe } from "../api/me"
 import { useKeys } from "../app/keys"
-import { Head } from "../app/Shell"
 import { Loading } from "../app/Loading"
+import { Head } from "../app/Shell"
 import { Failed } from "../app/states"
 import { useTheme } from "../app/theme"
-import { Dial } from "../parts/Dial"
+import { Alert } from "../parts/Alert"
 import { Pick, Text } from "../parts/Fields"
+import { GaugeDial, number } from "../parts/GaugeDial"
 import { textAt, withAt } from "../parts/path"
 import { QuantityField, type QuantityKind } from "../parts/QuantityField"
 import { day, type Units } from "../parts/units"
@@ -23,7 +24,7 @@ export const KINDS: Record<string, { name: string; plural: string; told: readonl
     told: [
       ["range", "Reads to", "pressure"],
       ["division", "Smallest division", "pressure"],
-      ["resolution", "Told apart when reading", "pressure", "half a division"],
+      ["resolution", "Read to", "pressure", "half a division"],
       ["class", "Class, % of full scale", "number"],
       ["calibrated", "Calibrated on", "date"],
     ],
@@ -156,18 +157,6 @@ function Nothing({ open }: { open: () => void }) {
   )
 }
 
-const number = (text: string) => Number.parseFloat(text.replace(",", "."))
-const unitIn = (text: string) => text.replace(/^[\d.,\s/-]+/, "").trim() || "bar"
-
-/** A gauge of a sheet as a dial; the mark is in the gauge's own unit. */
-export function GaugeDial({ sheet, size, mark }: { sheet: unknown; size: number; mark?: number | null }) {
-  const range = textAt(sheet, "range")
-  if (!Number.isFinite(number(range))) return null
-  const division = textAt(sheet, "division")
-  const same = unitIn(division) === unitIn(range)
-  return <Dial range={number(range)} division={division && same ? number(division) : null} unit={unitIn(range)} size={size} mark={mark} />
-}
-
 function GaugeCard({ kit, open, chosen }: { kit: KitOut; open: () => void; chosen: boolean }) {
   return (
     <button
@@ -278,11 +267,7 @@ function Form({ kit, habit, close, takeDown }: FormProps) {
           <GaugeDial sheet={sheet} size={190} />
         </div>
       )}
-      {refusal && !told.some(([path]) => path === refusal.field) && (
-        <p role="alert" className="strip mb-3 border-vermilion">
-          {refusal.message}
-        </p>
-      )}
+      {refusal && !told.some(([path]) => path === refusal.field) && <Alert className="mb-3">{refusal.message}</Alert>}
       <div className="flex flex-wrap gap-3">
         <button className="btn btn-primary" disabled={keep.isPending || !name.trim()}>
           {kit ? "Keep the changes" : "Hang it up"} <kbd className="key">⏎</kbd>

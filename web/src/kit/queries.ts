@@ -2,19 +2,9 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query"
 import { api, asked, type Schema } from "../api/client"
 
 export type KitOut = Schema["KitOut"]
-export type Suit = Schema["Suit"]
 
 export function useKit() {
   return useQuery({ queryKey: ["kit"], queryFn: () => asked(api.GET("/api/kit")) })
-}
-
-/** The board, judged for a plan as it stands at a version. */
-export function useSuited(trial: string, version: number) {
-  return useQuery({
-    queryKey: ["suited", trial, version],
-    queryFn: () => asked(api.GET("/api/trials/{trial_id}/kit", { params: { path: { trial_id: trial } } })),
-    placeholderData: (previous) => previous,
-  })
 }
 
 export function useKeepKit(id: string | null) {

@@ -1,15 +1,20 @@
 import { scaleLinear } from "d3-scale"
 import type { ReactNode } from "react"
 import type { Schema } from "../api/client"
+import { endingAfter, inside, wide } from "./labels"
 import { Ruled } from "./Ruled"
-import { digits, inUnit, unitOf, type Habit } from "./units"
+import { digits, inUnit, unitOf, type Habit, span, ruledIn } from "./units"
 import { useSize } from "./useSize"
 
 type Answer = Schema["DeriveAnswer"]
 export type TracePoint = { time: number; pressure: number }
 
 /** What lies over the chart needs of it: px and back. */
-export type ChartFrame = { y: (pressure: number) => number; pressureAt: (y: number) => number; level: (pressure: number) => [number, number] | null }
+export type ChartFrame = {
+  y: (pressure: number) => number
+  pressureAt: (y: number) => number
+  level: (stage: Schema["StageAnswer"]) => [number, number] | null
+}
 
 type CourseChartProps = {
   answer: Answer
@@ -35,30 +40,26 @@ export function CourseChart(props: CourseChartProps) {
 }
 
 function Drawing({ answer, habit, trace, named, shift = 0, over, width, height }: CourseChartProps & { width: number; height: number }) {
-  const [left, right, top, bottom] = [46, width - 18, named ? 30 : 14, height - 34]
+  const [left, right, top, bottom] = [46, width - 18, named ? 34 : 14, height - 34]
   const course = answer.profile.map((p) => ({ time: p.time + shift, pressure: p.pressure }))
   const end = Math.max(course.at(-1)?.time ?? 60, trace?.at(-1)?.time ?? 0)
   const highest = Math.max(answer.gauge_target, ...(trace ?? []).map((p) => p.pressure))
+  const ruled = ruledIn(end)
   const x = scaleLinear()
-    .domain([0, end / 60])
+    .domain([0, end / ruled.size])
     .range([left, right])
   const y = scaleLinear()
-    .domain([0, inUnit(highest, "pressure", habit) * 1.1])
+    .domain([0, inUnit(highest, "pressure", habit) * (named ? 1.16 : 1.1)])
     .range([bottom, top])
-  const px = (p: TracePoint) => x(p.time / 60)
+  const px = (p: TracePoint) => x(p.time / ruled.size)
   const py = (p: TracePoint) => y(inUnit(p.pressure, "pressure", habit))
   const path = course.map((p, i) => `${i ? "L" : "M"}${px(p)} ${py(p)}`).join(" ")
-  const near = answer.stages.filter((stage) => stage.zone === "near").at(-1)
-  const nearEnd = near ? stretch(course, near.target)?.[1] : course[0]
-  const holding = stretch(course, answer.gauge_target)
-  const zone: [number, number] | null = nearEnd && holding ? [px(nearEnd), px(holding[1])] : null
+  const ends = (level: Schema["Stretch"]): [number, number] => [x((level.begins + shift) / ruled.size), x((level.ends + shift) / ruled.size)]
+  const zone = answer.behind_the_line ? ends(answer.behind_the_line) : null
   const frame: ChartFrame = {
     y: (pressure) => y(inUnit(pressure, "pressure", habit)),
     pressureAt: (at) => Math.max(0, y.invert(at)) * (1 / inUnit(1, "pressure", habit)),
-    level: (pressure) => {
-      const ends = stretch(course, pressure)
-      return ends && [px(ends[0]), px(ends[1])]
-    },
+    level: (stage) => (stage.level ? ends(stage.level) : null),
   }
   return (
     <svg
@@ -79,7 +80,7 @@ function Drawing({ answer, habit, trace, named, shift = 0, over, width, height }
         </text>
       ))}
       <text x={right} y={bottom + 31} textAnchor="end" fontSize="12" fill="var(--quiet)">
-        minutes
+        {ruled.name}
       </text>
       <text x={left - 8} y={top - (named ? 18 : 3)} textAnchor="end" fontSize="12" fill="var(--quiet)">
         {unitOf("pressure", habit)}
@@ -90,7 +91,7 @@ function Drawing({ answer, habit, trace, named, shift = 0, over, width, height }
         course
           .slice(1, -1)
           .map((p, i) => <circle key={i} cx={px(p)} cy={py(p)} r="4.5" fill="var(--color-ground)" stroke="var(--brass-ink)" strokeWidth="2" />)}
-      {named && <Names answer={answer} habit={habit} px={px} py={py} course={course} zone={zone} top={top} />}
+      {named && <Names answer={answer} habit={habit} ends={ends} y={frame.y} zone={zone} top={top} edges={[left + 4, width - 2]} />}
       {over?.(frame)}
       {trace && trace.length > 0 && <Trace points={trace} px={px} py={py} />}
     </svg>
@@ -110,66 +111,73 @@ function Trace({ points, px, py }: { points: TracePoint[]; px: (p: TracePoint) =
 type NamesProps = {
   answer: Answer
   habit: Habit
-  px: (p: TracePoint) => number
-  py: (p: TracePoint) => number
-  course: TracePoint[]
+  ends: (level: Schema["Stretch"]) => [number, number]
+  y: (pressure: number) => number
   zone: [number, number] | null
   top: number
+  edges: [number, number]
 }
 
-function Names({ answer, habit, px, py, course, zone, top }: NamesProps) {
+function Names({ answer, habit, ends, y, zone, top, edges }: NamesProps) {
   const number = (pressure: number) => digits(inUnit(pressure, "pressure", habit), 3)
-  const holding = stretch(course, answer.gauge_target)
-  const look = stretch(course, answer.hold.look_pressure, true)
+  const middle = (level: Schema["Stretch"]) => (ends(level)[0] + ends(level)[1]) / 2
+  const holding = answer.stages.at(-1)?.level
+  const look = answer.hold.look
+  const held = `hold ${digits(inUnit(answer.gauge_target, "pressure", habit), 4)} for ${span(answer.hold.minimum)}`
+  const looked = `look ${number(answer.hold.look_pressure)}`
   return (
-    <g fontSize="13.5" fill="var(--color-ink)" textAnchor="middle">
-      {answer.stages.slice(0, -1).map((stage) => {
-        const here = stretch(course, stage.target)
-        if (!here) return null
-        const at = px(here[1]) + 2
-        const strokes = stage.strokes_from_last
+    <g fontSize="13.5" fill="var(--color-ink)" textAnchor="middle" className="halo">
+      {answer.stages.slice(0, -1).map((stage, index) => {
+        if (!stage.level) return null
+        const ending = endingAfter(ends(stage.level)[1] + 2, number(stage.target), edges[0])
+        const next = answer.stages[index + 1]
+        const crowded = next?.level != null && y(stage.target) - y(next.target) < 16 && ends(next.level)[1] - wide(number(next.target)) < ending
+        const room = ends(stage.level)[1] - ends(stage.level)[0]
+        const strokes = room > 30 ? stage.strokes_from_last : null
         return (
           <g key={stage.id} textAnchor="end">
-            <text x={at} y={py(here[0]) - 10} className="figure">
-              {number(stage.target)}
-            </text>
+            {!crowded && (
+              <text x={ending} y={y(stage.target) - 10} className="figure">
+                {number(stage.target)}
+              </text>
+            )}
             {strokes != null && (
-              <text x={(px(here[0]) + px(here[1])) / 2} y={py(here[0]) + 19} textAnchor="middle" fontSize="12" fill="var(--color-ink)">
+              <text
+                x={inside(middle(stage.level), index === 0 ? `+${digits(strokes, 2)} strokes` : "", edges, 12)}
+                y={y(stage.target) + 19}
+                textAnchor="middle"
+                fontSize="12"
+                fill="var(--color-ink)"
+              >
                 +{digits(strokes, 2)}
+                {index === 0 ? " strokes" : ""}
               </text>
             )}
           </g>
         )
       })}
       {holding && (
-        <text x={(px(holding[0]) + px(holding[1])) / 2} y={py(holding[0]) - 10} className="figure">
-          hold {number(answer.gauge_target)} for {digits(answer.hold.minimum / 60, 3)} min
+        <text x={inside(middle(holding), held, edges)} y={y(answer.gauge_target) - 10} className="figure">
+          {held}
         </text>
       )}
       {look && (
-        <text x={(px(look[0]) + px(look[1])) / 2} y={py(look[0]) - 10} className="figure">
-          look {number(answer.hold.look_pressure)}
+        <text x={inside(middle(look), looked, edges)} y={y(answer.hold.look_pressure) - 10} className="figure">
+          {looked}
         </text>
       )}
       {zone && (
         <>
-          <text x={zone[0] + 6} y={top - 1} textAnchor="start" fontSize="12.5" fill="var(--brass-ink)">
-            behind the line
+          <text x={zone[0] + 6} y={top - 3} textAnchor="start" fontSize="12.5" fill="var(--brass-ink)">
+            nobody near
           </text>
-          {zone[0] > 76 && (
-            <text x={zone[0] - 8} y={top - 1} textAnchor="end" fontSize="12.5" fill="var(--quiet)">
-              near
+          {zone[0] > 128 && (
+            <text x={zone[0] - 8} y={top - 3} textAnchor="end" fontSize="12.5" fill="var(--quiet)">
+              may be near
             </text>
           )}
         </>
       )}
     </g>
   )
-}
-
-/** The two ends of a level stretch of the course at a pressure; the last one where `last`. */
-export function stretch(course: TracePoint[], pressure: number, last = false): [TracePoint, TracePoint] | null {
-  const at = course.filter((p) => Math.abs(p.pressure - pressure) < 1)
-  if (at.length < 2) return null
-  return last ? [at.at(-2)!, at.at(-1)!] : [at[0]!, at[1]!]
 }

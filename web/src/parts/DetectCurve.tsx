@@ -1,6 +1,7 @@
 import { scaleLog } from "d3-scale"
 import type { Schema } from "../api/client"
-import { digits, inUnit, show, type Habit } from "./units"
+import { wide } from "./labels"
+import { digits, inUnit, show, type Habit, span } from "./units"
 import { useSize } from "./useSize"
 
 type DetectCurveProps = { hold: Schema["HoldAnswer"]; habit: Habit; choose?: (seconds: number) => void }
@@ -11,8 +12,9 @@ export function DetectCurve({ hold, habit, choose }: DetectCurveProps) {
   const height = 104
   const points = hold.detect
   if (points.length < 2) return null
-  const [left, right, top, bottom] = [46, width - 10, 12, height - 22]
   const leaks = [...points.map((p) => p.leak), ...(hold.accepted_leak ? [hold.accepted_leak] : [])].map((leak) => inUnit(leak, "leak", habit))
+  const longest = Math.max(...leaks.map((leak) => wide(digits(leak, 2), 12)))
+  const [left, right, top, bottom] = [Math.max(46, longest + 10), width - 10, 12, height - 22]
   const x = scaleLog()
     .domain([points[0]!.time / 60, points.at(-1)!.time / 60])
     .range([left, right])
@@ -30,7 +32,7 @@ export function DetectCurve({ hold, habit, choose }: DetectCurveProps) {
           width={width}
           height={height}
           role="img"
-          aria-label={`Smallest leak that can be told: ${points.map((p) => `${show(p.leak, "leak", habit, 2)} in ${Math.round(p.time / 60)} minutes`).join(", ")}`}
+          aria-label={`Smallest leak that can be told: ${points.map((p) => `${show(p.leak, "leak", habit, 2)} in ${span(p.time)}`).join(", ")}`}
         >
           {ticks.map((tick) => (
             <text key={tick} x={left - 6} y={y(tick) + 4} textAnchor="end" fontSize="12" className="figure" fill="var(--quiet)">
@@ -53,7 +55,7 @@ export function DetectCurve({ hold, habit, choose }: DetectCurveProps) {
                   className="cursor-pointer"
                   onClick={() => choose(p.time)}
                 >
-                  <title>Hold for {Math.round(p.time / 60)} minutes</title>
+                  <title>Hold for {span(p.time)}</title>
                 </rect>
               )}
             </g>

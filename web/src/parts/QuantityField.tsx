@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query"
 import { useEffect, useId, useState, type ReactNode } from "react"
-import { api, asked, type Refusal } from "../api/client"
+import { api, asked } from "../api/client"
 
 export type QuantityKind = "pressure" | "length" | "volume" | "temperature" | "temperature_difference" | "time" | "leak" | "mass" | "torque"
 
@@ -20,7 +20,7 @@ type QuantityFieldProps = {
   compact?: boolean
 }
 
-/** What the server understands of a text: the quantity, or a Refusal with what would be accepted. */
+/** What the server understands of a text: the quantity, or what would be accepted. */
 function useReadBack(text: string, kind: QuantityKind, unit: string | undefined) {
   const [settled, setSettled] = useState(text)
   useEffect(() => {
@@ -52,7 +52,7 @@ export function QuantityField(props: QuantityFieldProps) {
   const id = useId()
   const [typed, setTyped] = useState<string | null>(null)
   const readBack = useReadBack(value, kind, unit)
-  const refused = value.trim() !== "" && readBack.error ? (readBack.error as Refusal).message : null
+  const refused = value.trim() !== "" ? (readBack.data?.problem ?? readBack.error?.message ?? null) : null
   const says = refused ?? problem ?? null
   const understood = value.trim() !== "" && !refused ? readBack.data : undefined
   return (

@@ -1,11 +1,12 @@
+// @vitest-environment jsdom
 import { cleanup, fireEvent, render, screen } from "@testing-library/react"
 import { afterEach, beforeAll, describe, expect, it, vi } from "vitest"
 import type { Schema } from "../api/client"
+import { DetectCurve } from "./DetectCurve"
+import { Dial } from "./Dial"
 import { Elevation } from "./elevation/Elevation"
 import { extent, frameOf, placeAt } from "./elevation/frame"
 import { Openings } from "./elevation/Openings"
-import { DetectCurve } from "./DetectCurve"
-import { Dial } from "./Dial"
 import { Glass } from "./Glass"
 import { Lines, Why } from "./Lines"
 import { glassOf, planOf } from "./marks"
@@ -195,7 +196,7 @@ describe("what the hold can tell, as a curve", () => {
   it("is told in words, and a hold is chosen on it", () => {
     const chosen = vi.fn()
     const { container } = render(<DetectCurve hold={hold} habit="metric" choose={chosen} />)
-    expect(screen.getByRole("img", { name: /3.6 mL\/h in 15 minutes, 0.36 mL\/h in 480 minutes/ })).toBeTruthy()
+    expect(screen.getByRole("img", { name: /3.6 mL\/h in 15 min, 0.36 mL\/h in 8 h/ })).toBeTruthy()
     expect(screen.getByText("limit 3.6 mL/h")).toBeTruthy()
     fireEvent.click(container.querySelectorAll("rect")[1]!)
     expect(chosen).toHaveBeenCalledWith(28_800)

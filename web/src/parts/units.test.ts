@@ -41,8 +41,11 @@ describe("figures as a maker reads them", () => {
   })
 
   it("a reading keeps its decimals, so that the figures do not jump", () => {
-    expect(reading(1_270_000, "metric")).toBe("12.70")
-    expect(reading(1_270_000, "imperial")).toBe("184.2")
+    expect(reading(1_270_000, "metric", 12.75e5)).toBe("12.70")
+    expect(reading(1_270_000, "imperial", 12.75e5)).toBe("184.2")
+    expect(reading(67_500, "metric", 2.714e5)).toBe("0.675")
+    expect(reading(67_500, "imperial", 2.714e5)).toBe("9.79")
+    expect(reading(2_150, "millibar", 3_300)).toBe("21.5")
   })
 
   it("a unit and its number belong together", () => {

@@ -1,3 +1,5 @@
+import { LOW_HEAD } from "../api/core"
+
 /** Display units. The core computes in SI; the browser only writes figures in the person's habit. */
 export type Units = "metric" | "imperial"
 /** A person's units; a low head is read in millibars. */
@@ -20,13 +22,12 @@ const UNITS = {
 export type Kind = keyof typeof UNITS
 
 const MILLIBAR: Unit = { name: "mbar", size: 100 }
-const LOW = 2e4
 
 export const isMetric = (habit: Habit) => habit !== "imperial"
 
 /** The habit in which a plan of some pressure (Pa) is read: metric people read low heads in millibars. */
 export function habitFor(units: Units, pressure: number | null | undefined): Habit {
-  return units === "metric" && pressure != null && pressure < LOW ? "millibar" : units
+  return units === "metric" && pressure != null && pressure < LOW_HEAD ? "millibar" : units
 }
 
 function unit(kind: Kind, habit: Habit): Unit {
@@ -47,7 +48,7 @@ export function inUnit(value: number, kind: Kind, habit: Habit): number {
 /** A number with so many significant figures, no exponent, thin spaces between thousands, trailing noughts dropped. */
 export function digits(value: number, figures = 3): string {
   if (!Number.isFinite(value)) return "–"
-  const rounded = Number(value.toPrecision(figures))
+  const rounded = Number(value.toPrecision(figures)) || 0
   const [whole = "0", part] = Math.abs(rounded)
     .toFixed(Math.max(0, figures - 1 - order(rounded)))
     .split(".")
@@ -71,20 +72,56 @@ export function waterColumn(pressure: number): string {
   return `${digits(pressure / 9.80665, 3)} mm of water`
 }
 
-/** A pressure as on a dial: always the same number of decimals, so that figures do not jump. */
-export function reading(value: number, habit: Habit): string {
-  return inUnit(value, "pressure", habit).toFixed(habit === "metric" ? 2 : 1)
+/** Up to here a dial is read to thousandths of a bar, Pa. */
+const FINE = 4e5
+
+/**
+ * A pressure as on a dial: always the same number of decimals on one bench, so that figures do not jump. On the way to a low
+ * test one more, or 0.675 would stand there as 0.68 where 0.679 is to be reached.
+ */
+export function reading(value: number, habit: Habit, target: number | null | undefined): string {
+  const fine = habit !== "millibar" && target != null && target < FINE ? 1 : 0
+  return inUnit(value, "pressure", habit).toFixed((habit === "metric" ? 2 : 1) + fine)
+}
+
+/** A leak as a person says it: air leaks in litres an hour, water in millilitres. */
+export function leak(value: number, habit: Habit, unit = true): string {
+  const mlh = inUnit(value, "leak", habit)
+  const [number, name] = Math.abs(mlh) >= 1000 ? [mlh / 1000, "L/h"] : [mlh, "mL/h"]
+  return unit ? `${digits(number, 2)} ${name}` : digits(number, 2)
 }
 
 /** Energy in J or kJ, whichever reads better. */
 export function energy(joule: number | null | undefined): string {
   if (joule === null || joule === undefined) return "not known"
-  return joule >= 10_000 ? `${digits(joule / 1000)} kJ` : `${digits(joule)} J`
+  if (joule > 0 && joule < 0.1) return "under 0.1 J"
+  return joule >= 1e7 ? `${digits(joule / 1e6)} MJ` : joule >= 10_000 ? `${digits(joule / 1000)} kJ` : `${digits(joule)} J`
 }
 
-/** Seconds as 2:06, or 1:02:06. */
+/** A length of time as people say it: 45 s, 2 min 30 s, 30 min, 17 h 45 min, 3 days. */
+export function span(seconds: number): string {
+  const whole = Math.round(seconds)
+  if (whole < 60) return `${whole} s`
+  if (whole < 600) return two(whole, 60, "min", "s")
+  const minutes = Math.round(seconds / 60)
+  if (minutes < 120) return `${minutes} min`
+  return minutes < 48 * 60 ? two(minutes, 60, "h", "min") : two(Math.round(seconds / 3600), 24, "days", "h")
+}
+
+function two(whole: number, large: number, name: string, under: string): string {
+  const rest = whole % large
+  return `${Math.floor(whole / large)} ${name}${rest ? ` ${rest} ${under}` : ""}`
+}
+
+/** In which unit a stretch of time is ruled: minutes, or hours from four hours on. */
+export function ruledIn(seconds: number): { size: number; name: string } {
+  return seconds >= 4 * 3600 ? { size: 3600, name: "hours" } : { size: 60, name: "minutes" }
+}
+
+/** Seconds as 2:06, or 1:02:06; from two days on in words, for no clock shows so much. */
 export function clock(seconds: number): string {
   const total = Math.max(0, Math.round(seconds))
+  if (total >= 48 * 3600) return span(total)
   const [h, m, s] = [Math.floor(total / 3600), Math.floor(total / 60) % 60, total % 60]
   const tail = `${String(s).padStart(2, "0")}`
   return h ? `${h}:${String(m).padStart(2, "0")}:${tail}` : `${m}:${tail}`
@@ -94,8 +131,14 @@ export function clock(seconds: number): string {
 export function ago(seconds: number): string {
   if (seconds < 2) return "just now"
   if (seconds < 90) return `${Math.round(seconds)} s ago`
-  if (seconds < 5400) return `${Math.round(seconds / 60)} min ago`
-  return `${Math.round(seconds / 3600)} h ago`
+  return `${span(seconds < 7200 ? Math.round(seconds / 60) * 60 : Math.round(seconds / 3600) * 3600)} ago`
+}
+
+/** How far off a day is, in words. */
+export function howFar(days: number): string {
+  const n = Math.abs(days)
+  const words = n < 60 ? `${n} ${n === 1 ? "day" : "days"}` : n < 730 ? `${Math.round(n / 30.44)} months` : `${Math.round(n / 365.25)} years`
+  return days < 0 ? `${words} ago` : days === 0 ? "today" : `in ${words}`
 }
 
 const ORDINALS = ["", "first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth", "tenth"]

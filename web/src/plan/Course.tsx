@@ -1,5 +1,5 @@
 import { CourseChart } from "../parts/CourseChart"
-import { digits, show } from "../parts/units"
+import { digits, show, span } from "../parts/units"
 import type { FieldsProps } from "./Bases"
 import { withStage } from "./moves"
 import { StageHandles } from "./StageHandles"
@@ -10,7 +10,7 @@ import type { Drafting } from "./useDraft"
 export function Course({ drafting, ...fields }: FieldsProps & { drafting: Drafting }) {
   const { draft, change, habit, answer, disabled } = fields
   const { strokes, volume } = answer.pump
-  const minutes = Math.round((answer.profile.at(-1)?.time ?? 0) / 60)
+  const whole = span(Math.round((answer.profile.at(-1)?.time ?? 0) / 60) * 60)
   const step = stepOf(draft, habit)
   const stages = () => ownStages(draft, answer, habit)
   const pauseAt = (index: number, seconds: number) =>
@@ -23,8 +23,8 @@ export function Course({ drafting, ...fields }: FieldsProps & { drafting: Drafti
         <h2 className="text-title">Raise in {answer.stages.length} stages</h2>
         <span className="text-note text-quiet">
           {strokes != null && volume != null
-            ? `${digits(strokes, 2)} strokes, ${show(volume, volume >= 1e-3 ? "volume" : "small", habit)} to the top, ${minutes} min in all`
-            : `${minutes} min in all; strokes once a pump is said`}
+            ? `${digits(strokes, 2)} strokes, ${show(volume, volume >= 1e-3 ? "volume" : "small", habit)} to the top, ${whole} in all`
+            : `${whole} in all; strokes once a pump is said`}
         </span>
         {!disabled && (
           <span className="ml-auto flex items-center">

@@ -1,3 +1,4 @@
+import { wide } from "../parts/labels"
 import type { Schema } from "../api/client"
 import { Why } from "../parts/Lines"
 import { digits, energy, show, type Habit } from "../parts/units"
@@ -75,7 +76,7 @@ function StandOff({ answer, habit }: { answer: Schema["DeriveAnswer"]; habit: Ha
           <line x1={0} x2={width} y1={ground} y2={ground} stroke="var(--color-ink)" strokeWidth="2" />
           {offs.slice(1).map((off) => (
             <text key={off.effect} x={x(off.distance)} y={height - 4} textAnchor="middle" fontSize="11.5" fill="var(--quiet)">
-              {x(off.distance) - x(0) > 34 ? off.effect : ""}
+              {x(off.distance) - x(0) > 34 && x(off.distance) + wide(off.effect, 11.5) / 2 < x(far) - wide(show(far, "height", habit, 2), 12) ? off.effect : ""}
             </text>
           ))}
           <Person x={x(far)} ground={ground} tall={tall} />

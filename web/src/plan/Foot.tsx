@@ -1,4 +1,5 @@
-import { useThaw, type Plan } from "./queries"
+import { useNavigate } from "react-router"
+import { useThaw, useThrowAway, type Plan } from "./queries"
 import type { Drafting } from "./useDraft"
 
 type FootProps = {
@@ -15,6 +16,10 @@ type FootProps = {
 /** The way out of the board: what still stands in it, and the button. */
 export function Foot({ plan, stops, go, ready, saving, error, drafting, openings }: FootProps) {
   const thaw = useThaw(plan.id)
+  const navigate = useNavigate()
+  const away = useThrowAway(plan.id)
+  const throwAway = () =>
+    away.mutate(undefined, { onSuccess: (gone) => void navigate(`/vessels/${plan.vessel_id}`, { state: { says: gone.says, plan: plan.sheet } }) })
   const open = plan.state === "planned"
   const waits = plan.missing.length + stops
   const unready = openings.filter((one) => !one.ready).length
@@ -38,8 +43,8 @@ export function Foot({ plan, stops, go, ready, saving, error, drafting, openings
         {open ? "Freeze and go to the bench" : "To the bench"} <kbd className="key">⏎</kbd>
       </button>
       <p className="mt-1 text-center text-fine text-quiet" aria-live="polite">
-        {error ? (
-          <span className="text-vermilion">{error}</span>
+        {(error ?? away.error) ? (
+          <span className="text-vermilion">{error ?? away.error?.message}</span>
         ) : saving ? (
           "Keeping …"
         ) : open && waits ? (
@@ -54,6 +59,11 @@ export function Foot({ plan, stops, go, ready, saving, error, drafting, openings
         <a className={link} href={`/api/trials/${plan.id}/sheet.json`}>
           Sheet as a file
         </a>
+        {(open || plan.state === "ready") && (
+          <button className={link} onClick={throwAway} disabled={away.isPending}>
+            Throw it away
+          </button>
+        )}
         {plan.state === "ready" && (
           <button className={link} onClick={() => thaw.mutate()}>
             Open the plan again

@@ -1,7 +1,7 @@
 import { DetectCurve } from "../parts/DetectCurve"
 import { Why } from "../parts/Lines"
 import { withAt } from "../parts/path"
-import { digits } from "../parts/units"
+import { span } from "../parts/units"
 import type { FieldsProps } from "./Bases"
 import { pause } from "./stages"
 
@@ -11,8 +11,7 @@ export function HoldCurve({ answer, habit, draft, change, disabled }: FieldsProp
   return (
     <section>
       <h2 className="text-plain">
-        Hold {digits(answer.hold.minimum / 60, 3)} min{" "}
-        <span className="font-sans text-small font-normal text-quiet">smallest leak this kit can tell, mL/h</span>
+        Hold {span(answer.hold.minimum)} <span className="font-sans text-small font-normal text-quiet">smallest leak this kit can tell, mL/h</span>
       </h2>
       <DetectCurve hold={answer.hold} habit={habit} choose={disabled ? undefined : (seconds) => change(withAt(draft, "hold.minimum", pause(seconds)))} />
       <Why lines={answer.lines} figures={["hold.accepted_leak", "hold.smallest_leak", "hold.needed", "hold.minimum", "hold.every", "hold.look_pressure"]} />

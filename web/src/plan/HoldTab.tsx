@@ -1,9 +1,9 @@
+import { useTrialsOf } from "../api/trials"
 import { withAt } from "../parts/path"
-import { useTrialsOf } from "../shed/queries"
-import type { Sheet } from "./queries"
-import { show, unitOf } from "../parts/units"
+import { show, unitOf, span } from "../parts/units"
 import type { FieldsProps } from "./Bases"
 import { useField } from "./KitTab"
+import type { Sheet } from "./queries"
 
 const ACCEPTANCES = [
   ["max_drop", "a drop"],
@@ -107,9 +107,9 @@ export function HoldTab(props: FieldsProps & { vessel: string; number: number })
             <button
               className="btn btn-outline btn-sm border-line bg-ground min-h-9"
               disabled={disabled}
-              onClick={() => change(withAt(draft, "hold.minimum", `${Math.round(hold.needed! / 60)} min`))}
+              onClick={() => change(withAt(draft, "hold.minimum", span(hold.needed!)))}
             >
-              Hold {Math.round(hold.needed / 60)} minutes, and it can be told
+              Hold {span(hold.needed)}, and it can be told
             </button>
           ) : (
             <span>No hold of two days would tell: read the water's temperature, take a finer gauge, or accept more.</span>

@@ -1,6 +1,6 @@
 import type { Refusal } from "../api/client"
-import { GaugeDial } from "../kit/Kit"
-import { useSuited, type Suit } from "../kit/queries"
+import { useSuited, type Suit } from "../api/kit"
+import { GaugeDial } from "../parts/GaugeDial"
 import { at, textAt, withAt } from "../parts/path"
 import { QuantityField, type QuantityKind } from "../parts/QuantityField"
 import { show, unitOf } from "../parts/units"
@@ -43,7 +43,7 @@ export function KitTab(props: FieldsProps & { trial: string; version: number }) 
       {field("thermometer.resolution", "Thermometer to", "temperature_difference", "°C", "none: empty")}
       {field("gauge.height_above_top", "Gauge above top", "length", unitOf("height", habit), "from its opening")}
       {field("water_temperature", air ? "Air at" : "Water at", "temperature", unitOf("temperature", habit), air ? "" : "needed")}
-      {!air && field("trapped_air", "Air left in", "volume", "mL", answer.vent ? `${show(answer.vent.air, "small", habit, 2)} above the vent` : "")}
+      {!air && field("trapped_air", "Air still inside", "volume", "mL", answer.vent ? `${show(answer.vent.air, "small", habit, 2)} above the vent` : "")}
     </div>
   )
 }

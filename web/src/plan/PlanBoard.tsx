@@ -72,7 +72,7 @@ function Board({ plan, habit }: { plan: Plan; habit: Habit }) {
     <>
       <TrialHead {...plan} note={`planned by ${plan.planned_by}`} />
       <main className="grid flex-1 overflow-auto lg:grid-cols-[226px_1fr_356px] lg:grid-rows-1 lg:overflow-hidden">
-        <section className="hidden border-r-line border-rule lg:block" aria-label="The glass">
+        <section className="h-96 border-b-line border-rule lg:h-auto lg:border-r-line lg:border-b-0" aria-label="The glass">
           <Glass habit={habit} plan={planOf(answer, open ? movesOf(fields) : {})} {...glassOf(answer)} />
         </section>
         <div className="flex min-w-0 flex-col lg:min-h-0">

@@ -2,7 +2,7 @@ import { useState } from "react"
 import { Elevation } from "../parts/elevation/Elevation"
 import { extent, type Shape } from "../parts/elevation/frame"
 import { Openings } from "../parts/elevation/Openings"
-import { show } from "../parts/units"
+import { show, span } from "../parts/units"
 import type { FieldsProps } from "./Bases"
 import { PlanDial } from "./KitTab"
 
@@ -30,7 +30,7 @@ export function Prepared({ shape, selected, select, dial, ...fields }: PreparedP
     ]
       .filter(Boolean)
       .join(", ")
-  const minutes = (seconds: number) => (seconds > 5400 ? `${(seconds / 3600).toFixed(1)} h` : `${Math.max(1, Math.round(seconds / 60))} min`)
+  const minutes = (seconds: number) => span(Math.max(60, Math.round(seconds / 60) * 60))
   const { water } = answer
   const [filled, setFilled] = useState(1)
   const top = shape.level ?? shape.tall

@@ -2,7 +2,7 @@ import { useRef } from "react"
 import type { Schema } from "../api/client"
 import type { ChartFrame } from "../parts/CourseChart"
 import { usePending } from "../parts/pending"
-import { show, type Habit } from "../parts/units"
+import { show, type Habit, span } from "../parts/units"
 
 type StageHandlesProps = {
   answer: Schema["DeriveAnswer"]
@@ -19,7 +19,7 @@ export function StageHandles({ answer, chart, habit, step, move, pauseAt, remove
   const dragging = useRef<number | null>(null)
   const pending = usePending<number>()
   return answer.stages.slice(0, -1).map((stage, index) => {
-    const level = chart.level(stage.target)
+    const level = chart.level(stage)
     if (!level) return null
     const [from, to] = level
     const y = chart.y(stage.target)
@@ -33,7 +33,7 @@ export function StageHandles({ answer, chart, habit, step, move, pauseAt, remove
         aria-valuenow={stage.target}
         aria-valuemin={0}
         aria-valuemax={answer.gauge_target}
-        aria-valuetext={`${show(stage.target, "pressure", habit, 4)}, pause ${Math.round(stage.pause / 60)} minutes`}
+        aria-valuetext={`${show(stage.target, "pressure", habit, 4)}, pause ${span(stage.pause)}`}
         className="cursor-ns-resize select-none"
         style={{ touchAction: "none" }}
         onKeyDown={(event) => {

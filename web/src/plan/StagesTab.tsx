@@ -3,8 +3,8 @@ import { Pick } from "../parts/Fields"
 import { withUnit } from "../parts/QuantityField"
 import { digits, show, unitOf, type Habit } from "../parts/units"
 import type { FieldsProps } from "./Bases"
-import { ownStages, withOneMore, type StageSheet } from "./stages"
 import type { Sheet } from "./queries"
+import { ownStages, withOneMore, type StageSheet } from "./stages"
 
 const STYLES = [
   ["quarters", "in quarters"],
@@ -92,11 +92,8 @@ export function StagesTab({ draft, change, habit, disabled, answer, problem }: F
                   {stage.strokes != null ? digits(stage.strokes, 2) : "–"}
                   {stage.strokes_from_last != null && <span className="font-normal text-quiet"> +{digits(stage.strokes_from_last, 2)}</span>}
                 </td>
-                <td
-                  className={stage.zone === "line" ? "text-brass-ink" : ""}
-                  title={stage.zone === "line" ? "everybody behind the line" : "people may be near"}
-                >
-                  {stage.zone === "line" ? "line" : "near"}
+                <td className={stage.zone === "line" ? "text-brass-ink" : ""} title={stage.zone === "line" ? "nobody near" : "people may be near"}>
+                  {stage.zone === "line" ? "nobody" : "near"}
                 </td>
                 <td className="text-right">
                   {!last && (

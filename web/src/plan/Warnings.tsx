@@ -1,8 +1,9 @@
 import { Link } from "react-router"
 import type { Schema } from "../api/client"
+import { Alert } from "../parts/Alert"
 import { show, type Habit } from "../parts/units"
-import { written } from "./stages"
 import type { Plan, Sheet } from "./queries"
+import { written } from "./stages"
 
 type WarningsProps = {
   plan: Plan
@@ -21,11 +22,7 @@ export function Warnings({ plan, answer, problem, draft, change, habit, disabled
   const tooHigh = new Set(["above-ceiling", "above-plate", "above-allowable"])
   return (
     <div className="space-y-1.5">
-      {problem && (
-        <p role="alert" className="strip border-vermilion">
-          {problem}
-        </p>
-      )}
+      {problem && <Alert>{problem}</Alert>}
       {answer.stops.map((stop, i) => (
         <div key={stop.code + stop.says} className="strip border-vermilion" role="alert">
           <strong className="text-vermilion">Stop. </strong>
@@ -71,32 +68,26 @@ export function Warnings({ plan, answer, problem, draft, change, habit, disabled
   )
 }
 
-const NAMES: Record<string, string> = {
-  working_pressure: "wanted pressure",
-  plate_pressure: "plate",
-  relief_set: "relief valve",
-  trapped_air: "air left in",
-  water_temperature: "water's temperature",
-}
+const SHOWN = 5
 
 /** What became different since the plan this one was begun from. */
 export function Changed({ plan, close }: { plan: Plan; close: () => void }) {
   if (!plan.copied_from) return null
-  const name = (field: string) =>
-    NAMES[field] ??
-    field
-      .replaceAll("_", " ")
-      .replaceAll(".", ", ")
-      .replace(/^shell, /, "")
-      .replace(/^fittings, /, "")
   return (
     <section className="strip mx-4 mt-2 flex items-start gap-3 border-water text-small" aria-label="Since the plan before">
-      <p className="max-h-[58px] flex-1 overflow-auto">
-        Begun from the plan of trial {plan.copied_from}.{" "}
-        {plan.changed.length === 0
-          ? "Nothing changed since."
-          : `Since then: ${plan.changed.map((one) => `${name(one.field)} ${one.was ?? "not said"} → ${one.now ?? "not said"}`).join("; ")}.`}
-      </p>
+      <div className="flex-1">
+        Begun from the plan of trial {plan.copied_from}.{plan.changed.length === 0 && " Nothing changed since."}
+        {plan.changed.length > 0 && (
+          <ul className="columns-1 gap-x-6 sm:columns-2">
+            {plan.changed.slice(0, SHOWN).map((line) => (
+              <li key={line} className="break-inside-avoid">
+                {line}
+              </li>
+            ))}
+            {plan.changed.length > SHOWN && <li className="text-quiet">and {plan.changed.length - SHOWN} more</li>}
+          </ul>
+        )}
+      </div>
       <button className="px-2 text-quiet" aria-label="Seen" onClick={close}>
         ×
       </button>

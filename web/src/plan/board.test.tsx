@@ -1,3 +1,4 @@
+// @vitest-environment jsdom
 import { cleanup, fireEvent, render, screen } from "@testing-library/react"
 import { MemoryRouter } from "react-router"
 import { afterEach, describe, expect, it, vi } from "vitest"
@@ -24,7 +25,7 @@ const PLAN = {
   answer: ANSWER,
   missing: [{ field: "gauge", says: "Which gauge will be read?" }],
   copied_from: 2,
-  changed: [{ field: "fittings.drain.rating", was: "40 bar", now: null }],
+  changed: ["drain: rating no longer said, it was 40 bar"],
 } as unknown as Plan
 
 function warnings(changes: Partial<Parameters<typeof Warnings>[0]> = {}) {
@@ -69,7 +70,7 @@ describe("stops, gaps and cautions of a plan", () => {
   it("what changed since the plan before is told in words", () => {
     const close = vi.fn()
     render(<Changed plan={PLAN} close={close} />)
-    expect(screen.getByRole("region").textContent).toContain("Begun from the plan of trial 2. Since then: drain, rating 40 bar → not said.")
+    expect(screen.getByRole("region").textContent).toContain("Begun from the plan of trial 2.drain: rating no longer said, it was 40 bar")
     fireEvent.click(screen.getByRole("button", { name: "Seen" }))
     expect(close).toHaveBeenCalled()
   })

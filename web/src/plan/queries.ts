@@ -22,6 +22,15 @@ export function useFreeze(id: string) {
   })
 }
 
+/** Throw away a plan that was never run. */
+export function useThrowAway(id: string) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: () => asked(api.DELETE("/api/trials/{trial_id}", path(id))),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ["trials"] }),
+  })
+}
+
 export function useThaw(id: string) {
   const queries = useQueryClient()
   return useMutation({

@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query"
 import { useState } from "react"
 import type { Schema } from "../api/client"
+import { Alert } from "../parts/Alert"
 import { digits, moment } from "../parts/units"
 import { Heading } from "./Heading"
 import { Progress } from "./Progress"
@@ -46,11 +47,7 @@ export function Backups() {
           />
         </label>
       </p>
-      {problem && (
-        <p role="alert" className="strip mb-2 border-vermilion">
-          {problem}
-        </p>
-      )}
+      {problem && <Alert className="mb-2">{problem}</Alert>}
       <Progress {...make} />
       <Progress {...restore} />
       {asked !== null && (

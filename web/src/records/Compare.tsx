@@ -3,11 +3,11 @@ import type { Schema } from "../api/client"
 import { useMe } from "../api/me"
 import { Loading } from "../app/Loading"
 import { Failed } from "../app/states"
-import { HoldChart } from "../judge/HoldChart"
+import { HoldChart } from "../parts/HoldChart"
 import { Why } from "../parts/Lines"
 import { day, digits, habitFor, inUnit, ordinal, show, unitOf, type Habit } from "../parts/units"
-import { RecordsRoom } from "./RecordsRoom"
 import { useCompare } from "./queries"
+import { RecordsRoom } from "./RecordsRoom"
 import { Walls } from "./Walls"
 
 type Change = Schema["Change"]

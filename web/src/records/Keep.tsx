@@ -1,16 +1,17 @@
+import { useQueryClient } from "@tanstack/react-query"
 import { useRef, useState } from "react"
 import { Link, useNavigate } from "react-router"
 import type { Refusal, Schema } from "../api/client"
+import { useKeepVessel } from "../api/vessels"
 import { useKeys } from "../app/keys"
+import { Alert } from "../parts/Alert"
 import { day } from "../parts/units"
-import { useKeepVessel } from "../shed/queries"
-import { readSheet, type WrittenSheet } from "./written"
-import { RecordsRoom } from "./RecordsRoom"
-import { useQueryClient } from "@tanstack/react-query"
 import { Backups } from "./Backups"
 import { Heading } from "./Heading"
 import { Progress } from "./Progress"
 import { useJob } from "./queries"
+import { RecordsRoom } from "./RecordsRoom"
+import { readSheet, type WrittenSheet } from "./written"
 import { Zone } from "./Zone"
 
 type Taken = Schema["PackageOut"]
@@ -51,11 +52,7 @@ function CarryAway() {
         All records as a zip
       </button>
       <Progress {...job} />
-      {job.problem && (
-        <p role="alert" className="strip mt-2 border-vermilion">
-          {job.problem}
-        </p>
-      )}
+      {job.problem && <Alert className="mt-2">{job.problem}</Alert>}
       {job.job?.state === "done" && job.job.file && (
         <p role="status" className="mt-2">
           <a className="underline" href={job.job.file} download={job.job.name}>
@@ -117,11 +114,7 @@ function BringBack() {
       </label>
       <Progress {...preview} />
       <Progress {...takeIn} />
-      {problem && (
-        <p role="alert" className="strip mt-3 border-vermilion">
-          {problem}
-        </p>
-      )}
+      {problem && <Alert className="mt-3">{problem}</Alert>}
       {taken && file && <Looked taken={taken} takeIn={() => takeIn.beginOn("import", file)} busy={takeIn.running} />}
       {sheet && <NewVessel key={sheet.name} sheet={sheet} />}
     </section>
@@ -196,10 +189,10 @@ function NewVessel({ sheet }: { sheet: WrittenSheet }) {
         Hang it up
       </button>
       {refusal && (
-        <p role="alert" className="strip w-full border-vermilion">
+        <Alert className="w-full">
           {refusal.field ? `${refusal.field}: ` : ""}
           {refusal.message}
-        </p>
+        </Alert>
       )}
     </form>
   )

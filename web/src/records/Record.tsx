@@ -2,6 +2,7 @@ import { useState } from "react"
 import { useParams } from "react-router"
 import type { Schema } from "../api/client"
 import { useMe } from "../api/me"
+import { useRecord } from "../api/trials"
 import { useKeys } from "../app/keys"
 import { Loading } from "../app/Loading"
 import { Failed } from "../app/states"
@@ -9,7 +10,6 @@ import { useTheme } from "../app/theme"
 import { TrialHead } from "../app/TrialHead"
 import { habitFor, type Habit } from "../parts/units"
 import { Course, Decided, Hold, Kept, Leaks, Plan, Title, Vessel } from "./parts"
-import { useRecord } from "./queries"
 
 type RecordOut = Schema["RecordOut"]
 

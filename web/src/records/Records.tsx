@@ -2,15 +2,15 @@ import { useRef, useState } from "react"
 import { Link, useNavigate, useSearchParams } from "react-router"
 import type { Schema } from "../api/client"
 import { useMe } from "../api/me"
+import { type TrialRow } from "../api/trials"
 import { useKeys } from "../app/keys"
 import { Loading } from "../app/Loading"
 import { Failed } from "../app/states"
 import { Pages } from "../parts/Pages"
 import { Tag, type Fitness } from "../parts/Tag"
 import { day, habitFor, ordinal, show, type Units } from "../parts/units"
-import type { TrialRow } from "../shed/queries"
-import { RecordsRoom } from "./RecordsRoom"
 import { useLogbook, type Sought } from "./queries"
+import { RecordsRoom } from "./RecordsRoom"
 
 type Found = Schema["LogbookOut"]
 const FIELDS = ["vessel", "kind", "year", "tag", "text"] as const

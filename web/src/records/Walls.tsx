@@ -1,8 +1,8 @@
 import { scaleLinear } from "d3-scale"
 import type { Schema } from "../api/client"
+import { Ruled } from "../parts/Ruled"
 import { day, inUnit, unitOf, type Habit } from "../parts/units"
 import { useSize } from "../parts/useSize"
-import { Ruled } from "../parts/Ruled"
 
 type Side = Schema["ComparedSide"]
 type WallsProps = { before: Side; after: Side; habit: Habit }

@@ -1,5 +1,6 @@
 import { useState } from "react"
 import { useHabits, useMe } from "../api/me"
+import { Alert } from "../parts/Alert"
 import { Heading } from "./Heading"
 
 /** In which zone days and times are told, here and on paper. */
@@ -40,11 +41,7 @@ export function Zone() {
         </button>
       </form>
       <p className="mt-1 text-small text-quiet">Records and their papers tell days and times in it, and name it. What is stored stays the same.</p>
-      {habits.error && (
-        <p role="alert" className="strip mt-2 border-vermilion">
-          {habits.error.message}
-        </p>
-      )}
+      {habits.error && <Alert className="mt-2">{habits.error.message}</Alert>}
     </section>
   )
 }

@@ -1,15 +1,14 @@
 import { useMemo, type ReactNode } from "react"
 import type { Schema } from "../api/client"
-import { Pins } from "../bench/Pins"
-import { acceptance } from "../judge/Judge"
-import { HoldChart } from "../judge/HoldChart"
 import { CourseChart } from "../parts/CourseChart"
 import { Elevation } from "../parts/elevation/Elevation"
 import { extent } from "../parts/elevation/frame"
 import { Openings } from "../parts/elevation/Openings"
+import { Pins } from "../parts/elevation/Pins"
+import { HoldChart } from "../parts/HoldChart"
 import { Lines } from "../parts/Lines"
 import { Tag, type Fitness } from "../parts/Tag"
-import { clock, day, digits, ordinal, show, type Habit } from "../parts/units"
+import { clock, day, ordinal, show, type Habit, span } from "../parts/units"
 
 type RecordOut = Schema["RecordOut"]
 const AWAY = "text-water-ink dotted"
@@ -65,25 +64,12 @@ export function Title({ record, habit }: { record: RecordOut; habit: Habit }) {
 export function Vessel({ record, habit }: { record: RecordOut; habit: Habit }) {
   const { shape, sheet } = record
   const { plan } = record.judge
-  const shell = (sheet["shell"] ?? {}) as { [key: string]: unknown }
   const { wide, tall } = extent(shape)
   const scale = Math.min(220 / wide, 120 / tall)
-  const text = (value: unknown) => (value == null ? "not known" : String(value))
   return (
     <Part title="The vessel">
       <div className="grid gap-6 sm:grid-cols-[1fr_auto] print:grid-cols-[1fr_auto]">
-        <Rows
-          rows={[
-            ["Kind", record.kind_name],
-            ["Plate", text(sheet["plate_pressure"])],
-            ["Made, in service until", `${text(sheet["made"])}, ${text(sheet["retire"])}`],
-            ["Inside diameter × length", `${text(shell["inside_diameter"])} × ${text(shell["length"])}`],
-            ["Wall, thinnest reading", `${text(shell["wall"])}${shell["wall_measured"] ? " measured" : " assumed"}, ${show(shape.thinnest, "length", habit)}`],
-            ["Material", text(shell["material"])],
-            ["Volume", show(record.judge.plan.volume, "volume", habit)],
-            ["Relief valve", text(sheet["relief_set"])],
-          ]}
-        />
+        <Rows rows={record.facts.map((fact) => [fact.name, fact.value])} />
         <Elevation
           shape={shape}
           scale={scale}
@@ -157,7 +143,7 @@ export function Plan({ record, habit }: { record: RecordOut; habit: Habit }) {
         </tbody>
       </table>
       <p className="mt-2">
-        Hold of {digits(plan.hold.minimum / 60)} min; accepted: {acceptance(record.judge)}.
+        Hold of {span(plan.hold.minimum)}; accepted: {record.judge.accepted}.
       </p>
     </Part>
   )
@@ -167,12 +153,11 @@ export function Plan({ record, habit }: { record: RecordOut; habit: Habit }) {
 export function Course({ record, habit }: { record: RecordOut; habit: Habit }) {
   const started = record.started_at ? Date.parse(record.started_at) : null
   const trace = useMemo(() => record.trace.map((p) => ({ time: (Date.parse(p.at) - (started ?? 0)) / 1000, pressure: p.pressure })), [record.trace, started])
-  const shut = record.log.find((line) => line.kind === "vent-shut")
   const log = record.log.filter((line) => started && Date.parse(line.at) >= started)
   return (
     <Part title="The run">
       <div className="h-52 break-inside-avoid print:h-auto">
-        <CourseChart answer={record.judge.plan} habit={habit} trace={trace} shift={shut && started ? (Date.parse(shut.at) - started) / 1000 : 0} />
+        <CourseChart answer={record.judge.plan} habit={habit} trace={trace} shift={record.course_from} />
       </div>
       <ol className="mt-2 columns-2 gap-6 text-fine">
         {log.map((line) => (

@@ -4,14 +4,6 @@ import { api, asked, type Refusal, type Schema } from "../api/client"
 
 export type Sought = { vessel: string; kind: string; year: string; tag: string; text: string }
 
-/** The record of a trial that was started. */
-export function useRecord(id: string) {
-  return useQuery({
-    queryKey: ["record", id],
-    queryFn: () => asked(api.GET("/api/records/{trial_id}", { params: { path: { trial_id: id } } })),
-  })
-}
-
 /** The trials that answer to what is remembered of them. What was found before stands until the answer is there. */
 export function useLogbook(sought: Sought, page: number) {
   const query = {
@@ -34,21 +26,6 @@ export function useCompare(one: string, other: string) {
   return useQuery({
     queryKey: ["compare", one, other],
     queryFn: () => asked(api.GET("/api/compare", { params: { query: { one, other } } })),
-  })
-}
-
-/** What is due on every vessel. */
-export function useDue() {
-  return useQuery({ queryKey: ["due"], queryFn: () => asked(api.GET("/api/due")) })
-}
-
-/** Tick something off that was due. */
-export function useCareDone() {
-  const queries = useQueryClient()
-  return useMutation({
-    mutationFn: ({ vessel, ...body }: Schema["CareIn"] & { vessel: string }) =>
-      asked(api.POST("/api/vessels/{vessel_id}/cares", { params: { path: { vessel_id: vessel } }, body })),
-    onSuccess: (due) => queries.setQueryData(["due"], due),
   })
 }
 
@@ -121,28 +98,4 @@ export function useJob(done: (job: Job) => void) {
 /** The backups that lie here. */
 export function useBackups() {
   return useQuery({ queryKey: ["backups"], queryFn: () => asked(api.GET("/api/backups")) })
-}
-
-/** Pictures and papers of a vessel. */
-export function useAttachments(vessel: string) {
-  const queries = useQueryClient()
-  const key = ["attachments", vessel]
-  const path = { params: { path: { vessel_id: vessel } } }
-  return {
-    list: useQuery({ queryKey: key, queryFn: () => asked(api.GET("/api/vessels/{vessel_id}/attachments", path)) }),
-    keep: useMutation({
-      mutationFn: ({ id, file, text, opening }: { id: string; file: File; text: string; opening: string }) => {
-        const data = new FormData()
-        for (const [name, value] of Object.entries({ id, text, opening })) data.set(name, value)
-        data.set("file", file)
-        return asked(api.POST("/api/vessels/{vessel_id}/attachments", { ...path, body: data as never, bodySerializer: () => data }))
-      },
-      onSuccess: (found) => queries.setQueryData(key, found),
-    }),
-    hang: useMutation({
-      mutationFn: ({ id, down }: { id: string; down: boolean }) =>
-        asked(api.PUT("/api/attachments/{attachment_id}/hung", { params: { path: { attachment_id: id } }, body: { taken_down: down } })),
-      onSuccess: () => queries.invalidateQueries({ queryKey: key }),
-    }),
-  }
 }

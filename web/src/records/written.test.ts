@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest"
-import { howFar, readSheet } from "./written"
+import { howFar } from "../parts/units"
+import { readSheet } from "./written"
 
 const file = (text: string, name = "wharf tank.json") => new File([text], name, { type: "application/json" })
 const SHEET = { kind: "receiver", working_pressure: "8.5 bar" }

@@ -20,10 +20,3 @@ export async function readSheet(file: File): Promise<WrittenSheet> {
     sheet: sheet as WrittenSheet["sheet"],
   }
 }
-
-/** How far off a day is, in words. */
-export function howFar(days: number): string {
-  const n = Math.abs(days)
-  const words = n < 60 ? `${n} ${n === 1 ? "day" : "days"}` : n < 730 ? `${Math.round(n / 30.44)} months` : `${Math.round(n / 365.25)} years`
-  return days < 0 ? `${words} ago` : days === 0 ? "today" : `in ${words}`
-}

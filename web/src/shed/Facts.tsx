@@ -1,8 +1,9 @@
 import { Link } from "react-router"
 import { useMe } from "../api/me"
+import { type TrialRow } from "../api/trials"
 import { Tag, type Fitness } from "../parts/Tag"
 import { day, ordinal, show, type Habit } from "../parts/units"
-import type { TrialRow, VesselOut } from "./queries"
+import type { VesselOut } from "./queries"
 
 /** What was done with a vessel, the newest first. */
 export function History({ trials, habit }: { trials: TrialRow[]; habit: Habit }) {
@@ -48,38 +49,18 @@ function roomOf(trial: TrialRow): string {
   return trial.decision ? `/records/${trial.id}` : `/trials/${trial.id}/judge`
 }
 
-/** What is known of a vessel, as it was entered. */
-export function Facts({ vessel, habit }: { vessel: VesselOut; habit: Habit }) {
+/** What is known of a vessel. */
+export function Facts({ vessel }: { vessel: VesselOut }) {
   const { data: me } = useMe()
-  const sheet = vessel.sheet as unknown as Record<string, string | number | undefined>
-  const shell = (vessel.sheet["shell"] ?? {}) as Record<string, string | number | boolean | undefined>
-  const ends = (vessel.sheet["ends"] ?? []) as { form: string; wall?: string }[]
-  const rows: [string, string | number | undefined][] = [
-    ["Wanted", sheet["working_pressure"]],
-    ["Plate", sheet["plate_pressure"] ?? "not known"],
-    ["Relief valve set at", sheet["relief_set"] ?? "not known"],
-    ["Made", sheet["made"] ?? "not known"],
-    ["In service until", sheet["retire"] ?? "no year is known"],
-    ["Material", me?.materials.find((material) => material.id === shell["material"])?.name ?? String(shell["material"] ?? "not known")],
-    ["Wall", `${String(shell["wall"] ?? "not known")}${shell["wall_measured"] ? ", measured" : ", assumed"}`],
-    [
-      "Thinnest reading",
-      vessel.shape.thinnest != null && vessel.shape.thinnest < (vessel.shape.wall ?? Infinity)
-        ? show(vessel.shape.thinnest, "length", habit)
-        : "none below that",
-    ],
-    ["Ends", ends.length ? ends.map((end) => `${end.form}${end.wall ? `, ${end.wall}` : ""}`)[0] : "not known"],
-    ["Tested", vessel.shape.position],
-  ]
   const notes = me?.kinds.find((kind) => kind.id === vessel.kind)?.notes
   return (
     <>
       <h2 className="mb-2 text-lg">What is known of it</h2>
       <dl>
-        {rows.map(([name, value]) => (
-          <div key={name} className="flex justify-between gap-4 border-b border-rule py-1.5">
-            <dt className="text-quiet">{name}</dt>
-            <dd className="text-right font-semibold">{value}</dd>
+        {vessel.facts.map((fact) => (
+          <div key={fact.code} className="flex justify-between gap-4 border-b border-rule py-1.5">
+            <dt className="text-quiet">{fact.name}</dt>
+            <dd className="text-right font-semibold">{fact.value}</dd>
           </div>
         ))}
       </dl>

@@ -2,6 +2,7 @@ import { useEffect, useState } from "react"
 import { useNavigate } from "react-router"
 import type { Refusal } from "../api/client"
 import { useMe } from "../api/me"
+import { useKeepVessel } from "../api/vessels"
 import { Head } from "../app/Shell"
 import { useTheme } from "../app/theme"
 import { draftOf, EMPTY, sheetOf, thinnestWritten, USUAL, type Draft, type Sheet } from "./draft"
@@ -9,7 +10,7 @@ import { DrawnVessel } from "./DrawnVessel"
 import { Figures } from "./Figures"
 import { useGoodLook, useSettled } from "./looking"
 import { ASIDE, BODY, LEFT } from "./page"
-import { useKeepVessel, type VesselOut } from "./queries"
+import { lookAt, type VesselOut } from "./queries"
 import { VesselForm } from "./VesselForm"
 
 const KEPT = "toadbell-new-vessel"
@@ -44,8 +45,9 @@ export function HangUp() {
     try {
       const sheet = JSON.parse(await file.text()) as Sheet
       if (typeof sheet !== "object" || sheet === null || Array.isArray(sheet)) throw new SyntaxError("no sheet")
+      const looked = await lookAt(sheet).catch(() => null)
       setBase(sheet)
-      setDraft(draftOf(file.name.replace(/(-trial-\d+)?\.json$/i, "").replaceAll("-", " "), "", sheet, thinnestWritten(sheet)))
+      setDraft(draftOf(file.name.replace(/(-trial-\d+)?\.json$/i, "").replaceAll("-", " "), "", sheet, thinnestWritten(sheet, looked?.answer)))
       setUnread(null)
     } catch {
       setUnread(`${file.name} is no sheet: a sheet is a JSON object such as the plan board writes.`)
@@ -62,7 +64,7 @@ export function HangUp() {
           {good && problem && <p className="text-note text-brass-ink">Drawn as it was before the mistake at the right.</p>}
           <Figures answer={good?.answer ?? null} habit={habit} />
         </section>
-        <aside className={ASIDE}>
+        <aside className={`order-first lg:order-none ${ASIDE}`}>
           <VesselForm
             draft={draft}
             change={setDraft}

@@ -1,9 +1,11 @@
 import { useState } from "react"
 import { useMe } from "../api/me"
-import { Keep, Sheet } from "../bench/Sheet"
+import { type TrialRow } from "../api/trials"
+import { Alert } from "../parts/Alert"
+import { Keep, Dialog } from "../parts/Dialog"
 import { Tag, type Fitness } from "../parts/Tag"
 import { day, today, type Habit } from "../parts/units"
-import { useHappened, useSomethingHappened, type TrialRow } from "./queries"
+import { useHappened, useSomethingHappened } from "./queries"
 
 const DONE = ["look inside", "relief tried", "steam trial"]
 const LIFTS = "lifts at "
@@ -67,7 +69,7 @@ export function Happened({ vessel, close, keep }: HappenedProps) {
     else write.mutate({ what, on, text: written }, { onSuccess: close })
   }
   return (
-    <Sheet title={keep ? "What happened to it?" : "Something happened"} close={close} wide>
+    <Dialog title={keep ? "What happened to it?" : "Something happened"} close={close} wide>
       <form
         onSubmit={(event) => {
           event.preventDefault()
@@ -107,13 +109,9 @@ export function Happened({ vessel, close, keep }: HappenedProps) {
           </label>
         </div>
         {chosen && <p className="strip mb-3">{chosen.notes}</p>}
-        {write.error && (
-          <p role="alert" className="strip mb-3 border-vermilion">
-            {write.error.message}
-          </p>
-        )}
+        {write.error && <Alert className="mb-3">{write.error.message}</Alert>}
         <Keep keep={keep ? "Keep the changes" : "Write it down"} close={close} disabled={write.isPending || (lift && !text.trim())} />
       </form>
-    </Sheet>
+    </Dialog>
   )
 }

@@ -1,8 +1,9 @@
 import { useState } from "react"
+import { useAttachments } from "../api/attachments"
 import type { Schema } from "../api/client"
-import { newId } from "../bench/queries"
+import { newId } from "../api/ids"
+import { Alert } from "../parts/Alert"
 import { day } from "../parts/units"
-import { useAttachments } from "../records/queries"
 
 type Attachment = Schema["AttachmentOut"]
 
@@ -115,11 +116,7 @@ function Add({ openings, keep, done }: { openings: string[]; keep: ReturnType<ty
         Keep it
       </button>
       <p className="text-small text-quiet sm:col-span-4">It is made anew: where it was taken, and with what, does not come along.</p>
-      {keep.error && (
-        <p role="alert" className="strip border-vermilion sm:col-span-4">
-          {keep.error.message}
-        </p>
-      )}
+      {keep.error && <Alert className="sm:col-span-4">{keep.error.message}</Alert>}
     </form>
   )
 }

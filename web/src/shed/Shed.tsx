@@ -1,19 +1,22 @@
-import { Link, useNavigate, useSearchParams } from "react-router"
+import { Link, useLocation, useNavigate, useSearchParams } from "react-router"
 import type { Schema } from "../api/client"
-import { Pages } from "../parts/Pages"
+import { useDue } from "../api/due"
 import { useMe } from "../api/me"
+import { onTheBench, type TrialRow } from "../api/trials"
 import { useKeys } from "../app/keys"
-import { Head } from "../app/Shell"
 import { Loading } from "../app/Loading"
+import { Head } from "../app/Shell"
 import { Failed } from "../app/states"
 import { useTheme } from "../app/theme"
 import { Elevation } from "../parts/elevation/Elevation"
 import { extent } from "../parts/elevation/frame"
+import { Undo } from "../parts/Undo"
+import { useKeepVessel } from "../api/vessels"
 import { Tag, type Fitness } from "../parts/Tag"
 import { day, habitFor, month, ordinal, reading, show, unitOf, type Units } from "../parts/units"
-import { useDue } from "../records/queries"
+import { FEW, Finder, ORDERS, TAGS } from "./Finder"
 import { FirstVisit } from "./FirstVisit"
-import { onTheBench, useShed, type ShelfRow, type TrialRow } from "./queries"
+import { usePlanTrial, useShed, type ShelfRow, type Sought } from "./queries"
 
 type Shed = Schema["ShedOut"]
 
@@ -22,8 +25,13 @@ export function Shed() {
   useTheme("daylight")
   const navigate = useNavigate()
   const [sought, setSought] = useSearchParams()
-  const [text, page] = [sought.get("name") ?? "", Number(sought.get("page") ?? 1) || 1]
-  const [shed, me] = [useShed(page, text), useMe()]
+  const wanted: Sought = {
+    page: Number(sought.get("page") ?? 1) || 1,
+    text: sought.get("name") ?? "",
+    tag: TAGS.find((tag) => tag === sought.get("tag")) ?? "",
+    order: ORDERS.find(([order]) => order === sought.get("order"))?.[0] ?? "hung",
+  }
+  const [shed, me] = [useShed(wanted), useMe()]
   useKeys([{ key: "n", does: "hang up a vessel", act: () => void navigate("/vessels/new") }])
   const action = (
     <Link to="/vessels/new" className="btn btn-outline h-9 border-line border-ink bg-paper">
@@ -32,26 +40,21 @@ export function Shed() {
   )
   if (shed.error) return <Failed error={shed.error} retry={() => void shed.refetch()} />
   const habit: Units = me.data?.units ?? "metric"
-  const seek = (to: { name?: string; page?: number }) =>
-    setSought(
-      (was) => {
-        const next = new URLSearchParams(was)
-        const name = to.name ?? was.get("name") ?? ""
-        if (name) next.set("name", name)
-        else next.delete("name")
-        if ((to.page ?? 1) > 1) next.set("page", String(to.page))
-        else next.delete("page")
-        return next
-      },
-      { replace: true },
-    )
+  const seek = (to: Partial<Sought>) => {
+    const next = { ...wanted, page: 1, ...to }
+    const words = { name: next.text, tag: next.tag, order: next.order === "hung" ? "" : next.order, page: next.page > 1 ? String(next.page) : "" }
+    setSought(Object.fromEntries(Object.entries(words).filter(([, word]) => word)), { replace: true })
+  }
   return (
     <>
       <Head action={shed.data?.in_all ? action : undefined} />
       {!shed.data ? (
         <Loading what="the shelf" />
       ) : shed.data.in_all === 0 ? (
-        <FirstVisit />
+        <>
+          <TakenAway />
+          <FirstVisit />
+        </>
       ) : (
         <>
           {shed.data.running.map((trial) => (
@@ -60,7 +63,8 @@ export function Shed() {
           <Overdue />
           <main className="flex flex-1 flex-col overflow-auto px-4 sm:px-9">
             <h1 className="sr-only">The shed</h1>
-            {(shed.data.pages > 1 || text) && <Finder shed={shed.data} text={text} seek={seek} />}
+            <TakenAway />
+            {shed.data.in_all > FEW && <Finder shed={shed.data} wanted={wanted} seek={seek} />}
             <Shelf vessels={shed.data.rows} habit={habit} />
             <Lately shed={shed.data} habit={habit} />
             <p className="mt-auto pt-8 pb-4 text-small text-quiet">
@@ -73,42 +77,30 @@ export function Shed() {
   )
 }
 
-/** Finding one of many: by name, and page by page. */
-function Finder({ shed, text, seek }: { shed: Shed; text: string; seek: (to: { name?: string; page?: number }) => void }) {
-  return (
-    <form role="search" className="flex flex-wrap items-end gap-3 pt-3" onSubmit={(event) => event.preventDefault()}>
-      <label className="flex max-w-sm min-w-52 flex-1 flex-col text-small text-quiet">
-        A vessel by its name
-        <input
-          type="search"
-          className="input h-11 w-full bg-paper text-body text-ink"
-          value={text}
-          onChange={(event) => seek({ name: event.target.value })}
-          maxLength={120}
-        />
-      </label>
-      <p className="pb-2.5 text-note text-quiet" role="status">
-        {shed.found === shed.in_all ? `${shed.in_all} vessels` : `${shed.found} of ${shed.in_all} vessels`}
-      </p>
-      {shed.pages > 1 && <Pages page={shed.page} pages={shed.pages} turn={(page) => seek({ page })} />}
-      {shed.found === 0 && <p className="w-full py-6">No vessel is called that. Take a word out, or look at them all.</p>}
-    </form>
-  )
-}
-
 function Running({ trial, habit }: { trial: TrialRow; habit: Units }) {
   return (
     <Link to={`/trials/${trial.id}/bench`} className="flex flex-wrap items-baseline gap-x-5 border-l-8 border-water bg-water-soft px-4 py-3 text-ink">
       <strong>{trial.vessel} is on the bench</strong>
       {trial.latest_pressure != null && (
         <span className="figure text-title">
-          {reading(trial.latest_pressure, habit)} {unitOf("pressure", habit)}
+          {reading(trial.latest_pressure, habit, trial.test_pressure)} {unitOf("pressure", habit)}
         </span>
       )}
       <span>{trial.state === "held" ? "the hold is over, to be released and judged" : `${ordinal(trial.number)} trial, running`}</span>
       <span className="ml-auto font-semibold">Back to the bench →</span>
     </Link>
   )
+}
+
+/** A vessel that was taken off the shelf a moment ago, and the way to have it back. */
+function TakenAway() {
+  const navigate = useNavigate()
+  const gone = useLocation().state as { says: string; vessel: Pick<Schema["VesselIn"], "name" | "notes" | "sheet"> } | null
+  const keep = useKeepVessel(null)
+  if (!gone?.vessel) return null
+  const undo = () =>
+    keep.mutate({ ...gone.vessel, version: 1, happened_text: "" }, { onSuccess: (kept) => void navigate(`/vessels/${kept.id}`, { replace: true }) })
+  return <Undo says={gone.says} undo={undo} busy={keep.isPending} />
 }
 
 /** What is overdue, on top of everything but a run. */
@@ -151,6 +143,9 @@ function Hung({ vessel, scale, habit }: { vessel: ShelfRow; scale: number; habit
   const [decided, past] = [vessel.stands, vessel.past]
   const fitness = past ? "not fit" : ((decided?.tag?.fitness ?? "not proven") as Fitness)
   const next = whatNext(vessel)
+  const navigate = useNavigate()
+  const plan = usePlanTrial()
+  const begin = () => plan.mutate({ vessel: vessel.id }, { onSuccess: (trial) => void navigate(`/trials/${trial.id}/plan`) })
   return (
     <li className="flex flex-col">
       <Link to={`/vessels/${vessel.id}`} className="group flex flex-1 flex-col items-center text-ink">
@@ -185,7 +180,11 @@ function Hung({ vessel, scale, habit }: { vessel: ShelfRow; scale: number; habit
         </span>
       </Link>
       <p className="text-center text-note">
-        {next.to ? (
+        {next.plans ? (
+          <button className="text-water-ink dotted" onClick={begin} disabled={plan.isPending}>
+            {next.says}
+          </button>
+        ) : next.to ? (
           <Link to={next.to} className="text-water-ink dotted">
             {next.says}
           </Link>
@@ -197,12 +196,12 @@ function Hung({ vessel, scale, habit }: { vessel: ShelfRow; scale: number; habit
   )
 }
 
-function whatNext(vessel: ShelfRow): { says: string; to?: string; bad?: boolean } {
+function whatNext(vessel: ShelfRow): { says: string; to?: string; bad?: boolean; plans?: boolean } {
   const latest = vessel.latest
   const fallen = vessel.stands?.tag?.says ? vessel.stands : null
   if (vessel.problem) return { says: "mend its figures", to: `/vessels/${vessel.id}`, bad: true }
   if (vessel.past) return { says: "scrap it: stop using", bad: true }
-  if (!latest) return { says: "plan its first trial", to: `/vessels/${vessel.id}` }
+  if (!latest) return { says: "plan its first trial", plans: true }
   const name = `${ordinal(latest.number)} trial`
   if (latest.state === "planned") return { says: `${name} planned`, to: `/trials/${latest.id}/plan` }
   if (latest.state === "ready") return { says: `${name} ready for the bench`, to: `/trials/${latest.id}/bench` }
@@ -214,11 +213,9 @@ function whatNext(vessel: ShelfRow): { says: string; to?: string; bad?: boolean 
       to: `/vessels/${vessel.id}`,
       bad: true,
     }
-  if (latest.practice) return { says: "plan its trial: practice proves nothing", to: `/vessels/${vessel.id}` }
-  return {
-    says: latest.decision?.next_proof ? `next proof ${month(latest.decision.next_proof)}` : "plan the next trial",
-    to: latest.decision?.next_proof ? undefined : `/vessels/${vessel.id}`,
-  }
+  if (latest.practice) return { says: "plan its trial: practice proves nothing", plans: true }
+  if (latest.decision?.next_proof) return { says: `next proof ${month(latest.decision.next_proof)}` }
+  return { says: "plan the next trial", plans: true }
 }
 
 /** What is to be done, and what was done last. */

@@ -1,5 +1,6 @@
 import { useState, type Dispatch, type ReactNode, type SetStateAction } from "react"
 import { useMe } from "../api/me"
+import { Alert } from "../parts/Alert"
 import { Pair, Pick, Text } from "../parts/Fields"
 import { QuantityField, type QuantityKind } from "../parts/QuantityField"
 import type { Units } from "../parts/units"
@@ -239,11 +240,7 @@ export function VesselForm({ draft, change, habit, problem, save, saving, readin
         What it has been through
       </label>
       <textarea id="vessel-notes" className="textarea mb-3 w-full bg-paper" rows={2} value={draft.notes} onChange={(e) => set("notes")(e.target.value)} />
-      {elsewhere && (
-        <p role="alert" className="strip mb-3 border-vermilion">
-          {elsewhere}
-        </p>
-      )}
+      {elsewhere && <Alert className="mb-3">{elsewhere}</Alert>}
       <div className="sticky bottom-0 z-10 flex items-center gap-3 border-t-line border-rule bg-paper py-3">
         <button className="btn btn-primary" disabled={saving || missing}>
           {cancel ? "Keep the changes" : "Hang it up"} <kbd className="key">⏎</kbd>

@@ -1,14 +1,16 @@
+import { Undo } from "../parts/Undo"
 import { useState } from "react"
-import { useNavigate, useParams } from "react-router"
+import { useNavigate, useParams, useLocation } from "react-router"
 import type { Schema } from "../api/client"
+import { useDue } from "../api/due"
 import { useMe } from "../api/me"
+import { useTrialsOf, type TrialRow } from "../api/trials"
 import { useKeys } from "../app/keys"
-import { Head } from "../app/Shell"
 import { Loading } from "../app/Loading"
+import { Head } from "../app/Shell"
 import { Failed } from "../app/states"
 import { useTheme } from "../app/theme"
-import { DueLine } from "../records/Due"
-import { useDue } from "../records/queries"
+import { DueLine } from "../parts/DueLine"
 import { draftOf, readingsOf, sheetOf, thinnestWritten, type Draft } from "./draft"
 import { DrawnVessel } from "./DrawnVessel"
 import { Facts, History } from "./Facts"
@@ -16,9 +18,9 @@ import { Figures } from "./Figures"
 import { Happened, HappenedList, TagLine } from "./Happened"
 import { useGoodLook, useSettled } from "./looking"
 import { ASIDE, BODY, LEFT } from "./page"
-import { Pictures } from "./Pictures"
 import { PartPanel, type Target } from "./PartPanel"
-import { usePlanTrial, useTrialsOf, useVessel, type TrialRow, type VesselOut } from "./queries"
+import { Pictures } from "./Pictures"
+import { usePlanAgain, usePlanTrial, useTakeAway, useVessel, type VesselOut } from "./queries"
 import { useEdits } from "./useEdits"
 import { VesselForm } from "./VesselForm"
 import { WallStrip } from "./WallStrip"
@@ -54,10 +56,15 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
   const whole = draft ? (sheetOf(draft, sheet) ?? sheet) : sheet
   const { good, problem } = useGoodLook(useSettled(whole, draft ? 300 : 40))
   const shape = good?.shape ?? vessel.shape
-  const openForm = () => setDraft(draftOf(vessel.name, vessel.notes, sheet, thinnestWritten(sheet)))
+  const openForm = () => setDraft(draftOf(vessel.name, vessel.notes, sheet, thinnestWritten(sheet, good?.answer ?? vessel.answer)))
   const written = () => ({ name: draft?.name ?? vessel.name, notes: draft?.notes ?? vessel.notes, sheet: whole })
   const save = () => keep(written())
   const begin = () => plan.mutate({ vessel: vessel.id }, { onSuccess: (trial) => void navigate(`/trials/${trial.id}/plan`) })
+  const away = useTakeAway(vessel.id)
+  const takeAway = () =>
+    away.mutate(undefined, {
+      onSuccess: (gone) => void navigate("/", { state: { says: gone.says, vessel: { name: vessel.name, notes: vessel.notes, sheet: vessel.sheet } } }),
+    })
   const add = () => {
     const all = sheet.fittings ?? []
     let n = all.length + 1
@@ -75,17 +82,22 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
     { key: "w", does: "write that something happened", act: () => setTelling(true), disabled: draft !== null || telling },
     { key: "o", does: "add an opening", act: add, disabled: shape.form === "unknown" },
   ])
-  const wrong = refusal ? { says: refusal.message, field: refusal.field } : problem
+  const wrong = refusal ? { says: refusal.message, field: refusal.field } : away.error ? { says: away.error.message, field: null } : problem
   return (
     <main className={BODY}>
       <section className={LEFT}>
         <div className="flex flex-wrap items-baseline gap-x-4 gap-y-2">
           <h1 className="text-2xl">{draft?.name.trim() || vessel.name}</h1>
           <span className="text-quiet">{me?.kinds.find((kind) => kind.id === whole["kind"])?.name}</span>
-          <span className="ml-auto flex gap-2">
+          <span className="ml-auto flex flex-wrap gap-2">
             {shape.form !== "unknown" && (
               <button className="btn btn-outline btn-sm border-line bg-ground min-h-9" onClick={add}>
                 Add an opening <kbd className="key">O</kbd>
+              </button>
+            )}
+            {!draft && trials.length === 0 && (
+              <button className="btn btn-ghost btn-sm min-h-9 text-vermilion" onClick={takeAway} disabled={away.isPending}>
+                Take it off the shelf
               </button>
             )}
             {!draft && (
@@ -108,6 +120,7 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
             </button>
           </span>
         </div>
+        <ThrownAway vessel={vessel.id} />
         {!draft && <TagLine trials={trials} habit={habit} />}
         {telling && <Happened vessel={vessel.id} close={() => setTelling(false)} />}
         {asks && <Happened vessel={vessel.id} close={unask} keep={(happened, happened_text) => keep({ ...written(), happened, happened_text })} />}
@@ -157,7 +170,7 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
             cancel={() => setDraft(null)}
           />
         ) : (
-          <Facts vessel={{ ...vessel, sheet: whole, shape }} habit={habit} />
+          <Facts vessel={{ ...vessel, sheet: whole, shape }} />
         )}
       </aside>
     </main>
@@ -186,4 +199,14 @@ function rightOf(target: Target, shape: Schema["Drawing"]): boolean {
   if ("part" in target) return target.part === "end 2" && shape.position === "lying"
   const opening = shape.openings.find((one) => one.name === target.opening)
   return opening !== undefined && shape.position === "lying" && opening.x > (shape.length ?? shape.diameter ?? 0) / 2
+}
+
+/** A plan that was thrown away a moment ago, and the way to have it back. */
+function ThrownAway({ vessel }: { vessel: string }) {
+  const navigate = useNavigate()
+  const gone = useLocation().state as { says: string; plan: Schema["VesselSheet"] } | null
+  const again = usePlanAgain()
+  if (!gone?.plan) return null
+  const undo = () => again.mutate({ vessel, sheet: gone.plan }, { onSuccess: (plan) => void navigate(`/trials/${plan.id}/plan`, { replace: true }) })
+  return <Undo says={gone.says} undo={undo} busy={again.isPending} />
 }

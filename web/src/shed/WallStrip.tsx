@@ -22,6 +22,7 @@ export function WallStrip({ sheet, change, answer, shape, habit }: WallStripProp
   const [adding, setAdding] = useState(false)
   const readings = readingsOf(sheet)
   const wall = answer.wall
+  const shell = (sheet["shell"] ?? {}) as Part & { wall_measured?: boolean }
   const write = (next: Reading[]) =>
     change({ ...sheet, shell: { ...(sheet["shell"] as Part), wall_readings: next.length ? next : undefined } as Sheet["shell"] })
   return (
@@ -29,7 +30,7 @@ export function WallStrip({ sheet, change, answer, shape, habit }: WallStripProp
       <div className="flex flex-wrap items-baseline gap-x-4">
         <h2 className="text-lg">Wall</h2>
         <span className="text-note text-quiet">
-          {readings.length === 0 && "not measured yet"}
+          {readings.length === 0 && (shell.wall_measured ? "measured; no reading here or there yet" : "not measured yet")}
           {wall && readings.length > 0 && (
             <>
               thinnest <span className="figure text-ink">{show(wall.thinnest, "length", habit, 3)}</span>

@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest"
+import type { Schema } from "../api/client"
 import { draftOf, EMPTY, FORMS, sheetOf, thinnestWritten, USUAL, type Sheet } from "./draft"
 
 const TYPED = {
@@ -12,6 +13,8 @@ const TYPED = {
   wall: "3.2 mm",
   end_wall: "3.5 mm",
 }
+
+const thinnest = (reading: number) => ({ wall: { thinnest_reading: reading } }) as Schema["DeriveAnswer"]
 
 describe("the vessel form and the open format", () => {
   it("is no sheet before there is a wanted pressure", () => {
@@ -74,7 +77,7 @@ describe("the vessel form and the open format", () => {
   it("shows the thinnest reading and keeps the others unless it is changed", () => {
     const shell = { inside_diameter: "366 mm", length: "800 mm", wall_readings: ["3.1 mm", "2.6 mm"] }
     const sheet = { ...sheetOf(TYPED)!, shell }
-    expect(thinnestWritten(sheet)).toBe("2.6 mm")
+    expect(thinnestWritten(sheet, thinnest(1))).toBe("2.6 mm")
     const kept = sheetOf(draftOf("Tank", "", sheet, "2.6 mm"), sheet)!
     expect(kept["shell"]).toMatchObject({ wall_readings: ["3.1 mm", "2.6 mm"] })
     const changed = sheetOf(draftOf("Tank", "", sheet, "2.4 mm"), sheet)!
@@ -145,7 +148,8 @@ describe("every shape in the open format", () => {
     const readings = [{ wall: "2.6 mm", along: "400 mm" }, "3.1 mm"]
     const before = { shell: { inside_diameter: "366 mm", wall_readings: readings } }
     expect((sheetOf({ ...TYPED, thinnest: "2 mm" }, before)!["shell"] as { wall_readings: unknown }).wall_readings).toEqual(readings)
-    expect(thinnestWritten(before)).toBe("2.6 mm")
+    expect(thinnestWritten(before, thinnest(0))).toBe("2.6 mm")
+    expect(thinnestWritten({}, null)).toBe("")
   })
 
   it("hands on a count of tubes that is none, to be refused in words", () => {

@@ -227,7 +227,8 @@ export function draftOf(name: string, notes: string, sheet: Sheet, thinnest: str
   } as Draft
 }
 
-/** The reading, as written, that is the thinnest. */
-export function thinnestWritten(sheet: Partial<Sheet>): string {
-  return [...readingsOf(sheet).map(wallOf)].sort((a, b) => Number.parseFloat(a) - Number.parseFloat(b))[0] ?? ""
+/** The thinnest reading as it is written, by what the server says of the sheet. */
+export function thinnestWritten(sheet: Partial<Sheet>, answer: Schema["DeriveAnswer"] | null | undefined): string {
+  const reading = readingsOf(sheet)[answer?.wall?.thinnest_reading ?? 0]
+  return reading ? wallOf(reading) : ""
 }

@@ -2,15 +2,16 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query"
 import { api, asked, type Schema } from "../api/client"
 
 export type VesselOut = Schema["VesselOut"]
-export type TrialRow = Schema["TrialRow"]
-
 export type ShelfRow = Schema["ShelfRow"]
 
+/** Which vessels of the shelf, and in what order. */
+export type Sought = { page: number; text: string; tag: "" | "fit" | "limited" | "not fit" | "not proven"; order: "hung" | "name" | "due" }
+
 /** A page of the shelf; asked again every few seconds while something is on the bench. What did not change is not sent again. */
-export function useShed(page: number, text: string) {
+export function useShed(sought: Sought) {
   return useQuery({
-    queryKey: ["trials", "shed", page, text],
-    queryFn: () => asked(api.GET("/api/shed", { params: { query: { page, text } } })),
+    queryKey: ["trials", "shed", sought],
+    queryFn: () => asked(api.GET("/api/shed", { params: { query: sought } })),
     placeholderData: (before) => before,
     refetchInterval: (query) => (query.state.data?.running.length ? 3000 : false),
   })
@@ -23,34 +24,17 @@ export function useVessel(id: string) {
   })
 }
 
-/** The trials of a vessel, the newest first; asked again every few seconds while one is on the bench. */
-export function useTrialsOf(vessel: string) {
-  return useQuery({
-    queryKey: ["trials", vessel],
-    queryFn: () => asked(api.GET("/api/trials", { params: { query: { vessel } } })),
-    refetchInterval: (query) => (query.state.data?.some(onTheBench) ? 3000 : false),
-  })
-}
+/** What a sheet would give. */
+export const lookAt = (sheet: Schema["VesselSheet"]) => asked(api.POST("/api/vessels/look", { body: { sheet } }))
 
-export const onTheBench = (trial: TrialRow) => trial.state === "running" || trial.state === "held"
-
-/** What a sheet would give, while it is being typed. */
+/** The same, while it is being typed. */
 export function useLook(sheet: Schema["VesselSheet"] | null) {
   return useQuery({
     queryKey: ["look", sheet],
     enabled: sheet !== null,
-    queryFn: () => asked(api.POST("/api/vessels/look", { body: { sheet: sheet! } })),
+    queryFn: () => lookAt(sheet!),
     placeholderData: (previous) => previous,
     retry: false,
-  })
-}
-
-export function useKeepVessel(id: string | null) {
-  const queries = useQueryClient()
-  return useMutation({
-    mutationFn: (body: Schema["VesselIn"]) =>
-      id === null ? asked(api.POST("/api/vessels", { body })) : asked(api.PUT("/api/vessels/{vessel_id}", { params: { path: { vessel_id: id } }, body })),
-    onSuccess: () => queries.invalidateQueries(),
   })
 }
 
@@ -68,6 +52,27 @@ export function useSomethingHappened(id: string) {
   return useMutation({
     mutationFn: (body: Schema["HappenedIn"]) => asked(api.POST("/api/vessels/{vessel_id}/happened", { params: { path: { vessel_id: id } }, body })),
     onSuccess: () => queries.invalidateQueries(),
+  })
+}
+
+/** Take a vessel off the shelf of which nothing is on record. */
+export function useTakeAway(id: string) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: () => asked(api.DELETE("/api/vessels/{vessel_id}", { params: { path: { vessel_id: id } } })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ["trials"] }),
+  })
+}
+
+/** A plan that was thrown away, planned again as it was. */
+export function usePlanAgain() {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: async ({ vessel, sheet }: { vessel: string; sheet: Schema["VesselSheet"] }) => {
+      const plan = await asked(api.POST("/api/vessels/{vessel_id}/trials", { params: { path: { vessel_id: vessel } }, body: null }))
+      return asked(api.PUT("/api/trials/{trial_id}/plan", { params: { path: { trial_id: plan.id } }, body: { sheet, version: plan.version } }))
+    },
+    onSuccess: () => queries.invalidateQueries({ queryKey: ["trials"] }),
   })
 }
 

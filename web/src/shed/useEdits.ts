@@ -1,7 +1,8 @@
 import { useCallback, useState } from "react"
 import type { Refusal } from "../api/client"
+import { useKeepVessel } from "../api/vessels"
 import type { Sheet } from "./draft"
-import { useKeepVessel, type VesselOut } from "./queries"
+import { type VesselOut } from "./queries"
 
 /** How the server asks, where a decision rests on the figures that are changed. */
 const WHAT_HAPPENED = "What happened to it?"

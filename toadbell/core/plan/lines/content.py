@@ -96,7 +96,7 @@ def _weight_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
         return "" if mass is None else amount(mass, "mass", "kg", figures=3)
 
     def minutes(time: float | None) -> str:
-        return "" if time is None else amount(time, "time", "min", figures=3)
+        return "" if time is None else amount(time, "time")
 
     empty = "as stated" if sheet.empty_mass else "Σ A t ρ of the walls and tubes, fittings and legs not counted"
     rate = "" if sheet.fill_rate is None else joined("V = ", litres, ", q = ", amount(sheet.fill_rate, "leak", "L/h"))
@@ -251,7 +251,7 @@ def _compliance_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
             "Gay-Lussac",
         )
     if a.warming_to_ceiling is not None and w.top.pressure is not None:
-        kelvins = f"{a.warming_to_ceiling:.2g} °C"
+        kelvins = amount(a.warming_to_ceiling, "temperature_difference", figures=2)
         found += line_of(
             "warming_to_ceiling",
             "ΔT",

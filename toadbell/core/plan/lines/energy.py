@@ -2,7 +2,7 @@
 
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.lines import Line, line_of
-from toadbell.core.phrases import LOW_HEAD, amount, joined, put
+from toadbell.core.phrases import LOW_HEAD, Said, amount, joined, put
 from toadbell.core.plan import energy
 from toadbell.core.plan.context import PlanContext
 
@@ -11,15 +11,15 @@ IAPWS = "IAPWS-95 through CoolProp"
 AIR_ENERGY = "P_abs V/(k − 1) · [1 − (P_atm/P_abs)^((k−1)/k)]"
 
 
-def joules(value: float | None) -> str:
+def joules(value: float | None) -> Said:
     """An energy (J) as a person reads it."""
-    if value is None:
-        return ""
-    return f"{value / 1000:.4g} kJ" if value >= 10_000 else f"{value:.4g} J"
+    return put("") if value is None else put("{x:energy 4}", x=value)
 
 
 def _least_distance(w: PlanContext, stored: float) -> float:
-    """The code's least distance for a test under air (m); none for the comparison that is drawn for a test under water."""
+    """The code's least distance for a test under air (m); none for the comparison that is drawn for a test under
+    water.
+    """
     if w.sheet.medium != "air" or w.pressure < LOW_HEAD:
         return 0.0
     return energy.least_distance(stored)
@@ -32,7 +32,7 @@ def energy_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
         return []
     litres, trapped = amount(w.wet.volume, "volume", "L"), amount(w.wet.trapped_air, "volume", "mL")
     stiff = amount(w.wet.stiff_part(w.pressure), "compliance", "mL/bar")
-    tnt = f"TNT = {e.tnt_kg:.4g} kg"
+    tnt = put("TNT = {x:number 4} kg", x=e.tnt_kg)
     scaled = {s.effect: energy.EFFECTS[s.effect] for s in e.stand_offs}
     further = joined(PCC2, "; fragments go further")
     return [
@@ -60,7 +60,7 @@ def energy_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
             "energy.water",
             "E_water",
             "½ C P² + E_trapped",
-            joined("C = ", stiff, ", P = ", w.show(w.pressure), f", E_trapped = {e.trapped_air or 0.0:.4g} J"),
+            joined("C = ", stiff, ", P = ", w.show(w.pressure), ", E_trapped = ", joules(e.trapped_air or 0.0)),
             e.water,
             "J",
             joules(e.water),
@@ -80,7 +80,7 @@ def energy_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
             "energy.available",
             "E_low",
             "E_air − P_atm V ((P_abs/P_atm)^(1/k) − 1)",
-            joined(f"E_air = {e.air_at_test:.6g} J, ", w.absolute(w.pressure), ", V = ", litres, ", k = 1.4"),
+            joined("E_air = ", joules(e.air_at_test), ", ", w.absolute(w.pressure), ", V = ", litres, ", k = 1.4"),
             e.available,
             "J",
             joules(e.available),
@@ -93,7 +93,7 @@ def energy_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
             joined("E = ", joules(e.air_at_test), ", h_TNT = 4.27 MJ/kg"),
             e.tnt_kg,
             "kg",
-            f"{e.tnt_kg * 1000:.3g} g",
+            put("{x:number 3} g", x=e.tnt_kg * 1000),
             PCC2,
         ),
         *line_of(

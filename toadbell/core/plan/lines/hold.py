@@ -81,4 +81,4 @@ def _leak(q: float | None) -> str:
 
 
 def _minutes(time: float | None) -> str:
-    return "" if time is None else amount(time, "time", "min", figures=3)
+    return "" if time is None else amount(time, "time")

@@ -125,7 +125,7 @@ def _ratio_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     stresses = bases.governing_stresses(w.sheet, european=european)
     if a.stress_ratio is None or stresses is None:
         return []
-    cold, hot = (f"{stress / 1000000.0:.4g} MPa" for stress in stresses)
+    cold, hot = (amount(stress, "stress", "MPa") for stress in stresses)
     return line_of(
         "stress_ratio",
         "λ",

@@ -2,13 +2,12 @@
 
 from typing import Any
 
-from django.core.management.base import BaseCommand
-
 from toadbell.records import backup
+from toadbell.site.command import QuickCommand
 from toadbell.site.prepare import prepare
 
 
-class Command(BaseCommand):
+class Command(QuickCommand):
     """manage.py backup"""
 
     help = "Back everything up into one file; safe while the application runs"

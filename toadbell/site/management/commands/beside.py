@@ -9,10 +9,11 @@ from pathlib import Path
 from typing import Any
 
 import uvicorn
-from django.core.management.base import BaseCommand
+
+from toadbell.site.command import QuickCommand
 
 
-class Command(BaseCommand):
+class Command(QuickCommand):
     """manage.py beside SOCKET"""
 
     help = "Answer what the door hands on; begun by the application"

@@ -8,12 +8,11 @@ import threading
 from argparse import ArgumentParser
 from typing import Any
 
-from django.core.management.base import BaseCommand
-
 from toadbell.records import jobs
+from toadbell.site.command import QuickCommand
 
 
-class Command(BaseCommand):
+class Command(QuickCommand):
     """manage.py job KIND FILE"""
 
     help = "Do a long job; begun by the application"

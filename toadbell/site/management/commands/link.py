@@ -3,12 +3,11 @@
 from argparse import ArgumentParser
 from typing import Any
 
-from django.core.management.base import BaseCommand
-
+from toadbell.site.command import QuickCommand
 from toadbell.site.enter import new_link
 
 
-class Command(BaseCommand):
+class Command(QuickCommand):
     """manage.py link [--port N]"""
 
     help = "Print a link of one use that lets its holder in"

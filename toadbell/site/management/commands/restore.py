@@ -5,17 +5,18 @@ from pathlib import Path
 from typing import Any
 
 from django.conf import settings
-from django.core.management.base import BaseCommand, CommandError
+from django.core.management.base import CommandError
 from django.db import connection
 from django.utils import timezone
 
 from toadbell.core.sheets import SheetError
 from toadbell.records import backup
 from toadbell.shed.errors import NotNow
+from toadbell.site.command import QuickCommand
 from toadbell.site.prepare import prepare
 
 
-class Command(BaseCommand):
+class Command(QuickCommand):
     """manage.py restore FILE"""
 
     help = "Put everything back as it was in a backup; how it is now is backed up first"
@@ -40,7 +41,9 @@ class Command(BaseCommand):
 
 
 def _ready() -> Path | None:
-    """A database that a backup can take the place of; where the one that lies here cannot be used, it is laid aside, and where is given."""
+    """A database that a backup can take the place of; where the one that lies here cannot be used, it is laid aside,
+    and where is given.
+    """
     try:
         prepare()
         return None

@@ -8,9 +8,10 @@ from typing import Any
 import uvicorn
 from django.conf import settings
 from django.core.management import call_command
-from django.core.management.base import BaseCommand, CommandError
+from django.core.management.base import CommandError
 
 from toadbell.site.beside import beside
+from toadbell.site.command import QuickCommand
 from toadbell.site.enter import new_link
 from toadbell.site.folder import hold, sweep
 from toadbell.site.prepare import prepare
@@ -19,7 +20,7 @@ from toadbell.trials import clock
 from toadbell.trials.bench.readings import latest_stored, on_the_bench
 
 
-class Command(BaseCommand):
+class Command(QuickCommand):
     """manage.py serve [--port N] [--demo]"""
 
     help = "Prepare the database and serve Toad Bell on http://127.0.0.1:PORT"
@@ -34,21 +35,14 @@ class Command(BaseCommand):
         port = options["port"]
         if not _free(port):
             raise CommandError(
-                f"Port {port} is in use, perhaps by a Toad Bell that runs already. Choose another: make demo PORT={port + 1}"
+                f"Port {port} is in use, perhaps by a Toad Bell that runs already. Choose another: make demo "
+                f"PORT={port + 1}"
             )
+        settings.OPEN_TO_ALL_HERE = settings.OPEN_TO_ALL_HERE or options["demo"]
         lock = hold(settings.DATA_DIR)
         sweep(settings.DATA_DIR)
-        prepare()
-        clock.go_on_after(latest_stored(), on_the_bench())
-        if options["demo"]:
-            settings.OPEN_TO_ALL_HERE = True
-            call_command("load_demo")
-        self.stdout.write(f"Toad Bell is at http://127.0.0.1:{port}  (Ctrl-C stops it; data in {settings.DATA_DIR})")
-        if not options["demo"] and not tells_who():
-            self.stdout.write(
-                f"This system does not tell whose a connection is. Open it by this link, once: {new_link(port)}"
-            )
-        with beside() as path:
+        with beside() as path:  # it loads what it needs while the database is made ready, and is asked nothing before
+            self._make_ready(port, demo=options["demo"])
             os.environ["TOADBELL_BESIDE_AT"], settings.JUDGES_HERE = path, False
             self.stdout.flush()
             uvicorn.run(
@@ -62,6 +56,17 @@ class Command(BaseCommand):
                 timeout_graceful_shutdown=2,
             )
         lock.close()
+
+    def _make_ready(self, port: int, *, demo: bool) -> None:
+        prepare()
+        clock.go_on_after(latest_stored(), on_the_bench())
+        if demo:
+            call_command("load_demo")
+        self.stdout.write(f"Toad Bell is at http://127.0.0.1:{port}  (Ctrl-C stops it; data in {settings.DATA_DIR})")
+        if not demo and not tells_who():
+            self.stdout.write(
+                f"This system does not tell whose a connection is. Open it by this link, once: {new_link(port)}"
+            )
 
 
 def _free(port: int) -> bool:

@@ -19,6 +19,7 @@ export function Dimensions({ shape, px, habit, middle, base, clear }: Dimensions
   const upright = shape.form === "drum" || shape.form === "box"
   const across = upright && shape.form === "box" ? `${long(shape.diameter)} × ${long(shape.width)}` : `⌀ ${long(shape.diameter)}`
   const wall = shape.wall != null ? `wall ${show(shape.wall, "length", habit, 3)}` : upright || shape.form === "cask" ? null : "wall not known"
+  const low = px.frame.tall * px.scale < 92
   const thin = shape.thinnest != null && shape.wall != null && shape.thinnest < shape.wall
   return (
     <g fill="var(--color-ink)" fontSize="13">
@@ -26,7 +27,7 @@ export function Dimensions({ shape, px, habit, middle, base, clear }: Dimensions
       <text x={middle} y={y + 1} textAnchor="middle" className="figure" paintOrder="stroke" stroke="var(--color-paper)" strokeWidth="4">
         {across}
       </text>
-      {wall && (
+      {wall && !(thin && low && shape.position === "lying") && (
         <text x={middle} y={y + 19} textAnchor="middle" fill="var(--quiet)" paintOrder="stroke" stroke="var(--color-paper)" strokeWidth="4">
           {wall}
         </text>

@@ -1,9 +1,9 @@
 import { scaleLinear } from "d3-scale"
 import type { Schema } from "../api/client"
 import { Ruled } from "../parts/Ruled"
-import { digits, inUnit, unitOf, type Habit } from "../parts/units"
+import { digits, inUnit, unitOf, type Habit, span } from "../parts/units"
 import { useSize } from "../parts/useSize"
-import { leak } from "./WhatIf"
+import { leak, ruledIn } from "./units"
 
 type Point = Schema["HoldPoint"]
 type Other = Schema["OtherHold"]
@@ -31,20 +31,21 @@ function Drawing({ points, verdict, habit, over, width, height }: HoldChartProps
   const first = points[0]!
   const end = points.at(-1)!.time
   const begin = points.find((p) => !p.cut) ?? first
-  const limit = points.at(-1)!.limit ?? first.pressure - (verdict.limit / verdict.compliance) * end
+  const limit = points.at(-1)!.limit ?? first.pressure
   const unit = (p: number) => inUnit(p, "pressure", habit)
   const values = points.flatMap((p) => [p.pressure, p.corrected ?? p.pressure, p.high ?? p.pressure])
   const range = Math.max(...values) - Math.min(...values)
   const start = begin.limit ?? first.pressure
   const low = Math.max(Math.min(...values, limit), Math.min(...values) - 2 * range - first.pressure * 0.002)
+  const ruled = ruledIn(end)
   const x = scaleLinear()
-    .domain([0, end / 60])
+    .domain([0, end / ruled.size])
     .range([left, right])
   const y = scaleLinear()
     .domain([unit(low), unit(Math.max(...values) + (seen ? 0.09 * (Math.max(...values) - low) : 0))])
     .nice(5)
     .range([bottom, top])
-  const px = (p: Point) => x(p.time / 60)
+  const px = (p: Point) => x(p.time / ruled.size)
   const py = (pressure: number) => y(unit(pressure))
   const line = (pick: (p: Point) => number | null | undefined) =>
     points
@@ -68,7 +69,7 @@ function Drawing({ points, verdict, habit, over, width, height }: HoldChartProps
       viewBox={`0 0 ${width} ${height}`}
       className="print:h-auto print:w-full"
       role="img"
-      aria-label={`The hold over ${digits(end / 60)} minutes. ${verdict.says}`}
+      aria-label={`The hold over ${span(end)}. ${verdict.says}`}
     >
       <clipPath id={clip}>
         <rect x={left} y={top - 4} width={right - left} height={bottom - top + 4} />
@@ -85,7 +86,7 @@ function Drawing({ points, verdict, habit, over, width, height }: HoldChartProps
         {(seen || verdict.verdict === "leaking") && <path d={line((p) => p.fit)} fill="none" stroke="var(--water)" strokeWidth="2.6" />}
         {over && (
           <path
-            d={over.times.map((time, i) => `${i ? "L" : "M"}${x(time / 60)} ${py(start - over.drops[i]!)}`).join(" ")}
+            d={over.times.map((time, i) => `${i ? "L" : "M"}${x(time / ruled.size)} ${py(start - over.drops[i]!)}`).join(" ")}
             fill="none"
             stroke="var(--brass)"
             strokeWidth="2.2"
@@ -105,14 +106,22 @@ function Drawing({ points, verdict, habit, over, width, height }: HoldChartProps
       </g>
       {verdict.steps.map((step, index) => (
         <g key={index} opacity={step.put_back ? 0.45 : 1}>
-          <line x1={x(step.time / 60)} x2={x(step.time / 60)} y1={top + 14} y2={bottom} stroke="var(--brass)" strokeWidth="1.5" strokeDasharray="3 4" />
-          <rect x={x(step.time / 60) - 9} y={top - 4} width="18" height="18" fill="var(--brass)" />
-          <text x={x(step.time / 60)} y={top + 9.5} textAnchor="middle" fontSize="13" fontWeight="700" fill="var(--color-paper)">
+          <line
+            x1={x(step.time / ruled.size)}
+            x2={x(step.time / ruled.size)}
+            y1={top + 14}
+            y2={bottom}
+            stroke="var(--brass)"
+            strokeWidth="1.5"
+            strokeDasharray="3 4"
+          />
+          <rect x={x(step.time / ruled.size) - 9} y={top - 4} width="18" height="18" fill="var(--brass)" />
+          <text x={x(step.time / ruled.size)} y={top + 9.5} textAnchor="middle" fontSize="13" fontWeight="700" fill="var(--color-paper)">
             {index + 1}
           </text>
         </g>
       ))}
-      <g fontSize="13.5">
+      <g fontSize="13.5" className="halo">
         {over && (
           <text x={(left + right) / 2} y={bottom - 8} textAnchor="middle" fill="var(--brass-ink)">
             trial {over.number}, laid over
@@ -142,7 +151,7 @@ function Drawing({ points, verdict, habit, over, width, height }: HoldChartProps
         </text>
       ))}
       <text x={right} y={height - 3} textAnchor="end" fontSize="12" fill="var(--quiet)">
-        minutes since shut-in
+        {ruled.name} since shut-in
       </text>
     </svg>
   )

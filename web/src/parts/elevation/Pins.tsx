@@ -1,7 +1,7 @@
-import type { Px } from "../parts/elevation/Elevation"
-import type { BenchState } from "./queries"
+import type { Schema } from "../../api/client"
+import type { Px } from "./Elevation"
 
-type Leak = BenchState["leaks"][number]
+type Leak = Schema["LeakOut"]
 
 /** The leaks where they were pinned: round where it is the rig's, square where it is the vessel's own, ticked where it was mended. */
 export function Pins({ leaks, px }: { leaks: Leak[]; px: Px }) {

@@ -1,11 +1,12 @@
 import { useEffect, useMemo, useState } from "react"
+import { Alert } from "../parts/Alert"
+import { Keep, Dialog } from "../parts/Dialog"
 import type { BenchState, Hands } from "./queries"
-import { Keep, Sheet } from "./Sheet"
 
 type Leak = BenchState["leaks"][number]
 
 /** A picture with a word to it. It waits here like everything else where the server is away. */
-export function PhotoSheet({ hands, leaks, close }: { hands: Hands; leaks: Leak[]; close: () => void }) {
+export function PhotoDialog({ hands, leaks, close }: { hands: Hands; leaks: Leak[]; close: () => void }) {
   const [picture, setPicture] = useState<File | null>(null)
   const [text, setText] = useState("")
   const [leak, setLeak] = useState("")
@@ -13,7 +14,7 @@ export function PhotoSheet({ hands, leaks, close }: { hands: Hands; leaks: Leak[
   const shown = useMemo(() => picture && URL.createObjectURL(picture), [picture])
   useEffect(() => () => void (shown && URL.revokeObjectURL(shown)), [shown])
   return (
-    <Sheet title="A photo" close={close}>
+    <Dialog title="A photo" close={close}>
       <form
         onSubmit={(event) => {
           event.preventDefault()
@@ -48,13 +49,9 @@ export function PhotoSheet({ hands, leaks, close }: { hands: Hands; leaks: Leak[
             </select>
           </label>
         )}
-        {says && (
-          <p role="alert" className="strip mb-3 border-vermilion">
-            {says}
-          </p>
-        )}
+        {says && <Alert className="mb-3">{says}</Alert>}
         <Keep keep="Keep it" close={close} disabled={!picture} />
       </form>
-    </Sheet>
+    </Dialog>
   )
 }

@@ -1,9 +1,10 @@
 import { useState, type KeyboardEvent, type PointerEvent } from "react"
+import { Alert } from "../parts/Alert"
+import { Keep, Dialog } from "../parts/Dialog"
 import { Elevation, type Px } from "../parts/elevation/Elevation"
 import { frameOf } from "../parts/elevation/frame"
-import { Pin, Pins } from "./Pins"
+import { Pin, Pins } from "../parts/elevation/Pins"
 import type { BenchState, Hands } from "./queries"
-import { Keep, Sheet } from "./Sheet"
 
 type Place = [number, number]
 
@@ -14,7 +15,7 @@ const OWNERS = [
 ] as const
 
 /** A leak: whose, how it shows, pinned on the vessel, and what is done about it now. */
-export function LeakSheet({ bench, hands, close }: { bench: BenchState; hands: Hands; close: () => void }) {
+export function LeakDialog({ bench, hands, close }: { bench: BenchState; hands: Hands; close: () => void }) {
   const [owner, setOwner] = useState<"rig" | "boundary">("rig")
   const [shows, setShows] = useState("weep")
   const [where, setWhere] = useState("")
@@ -32,7 +33,7 @@ export function LeakSheet({ bench, hands, close }: { bench: BenchState; hands: H
     }
   }
   return (
-    <Sheet title="A leak" close={close} wide>
+    <Dialog title="A leak" close={close} wide>
       <form
         onSubmit={(event) => {
           event.preventDefault()
@@ -91,16 +92,12 @@ export function LeakSheet({ bench, hands, close }: { bench: BenchState; hands: H
         <p className="my-3 text-note text-quiet sm:col-span-2">
           Release before tightening. A leak of the vessel's own fails it; the rig's voids this hold only: mend it and go round again.
         </p>
-        {says && (
-          <p role="alert" className="strip mb-3 border-vermilion sm:col-span-2">
-            {says}
-          </p>
-        )}
+        {says && <Alert className="mb-3 sm:col-span-2">{says}</Alert>}
         <div className="sm:col-span-2">
           <Keep keep="Write it down" close={close} disabled={!where.trim()} />
         </div>
       </form>
-    </Sheet>
+    </Dialog>
   )
 }
 

@@ -1,7 +1,8 @@
 import { useEffect, useRef, useState, type ReactNode } from "react"
+import { Alert } from "./Alert"
 
 /** A dialog at the bench: one thing asked, Enter keeps it, Escape leaves it. */
-export function Sheet({ title, close, wide = false, children }: { title: string; close: () => void; wide?: boolean; children: ReactNode }) {
+export function Dialog({ title, close, wide = false, children }: { title: string; close: () => void; wide?: boolean; children: ReactNode }) {
   const ref = useRef<HTMLDialogElement>(null)
   useEffect(() => ref.current?.showModal(), [])
   return (
@@ -46,7 +47,7 @@ export function Ask({ title, label, keep, numeric, close, done, children }: AskP
   const [says, setSays] = useState<string | null>(null)
   const [busy, setBusy] = useState(false)
   return (
-    <Sheet title={title} close={close}>
+    <Dialog title={title} close={close}>
       <form
         onSubmit={(event) => {
           event.preventDefault()
@@ -69,13 +70,9 @@ export function Ask({ title, label, keep, numeric, close, done, children }: AskP
             onChange={(event) => setText(event.target.value)}
           />
         </label>
-        {says && (
-          <p role="alert" className="strip mb-3 border-vermilion">
-            {says}
-          </p>
-        )}
+        {says && <Alert className="mb-3">{says}</Alert>}
         <Keep keep={keep} close={close} disabled={busy || !text.trim() || (numeric === true && !/^\d+$/.test(text.trim()))} />
       </form>
-    </Sheet>
+    </Dialog>
   )
 }

@@ -1,12 +1,13 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query"
 import { useState } from "react"
 import { api, asked, type Schema } from "../api/client"
+import { Alert } from "../parts/Alert"
+import { Dialog } from "../parts/Dialog"
 import { ago, show, type Habit } from "../parts/units"
 import type { BenchState } from "./queries"
-import { Sheet } from "./Sheet"
 
 /** The loggers: which of them reads for this run, and a new one with its token. */
-export function DevicesSheet({ bench, habit, close }: { bench: BenchState; habit: Habit; close: () => void }) {
+export function DevicesDialog({ bench, habit, close }: { bench: BenchState; habit: Habit; close: () => void }) {
   const queries = useQueryClient()
   const [name, setName] = useState("")
   const [fresh, setFresh] = useState<Schema["NewDevice"] | null>(null)
@@ -34,7 +35,7 @@ export function DevicesSheet({ bench, habit, close }: { bench: BenchState; habit
   })
   const problem = choose.error ?? away.error ?? make.error
   return (
-    <Sheet title="Loggers" close={close} wide>
+    <Dialog title="Loggers" close={close} wide>
       <ul>
         {devices.data?.map((device) => (
           <li key={device.id} className="flex flex-wrap items-center gap-3 border-b border-rule py-2">
@@ -88,11 +89,7 @@ Authorization: Bearer ${fresh.token}
           Done <kbd className="key hidden sm:inline-grid">Esc</kbd>
         </button>
       </form>
-      {problem && (
-        <p role="alert" className="strip mt-3 border-vermilion">
-          {problem.message}
-        </p>
-      )}
-    </Sheet>
+      {problem && <Alert className="mt-3">{problem.message}</Alert>}
+    </Dialog>
   )
 }

@@ -1,9 +1,10 @@
 import { useMutation } from "@tanstack/react-query"
 import { useState } from "react"
 import { api, asked, type Schema } from "../api/client"
+import { Alert } from "../parts/Alert"
+import { Dialog } from "../parts/Dialog"
 import { clock, digits, type Habit, inUnit, moment, timeOfDay, unitOf } from "../parts/units"
 import type { BenchState, Hands } from "./queries"
-import { Sheet } from "./Sheet"
 
 type Preview = Schema["PreviewOut"]
 type Recipe = Schema["Recipe"]
@@ -32,7 +33,7 @@ const FORMATS: [string, string][] = [
 ]
 
 /** A logger's file taken in: what was recognised, its first rows, what is left out, and each of it to be put right. */
-export function ImportSheet({ bench, hands, habit, close }: { bench: BenchState; hands: Hands; habit: Habit; close: () => void }) {
+export function ImportDialog({ bench, hands, habit, close }: { bench: BenchState; hands: Hands; habit: Habit; close: () => void }) {
   const [file, setFile] = useState<{ name: string; text: string } | null>(null)
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone
   const trial = { params: { path: { trial_id: bench.id } } }
@@ -52,7 +53,7 @@ export function ImportSheet({ bench, hands, habit, close }: { bench: BenchState;
   const change = (recipe: Recipe) => file && look.mutate({ text: file.text, recipe })
   const problem = look.error ?? take.error
   return (
-    <Sheet title="Take in a logger's file" close={close} wide>
+    <Dialog title="Take in a logger's file" close={close} wide>
       <label className="block text-quiet">
         A CSV file, with a row for each reading
         <input
@@ -68,11 +69,7 @@ export function ImportSheet({ bench, hands, habit, close }: { bench: BenchState;
           }}
         />
       </label>
-      {problem && (
-        <p role="alert" className="strip mt-3 border-vermilion">
-          {problem.message} Nothing was stored.
-        </p>
-      )}
+      {problem && <Alert className="mt-3">{problem.message} Nothing was stored.</Alert>}
       {seen && (
         <>
           <RecipeFields seen={seen} change={change} />
@@ -99,7 +96,7 @@ export function ImportSheet({ bench, hands, habit, close }: { bench: BenchState;
           {seen && seen.missing.length === 0 ? `Take in ${seen.rows_in_all} readings` : "Take it in"}
         </button>
       </div>
-    </Sheet>
+    </Dialog>
   )
 }
 
