@@ -148,10 +148,10 @@ def test_a_boundary_leak_that_warming_hides_from_the_eye_is_in_the_log_and_in_th
     judge(trial, Maker.local_owner())
     assert trial.verdict.answer["drop_from_temperature"] < -0.3e5
     answer = trial.verdict.answer
-    assert (
-        answer["verdict"] != "tight"
-    )  # ten minutes may leave sun on the thermometer possible; the vessel is never called tight
-    assert answer["leak"]["estimate"] > answer["limit"]
+    # Ten minutes may leave sun on the thermometer possible, and the best single figure may then be next to none; the
+    # vessel is never called tight, and three times the limit, which is what leaks here, is well within the band.
+    assert answer["verdict"] != "tight"
+    assert answer["leak"]["high"] > 2 * answer["limit"]
 
 
 def test_a_washer_overshoots_in_a_moment_and_the_guard_has_it(shop: Page, bench: str) -> None:
