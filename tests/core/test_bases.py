@@ -221,6 +221,7 @@ CAUTIONS: list[tuple[str, dict]] = [
     ("source-too-weak", {"pump": {"maximum": "10 bar"}}),
     ("stroke-too-coarse", {"pump": {"stroke": "12 mL"}}),
     ("fitting-unrated", {"fittings": [{"name": "hose"}]}),
+    ("closure-unrated", {"fittings": [{"name": "safety valve", "fitted": "relief-valve", "for_test": "take-off"}]}),
     ("requalify", {"proven": {"inside_diameter": "300 mm", "wall": "3.2 mm", "pressure": "8.5 bar"}}),
     ("no-pause-at-wanted", {"stages": [{"target": "3 bar"}]}),
     ("no-early-look", {"stages": [{"target": "8.5 bar"}]}),
@@ -279,6 +280,26 @@ def test_what_must_be_read_before_a_test(code: str, changes: dict) -> None:
     cautions = derived(**changes).cautions
     assert code in codes(cautions)
     assert all(caution.says.endswith(".") for caution in cautions)
+
+
+def test_a_valve_that_is_taken_off_is_not_told_as_staying_on() -> None:
+    valve = {"name": "safety valve", "fitted": "relief-valve", "for_test": "take-off"}
+    says = {c.code: c.says for c in derived(fittings=[valve]).cautions}
+    assert "fitting-unrated" not in says
+    assert "safety valve" in says["closure-unrated"]
+    assert "13.43 bar or more" in says["closure-unrated"]  # 1.05 of the 12.79 that the lowest gauge sees
+    plugged = derived(fittings=[valve | {"rating": "25 bar"}])
+    assert "closure-unrated" not in codes(plugged.cautions)
+
+
+@pytest.mark.parametrize("material", ["glass-fibre", "pet", "wood"])
+def test_codes_for_metal_are_not_offered_for_what_is_none(material: str) -> None:
+    answer = derived(kind="chamber", basis="chamber", shell=shell(material=material), plate_pressure=None)
+    applies = {basis.id: basis.applies for basis in answer.bases}
+    assert applies["chamber"]
+    assert not any(applies[code] for code in ("code-130", "code-143", "air-110"))
+    why = next(basis.why for basis in answer.bases if basis.id == "code-130")
+    assert "maker's rule holds" in why
 
 
 def test_every_code_has_a_case_here() -> None:

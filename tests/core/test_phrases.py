@@ -71,6 +71,12 @@ def test_what_may_be_done_is_never_rounded_up() -> None:
     assert put("{p:pressure 3 down}", p=8.5e5) == "8.5 bar"
 
 
+def test_what_has_to_be_reached_is_never_rounded_down() -> None:
+    assert say("now.raise", target=2.71401e5) == "Raise to 2.715 bar."
+    with speaking(Habit("psi")):
+        assert say("now.raise", target=1.5 * 100 * 6894.757293168) == "Raise to 150 psi."  # but as it was asked for
+
+
 def test_what_is_not_known_is_said_to_be_so() -> None:
     assert put("plate {p:pressure}", p=None) == "plate not known"
 
@@ -92,25 +98,49 @@ def codes_named() -> set[str]:
     return found
 
 
+TEXTS = ("text", "low", "lower", "capital", "unstopped")
+ROWS = ("list", "low-list", "lower-list", "or-list", "by", "commas", "dots", "words")
+FIGURES = (0, -0.0, 1, 1.0, 2, 12_345.678, 1e-7, -1, -12_345.678, None)
+"""Nought, one, many, next to nothing, negative and unknown."""
+BADLY = re.compile(
+    r"(?<![-\d.])1 (?:strokes|steps|stages|months|years|readings|minutes|hours|days)\b"
+    r"|-0(?:\.0*)?(?![\d.])|\d[eE][+-]?\d|\bnan\b|\binf\b|(?<=[a-z,:] )None|[{}]|\S  \S| [,;:.](?!\w)|\.\.$"
+)
+"""What no sentence may hold: one of many, nought below nought, exponents, a machine's nothing, broken pointing."""
+
+
+def fact_of(how: str, figure: float | None) -> object:
+    """What a template may be given for a fact that is written so."""
+    kind = how.split()[0] if how else "text"
+    if figure is None:
+        return None
+    if kind in ROWS:
+        return ["one", "two"] if figure == 2 else ["one"]
+    return "2026-03-14" if kind == "day" else "said" if kind in TEXTS else figure
+
+
+@pytest.mark.parametrize("pressure", ["bar", "psi"])
 @pytest.mark.parametrize("room", sorted(rooms()))
-def test_every_template_can_be_written(room: str) -> None:
+def test_every_sentence_reads_right_with_nought_one_many_negative_and_unknown(room: str, pressure: str) -> None:
     wrong = []
     for key, template in rooms()[room].items():
-        facts: dict[str, object] = {}
-        for name, how in FACT.findall(template):
-            kind = how.split()[0] if how else "text"
-            rows = kind in ("list", "low-list", "lower-list", "or-list", "by", "commas", "dots", "words")
-            facts[name] = (
-                ["one", "two"] if rows else "2026-03-14" if kind == "day" else "said" if kind in TEXTS else 1.0
-            )
-        try:
-            put(template, **facts)
-        except Exception as problem:
-            wrong.append((key, problem))
+        for figure in FIGURES:
+            facts = {name: fact_of(how, figure) for name, how in FACT.findall(template)}
+            with speaking(Habit(pressure)):
+                says = put(template, **facts)
+            if BADLY.search(says):
+                wrong.append((key, figure, says))
     assert wrong == []
 
 
-TEXTS = ("text", "low", "lower", "capital", "unstopped")
+def test_one_is_one_and_two_are_many() -> None:
+    assert [put("{n:count stroke strokes}", n=n) for n in (0, 1, 1.0, 24)] == [
+        "0 strokes",
+        "1 stroke",
+        "1 stroke",
+        "24 strokes",
+    ]
+    assert put("{n:count year years 2}", n=1.04) == "1 year"
 
 
 def test_every_code_that_is_named_has_its_template() -> None:

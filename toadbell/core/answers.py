@@ -53,6 +53,7 @@ CautionCode = Literal[
     "source-too-weak",
     "stroke-too-coarse",
     "fitting-unrated",
+    "closure-unrated",
     "requalify",
     "no-pause-at-wanted",
     "no-early-look",

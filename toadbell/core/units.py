@@ -369,24 +369,30 @@ _WRITTEN = {
 }
 
 
-def write(value: float, kind: str, unit: str | None = None, *, figures: int = 4, down: bool = False) -> str:
+Way = Literal["near", "down", "up"]
+"""How a figure is rounded: never more than may be done is `down`, never less than is asked for is `up`."""
+
+
+def write(value: float, kind: str, unit: str | None = None, *, figures: int = 4, way: Way = "near") -> str:
     """An SI value as a person reads it, e.g. "12.75 bar": `figures` significant ones, no trailing noughts; `down`:
-    never more than it is.
+    never more than it is, `up`: never less.
     """
     unit = unit or KINDS[kind].metric
-    return f"{plain(from_si(value, unit, kind), figures, down=down)} {_WRITTEN.get(unit, unit)}"
+    return f"{plain(from_si(value, unit, kind), figures, way=way)} {_WRITTEN.get(unit, unit)}"
 
 
 SMALLEST = 1e-12
 """Less than this, of any unit that people read, is told as nought: no workshop has it, and its noughts fill a line."""
 
 
-def plain(number: float, figures: int = 4, *, down: bool = False) -> str:
+def plain(number: float, figures: int = 4, *, way: Way = "near") -> str:
     """A number as a person reads it: so many significant figures, no trailing noughts, no exponent, no nought below
-    nought; `down`: never more than it is.
+    nought; `down`: never more than it is, `up`: never less, but for what a computer's own rounding adds.
 
-    >>> plain(180.4, 2), plain(-0.0), plain(0.000033042), plain(12.7499, down=True)
-    ('180', '0', '0.00003304', '12.74')
+    >>> plain(180.4, 2), plain(-0.0), plain(0.000033042), plain(12.7499, way="down"), plain(150.04, way="up")
+    ('180', '0', '0.00003304', '12.74', '150.1')
+    >>> plain(0.1 * 3, way="up"), plain(0.7 - 0.4, way="down")
+    ('0.3', '0.3')
     """
     if not math.isfinite(number):
         return f"{number:g}"
@@ -394,12 +400,14 @@ def plain(number: float, figures: int = 4, *, down: bool = False) -> str:
         return "0"
     place = figures - 1 - math.floor(math.log10(abs(number)))
     scaled = number * 10.0**place
-    rounded = (math.floor(scaled * (1 + 1e-9)) if down else round(scaled)) / 10.0**place
+    slip = 1e-9 * abs(scaled)
+    whole = {"near": round, "down": lambda x: math.floor(x + slip), "up": lambda x: math.ceil(x - slip)}[way]
+    rounded = whole(scaled) / 10.0**place
     shown = f"{rounded:.{max(0, place)}f}"
     return shown.rstrip("0").rstrip(".") if "." in shown else shown
 
 
-def span(seconds: float, *, way: Literal["near", "down", "up"] = "near") -> str:
+def span(seconds: float, *, way: Way = "near") -> str:
     """A length of time as people say it; `down` is never more than it was, `up` never less than is asked for.
 
     >>> [span(s) for s in (45, 60, 162, 1800, 7200, 63_900, 86_400, 300_000)]

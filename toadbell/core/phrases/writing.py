@@ -1,8 +1,7 @@
 """How a fact is written into a sentence: `{at:pressure 3}`, `{n:count stroke strokes}`, `{names:list}`.
 
-A fact that is not known is written as “not known”. Numbers after a kind of quantity are figures; `down` never writes
-more than it is;
-another word is the unit, where it is not the reader's own.
+A fact that is not known is written as “not known”. Numbers after a kind of quantity are figures; `down` never writes more than it is and
+`up` never less; another word is the unit, where it is not the reader's own.
 """
 
 import datetime
@@ -47,7 +46,8 @@ def written(template: str, facts: Mapping[str, Any], habit: Habit, scale: float 
 
 def _quantity(value: float, kind: str, more: list[str], habit: Habit, scale: float | None) -> str:
     figures = next((int(word) for word in more if word.isdigit()), 4)
-    unit = next((word for word in more if not word.isdigit() and word != "down"), None)
+    unit = next((word for word in more if not word.isdigit() and word not in ("down", "up")), None)
+    way: units.Way = "down" if "down" in more else "up" if "up" in more else "near"
     if kind == "distance":  # on the ground, rounded up
         return f"{math.ceil(value)} m" if habit.metric else f"{math.ceil(value / 0.3048)} ft"
     if kind == "leak" and unit is None:
@@ -63,12 +63,13 @@ def _quantity(value: float, kind: str, more: list[str], habit: Habit, scale: flo
         unit = own.get(kind, None if habit.metric else units.KINDS[kind].imperial)
     elif not habit.metric:
         unit = IMPERIAL.get(unit, unit)
-    return units.write(value, kind, unit, figures=figures, down="down" in more)
+    return units.write(value, kind, unit, figures=figures, way=way)
 
 
 def _counted(value: Any, words: list[str]) -> str:
-    one, many = words
-    return f"{value} {one if value == 1 else many}"
+    one, many, *figures = words
+    number = units.plain(value, int(figures[0]) if figures else 6)
+    return f"{number} {one if number == '1' else many}"
 
 
 def listed(names: list[str]) -> str:
@@ -99,7 +100,13 @@ def _day(value: Any) -> str:
 
 
 def _percent(value: Any, more: list[str]) -> str:
-    return f"{value:{more[0] if more else '.0'}%}"
+    return _fixed(value, f"{more[0] if more else '.0'}%")
+
+
+def _fixed(value: float, form: str) -> str:
+    """With so many decimals; nought has no minus."""
+    shown = f"{value:{form}}"
+    return shown if re.search("[1-9]", shown) else f"{0.0:{form.lstrip('+')}}"
 
 
 _WAYS: dict[str, Callable[[Any, list[str]], str]] = {
@@ -118,10 +125,10 @@ _WAYS: dict[str, Callable[[Any, list[str]], str]] = {
     "words": lambda value, _: " ".join(str(one) for one in value),
     "count": _counted,
     "number": lambda value, more: units.plain(value, int(more[0]) if more else 6),
-    "fixed": lambda value, more: f"{value:.{more[0]}f}",
+    "fixed": lambda value, more: _fixed(value, f".{more[0]}f"),
     "percent": _percent,
     "energy": lambda value, more: energy(value, int(more[0]) if more else 3),
-    "millilitres": lambda value, more: f"{value * 1e6:.{more[0]}g} mL",
+    "millilitres": lambda value, more: f"{units.plain(value * 1e6, int(more[0]))} mL",
     "day": lambda value, _: _day(value),
     "span": lambda value, more: units.span(value, way=more[0] if more else "near"),  # type: ignore[arg-type]
 }

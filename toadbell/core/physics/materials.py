@@ -157,6 +157,8 @@ _EUROPEAN: dict[str, list[tuple[float, float]]] = {
         (400, 88.7),
     ],
 }
+NOT_METAL = frozenset({"pet", "pp", "hdpe", "glass-fibre", "carbon-fibre", "wood"})
+"""What no rule for metal vessels is made for."""
 COLD = 311.15
 """Up to here the tables give a metal's cold strength, K."""
 

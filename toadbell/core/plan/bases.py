@@ -6,7 +6,7 @@ from typing import Literal
 from toadbell.core.answers import BasisAnswer
 from toadbell.core.kinds import KINDS
 from toadbell.core.phrases import Said, say
-from toadbell.core.physics.materials import COLD, design_stress_at
+from toadbell.core.physics.materials import COLD, NOT_METAL, design_stress_at
 from toadbell.core.physics.water import ROOM
 from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.core.vessel.parts import working_temperature
@@ -30,6 +30,7 @@ class Basis:
     under_air     how far it may go under air where water cannot be used: with a reason, a shield and a stand-off
     european      by the European rule's own tables, and its second factor
     column        its pressure is told as a column of water too
+    metal         it rests on the strength that metals are made to; no rule for plastic, wood or a fibre lay-up
     """
 
     id: str
@@ -47,6 +48,7 @@ class Basis:
     under_air: bool = False
     european: bool = False
     column: bool = False
+    metal: bool = False
 
     @property
     def name(self) -> Said:
@@ -83,8 +85,8 @@ BASES: dict[str, Basis] = {
         Basis("proof-150", 1.5),
         Basis("first-200", 2.0, kinds=frozenset({"boiler", "joint"})),
         Basis("repeat-150", 1.5, hold=1200.0, kinds=frozenset({"boiler"})),
-        Basis("code-130", 1.3, True, look_divisor=1.3, kinds=_METAL_VESSELS),
-        Basis("code-143", 1.43, True, kinds=_METAL_VESSELS, european=True),
+        Basis("code-130", 1.3, True, look_divisor=1.3, kinds=_METAL_VESSELS, metal=True),
+        Basis("code-143", 1.43, True, kinds=_METAL_VESSELS, european=True, metal=True),
         Basis("piping-150", 1.5, True, raising="single", hold=600.0, kinds=frozenset({"pipework", "joint", "cooler"})),
         Basis(
             "air-110",
@@ -96,6 +98,7 @@ BASES: dict[str, Basis] = {
             medium="air",
             asks_reason=True,
             under_air=True,
+            metal=True,
         ),
         Basis("chamber", 1.5, raising="half-then-tenths", kinds=frozenset({"chamber", "joint"}), own=(1.25, 2.0)),
         Basis("relief", None, raising="single", strength=False, kinds=_RELIEF, medium="any", by="relief"),
@@ -230,6 +233,8 @@ def applies(basis: str, sheet: VesselSheet) -> tuple[bool, str]:
     rule = BASES[basis]
     if sheet.kind not in rule.kinds:
         return False, f"Not for this kind of vessel. {rule.used}"
+    if rule.metal and (others := sorted(sheet.materials & NOT_METAL)):
+        return False, say("basis.metal-only", materials=[say(f"material.{one}") for one in others])
     if rule.medium not in ("any", sheet.medium):
         return False, f"It asks for {rule.medium}, and this plan is under {sheet.medium}."
     if rule.by == "relief" and sheet.relief_set is None:

@@ -39,7 +39,7 @@ def cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
         *kit.gauge_cautions(sheet, w.target),
         *kit.wrench_cautions(sheet),
         *kit.pump_cautions(sheet, w),
-        *_fitting_cautions(sheet),
+        *_fitting_cautions(sheet, w),
         *_opening_cautions(sheet, w),
         *_design_cautions(sheet, w),
         *_content_cautions(sheet, w),
@@ -138,9 +138,15 @@ def _relief_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
     ]
 
 
-def _fitting_cautions(sheet: VesselSheet) -> list[Caution]:
-    unrated = [f.name for f in sheet.fittings if f.stays_on and f.rating is None]
-    return [caution("fitting-unrated", "more" if len(unrated) > 3 else "", names=unrated[:3])] if unrated else []
+def _fitting_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
+    unrated = [f for f in sheet.fittings if f.stays_on and f.rating is None]
+    stay = [f.name for f in unrated if f.for_test in (None, "keep")]
+    closed = [f.name for f in unrated if f.for_test not in (None, "keep")]
+    return [
+        caution(code, "more" if len(names) > 3 else "", names=names[:3], least=w.target * TOLERANCE)
+        for code, names in (("fitting-unrated", stay), ("closure-unrated", closed))
+        if names
+    ]
 
 
 def _opening_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
@@ -176,7 +182,7 @@ def _design_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
     if change is not None and sheet.proven is not None and sheet.shell is not None:
         same = (sheet.shell.inside_diameter, sheet.shell.thinnest) == (sheet.proven.inside_diameter, sheet.proven.wall)
         if not same or change > 0:
-            found.append(caution("requalify", change=change))
+            found.append(caution("requalify", "at", change=change, wanted=sheet.working_pressure, wall=sheet.shell.thinnest))
     wanted = sheet.working_pressure + w.head
     if sheet.stages and not any(abs(stage.target - wanted) <= 0.05 * w.target for stage in sheet.stages):
         found.append(caution("no-pause-at-wanted", wanted=wanted))

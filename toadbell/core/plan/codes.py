@@ -53,6 +53,7 @@ CAUTIONS: dict[str, tuple[str, str]] = {
     "source-too-weak": ("the source cannot reach the test", PRACTICE),
     "stroke-too-coarse": ("one stroke near the top is more than the band", PRACTICE),
     "fitting-unrated": ("no rating of a part that stays on is known", PRACTICE),
+    "closure-unrated": ("what is put into an opening for the test has no rating yet", PRACTICE),
     "requalify": ("it departs from the design that was proven", "proof-factor practice"),
     "no-pause-at-wanted": ("no stage of one's own pauses at the wanted pressure", f"{UG99}(g)"),
     "no-early-look": ("the first stage of one's own is above a quarter", PRACTICE),

@@ -1,5 +1,5 @@
 import { useMemo } from "react"
-import { digits, inUnit, unitOf, type Habit } from "../parts/units"
+import { aim, unitOf, type Habit } from "../parts/units"
 import { useTrace, type BenchState } from "./queries"
 import { TraceChart } from "./TraceChart"
 
@@ -11,7 +11,7 @@ export function Course({ bench, habit }: { bench: BenchState; habit: Habit }) {
   const planned = useMemo(() => answer.profile.map((p) => ({ time: p.time + shift, pressure: p.pressure })), [answer, shift])
   const line = answer.behind_the_line
   const zone: [number, number] | null = line ? [line.begins + shift, line.ends + shift] : null
-  const target = `${digits(inUnit(answer.gauge_target, "pressure", habit), 4)} ${unitOf("pressure", habit)}`
+  const target = `${aim(answer.gauge_target, habit)} ${unitOf("pressure", habit)}`
   return (
     <div className="h-56 px-2 pt-1 lg:h-auto lg:min-h-0 lg:flex-1">
       <TraceChart series={trace.series} planned={planned} zone={zone} habit={habit} label={`What was read over the planned course to ${target}`} />

@@ -1,5 +1,5 @@
 import { Why } from "../parts/Lines"
-import { digits, show, type Habit } from "../parts/units"
+import { aim, digits, show, unitOf, type Habit } from "../parts/units"
 import { PumpedChart } from "./PumpedChart"
 import type { BenchState } from "./queries"
 
@@ -18,11 +18,10 @@ export function PumpedPanel({ bench, habit }: { bench: BenchState; habit: Habit 
           <span className="figure text-ink" data-testid="strokes">
             {bench.strokes}
           </span>{" "}
-          strokes
+          {bench.strokes === 1 ? "stroke" : "strokes"}
           {expected != null && !pumped && (
             <>
-              {" "}
-              of {digits(expected, 2)} to {show(bench.answer.gauge_target, "pressure", habit)}
+              , about {digits(expected, 2)} expected to {aim(bench.answer.gauge_target, habit)} {unitOf("pressure", habit)}
             </>
           )}
         </span>

@@ -36,7 +36,7 @@ function Room({ judge, habit }: { judge: JudgeState; habit: Habit }) {
   const held = judge.held_pressure != null ? [{ name: "held", pressure: judge.held_pressure, tone: "water" as const, figures: 4 }] : []
   const marks = [
     ...held,
-    { name: "test", pressure: plan.gauge_target, tone: "brass" as const, figures: 4 },
+    { name: "test", pressure: plan.gauge_target, tone: "brass" as const, aim: true },
     { name: "wanted", pressure: plan.working_pressure, tone: "brass" as const },
   ]
   const relief =

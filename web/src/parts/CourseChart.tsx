@@ -3,7 +3,7 @@ import type { ReactNode } from "react"
 import type { Schema } from "../api/client"
 import { endingAfter, inside, wide } from "./labels"
 import { Ruled } from "./Ruled"
-import { digits, inUnit, unitOf, type Habit, span, ruledIn } from "./units"
+import { aim, digits, inUnit, unitOf, type Habit, span, ruledIn } from "./units"
 import { useSize } from "./useSize"
 
 type Answer = Schema["DeriveAnswer"]
@@ -68,7 +68,7 @@ function Drawing({ answer, habit, trace, named, shift = 0, over, width, height }
       viewBox={`0 0 ${width} ${height}`}
       className="print:h-auto print:w-full"
       role={over ? "group" : "img"}
-      aria-label={`Planned course: ${answer.stages.length} stages to ${digits(inUnit(answer.gauge_target, "pressure", habit), 4)} ${unitOf("pressure", habit)}, then the hold`}
+      aria-label={`Planned course: ${answer.stages.length} stages to ${aim(answer.gauge_target, habit)} ${unitOf("pressure", habit)}, then the hold`}
     >
       {zone && (
         <rect x={zone[0]} y={top - (named ? 14 : 0)} width={Math.max(0, zone[1] - zone[0])} height={bottom - top + (named ? 14 : 0)} fill="var(--brass-soft)" />
@@ -119,12 +119,12 @@ type NamesProps = {
 }
 
 function Names({ answer, habit, ends, y, zone, top, edges }: NamesProps) {
-  const number = (pressure: number) => digits(inUnit(pressure, "pressure", habit), 3)
+  const number = (pressure: number) => aim(pressure, habit)
   const middle = (level: Schema["Stretch"]) => (ends(level)[0] + ends(level)[1]) / 2
   const holding = answer.stages.at(-1)?.level
   const look = answer.hold.look
-  const held = `hold ${digits(inUnit(answer.gauge_target, "pressure", habit), 4)} for ${span(answer.hold.minimum)}`
-  const looked = `look ${number(answer.hold.look_pressure)}`
+  const held = `hold ${number(answer.gauge_target)} for ${span(answer.hold.minimum)}`
+  const looked = `look ${digits(inUnit(answer.hold.look_pressure, "pressure", habit))}`
   return (
     <g fontSize="13.5" fill="var(--color-ink)" textAnchor="middle" className="halo">
       {answer.stages.slice(0, -1).map((stage, index) => {

@@ -2,11 +2,11 @@ import { scaleLinear } from "d3-scale"
 import { useId, useRef, type PointerEvent } from "react"
 import { usePending } from "./pending"
 import { spread } from "./spread"
-import { digits, inUnit, unitOf, type Habit } from "./units"
+import { aim, digits, inUnit, unitOf, type Habit } from "./units"
 import { useSize } from "./useSize"
 
 export type Tone = "ink" | "brass" | "water" | "vermilion" | "quiet"
-export type Mark = { name: string; pressure: number; tone: Tone; figures?: number; move?: Move }
+export type Mark = { name: string; pressure: number; tone: Tone; figures?: number; aim?: boolean; move?: Move }
 /** How a mark is moved: what its keys step by, and where it went; Pa. */
 export type Move = { step: number; to: (pressure: number) => void; does: string }
 
@@ -172,7 +172,7 @@ function Labels({ marks, y, x, side, habit, range, back }: LabelsProps) {
           {mark.name}
         </text>
         <text x={text} y={label + 12} textAnchor={side === "left" ? "end" : "start"} fontSize="14" className="figure">
-          {digits(inUnit(mark.pressure, "pressure", habit), mark.figures ?? 3)}
+          {mark.aim ? aim(mark.pressure, habit) : digits(inUnit(mark.pressure, "pressure", habit), mark.figures ?? 3)}
         </text>
       </g>
     )

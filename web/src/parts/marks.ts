@@ -26,10 +26,11 @@ export function planOf(answer: Answer, moves: PlanMoves = {}): Mark[] {
       name: stage.id === "three-quarters" ? "¾" : stage.name,
       pressure: stage.target,
       tone: "brass",
+      aim: true,
       move: moves.stage?.(index),
     }))
   const marks: (Mark | null)[] = [
-    { name: "test", pressure: answer.gauge_target, tone: "brass", figures: 4, move: moves.test },
+    { name: "test", pressure: answer.gauge_target, tone: "brass", aim: true, move: moves.test },
     { name: "wanted", pressure: answer.working_pressure, tone: "brass", move: moves.wanted },
     answer.relief_set != null && answer.relief_set !== answer.working_pressure
       ? { name: "relief", pressure: answer.relief_set, tone: "brass", move: moves.relief }

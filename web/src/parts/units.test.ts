@@ -1,5 +1,5 @@
 import { afterEach, describe, expect, it } from "vitest"
-import { ago, clock, day, digits, energy, habitFor, inUnit, isMetric, moment, ordinal, reading, show, tellIn, unitOf, waterColumn } from "./units"
+import { aim, ago, clock, day, digits, energy, habitFor, inUnit, isMetric, moment, ordinal, reading, show, tellIn, unitOf, waterColumn } from "./units"
 
 describe("figures as a maker reads them", () => {
   it.each([
@@ -123,5 +123,16 @@ describe("days and moments", () => {
     tellIn("America/Denver")
     expect(day("2026-03-15T02:30:00Z")).toBe("14 Mar 2026")
     expect(moment("2026-03-15T02:30:00Z")).toBe("14 Mar 2026, 20:30")
+  })
+})
+
+describe("what has to be reached", () => {
+  it.each([
+    [271_401, "metric", "2.715"],
+    [1_275_000, "metric", "12.75"],
+    [1.5 * 100 * 6894.757293168, "imperial", "150"],
+    [3_301, "millibar", "33.01"],
+  ] as const)("%d Pa is never written as less", (pressure, habit, written) => {
+    expect(aim(pressure, habit)).toBe(written)
   })
 })

@@ -45,10 +45,14 @@ export function inUnit(value: number, kind: Kind, habit: Habit): number {
   return (value - offset) / size
 }
 
-/** A number with so many significant figures, no exponent, thin spaces between thousands, trailing noughts dropped. */
-export function digits(value: number, figures = 3): string {
+/**
+ * A number with so many significant figures, no exponent, thin spaces between thousands, trailing noughts dropped; `up`: never
+ * less than it is, as what has to be reached is told, but for what a computer's own rounding adds.
+ */
+export function digits(value: number, figures = 3, up = false): string {
   if (!Number.isFinite(value)) return "–"
-  const rounded = Number(value.toPrecision(figures)) || 0
+  const place = 10 ** (figures - 1 - order(value))
+  const rounded = (up ? Math.ceil(value * place * (1 - 1e-9)) / place : Number(value.toPrecision(figures))) || 0
   const [whole = "0", part] = Math.abs(rounded)
     .toFixed(Math.max(0, figures - 1 - order(rounded)))
     .split(".")
@@ -65,6 +69,11 @@ function order(value: number): number {
 export function show(value: number | null | undefined, kind: Kind, habit: Habit, figures = 3): string {
   if (value === null || value === undefined) return "not known"
   return `${digits(inUnit(value, kind, habit), figures)} ${unitOf(kind, habit)}`
+}
+
+/** What has to be reached (Pa), as glass, course and card write it: to four figures, never less than it is. */
+export function aim(pressure: number, habit: Habit): string {
+  return digits(inUnit(pressure, "pressure", habit), 4, true)
 }
 
 /** A low pressure (Pa) as the water column that holds it: 1 mm of water is 9.80665 Pa. */

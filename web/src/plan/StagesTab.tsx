@@ -1,7 +1,7 @@
 import { useState } from "react"
 import { Pick } from "../parts/Fields"
 import { withUnit } from "../parts/QuantityField"
-import { digits, show, unitOf, type Habit } from "../parts/units"
+import { aim, digits, show, unitOf, type Habit } from "../parts/units"
 import type { FieldsProps } from "./Bases"
 import type { Sheet } from "./queries"
 import { ownStages, withOneMore, type StageSheet } from "./stages"
@@ -65,11 +65,13 @@ export function StagesTab({ draft, change, habit, disabled, answer, problem }: F
                 <td className="pr-1">{stage.id === "three-quarters" ? "¾" : stage.name}</td>
                 <td>
                   {last || !mine ? (
-                    <span className="figure">{show(stage.target, "pressure", habit, 4)}</span>
+                    <span className="figure">
+                      {aim(stage.target, habit)} {unitOf("pressure", habit)}
+                    </span>
                   ) : (
                     <Cell
                       label={`Target of stage ${index + 1}`}
-                      text={own ? mine.target : show(stage.target, "pressure", habit, 3)}
+                      text={own ? mine.target : `${aim(stage.target, habit)} ${unitOf("pressure", habit)}`}
                       write={(text) => write(index, "target", text)}
                       disabled={disabled}
                     />
