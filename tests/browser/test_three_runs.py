@@ -140,10 +140,10 @@ def test_a_boundary_leak_that_warming_hides_from_the_eye_is_in_the_log_and_in_th
     shop.keyboard.press("Enter")
     expect(shop.get_by_test_id("now")).to_have_text(re.compile("Look closely"))
     shop.keyboard.press("l")
-    shop.get_by_role("radio", name=re.compile("The vessel's own")).check()
+    shop.get_by_role("radio", name=re.compile("The vessel itself")).check()
     shop.get_by_label("Where, and how fast").fill("lower seam")
     shop.keyboard.press("Enter")
-    expect(shop.get_by_role("alert")).to_contain_text("own boundary leaks")
+    expect(shop.get_by_role("alert")).to_contain_text("The vessel itself leaks")
     expect(shop.get_by_role("region", name="Leaks")).to_contain_text("lower seam")
     judge(trial, Maker.local_owner())
     assert trial.verdict.answer["drop_from_temperature"] < -0.3e5

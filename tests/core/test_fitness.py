@@ -74,7 +74,7 @@ def test_a_hold_cut_short_by_seconds_is_never_rounded_up_to_what_was_asked(held:
 )
 def test_a_leak_of_the_vessels_own_is_told_even_where_no_hold_was(changes: dict[str, object], state: str) -> None:
     found = fitness(replace(SEEN, **changes))  # type: ignore[arg-type]
-    assert next(line for line in found.evidence if line.name == "No leak of the vessel's own").state == state
+    assert next(line for line in found.evidence if line.name == "No leak of the vessel itself").state == state
 
 
 def test_the_gauges_own_head_is_not_proven_pressure() -> None:

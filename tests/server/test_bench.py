@@ -143,7 +143,7 @@ def test_notes_strokes_and_leaks_are_logged_and_empty_ones_refused(workshop: Wor
     workshop.step(trial, "strokes", count=6)
     bench = workshop.step(trial, "leak", owner="rig", where="hose tail")
     assert [line["says"] for line in bench["log"][:3]] == [
-        "leak, the rig's, weep: hose tail",
+        "leak on the test rig, weep: hose tail",
         "6 strokes",
         "plug 2 dry",
     ]

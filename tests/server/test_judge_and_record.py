@@ -54,11 +54,23 @@ def test_a_hold_cut_short_is_not_proven(workshop: Workshop) -> None:
     assert "cut short" in judged["advice"]["says"]
 
 
-def test_a_leak_of_the_vessels_own_fails_it_and_the_rigs_voids_the_hold(workshop: Workshop) -> None:
-    for owner, answer in (("boundary", "not fit"), ("rig", "not proven")):
+def test_a_leak_of_the_vessel_fails_it_and_one_of_a_fitting_or_the_rig_voids_the_hold(workshop: Workshop) -> None:
+    for owner, answer in (("boundary", "not fit"), ("fitting", "not proven"), ("rig", "not proven")):
         trial = held(workshop)
         workshop.step(trial, "leak", owner=owner, where="the lower seam")
-        assert workshop.post(f"/trials/{trial}/judge")["advice"]["answer"] == answer
+        advice = workshop.post(f"/trials/{trial}/judge")["advice"]
+        assert advice["answer"] == answer
+        assert "the lower seam" in advice["says"]
+
+
+def test_a_fitting_mended_after_the_hold_has_to_be_held_again(workshop: Workshop) -> None:
+    trial = held(workshop)
+    found = workshop.step(trial, "leak", owner="fitting", where="the gauge glass")["leaks"][0]
+    assert found["whose"] == "at a fitting of the vessel"
+    workshop.step(trial, "mended", leak=found["id"], did="its gland nipped up a quarter")
+    advice = workshop.post(f"/trials/{trial}/judge")["advice"]
+    assert advice["answer"] == "not proven"
+    assert "has not been held since" in advice["says"]
 
 
 def test_going_further_than_the_evidence_asks_for_a_reason_that_stays(workshop: Workshop) -> None:

@@ -107,7 +107,13 @@ def _full(workshop: Workshop) -> None:
     dumped = running(workshop)
     leak = str(uuid.uuid4())
     workshop.step(
-        dumped, "leak", event=leak, owner="boundary", where="lower seam", shows="weep", pin={"x": 0.2, "v": -0.1}
+        dumped,
+        "leak",
+        event=leak,
+        owner="boundary",
+        where="lower seam",
+        shows="weep",
+        pin={"x": 0.2, "v": -0.1, "view": "back"},
     )
     post(workshop, f"/trials/{dumped}/photos", "seam.jpg", picture((60, 40)), field="photo", leak=leak)
     workshop.step(dumped, "dumped")

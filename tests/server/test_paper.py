@@ -20,13 +20,22 @@ from toadbell.core.vessel.drawing import drawing_of
 from toadbell.records.paper.charts import Axes, course_chart, hold_chart, svg
 from toadbell.records.paper.elevation import ROOM, elevation
 from toadbell.records.paper.style import BRASS, VERMILION, VERMILION_SOFT, WATER
-from toadbell.trials.bench.shapes import LeakOut
+from toadbell.trials.bench.shapes import LeakOut, PinOut
 
 WIDE, TALL = 300.0, 160.0
 
 
-def leak(owner: str = "boundary", pin: dict[str, float] | None = None) -> LeakOut:
-    return LeakOut(id=uuid.uuid4(), at=timezone.now(), owner=owner, where="a seam", shows="weep", pin=pin, mend=None)
+def leak(owner: str = "boundary", pin: dict[str, float] | None = None, view: str = "front") -> LeakOut:
+    return LeakOut(
+        id=uuid.uuid4(),
+        at=timezone.now(),
+        owner=owner,
+        whose="of the vessel itself",
+        where="a seam",
+        shows="weep",
+        pin=pin and PinOut(**pin, view=view, seen=f"seen from the {view}"),
+        mend=None,
+    )
 
 
 def drawn(leaks: list[LeakOut] | None = None, **changes: Any) -> Drawing:

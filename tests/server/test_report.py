@@ -124,7 +124,7 @@ def test_what_was_dumped_has_its_report_with_the_leak_and_no_hold(workshop: Work
     )
     workshop.step(trial, "dumped")
     text = words(printed(workshop, trial))
-    assert "lower seam, “by” the foot, the vessel's own, weep" in text
+    assert "lower seam, “by” the foot, of the vessel itself, weep" in text
     assert "No hold was judged" in text
     assert "Not decided" in text
 

@@ -158,11 +158,20 @@ def test_a_leak_of_the_vessels_own_trips_and_one_of_the_rig_does_not(workshop: W
     bench = workshop.step(trial, "leak", owner="boundary", where="lower seam")
     assert tripped(workshop, trial) == ["boundary-leak"]
     assert [(leak["where"], leak["pin"]) for leak in bench["leaks"]] == [
-        ("hose tail", {"x": 0.4, "v": -0.18}),
+        ("hose tail", {"x": 0.4, "v": -0.18, "view": "front", "seen": "seen from the front"}),
         ("lower seam", None),
     ]
-    for wrong in ({"shows": "gush"}, {"pin": {"x": "left"}}, {"pin": {"x": 1}}):
+    sideways = {"pin": {"x": 0.1, "v": 0.0, "view": "below"}}
+    for wrong in ({"shows": "gush"}, {"pin": {"x": "left"}}, {"pin": {"x": 1}}, sideways):
         workshop.step(trial, "leak", 422, owner="rig", where="plug", **wrong)
+
+
+@pytest.mark.parametrize(("view", "seen"), [("back", "seen from behind"), ("end 2", "seen at end 2")])
+def test_a_pin_keeps_the_side_from_which_it_is_seen(workshop: Workshop, view: str, seen: str) -> None:
+    trial = dial(workshop, to=2)
+    pin = {"x": 0.1, "v": -0.05, "view": view}
+    bench = workshop.step(trial, "leak", owner="fitting", where="a plug", pin=pin)
+    assert bench["leaks"][0]["pin"] == pin | {"seen": seen}
 
 
 def test_the_simulated_pump_is_let_go_when_a_washer_overshoots(workshop: Workshop) -> None:

@@ -401,8 +401,8 @@ def plain(number: float, figures: int = 4, *, way: Way = "near") -> str:
     place = figures - 1 - math.floor(math.log10(abs(number)))
     scaled = number * 10.0**place
     slip = 1e-9 * abs(scaled)
-    whole = {"near": round, "down": lambda x: math.floor(x + slip), "up": lambda x: math.ceil(x - slip)}[way]
-    rounded = whole(scaled) / 10.0**place
+    whole = {"near": round(scaled), "down": math.floor(scaled + slip), "up": math.ceil(scaled - slip)}[way]
+    rounded = whole / 10.0**place
     shown = f"{rounded:.{max(0, place)}f}"
     return shown.rstrip("0").rstrip(".") if "." in shown else shown
 

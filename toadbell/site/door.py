@@ -23,6 +23,8 @@ import httpx
 from asgiref.sync import sync_to_async
 from django.core.handlers.asgi import ASGIHandler
 from django.db import OperationalError
+from django.http import HttpRequest
+from django.http.response import HttpResponseBase
 from pydantic import ValidationError
 
 from toadbell.core.sheets import SheetError
@@ -82,7 +84,24 @@ class Door:
             await self.own(scope, receive, send)
 
 
-class InOneThread(ASGIHandler):
+class Straight(ASGIHandler):
+    """A request's whole way, middleware and view, in one thread without a turn back to the loop.
+
+    Nothing here is asynchronous but the server itself. Django's own handler goes back to the loop between middleware
+    and view, and the thread waits for it meanwhile: with one thread for all that came to a standstill now and then,
+    under load, and every other request with it.
+    """
+
+    def load_middleware(self, is_async: bool = False) -> None:
+        """Middleware as it is where nothing is asynchronous."""
+        super().load_middleware(is_async=False)
+
+    async def get_response_async(self, request: HttpRequest) -> HttpResponseBase:
+        """The answer, worked out in a thread."""
+        return await sync_to_async(self.get_response, thread_sensitive=True)(request)
+
+
+class InOneThread(Straight):
     """Every request's work in one thread, on one kept connection."""
 
     async def __call__(self, scope: Any, receive: Any, send: Any) -> None:
@@ -323,7 +342,7 @@ class FromTheDoor:
     """In the process beside: whoever asked is who the door says it is."""
 
     def __init__(self) -> None:
-        self.answers: Any = ASGIHandler()
+        self.answers: Any = Straight()
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Answer a request that the door handed on."""

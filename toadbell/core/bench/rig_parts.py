@@ -58,14 +58,14 @@ class Relief:
 class Leak:
     """A leak: m³/s at the pressure `at` (Pa), growing with a power of the pressure, none below `opens_at`.
 
-    owner       "boundary" or "rig"
+    owner       "boundary", "fitting" (of the vessel) or "rig"
     eased       what one tightening leaves of it: 0 cures it, 1 does nothing
     on_the_hose beyond the shut-off valve: shut in, it no longer empties the vessel
     """
 
     rate: float
     at: float
-    owner: Literal["boundary", "rig"] = "boundary"
+    owner: Literal["boundary", "fitting", "rig"] = "boundary"
     where: str = "a seam"
     power: float = 1.0
     opens_at: float = 0.0

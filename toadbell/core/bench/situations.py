@@ -25,8 +25,8 @@ DROPS = 20 / 1e-6
 class Situation:
     """What is to be met on the simulated rig.
 
-    leak       at the test pressure, m³/s, of the vessel's own boundary or of the rig; `eased` is what a tightening
-               leaves of it
+    leak       at the test pressure, m³/s, of the vessel's own boundary, a fitting of it or the rig; `eased` is what a
+               tightening leaves of it
     air        left in, m³; None for as much as the plan reckons with
     drift      of the room, K/s
     washer     a washer in place of the plan's pump: its maximum, Pa; without a bypass it makes many strokes a second
@@ -36,7 +36,7 @@ class Situation:
     """
 
     leak: float = 0.0
-    owner: Literal["boundary", "rig"] = "boundary"
+    owner: Literal["boundary", "fitting", "rig"] = "boundary"
     where: str = "the lower seam"
     eased: float = 1.0
     air: float | None = None

@@ -31,8 +31,9 @@ class TrialEvidence:
     factor         of the basis, None where it proves no strength
     held, asked    length of the hold, and that of the plan
     verdict        of the judge, None where the hold was not judged
-    boundary_leak  where the vessel's own boundary leaked and was not mended; rig_leak, of the rig, likewise
-    mended         where the vessel itself was mended since it was last held tight
+    boundary_leak  where the vessel's own boundary leaked and was not mended; fitting_leak, of a fitting that stays
+                   on in service, and rig_leak, of the test rig, likewise
+    mended         where the vessel or a fitting of it was mended since it was last held tight
     kit            what speaks against the kit; empty where nothing does, None where it is not known
     air            trapped air as found and what is let pass, m³, None where no strokes told
     yielding       what the strokes say of yielding, None where they are silent
@@ -72,6 +73,7 @@ class TrialEvidence:
     highest: float | None = None
     slack: float = 0.0
     weakest: tuple[str, float] | None = None
+    fitting_leak: str | None = None
     mended: str | None = None
     kit: tuple[str, ...] | None = None
     air: tuple[float, float] | None = None
@@ -103,7 +105,7 @@ def ledger(seen: TrialEvidence) -> list[Evidence]:
         _tight(seen),
         _leak(seen),
         _line("set", False if seen.yielding else None, _or("set", "yielding", yielding=seen.yielding), "bench"),
-        _line("mend", seen.mended is None and seen.rig_leak is None, _open(seen), "bench"),
+        _line("mend", not (seen.mended or seen.fitting_leak or seen.rig_leak), _open(seen), "bench"),
         _relief(seen),
         *_steam(seen),
     ]
@@ -273,6 +275,8 @@ def _steam(seen: TrialEvidence) -> list[Evidence]:
 def _open(seen: TrialEvidence) -> Said:
     if seen.mended is not None:
         return say("evidence.mend-unheld", mended=seen.mended)
+    if seen.fitting_leak is not None:
+        return say("evidence.mend-fitting", where=seen.fitting_leak)
     return say("evidence.mend-rig", where=seen.rig_leak) if seen.rig_leak else say("evidence.mend-says")
 
 

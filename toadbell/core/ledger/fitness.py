@@ -155,6 +155,8 @@ def _unproven(seen: TrialEvidence) -> Said | None:
     if seen.verdict == "cannot-tell":
         why = _why(seen.verdict_says)
         return say("fitness.hold-open", why=why) if why else say("fitness.hold-open-plain")
+    if seen.fitting_leak:
+        return say("fitness.fitting-leaks", where=seen.fitting_leak)
     if seen.rig_leak:
         return say("fitness.rig-leaks", where=seen.rig_leak)
     if seen.mended:

@@ -1,7 +1,7 @@
 """How a fact is written into a sentence: `{at:pressure 3}`, `{n:count stroke strokes}`, `{names:list}`.
 
-A fact that is not known is written as “not known”. Numbers after a kind of quantity are figures; `down` never writes more than it is and
-`up` never less; another word is the unit, where it is not the reader's own.
+A fact that is not known is written as “not known”. Numbers after a kind of quantity are figures; `down` never writes
+more than it is and `up` never less; another word is the unit, where it is not the reader's own.
 """
 
 import datetime

@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 
-from toadbell.core.answers import Caution
+from toadbell.core.answers import Caution, CautionCode
 from toadbell.core.phrases import say
 from toadbell.core.physics.content import Content
 from toadbell.core.physics.materials import BRITTLE, MATERIALS, PLASTICS, weakening
@@ -142,9 +142,10 @@ def _fitting_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
     unrated = [f for f in sheet.fittings if f.stays_on and f.rating is None]
     stay = [f.name for f in unrated if f.for_test in (None, "keep")]
     closed = [f.name for f in unrated if f.for_test not in (None, "keep")]
+    told: tuple[tuple[CautionCode, list[str]], ...] = (("fitting-unrated", stay), ("closure-unrated", closed))
     return [
         caution(code, "more" if len(names) > 3 else "", names=names[:3], least=w.target * TOLERANCE)
-        for code, names in (("fitting-unrated", stay), ("closure-unrated", closed))
+        for code, names in told
         if names
     ]
 
@@ -182,7 +183,9 @@ def _design_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
     if change is not None and sheet.proven is not None and sheet.shell is not None:
         same = (sheet.shell.inside_diameter, sheet.shell.thinnest) == (sheet.proven.inside_diameter, sheet.proven.wall)
         if not same or change > 0:
-            found.append(caution("requalify", "at", change=change, wanted=sheet.working_pressure, wall=sheet.shell.thinnest))
+            found.append(
+                caution("requalify", "at", change=change, wanted=sheet.working_pressure, wall=sheet.shell.thinnest)
+            )
     wanted = sheet.working_pressure + w.head
     if sheet.stages and not any(abs(stage.target - wanted) <= 0.05 * w.target for stage in sheet.stages):
         found.append(caution("no-pause-at-wanted", wanted=wanted))

@@ -9,6 +9,10 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from toadbell.core.phrases import say
 
+OWNERS = ("boundary", "fitting", "rig")
+"""Whose a leak is: the shell itself, what is fitted to it in service, or what was put on for the test."""
+VIEWS = ("front", "back", "end 1", "end 2")
+"""From where a pin is looked at."""
 SHOWS = ("dry", "damp", "weep", "drip", "stream", "bubbles")
 """How a leak shows; dry where one was heard or suspected and none is seen."""
 LONGEST_HOLD = 7 * 86_400.0
@@ -87,8 +91,11 @@ class Noted(Carried):
 
 
 class Pin(Carried):
-    """A place on the drawing, m along and across."""
+    """A place on the drawing, m along and across, and from where it is looked at; at an end, m to the right and up from
+    its middle.
+    """
 
+    view: Annotated[Literal[VIEWS], _must(lambda v: v in VIEWS, "step.leak-pin")] = "front"  # type: ignore[valid-type]
     x: Annotated[float, _must(lambda v: _number(v, -1e3, 1e3), "step.leak-pin")]
     v: Annotated[float, _must(lambda v: _number(v, -1e3, 1e3), "step.leak-pin")]
 
@@ -96,7 +103,7 @@ class Pin(Carried):
 class Leak(Carried):
     """A leak: whose, where, how it shows, and its pin."""
 
-    owner: Annotated[Literal["boundary", "rig"], _must(lambda v: v in ("boundary", "rig"), "step.leak-owner")]
+    owner: Annotated[Literal[OWNERS], _must(lambda v: v in OWNERS, "step.leak-owner")]  # type: ignore[valid-type]
     where: Annotated[str, _trimmed(200, "step.leak-owner")] = Field(default="", validate_default=True)
     shows: Annotated[Literal[SHOWS], _must(lambda v: v in SHOWS, "step.leak-shows")] = "weep"  # type: ignore[valid-type]
     pin: Annotated[Pin | None, _must(lambda v: v is None or isinstance(v, dict | Pin), "step.leak-pin")] = None

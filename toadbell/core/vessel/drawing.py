@@ -54,13 +54,14 @@ class DrawnTubes(_Drawn):
 
 
 class DrawnOpening(_Drawn):
-    """An opening: where, which way it points (dx, dv), how far it faces the viewer (1 at him, −1 away), and what is in
-    it.
+    """An opening: where (w is towards who looks at the front), which way it points (dx, dv), how far it faces him (1 at
+    him, −1 away), and what is in it.
     """
 
     name: str
     x: float
     v: float
+    w: float
     dx: float
     dv: float
     facing: float
@@ -209,11 +210,12 @@ def _opening(sheet: VesselSheet, solid: Solid, opening: Fitting) -> DrawnOpening
     if place is None:
         return None
 
-    def drawn(x: float, v: float, dx: float, dv: float, facing: float = 0.0) -> DrawnOpening:
+    def drawn(x: float, v: float, dx: float, dv: float, facing: float = 0.0, w: float = 0.0) -> DrawnOpening:
         return DrawnOpening(
             name=opening.name,
             x=x,
             v=v,
+            w=w,
             dx=dx,
             dv=dv,
             facing=facing,
@@ -233,9 +235,12 @@ def _opening(sheet: VesselSheet, solid: Solid, opening: Fitting) -> DrawnOpening
         pole = float(solid.along[0] - solid.thick[0] / 2) if first else float(solid.along[-1] + solid.thick[-1] / 2)
         wide = solid.along[solid.radius >= place.out]
         x = pole if not len(wide) else float(wide[0] if first else wide[-1])
-        return drawn(x, place.out * math.cos(turn), -1.0 if first else 1.0, 0.0, math.sin(turn) * 0.2)
+        return drawn(
+            x, place.out * math.cos(turn), -1.0 if first else 1.0, 0.0, math.sin(turn) * 0.2, place.out * math.sin(turn)
+        )
     across = solid.radius_at(place.along)
-    return drawn(place.along, across * math.cos(turn), 0.0, math.copysign(1.0, math.cos(turn)), math.sin(turn))
+    up = math.copysign(1.0, math.cos(turn))
+    return drawn(place.along, across * math.cos(turn), 0.0, up, math.sin(turn), across * math.sin(turn))
 
 
 def _readings(sheet: VesselSheet, solid: Revolved) -> list[DrawnReading]:

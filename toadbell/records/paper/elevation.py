@@ -57,8 +57,8 @@ def elevation(shape: drawn.Drawing, order: list[str], leaks: list[LeakOut], widt
         out = 11.0 if abs(opening.facing) <= 0.72 else 0.0
         _dot(sheet, x + (ox - x) / far * out, y + (oy - y) / far * out, str(order.index(opening.name) + 1), INK)
     for number, leak in enumerate(leaks, 1):
-        if leak.pin:
-            _pin(sheet, *at(leak.pin["x"], leak.pin["v"]), number, leak)
+        if leak.pin and leak.pin.view == "front":
+            _pin(sheet, *at(leak.pin.x, leak.pin.v), number, leak)
     return sheet
 
 
@@ -98,7 +98,7 @@ def _dot(sheet: Drawing, x: float, y: float, mark: str, colour: Color) -> None:
 
 
 def _pin(sheet: Drawing, x: float, y: float, number: int, leak: LeakOut) -> None:
-    """Round where it is the rig's, square where it is the vessel's own; its number is that of the list of leaks."""
+    """Square where it is of the vessel itself, round elsewhere; its number is that of the list of leaks."""
     own = leak.owner == "boundary"
     tone = VERMILION if own else BRASS
     sheet.add(Line(x, y, x, y + 13, strokeColor=tone, strokeWidth=1.2))

@@ -43,6 +43,7 @@ from toadbell.records.paper.style import (
 )
 from toadbell.records.record import RecordOut
 from toadbell.shed.models import Maker
+from toadbell.trials.bench.shapes import LeakOut
 
 PLAN_LINES = (
     "test_pressure",
@@ -277,10 +278,9 @@ class Sheet:
     def _leaks(self) -> list[Flowable]:
         if not self.record.leaks:
             return [*part("Leaks and mends"), para("None was found.")]
-        owners = {"boundary": "the vessel's own", "rig": "the rig's"}
         lines = [
             para(
-                f"{leak.where}, {owners[leak.owner]}, {leak.shows}. "
+                f"{leak.where}, {leak.whose}, {leak.shows}{_seen(leak)}. "
                 f"{'Mended: ' + leak.mend + '.' if leak.mend else 'Not mended in this trial.'}",
                 BODY,
                 bold=f"{number}",
@@ -393,3 +393,8 @@ class Sheet:
             for line in lines
         ]
         return [table(rows, [0.28 * self.width, 0.72 * self.width])] if rows else []
+
+
+def _seen(leak: LeakOut) -> str:
+    """From where its pin is seen, where that is not the drawing's own side."""
+    return f", {leak.pin.seen}" if leak.pin and leak.pin.view != "front" else ""

@@ -35,6 +35,7 @@ from toadbell.trials.bench.shapes import (
     LeakOut,
     LogLine,
     OpeningTick,
+    PinOut,
     Point,
     ReadingIn,
     ReadingsTaken,
@@ -192,13 +193,19 @@ def leaks_out(trial: Trial) -> list[LeakOut]:
             id=leak.id,
             at=leak.at,
             owner=leak.owner,
+            whose=say(f"leak.{leak.owner}"),
             where=leak.where,
             shows=leak.shows,
-            pin=leak.pin,
+            pin=_pin_out(leak),
             mend=leak.mend or None,
         )
         for leak in Finding.of(trial)
     ]
+
+
+def _pin_out(leak: Finding) -> PinOut | None:
+    pin = leak.pin
+    return None if pin is None else PinOut(**pin.model_dump(), seen=say(f"leak.from-{pin.view.replace(' ', '-')}"))
 
 
 def trace(trial: Trial) -> list[Point]:

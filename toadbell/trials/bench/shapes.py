@@ -11,7 +11,7 @@ from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.bench.situations import Situation
 from toadbell.core.bench.stroke_answers import StrokesAnswer
-from toadbell.core.run.carried import HoldEnded, Nothing
+from toadbell.core.run.carried import VIEWS, HoldEnded, Nothing
 from toadbell.core.run.now import Now
 from toadbell.core.run.steps import STEPS, Step
 from toadbell.core.vessel.drawing import Drawing
@@ -89,15 +89,29 @@ class GuardOut(Schema):
     at: datetime.datetime
 
 
+class PinOut(Schema):
+    """A place on a drawing of the vessel: from the front or behind, m along and across; from an end, m to the right and
+    up from its middle. `seen` says so in words.
+    """
+
+    x: float
+    v: float
+    view: Literal[VIEWS]  # type: ignore[valid-type]
+    seen: str
+
+
 class LeakOut(Schema):
-    """A leak that was found, where its pin is on the vessel (m along and across), and what was done about it."""
+    """A leak that was found, whose it is, where its pin is on the vessel (m along and across, or at an end m to the
+    right and up) and from where it is seen, and what was done about it.
+    """
 
     id: UUID
     at: datetime.datetime
     owner: str
+    whose: str
     where: str
     shows: str
-    pin: dict[str, float] | None
+    pin: PinOut | None
     mend: str | None
 
 
@@ -208,7 +222,7 @@ class StartIn(Schema):
     source: Source = Source.DIAL
     speed: float = 1.0
     leak: str | None = None
-    owner: Literal["boundary", "rig"] = "boundary"
+    owner: Literal["boundary", "fitting", "rig"] = "boundary"
     where: str = Field(default="the lower seam", max_length=80)
     eased: float = Field(default=1.0, ge=0, le=1)
     air: str | None = None

@@ -15,6 +15,7 @@ from toadbell.core.judge.hold import Asked
 from toadbell.core.ledger import fitness as fit
 from toadbell.core.ledger.evidence import TrialEvidence
 from toadbell.core.ledger.voiding import hurt_since, last_look, relief_lift
+from toadbell.core.run.carried import OWNERS
 from toadbell.core.run.phases import RunState
 from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.shed.errors import NotNow
@@ -179,16 +180,16 @@ def _leaks(trial: Trial, stands: RunState) -> dict[str, Any]:
     """Leaks that stand, and a mend of the vessel itself that no hold followed."""
     found = list(Finding.of(trial))
     held_from = stands.hold[0] if stands.hold else None
-    mends = [leak for leak in found if leak.owner == "boundary" and leak.mended_at is not None]
+    mends = [leak for leak in found if leak.owner != "rig" and leak.mended_at is not None]
     unproven = [
         leak for leak in mends if held_from is None or (leak.mended_at is not None and leak.mended_at >= held_from)
     ]
     where = {
-        owner: next((leak.where for leak in found if leak.owner == owner and not leak.mend), None)
-        for owner in ("boundary", "rig")
+        owner: next((leak.where for leak in found if leak.owner == owner and not leak.mend), None) for owner in OWNERS
     }
     return {
         "boundary_leak": where["boundary"],
+        "fitting_leak": where["fitting"],
         "rig_leak": where["rig"],
         "mended": f"{unproven[0].where}, {unproven[0].mend}" if unproven else None,
     }

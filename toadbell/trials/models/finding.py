@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 
 from django.db import models
 
+from toadbell.core.run import carried
 from toadbell.trials.models.log import Event
 
 if TYPE_CHECKING:
@@ -22,11 +23,12 @@ class Finding(models.Model):
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)
     trial = models.ForeignKey("trials.Trial", on_delete=models.PROTECT, related_name="findings")
     at = models.DateTimeField()
-    owner = models.CharField(max_length=10, help_text="boundary or rig")
+    owner = models.CharField(max_length=10, help_text="boundary, fitting or rig")
     where = models.CharField(max_length=200)
     shows = models.CharField(max_length=10, default="weep")
     pin_x = models.FloatField(null=True, help_text="m")
     pin_v = models.FloatField(null=True, help_text="m")
+    pin_view = models.CharField(max_length=10, default="front", help_text="from where it is looked at")
     mend = models.CharField(max_length=500, blank=True, default="", help_text="what was done about it")
     mended_at = models.DateTimeField(null=True)
 
@@ -34,9 +36,11 @@ class Finding(models.Model):
         ordering = ["at", "id"]
 
     @property
-    def pin(self) -> dict[str, float] | None:
+    def pin(self) -> carried.Pin | None:
         """Where it is on the drawing, m."""
-        return None if self.pin_x is None or self.pin_v is None else {"x": self.pin_x, "v": self.pin_v}
+        if self.pin_x is None or self.pin_v is None:
+            return None
+        return carried.Pin(x=self.pin_x, v=self.pin_v, view=self.pin_view)
 
     @classmethod
     def of(cls, trial: Trial) -> models.QuerySet[Finding]:
@@ -56,6 +60,7 @@ class Finding(models.Model):
             shows=event.data.get("shows", "weep"),
             pin_x=pin.get("x"),
             pin_v=pin.get("v"),
+            pin_view=pin.get("view", "front"),
         )
 
     def mended(self, event: Event) -> None:

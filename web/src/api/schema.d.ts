@@ -1325,7 +1325,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "wall-assumed" | "give-unknown" | "ceiling-unknown" | "ends-unknown" | "brittle" | "above-allowable" | "outside-pressure" | "relief-above-wanted" | "no-strength-proof" | "basis-unusual" | "reason-missing" | "gauge-too-coarse" | "gauge-not-calibrated" | "gauge-class" | "wrench-unsuited" | "source-overshoot" | "source-too-weak" | "stroke-too-coarse" | "fitting-unrated" | "requalify" | "no-pause-at-wanted" | "no-early-look" | "dezincification" | "trapped-air" | "volume-differs" | "blocked-in-heating" | "temperature-unknown" | "cool-steel" | "no-thermometer" | "thermometer-too-coarse" | "chloride" | "openings-missing" | "opening-undecided" | "must-not-see-test" | "air-stays" | "wall-wearing" | "hot-strength-unknown" | "creeps" | "material-unknown" | "plastic-under-air" | "air-unstated" | "head-unknown" | "band-narrow" | "acceptance-unsuited";
+            code: "wall-assumed" | "give-unknown" | "ceiling-unknown" | "ends-unknown" | "brittle" | "above-allowable" | "outside-pressure" | "relief-above-wanted" | "no-strength-proof" | "basis-unusual" | "reason-missing" | "gauge-too-coarse" | "gauge-not-calibrated" | "gauge-class" | "wrench-unsuited" | "source-overshoot" | "source-too-weak" | "stroke-too-coarse" | "fitting-unrated" | "closure-unrated" | "requalify" | "no-pause-at-wanted" | "no-early-look" | "dezincification" | "trapped-air" | "volume-differs" | "blocked-in-heating" | "temperature-unknown" | "cool-steel" | "no-thermometer" | "thermometer-too-coarse" | "chloride" | "openings-missing" | "opening-undecided" | "must-not-see-test" | "air-stays" | "wall-wearing" | "hot-strength-unknown" | "creeps" | "material-unknown" | "plastic-under-air" | "air-unstated" | "head-unknown" | "band-narrow" | "acceptance-unsuited";
             /** Says */
             says: string;
         };
@@ -1519,8 +1519,8 @@ export interface components {
         };
         /**
          * DrawnOpening
-         * @description An opening: where, which way it points (dx, dv), how far it faces the viewer (1 at him, −1 away), and what is in
-         *     it.
+         * @description An opening: where (w is towards who looks at the front), which way it points (dx, dv), how far it faces the viewer
+         *     (1 at him, −1 away), and what is in it.
          */
         DrawnOpening: {
             /** Name */
@@ -1529,6 +1529,8 @@ export interface components {
             x: number;
             /** V */
             v: number;
+            /** W */
+            w: number;
             /** Dx */
             dx: number;
             /** Dv */
@@ -3049,7 +3051,8 @@ export interface components {
         };
         /**
          * LeakOut
-         * @description A leak that was found, where its pin is on the vessel (m along and across), and what was done about it.
+         * @description A leak that was found, whose it is, where its pin is on the vessel (m along and across, or at an end m to the
+         *     right and up) and from where it is seen, and what was done about it.
          */
         LeakOut: {
             /**
@@ -3064,14 +3067,13 @@ export interface components {
             at: string;
             /** Owner */
             owner: string;
+            /** Whose */
+            whose: string;
             /** Where */
             where: string;
             /** Shows */
             shows: string;
-            /** Pin */
-            pin: {
-                [key: string]: number;
-            } | null;
+            pin: components["schemas"]["PinOut"] | null;
             /** Mend */
             mend: string | null;
         };
@@ -3143,6 +3145,24 @@ export interface components {
             ready: boolean;
             /** Undone */
             undone: boolean;
+        };
+        /**
+         * PinOut
+         * @description A place on a drawing of the vessel: from the front or behind, m along and across; from an end, m to the right and
+         *     up from its middle. `seen` says so in words.
+         */
+        PinOut: {
+            /** X */
+            x: number;
+            /** V */
+            v: number;
+            /**
+             * View
+             * @enum {string}
+             */
+            view: "front" | "back" | "end 1" | "end 2";
+            /** Seen */
+            seen: string;
         };
         /**
          * Pumped
@@ -3318,7 +3338,7 @@ export interface components {
              * @default boundary
              * @enum {string}
              */
-            owner: "boundary" | "rig";
+            owner: "boundary" | "fitting" | "rig";
             /**
              * Where
              * @default the lower seam
@@ -3653,7 +3673,7 @@ export interface components {
              * Owner
              * @enum {string}
              */
-            owner: "boundary" | "rig";
+            owner: "boundary" | "fitting" | "rig";
             /**
              * Where
              * @default
@@ -3870,9 +3890,16 @@ export interface components {
         };
         /**
          * Pin
-         * @description A place on the drawing, m along and across.
+         * @description A place on the drawing, m along and across, and from where it is looked at; at an end, m to the right and up from
+         *     its middle.
          */
         Pin: {
+            /**
+             * View
+             * @default front
+             * @enum {string}
+             */
+            view: "front" | "back" | "end 1" | "end 2";
             /** X */
             x: number;
             /** V */

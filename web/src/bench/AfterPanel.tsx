@@ -1,6 +1,7 @@
 import { Elevation } from "../parts/elevation/Elevation"
 import { extent } from "../parts/elevation/frame"
 import { Pins } from "../parts/elevation/Pins"
+import { OtherSides } from "../parts/elevation/Seen"
 import { clock } from "../parts/units"
 import { useSize } from "../parts/useSize"
 import { OpeningsList } from "./OpeningsList"
@@ -25,6 +26,7 @@ export function AfterPanel({ bench, hands, started }: { bench: BenchState; hands
             over={(px) => <Pins leaks={bench.leaks} px={px} />}
           />
         )}
+        <OtherSides shape={bench.shape} order={bench.answer.openings.map((one) => one.name)} leaks={bench.leaks} fit={[110, 90]} />
       </div>
       <div className="min-h-0 lg:overflow-auto">
         {bench.phase !== "dumped" && (

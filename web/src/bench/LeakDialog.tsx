@@ -1,31 +1,35 @@
 import { useState, type KeyboardEvent, type PointerEvent } from "react"
 import { Alert } from "../parts/Alert"
 import { Keep, Dialog } from "../parts/Dialog"
-import { Elevation, type Px } from "../parts/elevation/Elevation"
+import type { Px } from "../parts/elevation/Elevation"
 import { frameOf } from "../parts/elevation/frame"
-import { Pin, Pins } from "../parts/elevation/Pins"
+import { Pin, type View } from "../parts/elevation/Pins"
+import { endOf, Seen, viewsOf } from "../parts/elevation/Seen"
 import type { BenchState, Hands } from "./queries"
 
 type Place = [number, number]
+type Pinned = { view: View; at: Place }
 
 const SHOWS = ["damp", "weep", "drip", "stream"]
 const OWNERS = [
-  ["rig", "The rig's", "plug, hose, pump, gauge"],
-  ["boundary", "The vessel's own", "seam, end, wall, bush"],
+  ["rig", "The test rig", "hose, pump, test gauge, a plug put in for today"],
+  ["fitting", "A fitting of the vessel", "gauge glass, valve, flange, what stays on at work"],
+  ["boundary", "The vessel itself", "seam, end, wall, bush, tube"],
 ] as const
+type Owner = (typeof OWNERS)[number][0]
 
 /** A leak: whose, how it shows, pinned on the vessel, and what is done about it now. */
 export function LeakDialog({ bench, hands, close }: { bench: BenchState; hands: Hands; close: () => void }) {
-  const [owner, setOwner] = useState<"rig" | "boundary">("rig")
+  const [owner, setOwner] = useState<Owner>("rig")
   const [shows, setShows] = useState("weep")
   const [where, setWhere] = useState("")
-  const [pin, setPin] = useState<Place | null>(null)
+  const [pin, setPin] = useState<Pinned | null>(null)
   const mayGoBack = bench.hand.mine && bench.allowed.includes("gone-back")
   const [back, setBack] = useState<string>("stay")
   const [says, setSays] = useState<string | null>(null)
   const keep = async () => {
     try {
-      await hands.step("leak", { owner, where: where.trim(), shows, pin: pin && { x: pin[0], v: pin[1] } }, `leak, ${where.trim()}`)
+      await hands.step("leak", { owner, where: where.trim(), shows, pin: pin && { x: pin.at[0], v: pin.at[1], view: pin.view } }, `leak, ${where.trim()}`)
       if (back !== "stay" && mayGoBack) await hands.step("gone-back", { to: Number(back), vent: false, why: where.trim() }, "gone back")
       close()
     } catch (problem) {
@@ -42,10 +46,10 @@ export function LeakDialog({ bench, hands, close }: { bench: BenchState; hands: 
         className="grid gap-x-6 sm:grid-cols-[1fr_1fr]"
       >
         <div>
-          <fieldset className="mb-3 grid grid-cols-2 gap-3">
-            <legend className="mb-1 text-quiet">Whose is it?</legend>
+          <fieldset className="mb-3 grid gap-1.5">
+            <legend className="mb-1 text-quiet">What leaks?</legend>
             {OWNERS.map(([key, name, such]) => (
-              <label key={key} className={`flex min-h-14 items-center gap-3 border-line px-3 ${owner === key ? "border-ink bg-ground" : "border-rule"}`}>
+              <label key={key} className={`flex min-h-12 items-center gap-3 border-line px-3 ${owner === key ? "border-ink bg-ground" : "border-rule"}`}>
                 <input type="radio" className="radio" name="owner" checked={owner === key} onChange={() => setOwner(key)} />
                 <span>
                   {name} <span className="block text-small text-quiet">{such}</span>
@@ -90,7 +94,7 @@ export function LeakDialog({ bench, hands, close }: { bench: BenchState; hands: 
           )}
         </div>
         <p className="my-3 text-note text-quiet sm:col-span-2">
-          Release before tightening. A leak of the vessel's own fails it; the rig's voids this hold only: mend it and go round again.
+          Release before tightening. A leak of the vessel itself fails it; one of a fitting or of the test rig voids this hold only: mend it and go round again.
         </p>
         {says && <Alert className="mb-3 sm:col-span-2">{says}</Alert>}
         <div className="sm:col-span-2">
@@ -102,45 +106,83 @@ export function LeakDialog({ bench, hands, close }: { bench: BenchState; hands: 
 }
 
 const NUDGE = 0.005
+/** What the drawing may take, px. */
+const FIT: Place = [300, 150]
 
-function PinField({ bench, pin, own, onPin }: { bench: BenchState; pin: Place | null; own: boolean; onPin: (pin: Place) => void }) {
-  const { wide, tall, toSheet, toVessel } = frameOf(bench.shape)
-  const scale = Math.min(300 / wide, 170 / tall)
+function PinField({ bench, pin, own, onPin }: { bench: BenchState; pin: Pinned | null; own: boolean; onPin: (pin: Pinned) => void }) {
+  const { shape } = bench
+  const [view, setView] = useState<View>("front")
+  const here = pin?.view === view ? pin.at : null
   const place = (event: PointerEvent<SVGRectElement>, px: Px) => {
     const at = new DOMPoint(event.clientX, event.clientY).matrixTransform(event.currentTarget.ownerSVGElement!.getScreenCTM()!.inverse())
-    const corner = toVessel(0, 0)
-    onPin(toVessel((at.x - px.x(...corner)) / scale, (px.y(...corner) - at.y) / scale))
+    onPin({ view, at: placeOn(view, px, at) })
   }
   const nudge = (event: KeyboardEvent) => {
     const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key]
     if (!by) return
     event.preventDefault()
-    const [X, Z] = pin ? toSheet(...pin) : [wide / 2, 0]
     const step = event.shiftKey ? 10 * NUDGE : NUDGE
-    onPin(toVessel(Math.min(wide, Math.max(0, X + by[0]! * step)), Math.min(tall, Math.max(0, Z + by[1]! * step))))
+    onPin({ view, at: nudged(shape, view, here, [by[0]! * step, by[1]! * step]) })
   }
+  const views = viewsOf(shape)
   return (
-    <div
-      role="application"
-      aria-label={pin ? "Pin on the vessel, placed. Arrow keys move it" : "Pin on the vessel, not placed yet. Arrow keys place it"}
-      tabIndex={0}
-      className="flex cursor-crosshair justify-center border-line border-rule bg-ground p-2"
-      onKeyDown={nudge}
-      data-testid="pin-field"
-    >
-      <Elevation
-        shape={bench.shape}
-        scale={scale}
-        water
-        room={18}
-        over={(px) => (
-          <>
-            <Pins leaks={bench.leaks} px={px} />
-            {pin && <Pin px={px} at={pin} own={own} mark="+" />}
-            <rect width="100%" height="100%" fill="transparent" onPointerDown={(event) => place(event, px)} />
-          </>
-        )}
-      />
-    </div>
+    <>
+      {views.length > 1 && (
+        <div role="radiogroup" aria-label="Seen from" className="mb-1.5 flex flex-wrap gap-1.5">
+          {views.map(([one, name]) => (
+            <label
+              key={one}
+              className={`flex min-h-11 items-center gap-2 border-line px-2.5 text-note ${view === one ? "border-ink bg-ground" : "border-rule"}`}
+            >
+              <input type="radio" className="radio radio-sm" name="view" checked={view === one} onChange={() => setView(one)} />
+              {name}
+            </label>
+          ))}
+        </div>
+      )}
+      <div
+        role="application"
+        aria-label={here ? "Pin on the vessel, placed. Arrow keys move it" : "Pin on the vessel, not placed yet. Arrow keys place it"}
+        tabIndex={0}
+        className="flex cursor-crosshair justify-center border-line border-rule bg-ground p-2"
+        onKeyDown={nudge}
+        data-testid="pin-field"
+      >
+        <Seen
+          shape={shape}
+          view={view}
+          fit={FIT}
+          order={bench.answer.openings.map((one) => one.name)}
+          leaks={bench.leaks}
+          water
+          over={(px) => (
+            <>
+              {here && <Pin px={px} at={here} own={own} mark="+" />}
+              <rect width="100%" height="100%" fill="transparent" onPointerDown={(event) => place(event, px)} />
+            </>
+          )}
+        />
+      </div>
+    </>
   )
+}
+
+/** Where on the vessel a point of the drawing is, m. */
+function placeOn(view: View, px: Px, at: { x: number; y: number }): Place {
+  if (view.startsWith("end")) return [(at.x - px.x(0, 0)) / px.scale, (px.y(0, 0) - at.y) / px.scale]
+  const [X0, Y0] = [px.x(0, 0) - px.frame.toSheet(0, 0)[0] * px.scale, px.y(0, 0) + px.frame.toSheet(0, 0)[1] * px.scale]
+  return px.frame.toVessel((at.x - X0) / px.scale, (Y0 - at.y) / px.scale)
+}
+
+/** A pin moved by so much to the right and up (m), within the drawing; from its middle where there was none. */
+function nudged(shape: BenchState["shape"], view: View, from: Place | null, by: Place): Place {
+  const within = (most: number, least: number, value: number) => Math.min(most, Math.max(least, value))
+  if (view.startsWith("end")) {
+    const { wide, tall } = endOf(shape)
+    const [h, u] = from ?? [0, 0]
+    return [within(wide / 2, -wide / 2, h + by[0]), within(tall / 2, -tall / 2, u + by[1])]
+  }
+  const { wide, tall, toSheet, toVessel } = frameOf(shape, view === "back")
+  const [X, Z] = from ? toSheet(...from) : [wide / 2, 0]
+  return toVessel(within(wide, 0, X + by[0]), within(tall, 0, Z + by[1]))
 }

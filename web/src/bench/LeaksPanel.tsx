@@ -15,7 +15,7 @@ export function LeaksPanel({ bench, hands }: { bench: BenchState; hands: Hands }
           <li key={leak.id} className="flex items-center gap-2 py-0.5 text-note">
             <span className={`figure ${leak.owner === "boundary" ? "text-vermilion" : "text-brass-ink"}`}>{leak.mend ? "✓" : i + 1}</span>
             <span className="min-w-0 flex-1">
-              {leak.where}, {leak.shows} <span className="text-quiet">{leak.owner === "boundary" ? "(the vessel's own)" : "(the rig's)"}</span>
+              {leak.where}, {leak.shows} <span className="text-quiet">({leak.whose})</span>
               {leak.mend && <span className="block text-quiet">{leak.mend}</span>}
             </span>
             {!leak.mend && bench.state !== "closed" && (

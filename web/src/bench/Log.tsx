@@ -45,7 +45,7 @@ export function Log({ bench, hands, started, habit, cut }: { bench: BenchState; 
       {here.length > 0 && (
         <ol aria-label="Not yet kept" data-testid="waiting">
           {[...here].reverse().map((item) => (
-            <li key={item.id} className="grid grid-cols-[58px_1fr_auto] gap-2 border-b border-dashed border-brass py-1.5 text-note">
+            <li key={item.id} className="grid grid-cols-[auto_1fr_auto] gap-2.5 border-b border-dashed border-brass py-1.5 text-note">
               <time className="figure font-normal text-quiet">{since(item.at)}</time>
               <span>
                 {item.says}
@@ -60,11 +60,11 @@ export function Log({ bench, hands, started, habit, cut }: { bench: BenchState; 
           ))}
         </ol>
       )}
-      <ol data-testid="log">
+      <ol data-testid="log" className="grid grid-cols-[minmax(52px,auto)_1fr] gap-x-2.5">
         {lines.map((line) => (
           <li
             key={line.id}
-            className={`grid grid-cols-[58px_1fr] gap-2 border-b border-rule py-1.5 text-note ${line.kind === "guard" ? "text-vermilion" : ""}`}
+            className={`col-span-2 grid grid-cols-subgrid border-b border-rule py-1.5 text-note ${line.kind === "guard" ? "text-vermilion" : ""}`}
           >
             <time className="figure font-normal text-quiet" dateTime={line.at}>
               {since(line.at)}

@@ -19,13 +19,13 @@ export function PumpedPanel({ bench, habit }: { bench: BenchState; habit: Habit 
             {bench.strokes}
           </span>{" "}
           {bench.strokes === 1 ? "stroke" : "strokes"}
-          {expected != null && !pumped && (
-            <>
-              , about {digits(expected, 2)} expected to {aim(bench.answer.gauge_target, habit)} {unitOf("pressure", habit)}
-            </>
-          )}
         </span>
       </div>
+      {expected != null && !pumped && (
+        <p className="text-note text-quiet">
+          About {digits(expected, 2)} expected to {aim(bench.answer.gauge_target, habit)} {unitOf("pressure", habit)}.
+        </p>
+      )}
       {pumped && (
         <>
           <PumpedChart pumped={pumped} habit={habit} />

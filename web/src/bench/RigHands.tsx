@@ -57,7 +57,7 @@ export function RigHands({ bench, hands }: { bench: BenchState; hands: Hands }) 
         </p>
       ))}
       {bench.leaks
-        .filter((leak) => leak.owner === "rig" && !leak.mend)
+        .filter((leak) => leak.owner !== "boundary" && !leak.mend)
         .slice(0, 1)
         .map((leak) => (
           <p key={leak.id} className="mt-1 text-note">

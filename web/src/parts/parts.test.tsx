@@ -7,6 +7,8 @@ import { Dial } from "./Dial"
 import { Elevation } from "./elevation/Elevation"
 import { extent, frameOf, placeAt } from "./elevation/frame"
 import { Openings } from "./elevation/Openings"
+import type { View } from "./elevation/Pins"
+import { Seen, viewsOf } from "./elevation/Seen"
 import { Glass } from "./Glass"
 import { Lines, Why } from "./Lines"
 import { glassOf, planOf } from "./marks"
@@ -87,7 +89,7 @@ const SHAPE: Schema["Drawing"] = {
     { x: 0.8, r: 0.183 },
     { x: 0.89, r: 0 },
   ],
-  openings: [{ name: "outlet", x: 0.4, v: 0.183, dx: 0, dv: 1, facing: 0, fitted: null, choice: "vent", ready: false }],
+  openings: [{ name: "outlet", x: 0.4, v: 0.183, w: 0, dx: 0, dv: 1, facing: 0, fitted: null, choice: "vent", ready: false }],
   readings: [],
   filling: [],
 }
@@ -149,6 +151,43 @@ describe("the elevation", () => {
     expect(moved).toHaveBeenCalledWith("outlet", { on: "shell", along: "410 mm", round: "0 deg" })
     fireEvent.keyDown(opening, { key: "Enter" })
     expect(chosen).toHaveBeenCalledWith("outlet")
+  })
+})
+
+describe("the sides of a vessel", () => {
+  const plug = { ...SHAPE.openings[0]!, name: "plug", x: 0.89, v: 0.05, w: -0.06, dx: 1, dv: 0 }
+  const handHole = { ...SHAPE.openings[0]!, name: "hand hole", x: 0.2, v: 0, w: 0.183, facing: 1 }
+  const shape = { ...SHAPE, openings: [plug, handHole] }
+  const order = ["plug", "hand hole"]
+  const pinned = (view: View) => ({ id: "1", at: "", owner: "rig", whose: "", where: "", shows: "", mend: null, pin: { x: 0.1, v: 0, view, seen: "" } })
+  const at = (view: View) => {
+    const { container } = render(<Seen shape={shape} view={view} fit={[300, 150]} order={order} leaks={[pinned(view)]} />)
+    const texts = [...container.querySelectorAll("text")].map((text) => ({ says: text.textContent, x: Number(text.getAttribute("x")) }))
+    cleanup()
+    return texts
+  }
+  const numbers = (view: View) =>
+    at(view)
+      .slice(0, -1)
+      .map((text) => text.says)
+
+  it("have the openings that are seen there, and the pins", () => {
+    expect(numbers("front")).toEqual(["1", "2"])
+    expect(numbers("back")).toEqual(["1"])
+    expect(numbers("end 1")).toEqual([])
+    expect(numbers("end 2")).toEqual(["1"])
+  })
+
+  it("are turned about: what is left in front is right behind", () => {
+    const [front, back] = [at("front").at(-1)!.x, at("back").at(-1)!.x]
+    const plugs = [at("front")[0]!.x, at("back")[0]!.x]
+    expect(front < plugs[0]!).toBe(true)
+    expect(back > plugs[1]!).toBe(true)
+  })
+
+  it("are called as they stand or lie", () => {
+    expect(viewsOf(SHAPE).map(([, name]) => name)).toEqual(["front", "behind", "left end", "right end"])
+    expect(viewsOf(STANDING).map(([, name]) => name)).toEqual(["front", "behind", "bottom", "top"])
   })
 })
 

@@ -5,6 +5,7 @@ import { Elevation } from "../parts/elevation/Elevation"
 import { extent } from "../parts/elevation/frame"
 import { Openings } from "../parts/elevation/Openings"
 import { Pins } from "../parts/elevation/Pins"
+import { OtherSides } from "../parts/elevation/Seen"
 import { HoldChart } from "../parts/HoldChart"
 import { Lines } from "../parts/Lines"
 import { Tag, type Fitness } from "../parts/Tag"
@@ -70,19 +71,22 @@ export function Vessel({ record, habit }: { record: RecordOut; habit: Habit }) {
     <Part title="The vessel">
       <div className="grid gap-6 sm:grid-cols-[1fr_auto] print:grid-cols-[1fr_auto]">
         <Rows rows={record.facts.map((fact) => [fact.name, fact.value])} />
-        <Elevation
-          shape={shape}
-          scale={scale}
-          habit={habit}
-          water={plan.medium === "water"}
-          room={26}
-          over={(px) => (
-            <>
-              <Openings shape={shape} px={px} order={plan.openings.map((one) => one.name)} />
-              <Pins leaks={record.leaks} px={px} />
-            </>
-          )}
-        />
+        <div>
+          <Elevation
+            shape={shape}
+            scale={scale}
+            habit={habit}
+            water={plan.medium === "water"}
+            room={26}
+            over={(px) => (
+              <>
+                <Openings shape={shape} px={px} order={plan.openings.map((one) => one.name)} />
+                <Pins leaks={record.leaks} px={px} />
+              </>
+            )}
+          />
+          <OtherSides shape={shape} order={plan.openings.map((one) => one.name)} leaks={record.leaks} fit={[110, 80]} />
+        </div>
       </div>
       {plan.openings.length > 0 && (
         <p className="mt-1 text-fine text-quiet">Openings: {plan.openings.map((one, i) => `${i + 1} ${one.name}, ${one.do}`).join("; ")}.</p>
@@ -234,8 +238,6 @@ export function Decided({ record, habit }: { record: RecordOut; habit: Habit }) 
   )
 }
 
-const OWNERS: Record<string, string> = { boundary: "the vessel's own", rig: "the rig's" }
-
 /** The leaks as they were pinned, with their pictures. */
 export function Leaks({ record }: { record: RecordOut }) {
   return (
@@ -250,7 +252,8 @@ export function Leaks({ record }: { record: RecordOut }) {
               {i + 1}
             </span>
             <span>
-              <b>{leak.where}</b>, {OWNERS[leak.owner] ?? leak.owner}, {leak.shows}. {leak.mend ? `Mended: ${leak.mend}.` : "Not mended in this trial."}
+              <b>{leak.where}</b>, {leak.whose}, {leak.shows}
+              {leak.pin && leak.pin.view !== "front" ? `, ${leak.pin.seen}` : ""}. {leak.mend ? `Mended: ${leak.mend}.` : "Not mended in this trial."}
             </span>
             {record.attachments
               .filter((one) => one.event === leak.id)

@@ -18,6 +18,8 @@ type ElevationProps = {
   /** How high the water stands, m above the lowest point; as far as the vent lets it where it is not said. */
   filledTo?: number
   ground?: boolean
+  /** Seen from behind. */
+  behind?: boolean
   /** px left free around it, for what `over` draws there. */
   room?: number
   /** What lies over the drawing: openings, pins, handles. */
@@ -25,10 +27,21 @@ type ElevationProps = {
 }
 
 /** The vessel drawn from its own figures, in the attitude of its test; the ground line is at the bottom. */
-export function Elevation({ shape, scale, habit = "metric", dimensions = false, water = false, filledTo, ground = true, room = 0, over }: ElevationProps) {
+export function Elevation({
+  shape,
+  scale,
+  habit = "metric",
+  dimensions = false,
+  water = false,
+  filledTo,
+  ground = true,
+  behind = false,
+  room = 0,
+  over,
+}: ElevationProps) {
   const hatch = useId()
   const clip = useId()
-  const frame = frameOf(shape)
+  const frame = frameOf(shape, behind)
   const [w, h] = [frame.wide * scale, frame.tall * scale]
   const below = room > 0 && shape.openings.some((o) => Math.cos(shape.tilt) * o.dv + Math.sin(shape.tilt) * o.dx < -0.5)
   const leg = Math.max(legOf(shape, h), below ? 42 : 0)

@@ -2,12 +2,16 @@ import type { Schema } from "../../api/client"
 import type { Px } from "./Elevation"
 
 type Leak = Schema["LeakOut"]
+/** From where a vessel is looked at. */
+export type View = Schema["PinOut"]["view"]
 
-/** The leaks where they were pinned: round where it is the rig's, square where it is the vessel's own, ticked where it was mended. */
-export function Pins({ leaks, px }: { leaks: Leak[]; px: Px }) {
+/** The leaks where they were pinned: square where it is of the vessel itself, round elsewhere, ticked where it was mended. */
+export function Pins({ leaks, px, view = "front" }: { leaks: Leak[]; px: Px; view?: View }) {
   return leaks.map(
     (leak, i) =>
-      leak.pin && <Pin key={leak.id} px={px} at={[leak.pin.x!, leak.pin.v!]} own={leak.owner === "boundary"} mark={leak.mend ? "✓" : String(i + 1)} />,
+      leak.pin?.view === view && (
+        <Pin key={leak.id} px={px} at={[leak.pin.x, leak.pin.v]} own={leak.owner === "boundary"} mark={leak.mend ? "✓" : String(i + 1)} />
+      ),
   )
 }
 

@@ -8,7 +8,7 @@ type Point = [number, number]
 export const FOLDED = { runs: 6, wide: 0.62, apart: 0.075 }
 
 /** How the vessel lies on the sheet: its extent in metres, and the way between its own coordinates (x along the axis from the
- *  first seam, v across it) and the sheet's (X to the right, Z upward from the lowest point). */
+ *  first seam, v across it) and the sheet's (X to the right, Z upward from the lowest point), from the front or from behind. */
 export type Frame = {
   wide: number
   tall: number
@@ -17,7 +17,7 @@ export type Frame = {
   outline: Point[]
 }
 
-export function frameOf(shape: Shape): Frame {
+export function frameOf(shape: Shape, behind = false): Frame {
   const [sine, cosine] = [Math.sin(shape.tilt), Math.cos(shape.tilt)]
   const turn = (x: number, v: number): Point => [x * cosine - v * sine, x * sine + v * cosine]
   const half = shape.outline.map(({ x, r }): Point => [x, r])
@@ -31,10 +31,10 @@ export function frameOf(shape: Shape): Frame {
   const [low, high] = [Math.min(...turned.map((p) => p[1])), Math.max(...turned.map((p) => p[1]))]
   const toSheet = (x: number, v: number): Point => {
     const [X, Z] = turn(x, v)
-    return [X - left, Z - low]
+    return [behind ? right - X : X - left, Z - low]
   }
   const toVessel = (X: number, Z: number): Point => {
-    const [a, b] = [X + left, Z + low]
+    const [a, b] = [behind ? right - X : X + left, Z + low]
     return [a * cosine + b * sine, b * cosine - a * sine]
   }
   return { wide: right - left, tall: high - low, toSheet, toVessel, outline: around.map(([x, v]) => toSheet(x, v)) }
