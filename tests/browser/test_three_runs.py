@@ -112,7 +112,7 @@ def test_a_rig_leak_is_found_released_tightened_and_gone_round_again(shop: Page,
     expect(pin).to_have_attribute("aria-label", re.compile("placed. Arrow keys move it"))
     shop.get_by_label("And now").select_option("0")
     shop.get_by_role("button", name="Write it down").click()
-    expect(shop.get_by_test_id("now")).to_have_text(re.compile("Raise to 3.19"))
+    expect(shop.get_by_test_id("now")).to_have_text(re.compile("Raise to 3.188"))
     expect(shop.get_by_test_id("pressure")).to_have_text("0.00")
     shop.get_by_role("button", name="Tighten it an eighth: hose tail").click()
     expect(shop.get_by_role("region", name="Leaks")).to_contain_text("tightened an eighth of a turn")

@@ -6,7 +6,7 @@ import re
 
 import pytest
 from django.conf import settings
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
 
 from tests.browser.conftest import SHEET, Server
 from tests.wharf import hang_up_the_wharf
@@ -70,7 +70,7 @@ def test_an_opening_is_added_moved_by_keys_and_by_hand_and_named(shop: Page, ser
     on_drawing.focus()
     shop.keyboard.press("ArrowRight")
     shop.keyboard.press("Shift+ArrowRight")
-    expect(shop.get_by_text("On the shell, 460 mm from the first seam.")).to_be_visible()
+    expect(panel_of(shop).get_by_label("From the first seam")).to_have_value("460 mm")
     sheet = shop.get_by_role("group", name="The vessel, drawn to scale").bounding_box()
     assert sheet
     shop.wait_for_load_state("networkidle")  # the drawing has come to where the keys led
@@ -78,11 +78,62 @@ def test_an_opening_is_added_moved_by_keys_and_by_hand_and_named(shop: Page, ser
     shop.mouse.down()
     shop.mouse.move(sheet["x"] + sheet["width"] * 0.6, sheet["y"] + sheet["height"] * 0.79, steps=5)
     shop.mouse.up()
-    expect(shop.get_by_text(re.compile(r"On the shell, \d+ mm from the first seam, 180° round"))).to_be_visible()
+    expect(panel_of(shop).get_by_label("Round from the top")).to_have_value("180 deg")
     keep(shop, vessel)
     opening = vessel.sheet["fittings"][0]
     assert (opening["name"], opening["fitted"], opening["thread"]) == ("Gauge boss", "gauge", "¼ BSP")
     assert opening["place"]["round"] == "180 deg"
+
+
+def panel_of(shop: Page) -> Locator:
+    return shop.get_by_role("dialog")
+
+
+def test_openings_land_where_there_is_room_and_go_where_they_are_typed_to(
+    shop: Page, server: Server, vessel: Vessel
+) -> None:
+    open_vessel(shop, server, vessel)
+    for number in (1, 2, 3):
+        shop.locator("h1").click()
+        shop.keyboard.press("o")
+        expect(panel_of(shop).get_by_label("Name")).to_have_value(f"Opening {number}")
+    drawing = shop.get_by_role("group", name="The vessel, drawn to scale").bounding_box()
+    panel = panel_of(shop).bounding_box()
+    assert drawing and panel and panel["y"] >= drawing["y"] + drawing["height"]  # the drawing stays in view
+    panel_of(shop).get_by_label("It is on").select_option("end 2")
+    panel_of(shop).get_by_label("From the axis").fill("2 in")
+    keep(shop, vessel)
+    first, second, third = (opening["place"] for opening in vessel.sheet["fittings"])
+    assert first["along"] != second["along"]
+    assert (third["on"], third["out"]) == ("end 2", "2 in")
+
+
+def test_what_stops_a_new_vessel_is_led_to_and_said_at_its_field(shop: Page) -> None:
+    shop.get_by_role("link", name="Hang up").first.click()
+    hang = shop.get_by_role("button", name="Hang it up")
+    hang.click()
+    expect(shop.get_by_label("Name")).to_be_focused()
+    expect(shop.get_by_text("This is needed.").first).to_be_visible()
+    shop.get_by_label("Name").fill("Fire-tube boiler")
+    shop.get_by_label("Wanted pressure").fill("5.5 bar")
+    shop.get_by_label("Inside diameter").fill("150 mm")
+    shop.get_by_label("Length, seam to seam").fill("300 mm")
+    shop.get_by_text("More that may be known").click()
+    shop.get_by_label("how many").fill("7")
+    shop.get_by_label("Their outside diameter").fill("12 mm")
+    shop.get_by_label("Name").focus()
+    hang.click()
+    wall = shop.get_by_label("Their wall")
+    expect(wall).to_be_focused()
+    expect(wall).to_be_in_viewport()
+    wall.fill("1 mmm")
+    shop.keyboard.press("Enter")
+    expect(wall).to_be_focused()
+    expect(wall).to_have_attribute("aria-invalid", "true")
+    wall.fill("1 mm")
+    shop.keyboard.press("Enter")
+    expect(shop.get_by_role("button", name="Plan a trial")).to_be_visible()
+    assert Vessel.objects.get().sheet["tubes"][0]["wall"] == "1 mm"
 
 
 def test_wall_readings_are_added_by_place_and_date_and_tell_how_long_it_will_last(

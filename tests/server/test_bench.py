@@ -25,7 +25,7 @@ def test_a_run_goes_step_by_step_to_the_hold(workshop: Workshop) -> None:
     trial = workshop.ready()
     started = workshop.post(f"/trials/{trial}/start", {"source": "dial"})
     assert started["now"]["says"] == "Fill, and shut the vent."
-    assert workshop.step(trial, "vent-shut")["now"]["says"] == "Raise to 3.19 bar."
+    assert workshop.step(trial, "vent-shut")["now"]["says"] == "Raise to 3.188 bar."
     workshop.read(trial, "3.2 bar")
     paused = workshop.step(trial, "stage-reached")
     assert paused["phase"] == "pausing"

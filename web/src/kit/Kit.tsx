@@ -1,4 +1,4 @@
-import { useState } from "react"
+import { useEffect, useRef, useState } from "react"
 import type { Refusal } from "../api/client"
 import { useMe } from "../api/me"
 import { useKeys } from "../app/keys"
@@ -7,6 +7,7 @@ import { Head } from "../app/Shell"
 import { Failed } from "../app/states"
 import { useTheme } from "../app/theme"
 import { Alert } from "../parts/Alert"
+import { leadToFault } from "../parts/fault"
 import { Pick, Text } from "../parts/Fields"
 import { GaugeDial, number } from "../parts/GaugeDial"
 import { textAt, withAt } from "../parts/path"
@@ -218,11 +219,17 @@ function Form({ kit, habit, close, takeDown }: FormProps) {
   const says = (path: string) => (refusal?.field === path ? refusal.message : null)
   const set = (path: string, value: unknown) => setSheet(withAt(sheet, path, value === "" ? undefined : value))
   const told = KINDS[kind]!.told
+  const form = useRef<HTMLFormElement>(null)
+  useEffect(() => {
+    if (refusal?.field && form.current) leadToFault(form.current, true)
+  }, [refusal])
   return (
     <form
+      ref={form}
       noValidate
       onSubmit={(event) => {
         event.preventDefault()
+        if (leadToFault(event.currentTarget)) return
         keep.mutate({ kind, name, sheet, notes: kit?.notes ?? "", version: kit?.version ?? 1 }, { onSuccess: close })
       }}
     >
@@ -269,7 +276,7 @@ function Form({ kit, habit, close, takeDown }: FormProps) {
       )}
       {refusal && !told.some(([path]) => path === refusal.field) && <Alert className="mb-3">{refusal.message}</Alert>}
       <div className="flex flex-wrap gap-3">
-        <button className="btn btn-primary" disabled={keep.isPending || !name.trim()}>
+        <button className="btn btn-primary" disabled={keep.isPending}>
           {kit ? "Keep the changes" : "Hang it up"} <kbd className="key">⏎</kbd>
         </button>
         <button type="button" className="btn btn-ghost" onClick={close}>

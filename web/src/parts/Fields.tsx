@@ -1,4 +1,7 @@
-import { useId, type ReactNode } from "react"
+import { useId, useState, type ReactNode } from "react"
+
+/** What a field says that a form cannot do without. */
+export const NEEDED = "This is needed."
 
 export function Pair({ children }: { children: ReactNode }) {
   return <div className="grid grid-cols-2 gap-x-4">{children}</div>
@@ -14,11 +17,15 @@ type TextProps = {
   says?: string | null
   compact?: boolean
   type?: "text" | "date"
+  /** The server's name of it, where a form looks for the field of a refusal. */
+  name?: string
 }
 
 /** A line of text, with what is wrong with it beneath. */
-export function Text({ label, value, onChange, hint, required, autoFocus, says, compact, type = "text" }: TextProps) {
+export function Text({ label, value, onChange, hint, required, autoFocus, says: refused, compact, type = "text", name }: TextProps) {
   const id = useId()
+  const [asked, setAsked] = useState(false)
+  const says = refused ?? (asked && required && value.trim() === "" ? NEEDED : null)
   return (
     <div className={compact ? "" : "mb-2"}>
       <label htmlFor={id} className={`mb-0.5 block truncate text-quiet ${compact ? "text-small" : "text-small"}`}>
@@ -28,6 +35,8 @@ export function Text({ label, value, onChange, hint, required, autoFocus, says, 
       <input
         id={id}
         type={type}
+        name={name}
+        onInvalid={() => setAsked(true)}
         className={`input w-full bg-paper ${compact ? "h-8 px-2 text-note" : "h-9"} ${says ? "input-error" : ""}`}
         value={value}
         required={required}

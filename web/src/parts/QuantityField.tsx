@@ -1,8 +1,9 @@
 import { useQuery } from "@tanstack/react-query"
 import { useEffect, useId, useState, type ReactNode } from "react"
-import { api, asked } from "../api/client"
+import { api, asked as answered } from "../api/client"
+import { NEEDED } from "./Fields"
 
-export type QuantityKind = "pressure" | "length" | "volume" | "temperature" | "temperature_difference" | "time" | "leak" | "mass" | "torque"
+export type QuantityKind = "pressure" | "length" | "angle" | "volume" | "temperature" | "temperature_difference" | "time" | "leak" | "mass" | "torque"
 
 type QuantityFieldProps = {
   label: string
@@ -15,6 +16,8 @@ type QuantityFieldProps = {
   required?: boolean
   /** What the server said of this field beyond its form. */
   problem?: string | null
+  /** The server's name of it, where a form looks for the field of a refusal. */
+  name?: string
   autoFocus?: boolean
   disabled?: boolean
   compact?: boolean
@@ -30,7 +33,7 @@ function useReadBack(text: string, kind: QuantityKind, unit: string | undefined)
   return useQuery({
     queryKey: ["quantity", kind, unit, settled],
     enabled: settled.trim() !== "",
-    queryFn: () => asked(api.POST("/api/quantities/read", { body: { text: settled, kind, default_unit: unit ?? null } })),
+    queryFn: () => answered(api.POST("/api/quantities/read", { body: { text: settled, kind, default_unit: unit ?? null } })),
     staleTime: Infinity,
     retry: false,
   })
@@ -48,12 +51,14 @@ const plain = (text: string) => text.replace(/[\s°]/g, "").replace("deg", "").r
 
 /** A field that takes a quantity as people write it, and shows how it was understood. */
 export function QuantityField(props: QuantityFieldProps) {
-  const { label, kind, value, onChange, unit, hint, required, problem, autoFocus, disabled, compact } = props
+  const { label, kind, value, onChange, unit, hint, required, problem, name, autoFocus, disabled, compact } = props
   const id = useId()
   const [typed, setTyped] = useState<string | null>(null)
   const readBack = useReadBack(value, kind, unit)
   const refused = value.trim() !== "" ? (readBack.data?.problem ?? readBack.error?.message ?? null) : null
-  const says = refused ?? problem ?? null
+  const [asked, setAsked] = useState(false)
+  const needed = asked && required && value.trim() === "" ? NEEDED : null
+  const says = refused ?? problem ?? needed
   const understood = value.trim() !== "" && !refused ? readBack.data : undefined
   return (
     <div className={compact ? "" : "mb-2"}>
@@ -64,6 +69,8 @@ export function QuantityField(props: QuantityFieldProps) {
       <input
         id={id}
         type="text"
+        name={name}
+        onInvalid={() => setAsked(true)}
         className={`input w-full bg-paper figure ${compact ? "h-8 px-2 text-note" : "h-9"} ${says ? "input-error" : ""}`}
         value={typed ?? value}
         required={required}

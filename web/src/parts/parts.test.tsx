@@ -5,7 +5,7 @@ import type { Schema } from "../api/client"
 import { DetectCurve } from "./DetectCurve"
 import { Dial } from "./Dial"
 import { Elevation } from "./elevation/Elevation"
-import { extent, frameOf, placeAt } from "./elevation/frame"
+import { extent, frameOf, placeAt, roomFor } from "./elevation/frame"
 import { Openings } from "./elevation/Openings"
 import type { View } from "./elevation/Pins"
 import { Seen, viewsOf } from "./elevation/Seen"
@@ -134,6 +134,13 @@ describe("the elevation", () => {
     const drum = { ...STANDING, form: "drum" as const, tall: 0.98 }
     expect(placeAt(drum, 1, 0.1)).toEqual({ on: "top", along: "100 mm" })
     expect(placeAt(drum, 0.4, 0.2)).toEqual({ on: "side", up: "400 mm" })
+  })
+
+  it("finds room for an opening away from those there are", () => {
+    expect(roomFor({ ...SHAPE, openings: [] })).toEqual({ on: "shell", along: "400 mm", round: "0 deg" })
+    expect(roomFor(SHAPE)).toEqual({ on: "shell", along: "200 mm", round: "0 deg" })
+    const top = [0.5, 0.25, 0.75, 0.125, 0.875, 0.375, 0.625].map((part) => ({ ...SHAPE.openings[0]!, x: 0.8 * part }))
+    expect(roomFor({ ...SHAPE, openings: top })["round"]).toBe("180 deg")
   })
 
   it("moves an opening by the arrow keys and tells which one is chosen", () => {

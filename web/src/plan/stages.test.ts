@@ -29,6 +29,17 @@ describe("stages as a person's own", () => {
     expect(stages.map((one) => one.target)).toEqual(["3.2 bar", "5.85 bar", "8.5 bar"])
   })
 
+  it("get one at a time, evenly, however quick somebody is: the answer is still the old one", () => {
+    let stages = ownStages(sheet(), ANSWER, "metric")
+    for (let press = 0; press < 4; press++) stages = withOneMore(stages, ANSWER, "metric")
+    expect(stages.map((one) => one.target)).toEqual(["1.6 bar", "3.2 bar", "4.53 bar", "5.85 bar", "8.5 bar", "10.6 bar"])
+  })
+
+  it("get none where only the server can read what is there", () => {
+    const own = [{ target: "25 ft of water" }, { target: "8 bar" }, { target: "9 bar" }]
+    expect(withOneMore(own, ANSWER, "metric")).toBe(own)
+  })
+
   it("stay between their neighbours and on the gauge's divisions", () => {
     expect(within(ANSWER, 1, 9.234e5, 1e4)).toBeCloseTo(9.2e5)
     expect(within(ANSWER, 1, 99e5, 1e4)).toBeCloseTo(12.65e5)

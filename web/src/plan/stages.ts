@@ -24,9 +24,23 @@ export function ownStages(draft: Sheet, answer: Answer, habit: Habit): StageShee
   return answer.stages.slice(0, -1).map((stage) => ({ target: written(stage.target, habit), pause: pause(stage.pause), name: stage.name }))
 }
 
-/** A new stage in the widest gap between those there are. */
+const PASCAL: Record<string, number> = { bar: 1e5, psi: 6894.757293168, mbar: 100, kPa: 1000 }
+
+/** A pressure as it is usually written, in Pa; null where only the server can read it. */
+function pascal(text: string): number | null {
+  const size = Number.parseFloat(text.replace(",", "."))
+  const unit = PASCAL[text.replace(/^[\d.,\s]+/, "").trim()]
+  return Number.isFinite(size) && unit ? size * unit : null
+}
+
+/**
+ * A new stage in the widest gap between those there are. The answer may be older than the stages, where somebody is quick: what is
+ * written counts.
+ */
 export function withOneMore(stages: StageSheet[], answer: Answer, habit: Habit): StageSheet[] {
-  const targets = [0, ...answer.stages.map((stage) => stage.target)]
+  const known = stages.map((stage, i) => pascal(stage.target) ?? (stages.length === answer.stages.length - 1 ? answer.stages[i]!.target : null))
+  if (known.some((target) => target === null)) return stages
+  const targets = [0, ...(known as number[]), answer.stages.at(-1)!.target]
   let widest = 0
   targets.forEach((target, i) => {
     if (i && target - targets[i - 1]! > targets[widest + 1]! - targets[widest]!) widest = i - 1
@@ -47,9 +61,7 @@ export function within(answer: Answer, index: number, pressure: number, step: nu
 /** A step of the arrow keys: the gauge's division where it is known, else a tenth of a bar or a psi. Pa. */
 export function stepOf(draft: Sheet, habit: Habit): number {
   const division = (draft["gauge"] as { division?: string } | undefined)?.division ?? ""
-  const size = Number.parseFloat(division.replace(",", "."))
-  const unit: Record<string, number> = { bar: 1e5, psi: 6894.757293168, mbar: 100, kPa: 1000 }
-  const scale = unit[division.replace(/^[\d.,\s]+/, "").trim()]
-  if (Number.isFinite(size) && size > 0 && scale) return size * scale
+  const size = pascal(division)
+  if (size) return size
   return { metric: 1e4, imperial: 6894.757293168, millibar: 100 }[habit]
 }

@@ -29,34 +29,36 @@ export function DrawnVessel({ shape, habit, sheet, change, target, open, tall = 
     if (index >= 0 && sheet) change?.(withAt(sheet, `fittings.${index}.place`, place))
   }
   return (
-    <div ref={ref} className="relative grid min-h-[300px] shrink-0 place-items-center border-b-line border-rule pb-1">
-      {drawable ? (
-        <Elevation
-          shape={shape}
-          habit={habit}
-          dimensions
-          room={open ? 26 : 0}
-          scale={fit(shape, Math.min(width - 190, 600), tall)}
-          over={
-            open &&
-            ((px) => (
-              <>
-                <Parts shape={shape} px={px} open={open} target={target ?? null} />
-                <Openings
-                  shape={shape}
-                  px={px}
-                  order={fittings.map((one) => one.name)}
-                  selected={target && "opening" in target ? target.opening : null}
-                  onSelect={(name) => open({ opening: name })}
-                  onMove={change && move}
-                />
-              </>
-            ))
-          }
-        />
-      ) : (
-        <p className="max-w-sm text-center text-quiet">It is drawn here to scale, as soon as there are a wanted pressure and its sizes.</p>
-      )}
+    <div className="shrink-0 border-b-line border-rule pb-1">
+      <div ref={ref} className="grid min-h-[300px] place-items-center">
+        {drawable ? (
+          <Elevation
+            shape={shape}
+            habit={habit}
+            dimensions
+            room={open ? 26 : 0}
+            scale={fit(shape, Math.min(width - 190, 600), tall)}
+            over={
+              open &&
+              ((px) => (
+                <>
+                  <Parts shape={shape} px={px} open={open} target={target ?? null} />
+                  <Openings
+                    shape={shape}
+                    px={px}
+                    order={fittings.map((one) => one.name)}
+                    selected={target && "opening" in target ? target.opening : null}
+                    onSelect={(name) => open({ opening: name })}
+                    onMove={change && move}
+                  />
+                </>
+              ))
+            }
+          />
+        ) : (
+          <p className="max-w-sm text-center text-quiet">It is drawn here to scale, as soon as there are a wanted pressure and its sizes.</p>
+        )}
+      </div>
       {children}
     </div>
   )

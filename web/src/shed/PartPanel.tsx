@@ -1,6 +1,6 @@
 import { useEffect, useRef, type ReactNode } from "react"
 import { useMe } from "../api/me"
-import { Pair, Pick, Text } from "../parts/Fields"
+import { Pick, Text } from "../parts/Fields"
 import { at, textAt, withAt } from "../parts/path"
 import { QuantityField, type QuantityKind } from "../parts/QuantityField"
 import type { Habit } from "../parts/units"
@@ -18,21 +18,23 @@ type PanelProps = {
   problem: { says: string; field: string | null } | null
   close: () => void
   retarget: (target: Target) => void
-  /** Where it would not lie over its part. */ left: boolean
 }
 
-/** The fields of one part, over the drawing, where it was clicked. */
+/** The fields of one part, under the drawing, which stays in view. */
 export function PartPanel(props: PanelProps) {
-  const { target, close, problem, left } = props
+  const { target, close, problem } = props
   const ref = useRef<HTMLDivElement>(null)
   const name = "part" in target ? target.part : target.opening
-  useEffect(() => ref.current?.querySelector<HTMLElement>("input, select")?.focus({ preventScroll: true }), ["part" in target ? target.part : ""]) // eslint-disable-line react-hooks/exhaustive-deps
+  useEffect(() => {
+    ref.current?.querySelector<HTMLElement>("input, select")?.focus({ preventScroll: true })
+    ref.current?.scrollIntoView({ block: "nearest" })
+  }, ["part" in target ? target.part : ""]) // eslint-disable-line react-hooks/exhaustive-deps
   return (
     <div
       ref={ref}
       role="dialog"
       aria-label={`Change ${name}`}
-      className={`absolute top-1 z-20 ${left ? "left-0" : "right-0"} w-[312px] border-line border-ink bg-paper p-3 shadow-[0_6px_18px_rgb(0_0_0/0.18)]`}
+      className="border-line border-ink bg-paper px-4 py-2.5"
       onKeyDown={(event) => event.key === "Escape" && close()}
     >
       <div className="mb-1 flex items-center justify-between">
@@ -59,6 +61,11 @@ export function PartPanel(props: PanelProps) {
   )
 }
 
+/** As many beside one another as there is room for. */
+function Fields({ children }: { children: ReactNode }) {
+  return <div className="grid grid-cols-2 items-start gap-x-4 md:grid-cols-4">{children}</div>
+}
+
 /** A quantity of the sheet by its path. */
 function useQuantity({ sheet, change, habit, problem }: PanelProps) {
   return (path: string, label: string, kind: QuantityKind = "length", hint: ReactNode = "") => (
@@ -66,7 +73,7 @@ function useQuantity({ sheet, change, habit, problem }: PanelProps) {
       compact
       label={label}
       kind={kind}
-      unit={kind === "pressure" ? (habit === "metric" ? "bar" : "psi") : habit === "metric" ? "mm" : "in"}
+      unit={kind === "angle" ? "deg" : kind === "pressure" ? (habit === "metric" ? "bar" : "psi") : habit === "metric" ? "mm" : "in"}
       hint={hint}
       value={textAt(sheet, path)}
       onChange={(text) => change(withAt(sheet, path, text || undefined))}
@@ -80,7 +87,7 @@ function ShellFields(props: PanelProps) {
   const { data: me } = useMe()
   const quantity = useQuantity(props)
   return (
-    <Pair>
+    <Fields>
       {quantity("shell.inside_diameter", "Inside diameter")}
       {at(sheet, "shell.form") !== "sphere" && quantity("shell.length", "Length, seam to seam")}
       {quantity("shell.wall", "Wall")}
@@ -98,7 +105,7 @@ function ShellFields(props: PanelProps) {
         value={textAt(sheet, "shell.joint_efficiency")}
         onChange={(text) => change(withAt(sheet, "shell.joint_efficiency", text === "" ? undefined : Number.isFinite(Number(text)) ? Number(text) : text))}
       />
-    </Pair>
+    </Fields>
   )
 }
 
@@ -108,14 +115,14 @@ function EndFields(props: PanelProps & { index: number }) {
   const path = `ends.${index}`
   const form = textAt(sheet, `${path}.form`)
   return (
-    <Pair>
+    <Fields>
       <Pick compact label="Form" value={form} onChange={(id) => change(withAt(sheet, `${path}.form`, id))} options={END_FORMS} />
       {quantity(`${path}.wall`, "Wall")}
       {form === "stayed" && quantity(`${path}.pitch`, "Pitch of the stays")}
       {form === "stayed" && quantity(`${path}.stay_diameter`, "Least diameter of a stay")}
       {form === "torispherical" && quantity(`${path}.crown`, "Crown radius")}
       {form === "torispherical" && quantity(`${path}.knuckle`, "Knuckle radius")}
-    </Pair>
+    </Fields>
   )
 }
 
@@ -123,7 +130,7 @@ function TubeFields(props: PanelProps) {
   const { sheet, change } = props
   const quantity = useQuantity(props)
   return (
-    <Pair>
+    <Fields>
       <Text
         compact
         label="How many"
@@ -132,7 +139,7 @@ function TubeFields(props: PanelProps) {
       />
       {quantity("tubes.0.outside_diameter", "Outside diameter")}
       {quantity("tubes.0.wall", "Wall")}
-    </Pair>
+    </Fields>
   )
 }
 
@@ -156,7 +163,7 @@ function OpeningFields(props: PanelProps & { opening: string }) {
   }
   return (
     <>
-      <Pair>
+      <Fields>
         <Text compact label="Name" value={all[index]!.name} onChange={rename} />
         <Text
           compact
@@ -185,23 +192,49 @@ function OpeningFields(props: PanelProps & { opening: string }) {
         {quantity(`${path}.rating`, "Rating of what closes it", "pressure")}
         {quantity(`${path}.sealed_diameter`, "Sealed diameter")}
         {quantity(`${path}.bore`, "Bore", "length", "for draining")}
-        <div className="self-end pb-4">
-          <button className="btn btn-outline btn-sm min-h-9 border-vermilion text-vermilion" onClick={drop}>
-            Take it off the drawing
-          </button>
-        </div>
-      </Pair>
-      <p className="text-fine text-quiet">{placeInWords(all[index]!.place)} Drag it, or move it with the arrow keys.</p>
+        <PlaceFields {...props} path={`${path}.place`} />
+      </Fields>
+      <div className="flex flex-wrap items-center justify-between gap-3">
+        <p className="text-small text-quiet">Type where it is, drag it, or move it with the arrow keys.</p>
+        <button className="btn btn-outline btn-sm min-h-9 border-vermilion text-vermilion" onClick={drop}>
+          Take it off the drawing
+        </button>
+      </div>
     </>
   )
 }
 
-/** “end 1, 150 mm from the axis” */
-export function placeInWords(place: Record<string, string | undefined> | null | undefined): string {
-  if (!place) return "It has no place yet."
-  const round = place["round"] && !place["round"].startsWith("0") ? `, ${place["round"].replace(" deg", "°")} round from the top` : ""
-  if (place["on"] === "end 1" || place["on"] === "end 2") return `On ${place["on"]}, ${place["out"] ?? "0 mm"} from the axis.`
-  if (place["on"] === "top") return "On the top."
-  if (place["on"] === "side") return `On the side, ${place["up"] ?? "0 mm"} up.`
-  return `On the shell, ${place["along"] ?? "0 mm"} from the first seam${round}.`
+/** Where an opening is, as it is measured there. */
+function PlaceFields(props: PanelProps & { path: string }) {
+  const { sheet, change, path } = props
+  const quantity = useQuantity(props)
+  const low = at(sheet, "box") != null
+  const on = textAt(sheet, `${path}.on`) || "shell"
+  return (
+    <>
+      <Pick
+        compact
+        label="It is on"
+        value={on}
+        onChange={(id) => change(withAt(sheet, path, { on: id }))}
+        options={
+          low
+            ? [
+                ["top", "the top"],
+                ["side", "a side"],
+              ]
+            : [
+                ["shell", "the shell"],
+                ["end 1", "end 1"],
+                ["end 2", "end 2"],
+              ]
+        }
+      />
+      {on === "shell" && quantity(`${path}.along`, "From the first seam")}
+      {on === "top" && quantity(`${path}.along`, "From the middle")}
+      {on === "side" && quantity(`${path}.up`, "Up from the bottom")}
+      {(on === "end 1" || on === "end 2") && quantity(`${path}.out`, "From the axis")}
+      {!low && quantity(`${path}.round`, "Round from the top", "angle")}
+    </>
+  )
 }

@@ -1,6 +1,7 @@
-import { useState, type Dispatch, type ReactNode, type SetStateAction } from "react"
+import { useEffect, useRef, useState, type Dispatch, type ReactNode, type SetStateAction } from "react"
 import { useMe } from "../api/me"
 import { Alert } from "../parts/Alert"
+import { leadToFault } from "../parts/fault"
 import { Pair, Pick, Text } from "../parts/Fields"
 import { QuantityField, type QuantityKind } from "../parts/QuantityField"
 import type { Units } from "../parts/units"
@@ -72,7 +73,14 @@ export function VesselForm({ draft, change, habit, problem, save, saving, readin
   const set = (key: keyof Draft) => (value: string | boolean) => change((before) => ({ ...before, [key]: value }))
   const place = problem?.field ? (PLACES[problem.field] ?? problem.field) : null
   const says = (key: keyof Draft) => (place === key ? (problem?.says ?? null) : null)
-  const elsewhere = problem && !(place && place in draft) ? problem.says : null
+  const form = useRef<HTMLFormElement>(null)
+  const [tried, setTried] = useState(false)
+  const [elsewhere, setElsewhere] = useState<string | null>(null)
+  useEffect(() => {
+    const here = place !== null && form.current?.elements.namedItem(place) != null
+    setElsewhere(problem && !here ? problem.says : null)
+    if (tried && here && form.current) leadToFault(form.current, true)
+  }, [problem?.says, place, tried]) // eslint-disable-line react-hooks/exhaustive-deps
   const long = habit === "metric" ? "mm" : "in"
   const pressure = habit === "metric" ? "bar" : "psi"
   const quantity = (key: keyof Draft, label: string, kind: QuantityKind, hint: ReactNode = "", required = false) => (
@@ -84,7 +92,8 @@ export function VesselForm({ draft, change, habit, problem, save, saving, readin
       onChange={set(key)}
       hint={hint}
       required={required}
-      problem={draft[key] === "" ? null : says(key)}
+      name={key}
+      problem={draft[key] === "" && !tried ? null : says(key)}
     />
   )
   const [was] = useState(draft.kind)
@@ -93,14 +102,17 @@ export function VesselForm({ draft, change, habit, problem, save, saving, readin
   const revolved = draft.form !== "drum" && draft.form !== "box"
   const ended = draft.form === "cylinder" && draft.end_form !== "none" && draft.end_form !== "mixed"
   const more = [draft.maker_test_limit, draft.volume, draft.empty_mass, draft.design_temperature, draft.minimum_temperature, draft.tube_diameter].some(Boolean)
-  const sized = [draft.inside_diameter, draft.length, draft.height, draft.bilge].some((size) => size.trim() !== "")
+  const sized = [draft.inside_diameter, draft.length, draft.width, draft.height, draft.bilge, draft.head].some((size) => size.trim() !== "")
   const changeKind = (id: string) => change((before) => ({ ...before, kind: id, ...(sized || cancel ? {} : USUAL[id]) }))
   const missing = !draft.name.trim() || !draft.working_pressure.trim()
   return (
     <form
+      ref={form}
+      onInput={() => setTried(false)}
       onSubmit={(event) => {
         event.preventDefault()
-        save()
+        setTried(true)
+        if (!leadToFault(event.currentTarget)) save()
       }}
       noValidate
     >
@@ -118,7 +130,7 @@ export function VesselForm({ draft, change, habit, problem, save, saving, readin
           </label>
         )}
       </div>
-      <Text label="Name" value={draft.name} onChange={set("name")} hint="What you call it in the workshop" required autoFocus={!cancel} />
+      <Text label="Name" name="name" value={draft.name} onChange={set("name")} hint="What you call it in the workshop" required autoFocus={!cancel} />
       <Pick label="What it is" value={draft.kind} onChange={changeKind} options={(me?.kinds ?? []).map((k) => [k.id, k.name] as const)} />
       {kind && (
         <p className="strip -mt-2 mb-3 text-small leading-snug" data-testid="kind">
@@ -130,7 +142,7 @@ export function VesselForm({ draft, change, habit, problem, save, saving, readin
         {quantity("working_pressure", "Wanted pressure", "pressure", "120psi or 8,3 bar", true)}
         {quantity("plate_pressure", "On the plate", "pressure", "none? leave empty")}
         {quantity("relief_set", "Relief valve set at", "pressure")}
-        <Text label="Year made" value={draft.made} onChange={set("made")} says={says("made")} />
+        <Text label="Year made" value={draft.made} onChange={set("made")} name="made" says={says("made")} />
       </Pair>
       <Pair>
         <Pick label="Shape" value={draft.form} onChange={set("form")} options={SHAPES} />
@@ -147,9 +159,9 @@ export function VesselForm({ draft, change, habit, problem, save, saving, readin
         ) : (
           <div />
         )}
-        {(shelled || draft.form === "drum") && quantity("inside_diameter", "Inside diameter", "length", "14 1/2 in or 366 mm", true)}
-        {draft.form === "cask" && quantity("bilge", "Inside diameter at the bilge", "length", "the widest", true)}
-        {draft.form === "cask" && quantity("head", "Inside diameter at the heads", "length", "", true)}
+        {(shelled || draft.form === "drum") && quantity("inside_diameter", "Inside diameter", "length", "14 1/2 in or 366 mm", sized)}
+        {draft.form === "cask" && quantity("bilge", "Inside diameter at the bilge", "length", "the widest", sized)}
+        {draft.form === "cask" && quantity("head", "Inside diameter at the heads", "length", "", sized)}
         {draft.form !== "sphere" &&
           draft.form !== "drum" &&
           quantity(
@@ -157,10 +169,10 @@ export function VesselForm({ draft, change, habit, problem, save, saving, readin
             draft.form === "cylinder" ? "Length, seam to seam" : "Length inside",
             "length",
             draft.form === "cylinder" ? "ends not counted" : "",
-            true,
+            sized && draft.form !== "cylinder",
           )}
-        {draft.form === "box" && quantity("width", "Width inside", "length", "", true)}
-        {(draft.form === "box" || draft.form === "drum") && quantity("height", "Height inside", "length", "", true)}
+        {draft.form === "box" && quantity("width", "Width inside", "length", "", sized)}
+        {(draft.form === "box" || draft.form === "drum") && quantity("height", "Height inside", "length", "", sized)}
         {shelled && quantity("wall", "Wall", "length", '3.2 mm or 3/8"')}
         {draft.form === "box" || draft.form === "drum" ? quantity("wall", "Wall of its sides", "length", "none known? leave empty") : null}
         {(draft.form === "box" || draft.form === "drum") && draft.wall.trim() !== "" && (
@@ -195,6 +207,7 @@ export function VesselForm({ draft, change, habit, problem, save, saving, readin
             value={draft.joint_efficiency}
             onChange={set("joint_efficiency")}
             hint="0.7 where not known"
+            name="joint_efficiency"
             says={says("joint_efficiency")}
           />
           {draft.form === "cylinder" && (
@@ -211,7 +224,7 @@ export function VesselForm({ draft, change, habit, problem, save, saving, readin
           {ended && draft.end_form === "torispherical" && quantity("crown", "Crown radius", "length", "the diameter where not stated")}
           {ended && draft.end_form === "torispherical" && quantity("knuckle", "Knuckle radius", "length", "6 % of the crown")}
           {quantity("corrosion", "Allow for rust", "length", "0.3 mm is usual")}
-          <Text label="In service until, year" value={draft.retire} onChange={set("retire")} hint="if it is stamped" says={says("retire")} />
+          <Text label="In service until, year" value={draft.retire} onChange={set("retire")} hint="if it is stamped" name="retire" says={says("retire")} />
         </Pair>
       )}
       <details className="mb-3" open={more || undefined}>
@@ -222,13 +235,16 @@ export function VesselForm({ draft, change, habit, problem, save, saving, readin
           {quantity("empty_mass", "Weight, empty", "mass")}
           {quantity("design_temperature", "Hot in service, at", "temperature")}
           {quantity("minimum_temperature", "Least metal temperature", "temperature", "for steel, if it is known")}
-          {!shelled && <Text label="In service until, year" value={draft.retire} onChange={set("retire")} hint="if it is stamped" says={says("retire")} />}
+          {!shelled && (
+            <Text label="In service until, year" value={draft.retire} onChange={set("retire")} hint="if it is stamped" name="retire" says={says("retire")} />
+          )}
           {draft.form === "cylinder" && (
             <Text
               label="Fire tubes or flue, how many"
               value={draft.tube_count}
               onChange={set("tube_count")}
               hint="none? leave empty"
+              name="tube_count"
               says={says("tube_count")}
             />
           )}
@@ -242,7 +258,7 @@ export function VesselForm({ draft, change, habit, problem, save, saving, readin
       <textarea id="vessel-notes" className="textarea mb-3 w-full bg-paper" rows={2} value={draft.notes} onChange={(e) => set("notes")(e.target.value)} />
       {elsewhere && <Alert className="mb-3">{elsewhere}</Alert>}
       <div className="sticky bottom-0 z-10 flex items-center gap-3 border-t-line border-rule bg-paper py-3">
-        <button className="btn btn-primary" disabled={saving || missing}>
+        <button className="btn btn-primary" disabled={saving}>
           {cancel ? "Keep the changes" : "Hang it up"} <kbd className="key">⏎</kbd>
         </button>
         {cancel && (

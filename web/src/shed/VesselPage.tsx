@@ -1,3 +1,4 @@
+import { roomFor } from "../parts/elevation/frame"
 import { Undo } from "../parts/Undo"
 import { useState } from "react"
 import { useNavigate, useParams, useLocation } from "react-router"
@@ -69,11 +70,7 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
     const all = sheet.fittings ?? []
     let n = all.length + 1
     while (all.some((one) => one.name === `Opening ${n}`)) n++
-    const place: Schema["Place"] =
-      shape.form === "drum" || shape.form === "box"
-        ? { on: "top" }
-        : { on: "shell", along: `${Math.round(((shape.length ?? shape.diameter ?? 0.4) * 1000) / 2)} mm` }
-    change({ ...sheet, fittings: [...all, { name: `Opening ${n}`, place }] })
+    change({ ...sheet, fittings: [...all, { name: `Opening ${n}`, place: roomFor(shape) }] })
     setTarget({ opening: `Opening ${n}` })
   }
   useKeys([
@@ -137,16 +134,7 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
         )}
         <DrawnVessel shape={shape} habit={habit} sheet={whole} change={draft ? undefined : change} target={target} open={draft ? undefined : setTarget}>
           {target && !draft && (
-            <PartPanel
-              sheet={sheet}
-              change={change}
-              target={target}
-              habit={habit}
-              problem={problem}
-              close={() => setTarget(null)}
-              retarget={setTarget}
-              left={rightOf(target, shape)}
-            />
+            <PartPanel sheet={sheet} change={change} target={target} habit={habit} problem={problem} close={() => setTarget(null)} retarget={setTarget} />
           )}
         </DrawnVessel>
         {good && problem && <p className="text-note text-brass-ink">Drawn as it was before the mistake.</p>}
@@ -192,13 +180,6 @@ function DueHere({ vessel }: { vessel: string }) {
       </ul>
     </section>
   )
-}
-
-/** Is what is open on the right half of the drawing? */
-function rightOf(target: Target, shape: Schema["Drawing"]): boolean {
-  if ("part" in target) return target.part === "end 2" && shape.position === "lying"
-  const opening = shape.openings.find((one) => one.name === target.opening)
-  return opening !== undefined && shape.position === "lying" && opening.x > (shape.length ?? shape.diameter ?? 0) / 2
 }
 
 /** A plan that was thrown away a moment ago, and the way to have it back. */

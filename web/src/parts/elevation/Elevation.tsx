@@ -48,7 +48,7 @@ export function Elevation({
   const dialAbove = room > 0 && shape.openings.some((o) => o.choice === "gauge" && Math.sin(shape.tilt) * o.dx + Math.cos(shape.tilt) * o.dv > 0.5)
   const margin = {
     x: (dimensions ? 46 : 3) + (room ? room + 12 : 0),
-    top: (dimensions ? 40 : 3) + (room ? room + 12 : 0) + (dialAbove && !dimensions ? 24 : 0),
+    top: (dimensions ? 40 : 3) + (room ? room + 12 : 0) + (dialAbove ? 24 : 0),
     bottom: (dimensions ? 14 : 2) + (ground ? 8 : 0),
   }
   const [width, height] = [w + 2 * margin.x, h + leg + margin.top + margin.bottom]
@@ -114,7 +114,9 @@ export function Elevation({
           <line x1={0} x2={width} y1={base + leg} y2={base + leg} stroke="var(--color-ink)" strokeWidth="2" />
         </g>
       )}
-      {dimensions && <Dimensions shape={shape} px={px} habit={habit} middle={margin.x + w / 2} base={base} clear={room ? room + 14 : 0} />}
+      {dimensions && (
+        <Dimensions shape={shape} px={px} habit={habit} middle={margin.x + w / 2} base={base} clear={room ? room + 14 + (dialAbove ? 24 : 0) : 0} />
+      )}
       {over?.(px)}
     </svg>
   )

@@ -72,3 +72,19 @@ export function extent(shape: Shape): { wide: number; tall: number } {
   const { wide, tall } = frameOf(shape)
   return { wide, tall }
 }
+
+/** Where a new opening has most room: on the shell from the top round, or on a low tank's top. */
+export function roomFor(shape: Shape): Record<string, string> {
+  const mm = (value: number) => `${Math.round(value * 200) * 5} mm`
+  const free = (x: number, v: number) => Math.min(Infinity, ...shape.openings.map((one) => Math.hypot(one.x - x, one.v - v)))
+  const low = shape.form === "drum" || shape.form === "box"
+  const long = low ? (shape.diameter ?? 0.4) : (shape.length ?? shape.diameter ?? 0.4)
+  const along = [0.5, 0.25, 0.75, 0.125, 0.875, 0.375, 0.625].map((part) => (low ? part - 0.5 : part) * long)
+  const rounds = low ? [0] : [0, 180, 90]
+  const spots = rounds.flatMap((round) => {
+    const up = Math.cos((round * Math.PI) / 180 + shape.roll)
+    return along.map((x) => ({ x, round, room: low ? free(shape.tall, x) : free(x, up * radiusAt(shape, x)) }))
+  })
+  const enough = spots.find((spot) => spot.room > 0.16 * long) ?? spots.reduce((best, spot) => (spot.room > best.room ? spot : best))
+  return low ? { on: "top", along: mm(enough.x) } : { on: "shell", along: mm(enough.x), round: `${enough.round} deg` }
+}
