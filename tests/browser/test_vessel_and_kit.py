@@ -99,7 +99,9 @@ def test_openings_land_where_there_is_room_and_go_where_they_are_typed_to(
         expect(panel_of(shop).get_by_label("Name")).to_have_value(f"Opening {number}")
     drawing = shop.get_by_role("group", name="The vessel, drawn to scale").bounding_box()
     panel = panel_of(shop).bounding_box()
-    assert drawing and panel and panel["y"] >= drawing["y"] + drawing["height"]  # the drawing stays in view
+    assert drawing
+    assert panel
+    assert panel["y"] >= drawing["y"] + drawing["height"]  # the drawing stays in view
     panel_of(shop).get_by_label("It is on").select_option("end 2")
     panel_of(shop).get_by_label("From the axis").fill("2 in")
     keep(shop, vessel)
@@ -276,3 +278,19 @@ def test_nothing_serious_stands_in_the_way_of_those_who_see_or_hear_otherwise(
             if fault["impact"] in ("serious", "critical")
         ]
     assert not faults, "\n".join(faults)
+
+
+def test_a_vessel_with_records_is_retired_and_hung_up_again(shop: Page, server: Server, vessel: Vessel) -> None:
+    Trial.plan_for(vessel, Maker.local_owner())
+    open_vessel(shop, server, vessel)
+    shop.get_by_role("button", name="Retire it").click()
+    expect(shop.get_by_text("off the shelf, its records stay")).to_be_visible()
+    shop.get_by_role("link", name="Toad Bell, the shed").click()
+    shop.get_by_role("button", name="1 retired").click()
+    shop.get_by_role("link", name="Wharf tank").first.click()
+    expect(shop.get_by_text("off the shelf, its records stay")).to_be_visible()
+    expect(shop.get_by_role("button", name="Plan a trial")).to_be_disabled()
+    shop.get_by_role("button", name="Hang it up again").click()
+    expect(shop.get_by_role("button", name="Plan a trial")).to_be_enabled()
+    vessel.refresh_from_db()
+    assert vessel.retired_on is None

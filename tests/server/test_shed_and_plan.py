@@ -4,6 +4,7 @@ import json
 from pathlib import Path
 
 import pytest
+from django.utils import timezone
 
 from tests.server.conftest import KIT, VESSEL, Workshop
 from toadbell.core.cli import main
@@ -175,6 +176,26 @@ def test_a_vessel_of_which_nothing_is_on_record_is_taken_away_and_one_with_recor
     workshop.planned(planned)
     workshop.send("DELETE", f"/vessels/{planned['id']}", status=409)
     assert workshop.get("/shed")["in_all"] == 2
+
+
+def test_a_vessel_is_retired_with_its_records_and_hung_up_again(workshop: Workshop) -> None:
+    tried = workshop.vessel("Tried")
+    planned = workshop.planned(tried)["id"]
+    hung = f"/vessels/{tried['id']}/hung"
+    retired = workshop.put(hung, {"taken_down": True})
+    assert retired["retired_on"] == str(timezone.localdate())
+    shed = workshop.get("/shed")
+    assert (shed["in_all"], shed["retired"], shed["rows"], shed["to_do"]) == (0, 1, [], [])
+    assert [row["name"] for row in workshop.get("/shed?tag=retired")["rows"]] == ["Tried"]
+    assert [row["id"] for row in workshop.get("/trials")] == [planned]
+    says = workshop.post(f"/vessels/{tried['id']}/trials", status=409)["says"]
+    assert says == "Tried is retired. Hang it up again first, on its page."
+    workshop.post(f"/trials/{planned}/freeze")
+    assert "is retired" in workshop.post(f"/trials/{planned}/start", {"source": "dial"}, 409)["says"]
+    assert workshop.put(hung, {"taken_down": False})["retired_on"] is None
+    workshop.post(f"/trials/{planned}/start", {"source": "dial"})
+    assert "on the bench" in workshop.put(hung, {"taken_down": True}, 409)["says"]
+    assert workshop.get("/shed")["in_all"] == 1
 
 
 def test_vessels_are_found_by_name_kind_and_tag_in_the_order_asked_for(workshop: Workshop) -> None:

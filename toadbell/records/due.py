@@ -80,7 +80,7 @@ def _all_due() -> list[Due]:
     stand = {vessel: _with_advice(decision, advice) for vessel, decision in stand.items()}
     found = [
         one
-        for vessel in Vessel.objects.prefetch_related("cares__by")
+        for vessel in Vessel.on_the_shelf().prefetch_related("cares__by")
         for one in _of(vessel, stand.get(vessel.pk), cares)
     ]
     return sorted(found, key=lambda one: (one.on is None, one.on or datetime.date.max, one.vessel.name))

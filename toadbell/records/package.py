@@ -203,6 +203,7 @@ def vessel_file(vessel: Vessel) -> VesselFile:
         version=vessel.version,
         hung_up=vessel.hung_up,
         by=vessel.hung_up_by.uid,
+        retired_on=vessel.retired_on,
     )
 
 

@@ -149,6 +149,7 @@ class _Unpack:
                 version=one.version,
                 hung_up=one.hung_up,
                 hung_up_by=self.person(one.by),
+                retired_on=one.retired_on,
             )
         mark: Mark = "new" if here is None else "here" if package.vessel_file(here) == one else "differs"
         self.taken.items.append(Item("vessel", one.id, one.name, mark))

@@ -64,6 +64,7 @@ class VesselFile(_Shape):
     version: int = Field(ge=1)
     hung_up: AwareDatetime
     by: UUID
+    retired_on: datetime.date | None = None
 
 
 class KitFile(_Shape):

@@ -60,6 +60,7 @@ class ShedOut(Schema):
     pages: int
     found: int
     in_all: int
+    retired: int
     running: list[TrialRow]
     to_do: list[TrialRow]
     to_do_in_all: int
@@ -67,13 +68,13 @@ class ShedOut(Schema):
 
 
 class Sought(Schema):
-    """Which vessels, and in what order: words of name or kind, the tag as it hangs today, by the day hung, name or what
-    is due.
+    """Which vessels, and in what order: words of name or kind, the tag as it hangs today or those retired; by the day
+    hung, name or what is due.
     """
 
     page: int = Field(default=1, ge=1, le=100_000)
     text: str = Field(default="", max_length=120)
-    tag: Literal["", "fit", "limited", "not fit", "not proven"] = ""
+    tag: Literal["", "fit", "limited", "not fit", "not proven", "retired"] = ""
     order: Literal["hung", "name", "due"] = "hung"
 
 
@@ -99,11 +100,11 @@ MOST_WRITTEN = 24
 
 
 def _looked_for(sought: Sought) -> QuerySet[Vessel]:
-    found = Vessel.objects.all()
+    found = Vessel.objects.filter(retired_on__isnull=False) if sought.tag == "retired" else Vessel.on_the_shelf()
     for word in sought.text.split():
         kinds = [kind.id for kind in KINDS.values() if word.lower() in kind.name.lower()]
         found = found.filter(Q(name__icontains=word) | Q(sheet__kind__in=kinds))
-    if sought.tag:
+    if sought.tag not in ("", "retired"):
         stand = standing_decisions(decisions())
         hung = [vessel.pk for vessel in found.prefetch_related("cares__by") if _fitness(vessel, stand) == sought.tag]
         found = found.filter(pk__in=hung)
@@ -152,7 +153,7 @@ def _shed(maker: Maker, sought: Sought) -> ShedOut:
     practised = set(
         Trial.objects.filter(vessel__in=hung, source="rig", started_at__isnull=False).values_list("vessel", flat=True)
     )
-    todo = short_trials().filter(state__in=(State.PLANNED, State.READY, State.JUDGED))
+    todo = short_trials().filter(state__in=(State.PLANNED, State.READY, State.JUDGED), vessel__retired_on__isnull=True)
     return ShedOut(
         rows=[
             _row(
@@ -167,7 +168,8 @@ def _shed(maker: Maker, sought: Sought) -> ShedOut:
         page=page,
         pages=pages,
         found=found,
-        in_all=Vessel.objects.count(),
+        in_all=Vessel.on_the_shelf().count(),
+        retired=Vessel.objects.filter(retired_on__isnull=False).count(),
         running=[trial_row(trial) for trial in short_trials().filter(state__in=ON_THE_BENCH)[:TO_DO]],
         to_do=[trial_row(trial) for trial in todo[:TO_DO]],
         to_do_in_all=todo.count(),

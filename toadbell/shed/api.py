@@ -13,7 +13,7 @@ from toadbell.core.vessel.facts import Fact
 from toadbell.shed.drawn import not_drawn, worked_out
 from toadbell.shed.errors import Stale
 from toadbell.shed.models import Care, Vessel
-from toadbell.shed.wire import Day, Gone, Name, WrittenSheet
+from toadbell.shed.wire import Day, Gone, Hung, Name, WrittenSheet
 
 router = Router()
 
@@ -31,6 +31,7 @@ class VesselOut(Schema):
     facts: list[Fact]
     answer: DeriveAnswer | None
     problem: str | None
+    retired_on: datetime.date | None
 
 
 class VesselIn(Schema):
@@ -106,6 +107,7 @@ def vessel_out(vessel: Vessel, request: HttpRequest) -> VesselOut:
         facts=list(found.facts),
         answer=found.answer,
         problem=str(found.problem) if found.problem else None,
+        retired_on=vessel.retired_on,
     )
 
 
@@ -147,6 +149,14 @@ def take_away(request: HttpRequest, vessel_id: UUID) -> Gone:
     vessel = Vessel.objects.get(pk=vessel_id)
     vessel.take_away()
     return Gone(says=f"{vessel.name} was taken off the shelf.")
+
+
+@router.put("/vessels/{vessel_id}/hung", response=VesselOut)
+def hang_again(request: HttpRequest, vessel_id: UUID, data: Hung) -> VesselOut:
+    """Retire a vessel, or hang it up again; its records stay."""
+    found = Vessel.objects.get(pk=vessel_id)
+    found.retire(data.taken_down)
+    return vessel_out(found, request)
 
 
 @router.put("/vessels/{vessel_id}", response=VesselOut)

@@ -14,6 +14,7 @@ from django.utils import timezone
 
 from toadbell.core.ledger.voiding import HAPPENINGS, Happened, tells_of_harm
 from toadbell.core.phrases import Habit
+from toadbell.core.run.phases import ON_THE_BENCH
 from toadbell.core.sheets import SheetError, VesselSheet, boundary_of, read_kit, read_vessel_sheet
 from toadbell.core.sheets.kit import KIT
 from toadbell.shed.drawn import must_work_out
@@ -101,6 +102,7 @@ class Vessel(models.Model):
     version = models.PositiveIntegerField(default=1)
     hung_up = models.DateTimeField(default=timezone.now)
     hung_up_by = models.ForeignKey(Maker, on_delete=models.PROTECT, related_name="vessels")
+    retired_on = models.DateField(null=True, help_text="out of use since; its records stay")
 
     class Meta:
         ordering = ["hung_up"]
@@ -165,10 +167,29 @@ class Vessel(models.Model):
         """Take a vessel off the shelf of which nothing is on record. Raises NotNow where anything is."""
         if self.trials.exists() or self.cares.exists() or self.attachments.exists():
             raise NotNow(
-                "There are records of this vessel, and they stay with it. To retire it, say under Change until when it "
-                "is in service; a plan that was never run can be thrown away on its board."
+                "There are records of this vessel, and they stay with it: it can be retired. A plan that was never run "
+                "can be thrown away on its board."
             )
         self.delete()
+
+    @classmethod
+    def on_the_shelf(cls) -> models.QuerySet[Vessel]:
+        """Vessels in use."""
+        return cls.objects.filter(retired_on__isnull=True)
+
+    def retire(self, retired: bool) -> None:
+        """Take it out of use, or hang it up again; its records stay. Raises NotNow while it is on the bench."""
+        if retired and self.trials.filter(state__in=ON_THE_BENCH).exists():
+            raise NotNow("It is on the bench. End the run first, then retire it.")
+        if retired != (self.retired_on is not None):
+            self.retired_on = timezone.localdate() if retired else None
+            self.version += 1
+            self.save(update_fields=["retired_on", "version"])
+
+    def must_be_in_use(self) -> None:
+        """Raises NotNow where it is retired."""
+        if self.retired_on is not None:
+            raise NotNow(f"{self.name} is retired. Hang it up again first, on its page.")
 
     def happened(self) -> list[Happened]:
         """What happened to it and was done with it, oldest first."""

@@ -26,6 +26,7 @@ def start(
     Whoever begins has the run in hand.
     """
     trial.must_be(State.READY, "This trial was started already." if trial.frozen else "Freeze the plan first.")
+    trial.vessel.must_be_in_use()
     trial.source = Source(source)
     if not Trial.objects.filter(state__in=ON_THE_BENCH).exists():
         clock.follow_the_wall()

@@ -91,8 +91,9 @@ class Trial(models.Model):
     @transaction.atomic
     def plan_for(cls, vessel: Vessel, maker: Maker, copy: uuid.UUID | None = None) -> Trial:
         """A new plan for a vessel, with the kit, stages and hold of its last trial, or of the trial `copy`, where there
-        was one.
+        was one. Raises NotNow where the vessel is retired.
         """
+        vessel.must_be_in_use()
         trials = cls.objects.filter(vessel=vessel).order_by("-number")
         last = trials.first()
         like = trials.get(pk=copy) if copy else last

@@ -120,6 +120,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/vessels/{vessel_id}/hung": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Hang Again
+         * @description Retire a vessel, or hang it up again; its records stay.
+         */
+        put: operations["toadbell_shed_api_hang_again"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/vessels/{vessel_id}/happened": {
         parameters: {
             query?: never;
@@ -1519,8 +1539,8 @@ export interface components {
         };
         /**
          * DrawnOpening
-         * @description An opening: where (w is towards who looks at the front), which way it points (dx, dv), how far it faces the viewer
-         *     (1 at him, −1 away), and what is in it.
+         * @description An opening: where (w is towards who looks at the front), which way it points (dx, dv), how far it faces him (1 at
+         *     him, −1 away), and what is in it.
          */
         DrawnOpening: {
             /** Name */
@@ -2297,6 +2317,8 @@ export interface components {
             answer: components["schemas"]["DeriveAnswer"] | null;
             /** Problem */
             problem: string | null;
+            /** Retired On */
+            retired_on: string | null;
         };
         /**
          * VesselSheet
@@ -2515,6 +2537,14 @@ export interface components {
             says: string;
         };
         /**
+         * Hung
+         * @description Whether it is taken down.
+         */
+        Hung: {
+            /** Taken Down */
+            taken_down: boolean;
+        };
+        /**
          * HappenedOut
          * @description The same as it was written down, and what it voids of the evidence.
          */
@@ -2648,14 +2678,6 @@ export interface components {
              * @default 1
              */
             version: number;
-        };
-        /**
-         * Hung
-         * @description Whether it is taken down.
-         */
-        Hung: {
-            /** Taken Down */
-            taken_down: boolean;
         };
         /**
          * DecisionOut
@@ -5197,7 +5219,7 @@ export interface components {
         };
         /**
          * Sought
-         * @description Which vessels, and in what order: words of name or kind, the tag as it hangs today, by the day hung, name or what
+         * @description Which vessels, and in what order: words of name or kind, the tag as it hangs today or what is retired, by the day hung, name or what
          *     is due.
          */
         Sought: {
@@ -5216,7 +5238,7 @@ export interface components {
              * @default
              * @enum {string}
              */
-            tag: "" | "fit" | "limited" | "not fit" | "not proven";
+            tag: "" | "fit" | "limited" | "not fit" | "not proven" | "retired";
             /**
              * Order
              * @default hung
@@ -5239,6 +5261,8 @@ export interface components {
             found: number;
             /** In All */
             in_all: number;
+            /** Retired */
+            retired: number;
             /** Running */
             running: components["schemas"]["TrialRow"][];
             /** To Do */
@@ -5647,6 +5671,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Gone"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_shed_api_hang_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vessel_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Hung"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VesselOut"];
                 };
             };
             /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
@@ -7866,7 +7934,7 @@ export interface operations {
             query?: {
                 page?: number;
                 text?: string;
-                tag?: "" | "fit" | "limited" | "not fit" | "not proven";
+                tag?: "" | "fit" | "limited" | "not fit" | "not proven" | "retired";
                 order?: "hung" | "name" | "due";
             };
             header?: never;

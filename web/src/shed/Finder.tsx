@@ -4,7 +4,7 @@ import type { Sought } from "./queries"
 
 type Shed = Schema["ShedOut"]
 
-export const TAGS = ["fit", "limited", "not fit", "not proven"] as const
+export const TAGS = ["fit", "limited", "not fit", "not proven", "retired"] as const
 export const ORDERS = [
   ["hung", "as they were hung up"],
   ["name", "by name"],
@@ -48,7 +48,11 @@ export function Finder({ shed, wanted, seek }: { shed: Shed; wanted: Sought; see
         </select>
       </label>
       <p className="pb-2.5 text-note text-quiet" role="status">
-        {shed.found === shed.in_all ? `${shed.in_all} vessels` : `${shed.found} of ${shed.in_all} vessels`}
+        {wanted.tag === "retired"
+          ? `${shed.found} of ${shed.retired} retired`
+          : shed.found === shed.in_all
+            ? `${shed.in_all} vessels`
+            : `${shed.found} of ${shed.in_all} vessels`}
       </p>
       {shed.pages > 1 && <Pages page={shed.page} pages={shed.pages} turn={(page) => seek({ page })} />}
       {shed.found === 0 && <p className="w-full py-6">No vessel answers to that. Take a word out, or look at them all.</p>}

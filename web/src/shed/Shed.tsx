@@ -47,10 +47,10 @@ export function Shed() {
   }
   return (
     <>
-      <Head action={shed.data?.in_all ? action : undefined} />
+      <Head action={shed.data && shed.data.in_all + shed.data.retired ? action : undefined} />
       {!shed.data ? (
         <Loading what="the shelf" />
-      ) : shed.data.in_all === 0 ? (
+      ) : shed.data.in_all + shed.data.retired === 0 ? (
         <>
           <TakenAway />
           <FirstVisit />
@@ -64,8 +64,15 @@ export function Shed() {
           <main className="flex flex-1 flex-col overflow-auto px-4 sm:px-9">
             <h1 className="sr-only">The shed</h1>
             <TakenAway />
-            {shed.data.in_all > FEW && <Finder shed={shed.data} wanted={wanted} seek={seek} />}
+            {(shed.data.in_all > FEW || wanted.tag !== "") && <Finder shed={shed.data} wanted={wanted} seek={seek} />}
             <Shelf vessels={shed.data.rows} habit={habit} />
+            {shed.data.retired > 0 && (
+              <p className="pt-4 text-note">
+                <button className="text-water-ink dotted" onClick={() => seek({ tag: wanted.tag === "retired" ? "" : "retired", text: "" })}>
+                  {wanted.tag === "retired" ? "Back to the vessels in use" : `${shed.data.retired} retired`}
+                </button>
+              </p>
+            )}
             <Lately shed={shed.data} habit={habit} />
             <p className="mt-auto pt-8 pb-4 text-small text-quiet">
               Local codes, your club's inspector and the maker come first. Own-use records, not certificates.

@@ -1,5 +1,3 @@
-import { roomFor } from "../parts/elevation/frame"
-import { Undo } from "../parts/Undo"
 import { useState } from "react"
 import { useNavigate, useParams, useLocation } from "react-router"
 import type { Schema } from "../api/client"
@@ -11,7 +9,11 @@ import { Loading } from "../app/Loading"
 import { Head } from "../app/Shell"
 import { Failed } from "../app/states"
 import { useTheme } from "../app/theme"
+import { Alert } from "../parts/Alert"
 import { DueLine } from "../parts/DueLine"
+import { roomFor } from "../parts/elevation/frame"
+import { Undo } from "../parts/Undo"
+import { day } from "../parts/units"
 import { draftOf, readingsOf, sheetOf, thinnestWritten, type Draft } from "./draft"
 import { DrawnVessel } from "./DrawnVessel"
 import { Facts, History } from "./Facts"
@@ -21,7 +23,7 @@ import { useGoodLook, useSettled } from "./looking"
 import { ASIDE, BODY, LEFT } from "./page"
 import { PartPanel, type Target } from "./PartPanel"
 import { Pictures } from "./Pictures"
-import { usePlanAgain, usePlanTrial, useTakeAway, useVessel, type VesselOut } from "./queries"
+import { usePlanAgain, usePlanTrial, useRetire, useTakeAway, useVessel, type VesselOut } from "./queries"
 import { useEdits } from "./useEdits"
 import { VesselForm } from "./VesselForm"
 import { WallStrip } from "./WallStrip"
@@ -62,6 +64,8 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
   const save = () => keep(written())
   const begin = () => plan.mutate({ vessel: vessel.id }, { onSuccess: (trial) => void navigate(`/trials/${trial.id}/plan`) })
   const away = useTakeAway(vessel.id)
+  const retire = useRetire(vessel.id)
+  const out = vessel.retired_on != null
   const takeAway = () =>
     away.mutate(undefined, {
       onSuccess: (gone) => void navigate("/", { state: { says: gone.says, vessel: { name: vessel.name, notes: vessel.notes, sheet: vessel.sheet } } }),
@@ -74,7 +78,7 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
     setTarget({ opening: `Opening ${n}` })
   }
   useKeys([
-    { key: "p", does: "plan a trial", act: begin, disabled: dirty },
+    { key: "p", does: "plan a trial", act: begin, disabled: dirty || out },
     { key: "c", does: "change what is known", act: openForm, disabled: draft !== null },
     { key: "w", does: "write that something happened", act: () => setTelling(true), disabled: draft !== null || telling },
     { key: "o", does: "add an opening", act: add, disabled: shape.form === "unknown" },
@@ -97,6 +101,11 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
                 Take it off the shelf
               </button>
             )}
+            {!draft && trials.length > 0 && !out && (
+              <button className="btn btn-ghost btn-sm min-h-9 text-vermilion" onClick={() => retire.mutate(true)} disabled={retire.isPending}>
+                Retire it
+              </button>
+            )}
             {!draft && (
               <button className="btn btn-outline btn-sm border-line bg-ground min-h-9" onClick={() => setTelling(true)}>
                 Something happened <kbd className="key">W</kbd>
@@ -110,7 +119,7 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
             <button
               className="btn btn-primary btn-sm min-h-9"
               onClick={begin}
-              disabled={plan.isPending || dirty}
+              disabled={plan.isPending || dirty || out}
               title={dirty ? "Keep or leave what was changed first" : undefined}
             >
               Plan a trial <kbd className="key">P</kbd>
@@ -118,6 +127,15 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
           </span>
         </div>
         <ThrownAway vessel={vessel.id} />
+        {retire.error && <Alert>{retire.error.message}</Alert>}
+        {out && (
+          <p className="strip flex flex-wrap items-center gap-x-4 border-brass" role="status">
+            Retired on {day(vessel.retired_on)}: off the shelf, its records stay, nothing is due.
+            <button className="btn btn-outline btn-sm border-line bg-ground min-h-9" onClick={() => retire.mutate(false)} disabled={retire.isPending}>
+              Hang it up again
+            </button>
+          </p>
+        )}
         {!draft && <TagLine trials={trials} habit={habit} />}
         {telling && <Happened vessel={vessel.id} close={() => setTelling(false)} />}
         {asks && <Happened vessel={vessel.id} close={unask} keep={(happened, happened_text) => keep({ ...written(), happened, happened_text })} />}

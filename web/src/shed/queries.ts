@@ -5,7 +5,7 @@ export type VesselOut = Schema["VesselOut"]
 export type ShelfRow = Schema["ShelfRow"]
 
 /** Which vessels of the shelf, and in what order. */
-export type Sought = { page: number; text: string; tag: "" | "fit" | "limited" | "not fit" | "not proven"; order: "hung" | "name" | "due" }
+export type Sought = { page: number; text: string; tag: "" | "fit" | "limited" | "not fit" | "not proven" | "retired"; order: "hung" | "name" | "due" }
 
 /** A page of the shelf; asked again every few seconds while something is on the bench. What did not change is not sent again. */
 export function useShed(sought: Sought) {
@@ -61,6 +61,15 @@ export function useTakeAway(id: string) {
   return useMutation({
     mutationFn: () => asked(api.DELETE("/api/vessels/{vessel_id}", { params: { path: { vessel_id: id } } })),
     onSuccess: () => queries.invalidateQueries({ queryKey: ["trials"] }),
+  })
+}
+
+/** Retire a vessel, or hang it up again; its records stay. */
+export function useRetire(id: string) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (retired: boolean) => asked(api.PUT("/api/vessels/{vessel_id}/hung", { params: { path: { vessel_id: id } }, body: { taken_down: retired } })),
+    onSuccess: () => queries.invalidateQueries(),
   })
 }
 
