@@ -145,6 +145,7 @@ def test_the_keys_of_a_screen_are_shown_by_question_mark(shop: Page) -> None:
     expect(shop.get_by_role("heading", name="Kit board")).to_be_visible()
 
 
+@pytest.mark.astray
 def test_rooms_that_are_not_there_lead_back(shop: Page, server: Server) -> None:
     for path in ("/no/such/room", "/vessels/00000000-0000-0000-0000-000000000000"):
         shop.goto(server.url + path)

@@ -8,6 +8,7 @@ import zoneinfo
 from pathlib import Path
 from typing import Any
 
+from django.contrib.auth.hashers import make_password
 from django.contrib.auth.models import AbstractUser
 from django.db import models, transaction
 from django.utils import timezone
@@ -51,10 +52,10 @@ class Maker(AbstractUser):
     @classmethod
     def local_owner(cls) -> Maker:
         """The one owner of a workshop that runs on a person's own machine; made at the first start."""
-        owner, made = cls.objects.get_or_create(username="owner", defaults={"first_name": "Owner"})
-        if made:
-            owner.set_unusable_password()
-            owner.save()
+        unusable = make_password(None)
+        owner, _made = cls.objects.get_or_create(
+            username="owner", defaults={"first_name": "Owner", "password": unusable}
+        )
         return owner
 
     def keep_habits(self, units: str, name: str | None, zone: str | None = None) -> None:

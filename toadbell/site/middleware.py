@@ -52,6 +52,30 @@ def own_pages_only(answer: Answer) -> Answer:
     return look
 
 
+REFUSALS = {409, 412, 422}
+"""What is no fault of anybody: it cannot be done now, or what was typed cannot be taken."""
+
+
+def refusals_as_answers(answer: Answer) -> Answer:
+    """Give the pages of this application a refusal as an answer, its status in `X-Refused`, where they ask for it.
+
+    A browser tells every other status as an error in its console, where somebody would look for real ones.
+    """
+
+    def give(request: HttpRequest) -> HttpResponse:
+        response = answer(request)
+        if (
+            request.headers.get("X-Refusals") == "answer"
+            and request.method != "GET"
+            and response.status_code in REFUSALS
+        ):
+            response["X-Refused"] = str(response.status_code)
+            response.status_code = 200
+        return response
+
+    return give
+
+
 def local_owner(answer: Answer) -> Answer:
     """On this machine alone, take the user who started the application for the owner, without a session.
 

@@ -37,6 +37,7 @@ MIDDLEWARE = [
     "toadbell.site.middleware.headers",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "toadbell.site.middleware.own_pages_only",
+    "toadbell.site.middleware.refusals_as_answers",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",

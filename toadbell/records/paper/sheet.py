@@ -189,11 +189,11 @@ class Sheet:
             f"{basis}: {self.pressure(plan.gauge_target)} on the gauge, for {self.pressure(plan.working_pressure)} "
             "wanted."
         )
-        ceiling = (
-            f" Ceiling {self.pressure(plan.ceiling.pressure)}, set by {plan.ceiling.set_by}."
-            if plan.ceiling.pressure
-            else " The ceiling is not known."
-        )
+        most = f"{self.pressure(plan.ceiling.pressure)}, set by {plan.ceiling.set_by}" if plan.ceiling.pressure else ""
+        if plan.ceiling.known:
+            ceiling = f" Ceiling {most}."
+        else:
+            ceiling = f" The ceiling is not known{most and f'; what is known of it allows {most}'}."
         hold = f" Hold of {units.span(plan.hold.minimum)}; accepted: {self.judge.accepted}."
         rows = [
             [para(text, FAINT if text == "stage" else RIGHT_FAINT) for text in ("stage", "planned", "reached", "at")]

@@ -21,7 +21,10 @@ function token() {
 
 const withToken: Middleware = {
   onRequest({ request }) {
-    if (request.method !== "GET") request.headers.set("X-CSRFToken", token())
+    if (request.method !== "GET") {
+      request.headers.set("X-CSRFToken", token())
+      request.headers.set("X-Refusals", "answer")
+    }
     if (!request.headers.has("X-Hand")) request.headers.set("X-Hand", windowId())
     return request
   },
@@ -38,7 +41,8 @@ export async function asked<T>(call: Promise<{ data?: T; error?: unknown; respon
   } catch {
     throw new Refusal("The server does not answer. What you typed is still here; it goes on when the server is back.", null, 0)
   }
-  if (answer.data !== undefined && answer.response.ok) return answer.data
-  const said = (answer.error ?? {}) as { says?: string; field?: string | null }
-  throw new Refusal(said.says ?? "The server did not understand this. Try again.", said.field ?? null, answer.response.status)
+  const refused = Number(answer.response.headers.get("X-Refused"))
+  if (answer.data !== undefined && answer.response.ok && !refused) return answer.data
+  const said = ((refused ? answer.data : answer.error) ?? {}) as { says?: string; field?: string | null }
+  throw new Refusal(said.says ?? "The server did not understand this. Try again.", said.field ?? null, refused || answer.response.status)
 }

@@ -6,10 +6,12 @@ type Answer = Schema["DeriveAnswer"]
 /** What is known of vessel and kit: the left of the glass. */
 export function factsOf(answer: Answer): Mark[] {
   const marks: (Mark | null)[] = [
-    answer.ceiling.pressure != null ? { name: "ceiling", pressure: answer.ceiling.pressure, tone: "vermilion", figures: 4 } : null,
+    answer.ceiling.pressure != null
+      ? { name: answer.ceiling.known ? "ceiling" : "at most", pressure: answer.ceiling.pressure, tone: "vermilion", figures: 4 }
+      : null,
     answer.gauge_range != null ? { name: "gauge ends", pressure: answer.gauge_range, tone: "ink" } : null,
     answer.plate_pressure != null ? { name: "plate", pressure: answer.plate_pressure, tone: "ink" } : null,
-    answer.allowable.pressure != null ? { name: "allowable", pressure: answer.allowable.pressure, tone: "ink" } : null,
+    answer.allowable.known && answer.allowable.pressure != null ? { name: "allowable", pressure: answer.allowable.pressure, tone: "ink" } : null,
   ]
   return withinReach(marks, answer)
 }
@@ -54,7 +56,7 @@ export function glassOf(answer: Answer) {
   return {
     facts: factsOf(answer),
     ceiling: near ? ceiling : null,
-    above: near ? null : ceiling,
+    above: near || !answer.ceiling.known ? null : ceiling,
     band: [from, to] as [number, number],
     lineFrom: answer.approach_pressure,
   }

@@ -1,6 +1,6 @@
 import type { Schema } from "../api/client"
 import { Why } from "../parts/Lines"
-import { energy, habitFor, show, type Units } from "../parts/units"
+import { energy, habitFor, show, type Habit, type Units } from "../parts/units"
 
 /** What the core makes of the vessel, each figure with its lines. */
 export function Figures({ answer, habit }: { answer: Schema["DeriveAnswer"] | null; habit: Units }) {
@@ -9,8 +9,8 @@ export function Figures({ answer, habit }: { answer: Schema["DeriveAnswer"] | nu
   const rows: [string, string, string[]][] = [
     ["Volume", show(answer.volume, "volume", habit), ["volume", "height"]],
     ["Full of water it weighs", show(answer.water.full_mass ?? answer.water.mass, "mass", habit), ["water.mass", "water.empty_mass", "water.full_mass"]],
-    ["May work at", show(answer.allowable.pressure, "pressure", low), ["allowable"]],
-    ["Ceiling of a test", show(answer.ceiling.pressure, "pressure", low), ["ceiling"]],
+    ["May work at", limit(answer.allowable, low), ["allowable"]],
+    ["Ceiling of a test", limit(answer.ceiling, low), ["ceiling"]],
     ["Stored at the wanted pressure, air", energy(answer.energy.air_at_working), ["energy.air_at_working"]],
     ["Stored at test, full of water", energy(answer.energy.water), ["energy.water", "energy.trapped_air"]],
   ]
@@ -46,6 +46,11 @@ export function Figures({ answer, habit }: { answer: Schema["DeriveAnswer"] | nu
       </div>
     </div>
   )
+}
+
+/** A limit; where a part of it is not known, what the known parts let it be at most. */
+function limit({ pressure, known }: Schema["Limit"], habit: Habit): string {
+  return known || pressure === null ? show(pressure, "pressure", habit) : `not known, at most ${show(pressure, "pressure", habit)}`
 }
 
 /** Cautions about the kit and the day of a test: they stand on the plan board. */
