@@ -5219,8 +5219,8 @@ export interface components {
         };
         /**
          * Sought
-         * @description Which vessels, and in what order: words of name or kind, the tag as it hangs today or what is retired, by the day hung, name or what
-         *     is due.
+         * @description Which vessels, and in what order: words of name or kind, the tag as it hangs today or those retired; by the day
+         *     hung, name or what is due.
          */
         Sought: {
             /**

@@ -29,9 +29,7 @@ export function TrialHead({ id, vessel, number, state, note }: TrialHeadProps) {
       <Link to="/" aria-label="Toad Bell, the shed" className="text-ink">
         <Toad />
       </Link>
-      <h1 className="max-w-[70vw] truncate text-large sm:max-w-[34ch]" title={vessel}>
-        {vessel}
-      </h1>
+      <h1 className={`max-w-[calc(100vw-72px)] leading-tight sm:max-w-[30ch] ${vessel.length > 24 ? "text-body" : "text-large"}`}>{vessel}</h1>
       <span className="hidden text-quiet md:inline">
         {ordinal(number)} trial{note ? ` · ${note}` : ""}
       </span>

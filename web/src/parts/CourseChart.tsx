@@ -40,17 +40,18 @@ export function CourseChart(props: CourseChartProps) {
 }
 
 function Drawing({ answer, habit, trace, named, shift = 0, over, width, height }: CourseChartProps & { width: number; height: number }) {
-  const [left, right, top, bottom] = [46, width - 18, named ? 34 : 14, height - 34]
+  const [right, top, bottom] = [width - 18, named ? 34 : 14, height - 34]
   const course = answer.profile.map((p) => ({ time: p.time + shift, pressure: p.pressure }))
   const end = Math.max(course.at(-1)?.time ?? 60, trace?.at(-1)?.time ?? 0)
   const highest = Math.max(answer.gauge_target, ...(trace ?? []).map((p) => p.pressure))
   const ruled = ruledIn(end)
-  const x = scaleLinear()
-    .domain([0, end / ruled.size])
-    .range([left, right])
   const y = scaleLinear()
     .domain([0, inUnit(highest, "pressure", habit) * (named ? 1.16 : 1.1)])
     .range([bottom, top])
+  const left = Math.max(46, 12 + Math.max(...y.ticks(4).map((tick) => wide(digits(tick, 4), 12.5))))
+  const x = scaleLinear()
+    .domain([0, end / ruled.size])
+    .range([left, right])
   const px = (p: TracePoint) => x(p.time / ruled.size)
   const py = (p: TracePoint) => y(inUnit(p.pressure, "pressure", habit))
   const path = course.map((p, i) => `${i ? "L" : "M"}${px(p)} ${py(p)}`).join(" ")

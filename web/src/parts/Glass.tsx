@@ -2,6 +2,7 @@ import { scaleLinear } from "d3-scale"
 import { useId, useRef, type PointerEvent } from "react"
 import { usePending } from "./pending"
 import { spread } from "./spread"
+import { shortened, wide } from "./labels"
 import { aim, digits, inUnit, unitOf, type Habit } from "./units"
 import { useSize } from "./useSize"
 
@@ -57,7 +58,8 @@ function Drawing({ habit, facts, plan, level, ceiling, band, lineFrom, above, sl
     .range([bottom, top])
   const y = (pressure: number) => scale(inUnit(pressure, "pressure", habit))
   const back = (at: number) => Math.max(0, scale.invert(at)) / inUnit(1, "pressure", habit)
-  const x = slim ? (width - TUBE) / 2 : Math.min(100, width * 0.46)
+  const longest = Math.max(...plan.map((mark) => wide(figureOf(mark, habit), 14)), 0)
+  const x = slim ? (width - TUBE) / 2 : Math.min(100, width * 0.46, width - TUBE - 28 - longest)
   const ticks = scale.ticks(6)
   const movable = [...facts, ...plan].some((mark) => mark.move)
   const minor = scale.ticks(30)
@@ -87,8 +89,8 @@ function Drawing({ habit, facts, plan, level, ceiling, band, lineFrom, above, sl
         </g>
       ))}
       <rect x={x} y={top} width={TUBE} height={bottom - top} rx="3" fill="none" stroke="var(--color-ink)" strokeWidth="2" />
-      {!slim && <Labels marks={facts} y={y} x={x} side="left" habit={habit} range={[top + 12, bottom - 8]} back={back} />}
-      {!slim && <Labels marks={plan} y={y} x={x + TUBE} side="right" habit={habit} range={[top + 12, bottom - 8]} back={back} />}
+      {!slim && <Labels marks={facts} y={y} x={x} side="left" room={x - 28} habit={habit} range={[top + 12, bottom - 8]} back={back} />}
+      {!slim && <Labels marks={plan} y={y} x={x + TUBE} side="right" room={width - x - TUBE - 28} habit={habit} range={[top + 12, bottom - 8]} back={back} />}
       {above != null && !slim && (
         <text x={x + TUBE / 2} y={top - 9} textAnchor="middle" fontSize="12.5" fill="var(--vermilion-ink)">
           ↑ ceiling <tspan className="figure">{digits(inUnit(above, "pressure", habit), 3)}</tspan>
@@ -116,17 +118,19 @@ type LabelsProps = {
   y: (p: number) => number
   x: number
   side: "left" | "right"
+  /** px that a name may take. */
+  room: number
   habit: Habit
   range: [number, number]
   back: (y: number) => number
 }
 
-function Labels({ marks, y, x, side, habit, range, back }: LabelsProps) {
+function Labels({ marks, y, x, side, room, habit, range, back }: LabelsProps) {
   const dragging = useRef<string | null>(null)
   const pending = usePending<number>()
   const placed = spread(
     marks.map((mark) => y(mark.pressure)),
-    33,
+    Math.min(33, (range[1] - range[0]) / Math.max(1, marks.length - 1)),
     ...range,
   )
   const away = side === "left" ? -1 : 1
@@ -169,15 +173,17 @@ function Labels({ marks, y, x, side, habit, range, back }: LabelsProps) {
         {mark.move && <path d={`M${x + away * 1} ${at - 6} l${away * 9} 6 l${-away * 9} 6 z`} />}
         <path d={`M${x} ${at} H${x + away * 9} L${x + away * 17} ${label} H${x + away * 22}`} fill="none" stroke={COLOURS[mark.tone]} strokeWidth="1.6" />
         <text x={text} y={label - 3} textAnchor={side === "left" ? "end" : "start"} fontSize="13">
-          {mark.name}
+          {shortened(mark.name, room)}
         </text>
         <text x={text} y={label + 12} textAnchor={side === "left" ? "end" : "start"} fontSize="14" className="figure">
-          {mark.aim ? aim(mark.pressure, habit) : digits(inUnit(mark.pressure, "pressure", habit), mark.figures ?? 3)}
+          {figureOf(mark, habit)}
         </text>
       </g>
     )
   })
 }
+
+const figureOf = (mark: Mark, habit: Habit) => (mark.aim ? aim(mark.pressure, habit) : digits(inUnit(mark.pressure, "pressure", habit), mark.figures ?? 3))
 
 function inWords(facts: Mark[], plan: Mark[], level: number | null | undefined, habit: Habit): string {
   const say = (mark: Mark) => `${mark.name} ${digits(inUnit(mark.pressure, "pressure", habit), 4)}`

@@ -61,6 +61,8 @@ function Drawing({ points, verdict, habit, over, width, height }: HoldChartProps
   const beyond = py(start) + slope * (left + 190 - px(begin)) + 18
   const limitAt = py(limit) + 20 < bottom ? py(limit) + 18 : Math.min(bottom - 8, py(limit) - 140 * slope - 8)
   const above = Math.min(...points.filter((p) => px(p) > right - 230).map((p) => Math.min(py(p.corrected ?? p.pressure), py(p.high ?? p.pressure)) - 2))
+  const said = Math.max(top + 10, above - 9)
+  const takenOut = Math.abs(said - limitAt) >= 17 ? said : limitAt - 17 > top + 8 ? limitAt - 17 : limitAt + 17
   const under = Math.max(...points.filter((p) => px(p) < left + 190).map((p) => Math.max(py(p.pressure), py(p.low ?? p.pressure))))
   return (
     <svg
@@ -128,7 +130,7 @@ function Drawing({ points, verdict, habit, over, width, height }: HoldChartProps
           </text>
         )}
         {seen && (
-          <text x={right} y={Math.max(top + 10, above - 9)} textAnchor="end" fill="var(--water-ink)" fontWeight="600">
+          <text x={right} y={takenOut} textAnchor="end" fill="var(--water-ink)" fontWeight="600">
             with the temperature taken out
           </text>
         )}

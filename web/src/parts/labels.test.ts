@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest"
-import { endingAfter, inside, wide } from "./labels"
+import { endingAfter, inside, shortened, wide } from "./labels"
 
 describe("labels stay where they can be read", () => {
   it("a label in the middle is left where it is, one at an edge is moved in", () => {
@@ -11,5 +11,11 @@ describe("labels stay where they can be read", () => {
   it("a label that ends at a point never begins before the axis", () => {
     expect(endingAfter(200, "3.19", 50)).toBe(200)
     expect(endingAfter(60, "3.19", 50)).toBeCloseTo(50 + wide("3.19"))
+  })
+
+  it("a name too long keeps its end, in which numbered names differ", () => {
+    expect(shortened("look", 60)).toBe("look")
+    expect(shortened("pause number 9", 60)).toBe("pause… 9")
+    expect(wide(shortened("The long green receiver 12", 60), 13 * 0.86)).toBeLessThan(64)
   })
 })

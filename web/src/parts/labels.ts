@@ -1,6 +1,12 @@
 /** How wide a figure or a word is about, px, without asking the page. */
 export const wide = (text: string, size = 13.5) => text.length * size * 0.615
 
+/** A name cut to the room there is, px, with dots where it was; its end stays, in which numbered names differ. */
+export function shortened(text: string, room: number, size = 13): string {
+  const letters = Math.floor(room / (size * 0.53))
+  return text.length <= letters ? text : `${text.slice(0, Math.max(1, letters - 3)).trimEnd()}…${text.slice(-2)}`
+}
+
 /** Where a label's middle may be so that all of it lies between two edges. */
 export function inside(middle: number, text: string, [left, right]: readonly [number, number], size = 13.5): number {
   const half = wide(text, size) / 2

@@ -4,6 +4,7 @@ import { afterEach, beforeAll, describe, expect, it, vi } from "vitest"
 import type { Schema } from "../api/client"
 import { DetectCurve } from "./DetectCurve"
 import { Dial } from "./Dial"
+import { bubbles, rows } from "./elevation/bubbles"
 import { Elevation } from "./elevation/Elevation"
 import { extent, frameOf, placeAt, roomFor } from "./elevation/frame"
 import { Openings } from "./elevation/Openings"
@@ -158,6 +159,26 @@ describe("the elevation", () => {
     expect(moved).toHaveBeenCalledWith("outlet", { on: "shell", along: "410 mm", round: "0 deg" })
     fireEvent.keyDown(opening, { key: "Enter" })
     expect(chosen).toHaveBeenCalledWith("outlet")
+  })
+})
+
+describe("the numbers of openings", () => {
+  const row = (facing: number) =>
+    Array.from({ length: 9 }, (_, n) => ({ ...SHAPE.openings[0]!, name: `${facing} ${n}`, x: 0.2 + 0.03 * n, v: facing ? 0 : 0.183, facing }))
+  const shape = { ...SHAPE, openings: [...row(0), ...row(1)] }
+  const px = { x: (x: number) => 300 * x, y: (_: number, v: number) => 200 - 300 * v }
+
+  it("stand apart, on the wall as on the face, and not over the figures in the middle", () => {
+    const spots = [...bubbles(shape, px, [130, 200]).values()]
+    spots.forEach(([x, y], i) => {
+      expect(Math.abs(x - 130) < 60 && Math.abs(y - 200) < 30).toBe(false)
+      for (const [a, b] of spots.slice(i + 1)) expect(Math.hypot(a - x, b - y)).toBeGreaterThan(22)
+    })
+  })
+
+  it("ask for as many rows as they need", () => {
+    expect(rows({ ...SHAPE, openings: row(0).slice(0, 1) }, 300)).toBe(0)
+    expect(rows({ ...SHAPE, openings: row(0) }, 300)).toBe(2)
   })
 })
 

@@ -44,8 +44,8 @@ export function OpeningsTab({ draft, change, habit, disabled, answer, vessel, tr
                     {index + 1}
                   </button>
                 </td>
-                <td className="max-w-[128px] py-0.5 pr-2 leading-tight" title={opening.name}>
-                  <span className="block truncate">{opening.name}</span>
+                <td className="w-[128px] min-w-[84px] py-0.5 pr-2 leading-tight break-words">
+                  <span className="block">{opening.name}</span>
                   <span className="block text-fine text-quiet">{textAt(draft, `${path}.thread`)}</span>
                 </td>
                 <td>

@@ -4,6 +4,7 @@ import { CourseChart } from "../parts/CourseChart"
 import { Elevation } from "../parts/elevation/Elevation"
 import { extent } from "../parts/elevation/frame"
 import { Openings } from "../parts/elevation/Openings"
+import { bubbles } from "../parts/elevation/bubbles"
 import { Pins } from "../parts/elevation/Pins"
 import { OtherSides } from "../parts/elevation/Seen"
 import { HoldChart } from "../parts/HoldChart"
@@ -81,7 +82,7 @@ export function Vessel({ record, habit }: { record: RecordOut; habit: Habit }) {
             over={(px) => (
               <>
                 <Openings shape={shape} px={px} order={plan.openings.map((one) => one.name)} />
-                <Pins leaks={record.leaks} px={px} />
+                <Pins leaks={record.leaks} px={px} beside={[...bubbles(shape, px).values()]} />
               </>
             )}
           />
@@ -120,7 +121,7 @@ export function Plan({ record, habit }: { record: RecordOut; habit: Habit }) {
     <Part
       title={`The plan: ${plan.bases.find((basis) => basis.id === plan.basis)?.name ?? plan.basis} to ${show(plan.gauge_target, "pressure", habit, 4)} on the gauge`}
     >
-      <div className="columns-2 gap-6 text-fine">
+      <div className="gap-6 text-fine break-words sm:columns-2 print:columns-2">
         <Lines lines={plan.lines.filter((line) => keys.includes(line.figure))} />
       </div>
       <table className="mt-2 w-full max-w-xl text-left text-small">
@@ -163,7 +164,7 @@ export function Course({ record, habit }: { record: RecordOut; habit: Habit }) {
       <div className="h-52 break-inside-avoid print:h-auto">
         <CourseChart answer={record.judge.plan} habit={habit} trace={trace} shift={record.course_from} />
       </div>
-      <ol className="mt-2 columns-2 gap-6 text-fine">
+      <ol className="mt-2 gap-6 text-fine break-words sm:columns-2 print:columns-2">
         {log.map((line) => (
           <li key={line.id} className="grid break-inside-avoid grid-cols-[52px_1fr] gap-2">
             <span className="figure font-normal text-quiet">{started ? clock((Date.parse(line.at) - started) / 1000) : ""}</span>
@@ -191,7 +192,7 @@ export function Hold({ record, habit }: { record: RecordOut; habit: Habit }) {
       <div className="h-72 break-inside-avoid print:h-auto">
         <HoldChart points={points} verdict={verdict} habit={habit} />
       </div>
-      <div className="columns-2 gap-6 text-fine">
+      <div className="gap-6 text-fine break-words sm:columns-2 print:columns-2">
         <Lines lines={verdict.lines} />
       </div>
     </Part>
@@ -204,7 +205,7 @@ export function Decided({ record, habit }: { record: RecordOut; habit: Habit }) 
   const dates = record.next_dates.map((due) => `${due.what} ${due.on ? `by ${day(due.on)}` : due.says}`).join("; ")
   return (
     <Part title="Fitness and decision">
-      <ul className="mb-2 columns-2 gap-6 text-fine">
+      <ul className="mb-2 gap-6 text-fine break-words sm:columns-2 print:columns-2">
         {advice.evidence.map((line) => (
           <li key={line.name} className="break-inside-avoid">
             <strong>{line.state}</strong>: {line.name}. <span className="text-quiet">{line.says}</span>

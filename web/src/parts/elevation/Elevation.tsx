@@ -1,11 +1,18 @@
 import { useId, type ReactNode } from "react"
 import type { Habit } from "../units"
 import { Dimensions } from "./Dimensions"
-import { FOLDED, frameOf, type Frame, type Shape } from "./frame"
+import { rows } from "./bubbles"
+import { FOLDED, frameOf, type Frame, type Opening, type Shape } from "./frame"
 import { Inside } from "./Inside"
 import { Support } from "./Support"
 
-export type Px = { x: (x: number, v: number) => number; y: (x: number, v: number) => number; scale: number; frame: Frame }
+export type Px = {
+  x: (x: number, v: number) => number
+  y: (x: number, v: number) => number
+  scale: number
+  frame: Frame
+  /** Where the figures of its size stand, px. */ figures?: [number, number]
+}
 
 type ElevationProps = {
   shape: Shape
@@ -43,12 +50,15 @@ export function Elevation({
   const clip = useId()
   const frame = frameOf(shape, behind)
   const [w, h] = [frame.wide * scale, frame.tall * scale]
-  const below = room > 0 && shape.openings.some((o) => Math.cos(shape.tilt) * o.dv + Math.sin(shape.tilt) * o.dx < -0.5)
-  const leg = Math.max(legOf(shape, h), below ? 42 : 0)
-  const dialAbove = room > 0 && shape.openings.some((o) => o.choice === "gauge" && Math.sin(shape.tilt) * o.dx + Math.cos(shape.tilt) * o.dv > 0.5)
+  const upward = (o: Opening) => Math.sin(shape.tilt) * o.dx + Math.cos(shape.tilt) * o.dv
+  const below = shape.openings.filter((o) => room > 0 && upward(o) < -0.5)
+  const dial = (found: Opening[]) => (found.some((o) => o.choice === "gauge") ? 24 : 0)
+  const more = room ? 23 * rows(shape, scale) : 0
+  const leg = Math.max(legOf(shape, h), below.length ? 42 + more + dial(below) : 0)
+  const dialAbove = dial(shape.openings.filter((o) => room > 0 && upward(o) > 0.5))
   const margin = {
-    x: (dimensions ? 46 : 3) + (room ? room + 12 : 0),
-    top: (dimensions ? 40 : 3) + (room ? room + 12 : 0) + (dialAbove ? 24 : 0),
+    x: (dimensions ? 46 : 3) + (room ? room + 12 + more : 0),
+    top: (dimensions ? 40 : 3) + (room ? room + 12 + more : 0) + dialAbove,
     bottom: (dimensions ? 14 : 2) + (ground ? 8 : 0),
   }
   const [width, height] = [w + 2 * margin.x, h + leg + margin.top + margin.bottom]
@@ -57,6 +67,7 @@ export function Elevation({
     y: (x, v) => margin.top + h - frame.toSheet(x, v)[1] * scale,
     scale,
     frame,
+    figures: dimensions ? [margin.x + w / 2, margin.top + h / 2 + 8] : undefined,
   }
   const base = margin.top + h
   const path =
@@ -114,9 +125,7 @@ export function Elevation({
           <line x1={0} x2={width} y1={base + leg} y2={base + leg} stroke="var(--color-ink)" strokeWidth="2" />
         </g>
       )}
-      {dimensions && (
-        <Dimensions shape={shape} px={px} habit={habit} middle={margin.x + w / 2} base={base} clear={room ? room + 14 + (dialAbove ? 24 : 0) : 0} />
-      )}
+      {dimensions && <Dimensions shape={shape} px={px} habit={habit} middle={margin.x + w / 2} base={base} clear={room ? room + 14 + more + dialAbove : 0} />}
       {over?.(px)}
     </svg>
   )

@@ -1,6 +1,7 @@
 import { useRef, type KeyboardEvent, type PointerEvent } from "react"
 import { usePending } from "../pending"
 import type { Px } from "./Elevation"
+import { bubbles, onFace, STUB } from "./bubbles"
 import { placeAt, type Opening, type Shape } from "./frame"
 
 export type Place = Record<string, string>
@@ -16,16 +17,17 @@ type OpeningsProps = {
   onMove?: (name: string, place: Place) => void
 }
 
-const STUB = 13
-
 /** The openings where they are, numbered; each can be chosen, dragged, and moved by the arrow keys. */
 export function Openings({ shape, px, order, selected, onSelect, onMove }: OpeningsProps) {
   if (shape.form === "loop") return null
+  const numbers = bubbles(shape, px, px.figures)
   return shape.openings.map((opening) => (
     <One
       key={opening.name}
       opening={opening}
       number={order.indexOf(opening.name) + 1}
+      at={numbers.get(opening.name)!}
+      alone={free(numbers, opening, px)}
       shape={shape}
       px={px}
       chosen={opening.name === selected}
@@ -35,9 +37,22 @@ export function Openings({ shape, px, order, selected, onSelect, onMove }: Openi
   ))
 }
 
+/** Does no other number stand where the dial of a gauge would, beyond its own? */
+function free(numbers: Map<string, [number, number]>, opening: Opening, px: Px): boolean {
+  const [bx, by] = numbers.get(opening.name)!
+  const [x, y] = [px.x(opening.x, opening.v), px.y(opening.x, opening.v)]
+  const far = Math.hypot(bx - x, by - y) || 1
+  const [dx, dy] = [bx + ((bx - x) / far) * 24, by + ((by - y) / far) * 24]
+  return [...numbers].every(([name, [a, b]]) => name === opening.name || Math.hypot(a - dx, b - dy) > 21)
+}
+
 type OneProps = {
   opening: Opening
   number: number
+  /** Where its number stands, px. */
+  at: [number, number]
+  /** Is there room for its dial? */
+  alone: boolean
   shape: Shape
   px: Px
   chosen: boolean
@@ -45,15 +60,15 @@ type OneProps = {
   onMove?: (name: string, place: Place) => void
 }
 
-function One({ opening, number, shape, px, chosen, onSelect, onMove }: OneProps) {
+function One({ opening, number, at: [bx, by], alone, shape, px, chosen, onSelect, onMove }: OneProps) {
   const dragging = useRef(false)
   const pending = usePending<[number, number]>()
   const [x, y] = [px.x(opening.x, opening.v), px.y(opening.x, opening.v)]
   const [ox, oy] = [px.x(opening.x + opening.dx, opening.v + opening.dv) - x, px.y(opening.x + opening.dx, opening.v + opening.dv) - y]
   const far = Math.hypot(ox, oy) || 1
   const [nx, ny] = [ox / far, oy / far]
-  const onFace = Math.abs(opening.facing) > 0.72
-  const [bx, by] = onFace ? [x, y] : [x + nx * (STUB + 12), y + ny * (STUB + 12)]
+  const face = onFace(opening)
+  const farOff = Math.hypot(bx - x, by - y) > STUB + 13
   const fill = opening.choice === "vent" ? "var(--water)" : "var(--color-ink)"
   const toPlace = (event: PointerEvent<SVGGElement>) => {
     const svg = event.currentTarget.ownerSVGElement!
@@ -98,7 +113,10 @@ function One({ opening, number, shape, px, chosen, onSelect, onMove }: OneProps)
       onPointerMove={(event) => dragging.current && onMove?.(opening.name, toPlace(event))}
       onPointerUp={() => (dragging.current = false)}
     >
-      {onFace ? (
+      {(farOff || (face && bx !== x)) && (
+        <path d={`M${face ? x : x + nx * STUB} ${face ? y : y + ny * STUB} L${bx} ${by}`} stroke="var(--color-ink)" strokeWidth="1.2" />
+      )}
+      {face ? (
         <circle cx={x} cy={y} r="16" fill="none" stroke="var(--color-ink)" strokeWidth="1.5" strokeDasharray={opening.facing < 0 ? "3 3" : undefined} />
       ) : (
         <g transform={`translate(${x} ${y}) rotate(${(Math.atan2(ny, nx) * 180) / Math.PI})`}>
@@ -110,7 +128,7 @@ function One({ opening, number, shape, px, chosen, onSelect, onMove }: OneProps)
       <text x={bx} y={by + 4.5} textAnchor="middle" fontSize="12.5" fontWeight="700" fill="var(--color-paper)">
         {number || "?"}
       </text>
-      {opening.choice === "gauge" && !onFace && <DialIcon x={bx + nx * 24} y={by + ny * 24} />}
+      {opening.choice === "gauge" && !face && alone && <DialIcon x={bx + nx * 24} y={by + ny * 24} />}
     </g>
   )
 }

@@ -1,5 +1,6 @@
 import type { ReactNode } from "react"
 import type { Schema } from "../../api/client"
+import { bubbles } from "./bubbles"
 import { Elevation, type Px } from "./Elevation"
 import { extent, frameOf, type Opening, type Shape } from "./frame"
 import { Openings } from "./Openings"
@@ -54,7 +55,7 @@ export function Seen({ shape, view, fit, order, leaks, water = false, room = 30,
       over={(px) => (
         <>
           <Openings shape={side} px={px} order={order} />
-          <Pins leaks={leaks} px={px} view={view} />
+          <Pins leaks={leaks} px={px} view={view} beside={[...bubbles(side, px).values()]} />
           {over?.(px)}
         </>
       )}
@@ -102,7 +103,15 @@ function End({ shape, view, fit, order, leaks, over }: Omit<SeenProps, "view"> &
           </g>
         )
       })}
-      <Pins leaks={leaks} px={px} view={view} />
+      <Pins
+        leaks={leaks}
+        px={px}
+        view={view}
+        beside={there.map((one) => {
+          const [h, u] = fromEnd(shape, first, one)
+          return [px.x(h, u), px.y(h, u)]
+        })}
+      />
       {over?.(px)}
     </svg>
   )
