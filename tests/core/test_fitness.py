@@ -97,7 +97,6 @@ def test_the_plate_and_the_wall_cap_what_is_proven() -> None:
         ({"rig_leak": "hose"}, "not proven", "hose"),
         ({"boundary_leak": "seam"}, "not fit", "seam"),
         ({"retire": 2024}, "not fit", "2024"),
-        ({"factor": None}, "not proven", "no strength"),
     ],
 )
 def test_what_is_not_shown_is_not_proven(changes: dict, answer: str, says: str) -> None:

@@ -10,7 +10,7 @@ import pytest
 from django.apps import apps
 
 import toadbell
-from tests.server.conftest import FINE_PUMP, KIT, Workshop, held, pump_up, rewind, run
+from tests.server.conftest import FINE_PUMP, KIT, VESSEL, Workshop, held, pump_up, rewind, run
 from toadbell.core.cli import main
 from toadbell.core.documents import keep_verdict
 from toadbell.core.sheets import read_hold_sheet
@@ -410,3 +410,64 @@ def test_all_of_a_trial_is_told_to_an_imperial_reader_in_psi(workshop: Workshop)
     assert len([text for text in told if " psi" in text]) > 20
     workshop.put("/me", {"units": "metric"})
     assert "bar" in workshop.get(f"/trials/{trial}/judge")["verdict"]["says"]
+
+
+KEG = {**VESSEL["shell"], "inside_diameter": "215 mm", "length": "500 mm"}
+
+
+def gas_tried(workshop: Workshop, vessel: dict, pressure: str, **plan: object) -> str:
+    """A tightness trial: four hours under gas on a dial, let go."""
+    tried = workshop.planned(
+        vessel,
+        procedure="tightness",
+        basis=None,
+        factor=None,
+        medium="air",
+        tight_at=pressure,
+        gauge={"range": "2.5 bar", "division": "0.02 bar"},
+        hold={"minimum": "4 h"},
+        acceptance={"max_drop": "0.1 bar", "over": "4 h"},
+        **plan,
+    )
+    trial = run(workshop, str(workshop.post(f"/trials/{tried['id']}/freeze")["id"]), to=9, minutes=240)
+    for step in ("looked", "released"):
+        workshop.step(trial, step)
+    return trial
+
+
+def test_a_fermenter_held_four_hours_at_its_gas_is_tagged_tight_and_a_drop_takes_the_tag(workshop: Workshop) -> None:
+    keg = workshop.vessel("Keg", kind="fermenter", shell=KEG)
+    trial = gas_tried(workshop, keg, "0.8 bar")
+    bench = workshop.get(f"/trials/{trial}/bench")
+    assert "vent-open" not in bench["allowed"]
+    assert [step["kind"] for step in bench["after"]] == ["hold-ended", "came-down", "looked", "released"]
+    assert [line["says"] for line in bench["log"] if line["kind"] in ("vent-shut", "looked")] == [
+        "soaped and looked all round",
+        "closed up, all shut",
+    ]
+    judged = workshop.post(f"/trials/{trial}/judge")
+    assert judged["advice"]["answer"] == "tight"
+    assert judged["offer"] == "0.8 bar"
+    workshop.post(f"/trials/{trial}/decision", {"fitness": "tight", "pressure": "0.8 bar"})
+    [row] = workshop.get("/shed")["rows"]
+    assert (row["stands"]["tag"]["fitness"], row["stands"]["tag"]["pressure"]) == ("tight", pytest.approx(0.8e5))
+    assert workshop.get("/shed?tag=tight")["found"] == 1
+    workshop.happened(keg["id"], "dropped", "off the bench onto stone")
+    [row] = workshop.get("/shed")["rows"]
+    assert row["stands"]["tag"]["fitness"] == "not proven"
+
+
+def test_more_than_tight_asks_for_a_reason_and_a_tight_trial_takes_no_proof_away(workshop: Workshop) -> None:
+    tank = workshop.vessel("Proven", shell=KEG)
+    proved = run(workshop, str(workshop.post(f"/trials/{workshop.planned(tank)['id']}/freeze")["id"]))
+    workshop.post(f"/trials/{proved}/judge")
+    reason = "Relief tried elsewhere."
+    workshop.post(f"/trials/{proved}/decision", {"fitness": "fit", "pressure": "8.5 bar", "reason": reason})
+    trial = gas_tried(workshop, tank, "0.8 bar")
+    workshop.post(f"/trials/{trial}/judge")
+    refused = workshop.post(f"/trials/{trial}/decision", {"fitness": "fit", "pressure": "0.8 bar"}, 409)["says"]
+    assert "goes further than the evidence: Tight at 0.8 bar" in refused
+    assert "fit, or tight" in workshop.post(f"/trials/{trial}/decision", {"fitness": "tight"}, 409)["says"]
+    workshop.post(f"/trials/{trial}/decision", {"fitness": "tight", "pressure": "0.8 bar"})
+    [row] = workshop.get("/shed")["rows"]
+    assert (row["stands"]["id"], row["stands"]["tag"]["fitness"]) == (proved, "fit")

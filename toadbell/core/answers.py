@@ -137,6 +137,7 @@ class BasisAnswer(Answer):
     applies: bool
     strength: bool
     own_factor: bool = False
+    own_pressure: bool = False
     asks_reason: bool = False
     why: Sentence
     disputed: Sentence = ""
@@ -320,6 +321,7 @@ class DeriveAnswer(Answer):
 
     kind: str
     medium: str = "water"
+    procedure: str = "proof"
     basis: str
     factor: float | None
     base_pressure: float

@@ -11,6 +11,7 @@ from uuid import UUID
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, field_validator, model_validator
 
 from toadbell.core.documents import upgraded
+from toadbell.core.judge.answers import Fitness
 from toadbell.trials.models import Source, State
 
 FORMAT = 1
@@ -116,7 +117,7 @@ class VerdictPart(_Shape):
 class DecisionPart(_Shape):
     """What a person decided. Pressure Pa."""
 
-    fitness: Literal["fit", "limited", "not fit", "not proven"]
+    fitness: Fitness
     pressure: float | None
     reason: str
     less_cautious: bool

@@ -74,7 +74,7 @@ class Sought(Schema):
 
     page: int = Field(default=1, ge=1, le=100_000)
     text: str = Field(default="", max_length=120)
-    tag: Literal["", "fit", "limited", "not fit", "not proven", "retired"] = ""
+    tag: Literal["", "fit", "limited", "tight", "not fit", "not proven", "retired"] = ""
     order: Literal["hung", "name", "due"] = "hung"
 
 

@@ -10,6 +10,9 @@ from toadbell.core.answers import Answer
 from toadbell.core.lines import Line
 from toadbell.core.phrases import Sentence
 
+Fitness = Literal["fit", "limited", "tight", "not fit", "not proven"]
+"""What a vessel is fit for; `tight` claims no strength."""
+
 
 class LeakEstimate(Answer):
     """A leak and its 95 % band, m³/s.
@@ -122,7 +125,7 @@ class Evidence(Answer):
 class TagNow(Answer):
     """What of a decision still stands: tag, pressure Pa, and why it is less than was decided ("" where it is not)."""
 
-    fitness: Literal["fit", "limited", "not fit", "not proven"]
+    fitness: Fitness
     pressure: float | None
     says: Sentence
 
@@ -138,7 +141,7 @@ class NextDate(Answer):
 class FitnessAnswer(Answer):
     """What the evidence adds up to; pressures Pa."""
 
-    answer: Literal["fit", "limited", "not fit", "not proven"]
+    answer: Fitness
     pressure: float | None
     says: Sentence
     evidence: list[Evidence]

@@ -33,6 +33,7 @@ class TrialEvidence:
     verdict        of the judge, None where the hold was not judged
     boundary_leak  where the vessel's own boundary leaked and was not mended; fitting_leak, of a fitting that stays
                    on in service, and rig_leak, of the test rig, likewise
+    tries_tightness  the trial holds a pressure to see whether it stays, and is not of a valve alone
     mended         where the vessel or a fitting of it was mended since it was last held tight
     kit            what speaks against the kit; empty where nothing does, None where it is not known
     air            trapped air as found and what is let pass, m³, None where no strokes told
@@ -75,6 +76,7 @@ class TrialEvidence:
     weakest: tuple[str, float] | None = None
     fitting_leak: str | None = None
     mended: str | None = None
+    tries_tightness: bool = True
     kit: tuple[str, ...] | None = None
     air: tuple[float, float] | None = None
     yielding: str | None = None

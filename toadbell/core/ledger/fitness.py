@@ -1,17 +1,17 @@
 """Fitness for service: the evidence, what it adds up to, and the next dates."""
 
 import datetime
-from typing import Literal
 
-from toadbell.core.judge.answers import Evidence, FitnessAnswer, NextDate
+from toadbell.core.judge.answers import Evidence, Fitness, FitnessAnswer, NextDate
 from toadbell.core.kinds import KINDS
 from toadbell.core.ledger.evidence import LOOKED, RELIEF, STEAM, TrialEvidence, ledger
 from toadbell.core.lines import Line
 from toadbell.core.phrases import Said, amount, joined, of_scale, put, say
 
-Fitness = Literal["fit", "limited", "not fit", "not proven"]
-ORDER: tuple[Fitness, ...] = ("not fit", "not proven", "limited", "fit")
+ORDER: tuple[Fitness, ...] = ("not fit", "not proven", "tight", "limited", "fit")
 """From the most cautious to the least."""
+PRESSURELESS: tuple[Fitness, ...] = ("not fit", "not proven")
+"""Answers that go with no pressure."""
 
 
 def fitness(seen: TrialEvidence) -> FitnessAnswer:
@@ -27,15 +27,17 @@ def _fitness(seen: TrialEvidence) -> FitnessAnswer:
     proven, lines = _proven(seen)
     evidence = ledger(seen)
     answer, why = _answer(seen, proven, evidence)
-    pressure = None if answer in ("not fit", "not proven") or proven is None else min(proven, seen.wanted)
+    most = _held(seen) if answer == "tight" else proven
+    pressure = None if answer in PRESSURELESS or most is None else min(most, seen.wanted)
+    strong = None if answer == "tight" else pressure
     return FitnessAnswer(
         answer=answer,
         pressure=pressure,
         says=say("fitness.practice", why=why) if seen.practice else why,
         evidence=evidence,
-        relief_at_most=pressure,
-        next_proof=None if pressure is None or seen.practice else _proof_by(seen),
-        next_dates=[] if pressure is None or seen.practice else next_dates(seen),
+        relief_at_most=strong,
+        next_proof=None if strong is None or seen.practice else _proof_by(seen),
+        next_dates=[] if strong is None or seen.practice else next_dates(seen),
         lines=lines,
     )
 
@@ -143,7 +145,25 @@ def _answer(seen: TrialEvidence, proven: float | None, evidence: list[Evidence])
     unproven = _unproven(seen)
     if unproven is not None:
         return "not proven", unproven
-    return ("not proven", say("fitness.no-strength")) if proven is None else _strength(seen, proven, evidence)
+    return _strength(seen, proven, evidence) if proven is not None else _tight(seen, evidence)
+
+
+def _held(seen: TrialEvidence) -> float | None:
+    """The pressure that was held of what was to be held, at the highest point, Pa."""
+    return None if seen.reached is None else min(seen.reached, seen.target) - seen.head
+
+
+def _tight(seen: TrialEvidence, evidence: list[Evidence]) -> tuple[Fitness, Said]:
+    """What a tight hold shows that was never to prove strength: that it is tight at its pressure, and no more."""
+    held = _held(seen)
+    failed = [line for line in evidence if line.state == "not met"]
+    suspect = next((line for line in failed if line.code in SUSPECT), None)
+    if suspect:
+        return "not proven", say("fitness.suspect", line=suspect.name, says=suspect.says)
+    if held is None or held <= 0 or not seen.tries_tightness:
+        return "not proven", say("fitness.no-strength")
+    but = say("fitness.but", lines=[_not_met(line) for line in failed]) if failed else say("fitness.nothing")
+    return "tight", say("fitness.tight", held=min(held, seen.wanted), on=seen.on, but=but)
 
 
 def _unproven(seen: TrialEvidence) -> Said | None:

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from toadbell.core import units
-from toadbell.core.judge.answers import TagNow
+from toadbell.core.judge.answers import Fitness, TagNow
 from toadbell.core.phrases import Said, say
 
 Voids = Literal["all", "proof", "relief", "tightness", "nothing"]
@@ -107,7 +107,7 @@ class Happened:
 class Decided:
     """A decision that stood: its tag and pressure (Pa), and when it was made."""
 
-    fitness: Literal["fit", "limited", "not fit", "not proven"]
+    fitness: Fitness
     pressure: float | None
     at: datetime.datetime
 
@@ -128,16 +128,22 @@ def tag_now(
     if retire is not None and today.year > retire:
         return TagNow(fitness="not fit", pressure=None, says=say("fitness.tag-past-year", year=retire))
     since = [one for one in happened if one.after(decided.at) and one.what in HAPPENINGS]
-    voided = [one for one in since if HAPPENINGS[one.what].voids in ("all", "proof")]
+    void = ("all", "proof", "tightness") if decided.fitness == "tight" else ("all", "proof")
+    voided = [one for one in since if HAPPENINGS[one.what].voids in void]
     if voided:
         return TagNow(fitness="not proven", pressure=None, says=_asks(voided[-1]))
     name, least = min(limits, key=lambda one: one[1], default=("", None))
     if least is not None and decided.pressure is not None and least < decided.pressure * (1 - 1e-6):
         if least <= 0:
             return TagNow(fitness="not fit", pressure=None, says=say("fitness.tag-no-pressure", name=name))
-        return TagNow(fitness="limited", pressure=least, says=say("fitness.tag-least", name=name, most=least))
+        kept: Fitness = "tight" if decided.fitness == "tight" else "limited"
+        return TagNow(fitness=kept, pressure=least, says=say("fitness.tag-least", name=name, most=least))
     asked = [
-        one for one in since if HAPPENINGS[one.what].voids in ("relief", "tightness") and not _answered(one, since)
+        one
+        for one in since
+        if decided.fitness != "tight"
+        and HAPPENINGS[one.what].voids in ("relief", "tightness")
+        and not _answered(one, since)
     ]
     if asked:
         return TagNow(fitness="limited", pressure=decided.pressure, says=_asks(asked[-1]))

@@ -117,9 +117,16 @@ BASES: dict[str, Basis] = {
 }
 
 
+TIGHT = next(each.id for each in BASES.values() if each.by == "tightness")
+"""What a tightness trial rests on."""
+
+
 def chosen_basis(sheet: VesselSheet) -> str:
-    """The basis the sheet names, else its kind's default; raises SheetError for one that does not exist."""
-    basis = sheet.basis or default_basis(sheet)
+    """The basis the sheet names, a tightness trial's own, or its kind's default.
+
+    Raises SheetError for one that does not exist.
+    """
+    basis = TIGHT if sheet.procedure == "tightness" else sheet.basis or default_basis(sheet)
     if basis not in BASES:
         raise SheetError(f"“{basis}” is not a basis: one of {', '.join(BASES)}", "basis")
     rule = BASES[basis]
@@ -198,7 +205,8 @@ def test_pressure(basis: str, sheet: VesselSheet) -> float | None:
         return sheet.relief_set
     if by == "tightness":
         tight = KINDS[sheet.kind].tight_pressure
-        return sheet.working_pressure if tight is None else min(tight, sheet.working_pressure)
+        usual = sheet.working_pressure if tight is None else min(tight, sheet.working_pressure)
+        return usual if sheet.tight_at is None else sheet.tight_at
     factor = total_factor(basis, sheet)
     return None if factor is None else factor * base_pressure(sheet)
 
@@ -221,6 +229,7 @@ def _answer(basis: str, sheet: VesselSheet) -> BasisAnswer:
         applies=fits,
         strength=rule.strength,
         own_factor=rule.own is not None,
+        own_pressure=rule.by == "tightness",
         asks_reason=rule.asks_reason,
         why=why,
         disputed=rule.disputed,

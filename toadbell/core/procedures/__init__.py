@@ -4,8 +4,9 @@ proves.
 
 from toadbell.core.procedures.procedure import Observation, Procedure
 from toadbell.core.procedures.proof import PROOF
+from toadbell.core.procedures.tightness import TIGHTNESS
 
-PROCEDURES: dict[str, Procedure] = {procedure.id: procedure for procedure in (PROOF,)}
+PROCEDURES: dict[str, Procedure] = {procedure.id: procedure for procedure in (PROOF, TIGHTNESS)}
 """Every kind of trial by its id."""
 
 __all__ = ["PROCEDURES", "Observation", "Procedure"]

@@ -34,12 +34,10 @@ def in_words(kind: str, data: Data) -> Said:
 PLAIN = (
     "frozen",
     "thawed",
-    "vent-shut",
     "strokes",
     "shut-in",
     "hold-set",
     "came-down",
-    "looked",
     "vent-open",
     "emptied",
     "dried",
@@ -101,6 +99,8 @@ _FORMS: dict[str, Callable[[Data], Said]] = {
     "started": lambda data: say(f"log.started-{data['source']}"),
     "taken-over": lambda data: say("log.taken-over", name=data["name"] or say("log.another-window")),
     "opening": _opening,
+    "vent-shut": lambda data: say("log.vent-shut-air" if data.get("medium") == "air" else "log.vent-shut"),
+    "looked": lambda data: say("log.looked-air" if data.get("medium") == "air" else "log.looked"),
     "stage-reached": _stage_reached,
     "gone-back": _gone_back,
     "hold-ended": lambda data: (

@@ -53,15 +53,21 @@ def now_card(stands: RunState, answer: DeriveAnswer, *, dial: bool, now: datetim
         if stands.phase in ("raising", "pausing"):
             if stands.reached < len(answer.stages):
                 return _raising(stands, answer, strokes)
-            return _card("at test", *_said("at test", answer, dial))
+            return _card("at test", *_said("at test", answer, dial), answer.medium)
         over = stands.phase == "holding" and stands.until is not None and now >= stands.until
         said = (say("now.over"), say("now.over-detail")) if over else _said(stands.phase, answer, dial)
-        return _card(stands.phase, *said)
+        return _card(stands.phase, *said, answer.medium)
 
 
-def _card(phase: Phase, says: Said, detail: Said) -> Now:
-    step, zone = _NEXT[phase]
-    label = say("now.to-the-judge") if step == JUDGE else STEPS[step].label
+def _label(step: str, medium: str) -> Said:
+    """What stands on a step's key, in the words of what the vessel is filled with."""
+    air = medium != "water" and step == "vent-shut"
+    return say("step.vent-shut-label-air") if air else STEPS[step].label
+
+
+def _card(phase: Phase, says: Said, detail: Said, medium: str) -> Now:
+    step, zone = (JUDGE, "near") if phase == "released" and medium != "water" else _NEXT[phase]
+    label = say("now.to-the-judge") if step == JUDGE else _label(step, medium)
     return Now(says=says, detail=detail, step=step, label=label, zone=zone)
 
 
@@ -100,4 +106,10 @@ def _said(phase: Phase, answer: DeriveAnswer, dial: bool) -> tuple[Said, Said]:
             "now.vented-detail-time", time=drain
         )
     name = {"filling": "fill", "over": "run-over"}.get(phase, phase)
+    if answer.medium != "water" and phase in _SAID_UNDER_AIR:
+        return say(f"now.{name}-air"), say(f"now.{name}-detail-air")
     return say(f"now.{name}"), say(f"now.{name}-detail")
+
+
+_SAID_UNDER_AIR: frozenset[Phase] = frozenset({"filling", "looking", "released"})
+"""Phases in which air asks for something else than water."""

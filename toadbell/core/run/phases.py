@@ -27,7 +27,16 @@ Phase = Literal[
 State = Literal["planned", "ready", "running", "held", "judged", "closed", "aborted"]
 ON_THE_BENCH: tuple[State, ...] = ("running", "held")
 AFTER = ("came-down", "looked", "released", "vent-open", "emptied", "dried")
-"""What is done after the hold, in its order."""
+"""What is done after the hold, in its order, under water."""
+WATER_ALONE = frozenset({"vent-open", "emptied", "dried"})
+"""What of it is done with water alone: air has gone when it is let go."""
+
+
+def after_the_hold(medium: str) -> tuple[str, ...]:
+    """What is done after a hold under a medium, in its order."""
+    return AFTER if medium == "water" else tuple(step for step in AFTER if step not in WATER_ALONE)
+
+
 _PHASE_AFTER: dict[str, Phase] = {
     "came-down": "looking",
     "looked": "looked",
@@ -69,6 +78,7 @@ class RunState:
     hold_for     how long the hold is to be, s
     round        how often the run went back
     guards       those that tripped and were not answered
+    medium       "water" or "air"
     """
 
     reached: int
@@ -81,6 +91,7 @@ class RunState:
     hold_for: float = 0.0
     round: int = 0
     guards: tuple[Entry, ...] = field(default=())
+    medium: str = "water"
 
 
 def run_state(
@@ -90,6 +101,7 @@ def run_state(
     state: State,
     began: datetime.datetime,
     now: datetime.datetime,
+    medium: str = "water",
 ) -> RunState:
     """Where a run stands now.
 
@@ -98,8 +110,9 @@ def run_state(
     hold_for  the hold that the plan asks for, s
     state     of the trial
     began     when the run began; now  the trial's time
+    medium    that the vessel is filled with
     """
-    stands = RunState(0, "filling", began, hold_for=hold_for)
+    stands = RunState(0, "filling", began, hold_for=hold_for, medium=medium)
     for entry in entries:
         stands = after(stands, entry, stages)
     if state == "aborted":

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from toadbell.core.answers import StageAnswer
 from toadbell.core.phrases import Said, read_kept, say
 from toadbell.core.run import carried
-from toadbell.core.run.phases import ON_THE_BENCH, Phase, RunState, State
+from toadbell.core.run.phases import ON_THE_BENCH, WATER_ALONE, Phase, RunState, State
 
 PRESSED: frozenset[Phase] = frozenset({"raising", "pausing", "at test", "holding", "held", "looking", "looked"})
 """Phases in which there is pressure."""
@@ -86,6 +86,8 @@ def refused(step: Step, state: State, stands: RunState, stages: Sequence[StageAn
     """Why a step cannot be done now; None where it can."""
     if state not in step.states:
         return say(f"step.{step.id}-state" if step.states != ("running",) else "step.not-on")
+    if step.id in WATER_ALONE and stands.medium != "water":
+        return say("step.water-alone")
     if step.phases and stands.phase not in step.phases:
         return say(_too_soon(step, stands.phase))
     if step.stages and stands.reached >= len(stages):

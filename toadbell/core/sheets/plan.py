@@ -52,11 +52,13 @@ class VesselSheet(Part):
     """Everything `derive` reads. Only kind and working pressure are required; what is absent is not known."""
 
     kind: Kind
+    procedure: Literal["proof", "tightness"] | None = None
     working_pressure: Pressure
     plate_pressure: Pressure | None = None
     relief_set: Pressure | None = None
     maker_test_limit: Pressure | None = None
     basis: str | None = None
+    tight_at: Pressure | None = None
     factor: float | None = Field(default=None, ge=1, le=4)
     reason: str | None = Field(default=None, max_length=2000)
     shield: bool = False
@@ -117,6 +119,8 @@ class VesselSheet(Part):
         self._ends_fit()
         if self.basis == "own" and self.factor is None:
             raise ValueError("factor: the basis “own” needs a factor, such as 1.4")
+        if self.tight_at is not None and self.tight_at > self.working_pressure * (1 + 1e-9):
+            raise ValueError("tight_at: a tightness trial is held at the wanted pressure or below it")
         self._within_reason()
         if self.water_temperature is not None and not 273.15 <= self.water_temperature <= 373.15:
             raise ValueError("water_temperature: water is a liquid between 0 and 100 °C only")

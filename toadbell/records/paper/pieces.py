@@ -21,12 +21,13 @@ from toadbell.records.paper.style import (
     RULE,
     TEXT,
     VERMILION,
+    WATER,
     para,
 )
 
 Laid = partial(Table, hAlign="LEFT")
 """A table that begins where the text does, also on a page that was drawn smaller."""
-TONES = {"fit": MOSS, "limited": BRASS, "not fit": VERMILION, "not proven": QUIET}
+TONES = {"fit": MOSS, "limited": BRASS, "tight": WATER, "not fit": VERMILION, "not proven": QUIET}
 NO_PADDING = [
     ("LEFTPADDING", (0, 0), (-1, -1), 0),
     ("RIGHTPADDING", (0, 0), (-1, -1), 0),
@@ -87,6 +88,7 @@ def tag(fitness: str, figure: str, day: str) -> Drawing:
     corners = {
         "fit": [c, 1, w - 1, 1, w - 1, h - 1, c, h - 1, 1, h - c, 1, c],
         "limited": [1, 1, w - 1, 1, w - 1, h - c, w - c, h - 1, 1, h - 1],
+        "tight": [c, 1, w - c, 1, w - 1, h / 2, w - c, h - 1, c, h - 1, 1, h / 2],
     }.get(fitness, [1, 1, w - 1, 1, w - 1, h - 1, 1, h - 1])
     tag.add(
         Polygon(
@@ -101,7 +103,7 @@ def tag(fitness: str, figure: str, day: str) -> Drawing:
         tag.add(Circle(13, h / 2, 4, fillColor=None, strokeColor=tone, strokeWidth=1.4))
     if fitness == "not fit":
         tag.add(Line(1, 1, w - 1, h - 1, strokeColor=tone, strokeWidth=0.8))
-    left = 26 if fitness == "fit" else 12
+    left = {"fit": 26, "tight": 20}.get(fitness, 12)
     tag.add(String(left, h - 18, fitness, fontName=BOLD, fontSize=11, fillColor=tone))
     tag.add(String(left, h - 33, figure if figure != "not known" else "", fontName=FIGURES, fontSize=11, fillColor=INK))
     tag.add(String(left, h - 46, day, fontName=TEXT, fontSize=8, fillColor=QUIET))

@@ -11,7 +11,7 @@ from toadbell.core.bench.situations import look
 from toadbell.core.phrases import of_scale, read_kept, say
 from toadbell.core.run.log_text import log_lines
 from toadbell.core.run.now import now_card
-from toadbell.core.run.phases import AFTER, ON_THE_BENCH, RunState
+from toadbell.core.run.phases import ON_THE_BENCH, RunState, after_the_hold
 from toadbell.core.run.steps import allowed
 from toadbell.core.units import QuantityError
 from toadbell.shed.drawn import drawn
@@ -79,11 +79,14 @@ def bench_out(trial: Trial, request: HttpRequest) -> BenchOut:
         answer=answer,
         shape=drawn(trial.sheet),
         seen=frozen_mark(trial),
-        after=AFTER_STEPS,
+        after=_after_steps(answer.medium),
     )
 
 
-AFTER_STEPS = [AfterStep(kind=kind, says=say(f"step.after-{kind}")) for kind in ("hold-ended", *AFTER)]
+def _after_steps(medium: str) -> list[AfterStep]:
+    said = {"looked": "looked-air"} if medium != "water" else {}
+    steps = ("hold-ended", *after_the_hold(medium))
+    return [AfterStep(kind=kind, says=say(f"step.after-{said.get(kind, kind)}")) for kind in steps]
 
 
 def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:

@@ -11,7 +11,8 @@ def run_state(trial: Trial, events: list[Event] | None = None) -> RunState:
     """Where the run stands now."""
     answer = plan_of(trial).answer
     done = trial.effective_events() if events is None else events
-    return stands(done, answer.stages, answer.hold.minimum, trial.state, trial.started_at or clock.now(), trial.now())  # type: ignore[arg-type]
+    began, state = trial.started_at or clock.now(), trial.state
+    return stands(done, answer.stages, answer.hold.minimum, state, began, trial.now(), answer.medium)  # type: ignore[arg-type]
 
 
 def course_from(trial: Trial, events: list[Event]) -> float:

@@ -99,7 +99,7 @@ def take(
 
 def _vent_shut(step: Taken) -> Event:
     change_rig(step.trial, lambda rig, state: simulated.close_vent(state))
-    return step.log("vent-shut", strokes=strokes_in_all(step.trial))
+    return step.log("vent-shut", strokes=strokes_in_all(step.trial), **_under(step))
 
 
 def _stage_reached(step: Taken) -> Event:
@@ -184,7 +184,13 @@ def _after(kind: str, step: Taken) -> Event:
         change_rig(step.trial, lambda rig, state: simulated.bleed_to(rig, state, 0.0))
     if kind == "vent-open":
         change_rig(step.trial, simulated.dump)
-    return step.log(kind)
+    return step.log(kind, **_under(step)) if kind == "looked" else step.log(kind)
+
+
+def _under(step: Taken) -> dict[str, str]:
+    """What the vessel is filled with, where it is not water: the log speaks of it."""
+    medium = step.plan.answer.medium
+    return {} if medium == "water" else {"medium": medium}
 
 
 # -- at any time --------------------------------------------------------------------------------

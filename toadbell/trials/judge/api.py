@@ -1,7 +1,6 @@
 """The judge over the wire."""
 
 import datetime
-from typing import Literal
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
@@ -9,7 +8,7 @@ from django.utils import timezone
 from ninja import Field, Router, Schema, Status
 
 from toadbell.core.answers import DeriveAnswer
-from toadbell.core.judge.answers import FitnessAnswer, HoldPoint, JudgeAnswer
+from toadbell.core.judge.answers import Fitness, FitnessAnswer, HoldPoint, JudgeAnswer
 from toadbell.core.judge.hold import Asked
 from toadbell.core.phrases import of_scale, put
 from toadbell.core.plan.acceptance import accepted
@@ -101,7 +100,7 @@ class DecisionIn(Schema):
     """A person's decision on what was seen; the pressure is written as a quantity."""
 
     seen: str = Field(max_length=40)
-    fitness: Literal["fit", "limited", "not fit", "not proven"]
+    fitness: Fitness
     pressure: str | None = Field(default=None, max_length=60)
     reason: str = Field(default="", max_length=4000)
 

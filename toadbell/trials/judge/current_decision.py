@@ -49,11 +49,11 @@ def standing_decisions(decisions: Iterable[Decision]) -> dict[uuid.UUID, Decisio
 
 
 def proves_nothing(decision: Decision) -> bool:
-    """Was it a tight trial on a basis that proves no strength, and left at “not proven”?"""
+    """Was it a tight trial on a basis that proves no strength, and left at “not proven” or “tight”?"""
     basis = BASES.get(decision.trial.basis)
     verdict = getattr(decision.trial, "verdict", None)
     tight = verdict is not None and verdict.called == "tight"
-    return decision.fitness == "not proven" and basis is not None and not basis.strength and tight
+    return decision.fitness in ("not proven", "tight") and basis is not None and not basis.strength and tight
 
 
 def tag_of(vessel: Vessel, decision: Decision) -> TagNow:

@@ -15,6 +15,7 @@ from toadbell.core.judge.hold import Asked
 from toadbell.core.ledger import fitness as fit
 from toadbell.core.ledger.evidence import TrialEvidence
 from toadbell.core.ledger.voiding import hurt_since, last_look, relief_lift
+from toadbell.core.plan.bases import BASES
 from toadbell.core.run.carried import OWNERS
 from toadbell.core.run.phases import RunState
 from toadbell.core.sheets import SheetError, VesselSheet
@@ -95,6 +96,7 @@ def _seen(trial: Trial) -> TrialEvidence:
         verdict_says=told.says if told else "",
         relief_set=sheet.relief_set,
         retire=sheet.retire,
+        tries_tightness=answer.basis is None or BASES[answer.basis].by != "relief",
         on=today,
         void=trial.state == State.ABORTED
         or any(e.kind == "guard" and e.data["code"] in ("ceiling", "strokes") for e in events),
@@ -222,16 +224,16 @@ def decide(trial: Trial, maker: Maker, chosen: fit.Fitness, pressure: str | None
         trial.must_be((State.JUDGED, State.ABORTED), "Judge the hold first; a decision rests on its verdict.")
     tool = advice(trial, maker)
     limit = units.read(pressure, "pressure", default_unit=maker.pressure_unit).value if pressure else None
-    if chosen in ("fit", "limited") and limit is None:
-        raise NotNow("Say for what pressure it is fit.")
-    if chosen in ("not fit", "not proven"):
+    if chosen in fit.PRESSURELESS:
         limit = None
+    elif limit is None:
+        raise NotNow("Say for what pressure it is fit, or tight.")
     further = fit.less_cautious(chosen, limit, tool)
     if further and not reason.strip():
         raise NotNow(
             f"That goes further than the evidence: {tool.says} Write down why; the reason stays on the record."
         )
-    dated = limit is not None and not trial.practice
+    dated = limit is not None and chosen != "tight" and not trial.practice
     proof = (
         next((due.on for due in fit.next_dates(_seen(trial)) if due.what == "proof" and due.on), None)
         if dated

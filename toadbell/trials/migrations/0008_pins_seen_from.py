@@ -20,4 +20,9 @@ class Migration(migrations.Migration):
             name='owner',
             field=models.CharField(help_text='boundary, fitting or rig', max_length=10),
         ),
+        migrations.AlterField(
+            model_name="finding",
+            name="shows",
+            field=models.CharField(default="weep", max_length=20),
+        ),
     ]

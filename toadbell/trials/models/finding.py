@@ -25,7 +25,7 @@ class Finding(models.Model):
     at = models.DateTimeField()
     owner = models.CharField(max_length=10, help_text="boundary, fitting or rig")
     where = models.CharField(max_length=200)
-    shows = models.CharField(max_length=10, default="weep")
+    shows = models.CharField(max_length=20, default="weep")
     pin_x = models.FloatField(null=True, help_text="m")
     pin_v = models.FloatField(null=True, help_text="m")
     pin_view = models.CharField(max_length=10, default="front", help_text="from where it is looked at")

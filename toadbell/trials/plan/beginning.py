@@ -20,7 +20,9 @@ def with_choices(openings: list[dict[str, Any]], before: list[dict[str, Any]]) -
 
 
 CARRIED_OVER = (
+    "procedure",
     "basis",
+    "tight_at",
     "factor",
     "base",
     "reason",

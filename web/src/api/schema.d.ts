@@ -1278,6 +1278,11 @@ export interface components {
              */
             own_factor: boolean;
             /**
+             * Own Pressure
+             * @default false
+             */
+            own_pressure: boolean;
+            /**
              * Asks Reason
              * @default false
              */
@@ -1364,6 +1369,11 @@ export interface components {
              * @default water
              */
             medium: string;
+            /**
+             * Procedure
+             * @default proof
+             */
+            procedure: string;
             /** Basis */
             basis: string;
             /** Factor */
@@ -2327,6 +2337,8 @@ export interface components {
         VesselSheet: {
             /** Kind */
             kind: string;
+            /** Procedure */
+            procedure?: ("proof" | "tightness") | null;
             /**
              * Working Pressure
              * @description such as 8.3 bar, 120 psi or 830 kPa
@@ -2340,6 +2352,8 @@ export interface components {
             maker_test_limit?: string | null;
             /** Basis */
             basis?: string | null;
+            /** Tight At */
+            tight_at?: string | null;
             /** Factor */
             factor?: number | null;
             /** Reason */
@@ -2717,7 +2731,7 @@ export interface components {
              * Fitness
              * @enum {string}
              */
-            fitness: "fit" | "limited" | "not fit" | "not proven";
+            fitness: "fit" | "limited" | "tight" | "not fit" | "not proven";
             /** Pressure */
             pressure: number | null;
             /** Says */
@@ -3706,7 +3720,7 @@ export interface components {
              * @default weep
              * @enum {string}
              */
-            shows: "dry" | "damp" | "weep" | "drip" | "stream" | "bubbles";
+            shows: "dry" | "damp" | "weep" | "drip" | "stream" | "still foam" | "growing foam" | "bubbles";
             pin?: components["schemas"]["Pin"] | null;
         };
         /**
@@ -4381,7 +4395,7 @@ export interface components {
              * Answer
              * @enum {string}
              */
-            answer: "fit" | "limited" | "not fit" | "not proven";
+            answer: "fit" | "limited" | "tight" | "not fit" | "not proven";
             /** Pressure */
             pressure: number | null;
             /** Says */
@@ -4708,7 +4722,7 @@ export interface components {
              * Fitness
              * @enum {string}
              */
-            fitness: "fit" | "limited" | "not fit" | "not proven";
+            fitness: "fit" | "limited" | "tight" | "not fit" | "not proven";
             /** Pressure */
             pressure?: string | null;
             /**
@@ -5238,7 +5252,7 @@ export interface components {
              * @default
              * @enum {string}
              */
-            tag: "" | "fit" | "limited" | "not fit" | "not proven" | "retired";
+            tag: "" | "fit" | "limited" | "tight" | "not fit" | "not proven" | "retired";
             /**
              * Order
              * @default hung
@@ -7934,7 +7948,7 @@ export interface operations {
             query?: {
                 page?: number;
                 text?: string;
-                tag?: "" | "fit" | "limited" | "not fit" | "not proven" | "retired";
+                tag?: "" | "fit" | "limited" | "tight" | "not fit" | "not proven" | "retired";
                 order?: "hung" | "name" | "due";
             };
             header?: never;

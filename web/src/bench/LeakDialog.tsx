@@ -10,7 +10,8 @@ import type { BenchState, Hands } from "./queries"
 type Place = [number, number]
 type Pinned = { view: View; at: Place }
 
-const SHOWS = ["damp", "weep", "drip", "stream"]
+/** How a leak shows, wet, or soaped under air. */
+const SHOWS = { water: ["damp", "weep", "drip", "stream"], air: ["still foam", "growing foam", "bubbles"] }
 const OWNERS = [
   ["rig", "The test rig", "hose, pump, test gauge, a plug put in for today"],
   ["fitting", "A fitting of the vessel", "gauge glass, valve, flange, what stays on at work"],
@@ -20,8 +21,9 @@ type Owner = (typeof OWNERS)[number][0]
 
 /** A leak: whose, how it shows, pinned on the vessel, and what is done about it now. */
 export function LeakDialog({ bench, hands, close }: { bench: BenchState; hands: Hands; close: () => void }) {
+  const air = bench.answer.medium === "air"
   const [owner, setOwner] = useState<Owner>("rig")
-  const [shows, setShows] = useState("weep")
+  const [shows, setShows] = useState(air ? "growing foam" : "weep")
   const [where, setWhere] = useState("")
   const [pin, setPin] = useState<Pinned | null>(null)
   const mayGoBack = bench.hand.mine && bench.allowed.includes("gone-back")
@@ -64,13 +66,13 @@ export function LeakDialog({ bench, hands, close }: { bench: BenchState; hands: 
               className="input h-14 w-full bg-ground text-lg text-ink"
               value={where}
               onChange={(event) => setWhere(event.target.value)}
-              placeholder="drain bush, a drop in ten seconds"
+              placeholder={air ? "lower hose tail, a bubble a second" : "drain bush, a drop in ten seconds"}
             />
           </label>
           <fieldset className="mb-3">
             <legend className="mb-1 text-quiet">How does it show?</legend>
             <div className="flex flex-wrap gap-2">
-              {SHOWS.map((one) => (
+              {SHOWS[air ? "air" : "water"].map((one) => (
                 <label key={one} className={`flex min-h-11 items-center gap-2 border-line px-3 ${shows === one ? "border-ink bg-ground" : "border-rule"}`}>
                   <input type="radio" className="radio radio-sm" name="shows" checked={shows === one} onChange={() => setShows(one)} />
                   {one}

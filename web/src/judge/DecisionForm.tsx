@@ -10,6 +10,7 @@ import { useDecide, type JudgeState } from "./queries"
 const CHOICES: [Fitness, string][] = [
   ["fit", "for the pressure wanted"],
   ["limited", "for less than was wanted"],
+  ["tight", "at a pressure; no strength is claimed"],
   ["not proven", "go round again"],
   ["not fit", "stop using it"],
 ]
@@ -22,7 +23,7 @@ export function DecisionForm({ judge, habit, close }: { judge: JudgeState; habit
   const [fitness, setFitness] = useState<Fitness>(advice.answer)
   const [pressure, setPressure] = useState(judge.offer)
   const [reason, setReason] = useState("")
-  const asks = fitness === "fit" || fitness === "limited"
+  const asks = fitness === "fit" || fitness === "limited" || fitness === "tight"
   return (
     <Dialog title="The decision is yours" close={close}>
       <form
@@ -49,7 +50,13 @@ export function DecisionForm({ judge, habit, close }: { judge: JudgeState; habit
           ))}
         </fieldset>
         {asks && (
-          <QuantityField label="Working pressure it is fit for" kind="pressure" unit={unitOf("pressure", habit)} value={pressure} onChange={setPressure} />
+          <QuantityField
+            label={fitness === "tight" ? "Pressure it is tight at" : "Working pressure it is fit for"}
+            kind="pressure"
+            unit={unitOf("pressure", habit)}
+            value={pressure}
+            onChange={setPressure}
+          />
         )}
         <label className="mb-3 block text-small text-quiet">
           Why, in a sentence

@@ -101,7 +101,7 @@ function Verdict({ judge, habit }: { judge: JudgeState; habit: Habit }) {
       />
       <WhatIf {...whatIf} judge={judge} habit={habit} />
       <dl className="grid gap-3 sm:grid-cols-2 md:grid-cols-[auto_auto_auto_auto]">
-        {equivalents(v, habit).map(([name, value]) => (
+        {equivalents(v, habit, judge.plan.medium === "water").map(([name, value]) => (
           <div key={name} className="border-l-bold border-water pl-3">
             <dt className="text-small text-quiet">{name}</dt>
             <dd className="figure text-note whitespace-nowrap">{value}</dd>
@@ -138,20 +138,21 @@ function agrees(judge: JudgeState, v: JudgeAnswer): string {
 }
 
 /** The leak in a row of ways to say it; every figure is the core's, its lines below. Where none is shown, the most it may be. */
-function equivalents(v: JudgeAnswer, habit: Habit): [string, string][] {
+function equivalents(v: JudgeAnswer, habit: Habit, wet: boolean): [string, string][] {
   const most = v.verdict === "leaking" ? "" : "at most "
   const [low, high] = [v.leak.from_none ? "none" : leak(v.leak.low, habit, false), leak(v.leak.high, habit)]
   const drops = v.drops_a_minute
   const K = v.kelvin_to_explain
-  return [
+  const ways: [string, string][] = [
     ["leak, 95 % band", v.verdict === "leaking" ? `${leak(v.leak.estimate, habit, false)} (${low} to ${high})` : `${low} to ${high}`],
-    ["in drops", most + (drops >= 1 ? `${digits(drops, 2)} a minute` : `one in ${digits(1 / drops, 2)} min`)],
     ["as pressure", `${most}${digits(inUnit(v.pressure_rate * 3600, "pressure", habit), 2)} ${unitOf("pressure", habit)}/h`],
     [
       K != null && K < 0 ? "as warming" : "as cooling",
       K == null ? "not known" : `${digits(isMetric(habit) ? Math.abs(K) : Math.abs(K) * 1.8, 2)} ${unitOf("temperature", habit)}`,
     ],
   ]
+  if (wet) ways.splice(1, 0, ["in drops", most + (drops >= 1 ? `${digits(drops, 2)} a minute` : `one in ${digits(1 / drops, 2)} min`)])
+  return ways
 }
 
 function NotJudged({ judge, habit }: { judge: JudgeState; habit: Habit }) {

@@ -1,9 +1,10 @@
 import { day, habitFor, show, type Habit } from "./units"
 
-export type Fitness = "fit" | "limited" | "not fit" | "not proven"
+export type Fitness = "fit" | "limited" | "tight" | "not fit" | "not proven"
 const TONES: Record<Fitness, string> = {
   fit: "text-moss",
   limited: "text-brass-ink",
+  tight: "text-water-ink",
   "not fit": "text-vermilion",
   "not proven": "text-quiet",
 }
@@ -18,6 +19,7 @@ export function Tag({ fitness, pressure, date, note, habit, large = false, pract
   const outline = {
     fit: `M${c} 1 H${w - 5} a4 4 0 0 1 4 4 V${h - 5} a4 4 0 0 1 -4 4 H${c} L1 ${h - c} V${c} Z`,
     limited: `M1 1 H${w - c} L${w - 1} ${c} V${h - 1} H1 Z`,
+    tight: `M${c} 1 H${w - c} L${w - 1} ${h / 2} L${w - c} ${h - 1} H${c} L1 ${h / 2} Z`,
     "not fit": `M1 1 H${w - 1} V${h - 1} H1 Z`,
     "not proven": `M1 1 H${w - 1} V${h - 1} H1 Z`,
   }[fitness]
@@ -29,7 +31,9 @@ export function Tag({ fitness, pressure, date, note, habit, large = false, pract
         {fitness === "fit" && <circle cx={large ? 26 : 14} cy={h / 2} r={large ? 9 : 5} />}
         {fitness === "not fit" && <path d={`M1 ${h - 1} L${w - 1} 1`} opacity="0.45" />}
       </svg>
-      <span className={`absolute inset-0 flex flex-col justify-center ${large ? "pl-14" : fitness === "fit" ? "pl-7" : "pl-4"} text-left leading-tight`}>
+      <span
+        className={`absolute inset-0 flex flex-col justify-center ${large ? "pl-14" : fitness === "fit" || fitness === "tight" ? "pl-7" : "pl-4"} text-left leading-tight`}
+      >
         <span className={`font-semibold ${large ? "text-lg" : "text-small"}`}>{fitness}</span>
         {figure && <span className={`figure text-ink ${large ? "text-3xl" : "text-note"}`}>{figure}</span>}
         {date && <span className={`${large ? "text-sm" : "text-fine"} text-quiet`}>{day(date)}</span>}

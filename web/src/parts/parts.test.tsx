@@ -50,7 +50,7 @@ describe("a bare number in a field", () => {
 })
 
 describe("the tag", () => {
-  it.each(["fit", "limited", "not fit", "not proven"] as const)("says %s in words, not by colour alone", (fitness) => {
+  it.each(["fit", "limited", "tight", "not fit", "not proven"] as const)("says %s in words, not by colour alone", (fitness) => {
     render(<Tag fitness={fitness} pressure={850_000} habit="metric" date="2026-11-24" />)
     expect(screen.getByTestId("tag").textContent).toBe(`${fitness}8.5 bar24 Nov 2026`)
   })

@@ -1,7 +1,9 @@
 import { useRef, useState } from "react"
 import type { Refusal, Schema } from "../api/client"
+import { Pick } from "../parts/Fields"
 import { subscripted, Why } from "../parts/Lines"
-import { digits, inUnit, isMetric, show, waterColumn, type Habit } from "../parts/units"
+import { QuantityField } from "../parts/QuantityField"
+import { digits, inUnit, isMetric, show, unitOf, waterColumn, type Habit } from "../parts/units"
 import type { Sheet } from "./queries"
 
 type Answer = Schema["DeriveAnswer"]
@@ -9,7 +11,13 @@ export type FieldsProps = { draft: Sheet; change: (sheet: Sheet) => void; habit:
 
 /** Taking a basis leaves behind what belonged to another. */
 export function withBasis(draft: Sheet, basis: Answer["bases"][number]): Sheet {
-  return { ...draft, basis: basis.id, factor: basis.own_factor ? (draft["factor"] ?? 1.5) : undefined }
+  return {
+    ...draft,
+    procedure: undefined,
+    basis: basis.id,
+    factor: basis.own_factor ? (draft["factor"] ?? 1.5) : undefined,
+    tight_at: basis.own_pressure ? draft["tight_at"] : undefined,
+  }
 }
 
 const FIGURES = ["base_pressure", "stress_ratio", "test_pressure", "gauge_target", "target_band", "ceiling", "highest_provable", "offer", "allowable"]
@@ -48,6 +56,7 @@ export function Bases(props: FieldsProps) {
         </label>
         <span className="whitespace-nowrap">{habit === "millibar" ? waterColumn(answer.gauge_target) : show(answer.gauge_target, "pressure", other, 4)}</span>
       </div>
+      <Tried {...props} />
       <fieldset className="border-y border-rule" disabled={disabled}>
         <legend className="sr-only">Basis</legend>
         {shown.map((basis) => (
@@ -133,6 +142,55 @@ function Schools({ draft, change, habit, disabled, answer, close }: FieldsProps 
           ))}
         </tbody>
       </table>
+    </div>
+  )
+}
+
+/** What is tried, strength or tightness alone, and under what; a tightness trial is held at any pressure up to the wanted one. */
+function Tried({ draft, change, habit, problem, disabled, answer }: FieldsProps) {
+  const tight = answer.procedure === "tightness"
+  const strong = answer.bases.find((basis) => basis.default && basis.strength) ?? answer.bases.find((basis) => basis.applies && basis.strength)
+  const choose = (which: "proof" | "tightness") => {
+    if (which === "tightness") change({ ...draft, procedure: "tightness", basis: undefined, factor: undefined })
+    else if (strong) change(withBasis(draft, strong))
+  }
+  return (
+    <div className="mb-1.5 grid grid-cols-2 gap-x-3 gap-y-1">
+      <Pick
+        compact
+        label="What is tried"
+        value={tight ? "tightness" : "proof"}
+        onChange={(id) => choose(id as "proof" | "tightness")}
+        disabled={disabled}
+        options={[
+          ["proof", "strength and tightness"],
+          ["tightness", "tightness alone"],
+        ]}
+      />
+      <Pick
+        compact
+        label="Under"
+        value={answer.medium}
+        onChange={(id) => change({ ...draft, medium: id as "water" | "air" })}
+        disabled={disabled}
+        options={[
+          ["water", "water"],
+          ["air", "air or gas"],
+        ]}
+      />
+      {tight && (
+        <QuantityField
+          compact
+          label="Held at"
+          kind="pressure"
+          unit={unitOf("pressure", habit)}
+          hint="up to the wanted pressure"
+          value={draft["tight_at"] ?? ""}
+          onChange={(text) => change({ ...draft, tight_at: text || undefined })}
+          problem={problem?.field === "tight_at" ? problem.message : null}
+          disabled={disabled}
+        />
+      )}
     </div>
   )
 }

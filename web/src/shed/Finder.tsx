@@ -4,7 +4,7 @@ import type { Sought } from "./queries"
 
 type Shed = Schema["ShedOut"]
 
-export const TAGS = ["fit", "limited", "not fit", "not proven", "retired"] as const
+export const TAGS = ["fit", "limited", "tight", "not fit", "not proven", "retired"] as const
 export const ORDERS = [
   ["hung", "as they were hung up"],
   ["name", "by name"],

@@ -5,7 +5,12 @@ export type VesselOut = Schema["VesselOut"]
 export type ShelfRow = Schema["ShelfRow"]
 
 /** Which vessels of the shelf, and in what order. */
-export type Sought = { page: number; text: string; tag: "" | "fit" | "limited" | "not fit" | "not proven" | "retired"; order: "hung" | "name" | "due" }
+export type Sought = {
+  page: number
+  text: string
+  tag: "" | "fit" | "limited" | "tight" | "not fit" | "not proven" | "retired"
+  order: "hung" | "name" | "due"
+}
 
 /** A page of the shelf; asked again every few seconds while something is on the bench. What did not change is not sent again. */
 export function useShed(sought: Sought) {

@@ -1,0 +1,176 @@
+"""A tightness trial: at or below the wanted pressure, under air or water; tight at that pressure, and no strength."""
+
+import datetime
+import uuid
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.core.sheets import codes, derived
+from tests.core.test_fitness import SEEN
+from toadbell.core.ledger.fitness import fitness
+from toadbell.core.ledger.voiding import HAPPENINGS, Decided, Happened, tag_now
+from toadbell.core.procedures import PROCEDURES
+from toadbell.core.run.now import JUDGE, now_card
+from toadbell.core.run.phases import run_state
+from toadbell.core.run.steps import STEPS, allowed, refused
+from toadbell.core.sheets import SheetError
+
+AIR: dict[str, Any] = {"procedure": "tightness", "medium": "air", "basis": None, "factor": None, "gauge": None}
+TIGHT = replace(SEEN, factor=None, reached=0.8e5, target=0.8e5, relief_set=None, relief_proven=None)
+NOON = datetime.datetime(2026, 5, 2, 12, tzinfo=datetime.UTC)
+
+
+# -- the plan ------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(
+    ("changes", "pressure"),
+    [
+        ({"tight_at": "0.8 bar"}, 0.8e5),
+        ({}, 8.5e5),  # a receiver's own is what is wanted of it
+        ({"kind": "cooler"}, 1e5),
+        ({"kind": "cooler", "tight_at": "0.3 bar"}, 0.3e5),
+    ],
+)
+def test_it_is_held_where_it_was_asked_to_be_and_no_higher_than_is_wanted(changes: dict, pressure: float) -> None:
+    answer = derived(**AIR, **changes)
+    assert answer.procedure == "tightness"
+    assert answer.test_pressure == pytest.approx(pressure)
+    assert answer.factor is None
+    assert "no-strength-proof" in codes(answer.cautions)
+    assert PROCEDURES[answer.procedure].proves == "tightness"
+
+
+def test_above_the_wanted_pressure_it_is_refused_at_its_field() -> None:
+    with pytest.raises(SheetError, match="at the wanted pressure or below it") as refusal:
+        derived(**AIR, tight_at="9 bar")
+    assert refusal.value.field == "tight_at"
+
+
+def test_a_sheet_that_names_no_procedure_is_of_the_kind_that_its_basis_is() -> None:
+    assert derived().procedure == "proof"
+    assert derived(basis="tight").procedure == "tightness"
+
+
+# -- the run under air ----------------------------------------------------------------------------------------
+
+
+@dataclass
+class Entry:
+    kind: str
+    at: datetime.datetime
+    data: dict[str, Any] = field(default_factory=dict)
+    id: uuid.UUID = field(default_factory=uuid.uuid4)
+
+
+ANSWER = derived(**AIR, tight_at="0.8 bar")
+RAISED = [("vent-shut", {}), *(("stage-reached", {}) for _ in ANSWER.stages), ("shut-in", {"pressure": 0.8e5})]
+DOWN = [("hold-ended", {}), ("looked", {}), ("released", {})]
+
+
+def at(*done: tuple[str, dict[str, Any]], state: Any = "running", medium: str = "air") -> Any:
+    entries = [Entry(kind, NOON + datetime.timedelta(minutes=n), data) for n, (kind, data) in enumerate(done)]
+    return run_state(entries, ANSWER.stages, 1800.0, state, NOON, NOON + datetime.timedelta(hours=9), medium)
+
+
+def card(stands: Any) -> Any:
+    return now_card(stands, ANSWER, dial=True, now=NOON, strokes=0)
+
+
+def test_nobody_is_told_of_water_where_there_is_none() -> None:
+    said = [
+        card(at()),
+        card(at(*RAISED, *DOWN[:1], ("came-down", {}), state="held")),
+        card(at(*RAISED, *DOWN, state="held")),
+    ]
+    assert [one.says for one in said] == [
+        "Close it up.",
+        "Soapy water over every seam and fitting.",
+        "Done. Now judge it.",
+    ]
+    assert said[0].label == "All shut"
+    words = " ".join(f"{one.says} {one.detail}".lower() for one in said)
+    assert not any(word in words for word in ("fill", "drain", "empty", "dry", "bubbles still"))
+
+
+def test_air_has_gone_when_it_is_let_go_there_is_nothing_to_drain_or_dry() -> None:
+    down = at(*RAISED, *DOWN, state="held")
+    assert card(down).step == JUDGE
+    assert not {"vent-open", "emptied", "dried"} & set(allowed("held", down, ANSWER.stages))
+    assert "no water in it" in (refused(STEPS["vent-open"], "held", down, ANSWER.stages) or "")
+    wet = at(*RAISED, *DOWN, state="held", medium="water")
+    assert "vent-open" in allowed("held", wet, ANSWER.stages)
+
+
+# -- what it proves -------------------------------------------------------------------------------------------
+
+
+def test_a_tight_hold_is_tight_at_its_pressure_on_its_day_and_claims_no_strength() -> None:
+    found = fitness(TIGHT)
+    assert (found.answer, found.pressure) == ("tight", 0.8e5)
+    assert found.says.startswith("Tight at 0.8 bar on 24 November 2026. No strength is claimed.")
+    assert (found.relief_at_most, found.next_proof, found.next_dates) == (None, None, [])
+
+
+@pytest.mark.parametrize(
+    "changes",
+    [
+        {"verdict": "leaking"},
+        {"verdict": "cannot-tell"},
+        {"verdict": None},
+        {"fitting_leak": "gauge glass"},
+        {"rig_leak": "hose"},
+        {"mended": "seam, soldered"},
+        {"held": 60.0},
+        {"reached": None},
+        {"tries_tightness": False},
+    ],
+)
+def test_what_was_not_shown_tight_is_not_called_so(changes: dict[str, Any]) -> None:
+    assert fitness(replace(TIGHT, **changes)).answer == "not proven"
+    assert fitness(replace(TIGHT, boundary_leak="seam", **changes)).answer == "not fit"
+
+
+@given(
+    reached=st.floats(1e2, 9e6),
+    wanted=st.floats(1e3, 9e6),
+    head=st.floats(0, 1e4),
+    verdict=st.sampled_from(["tight", "leaking", "cannot-tell", None]),
+    leak=st.sampled_from([None, "here"]),
+    held=st.floats(0, 5000),
+)
+def test_it_is_never_fit_nor_tight_above_what_was_held_or_wanted(
+    reached: float, wanted: float, head: float, verdict: Any, leak: str | None, held: float
+) -> None:
+    found = fitness(
+        replace(TIGHT, reached=reached, wanted=wanted, head=head, verdict=verdict, fitting_leak=leak, held=held)
+    )
+    assert found.answer in ("tight", "not proven")
+    if found.answer == "tight":
+        assert found.pressure is not None
+        assert 0 < found.pressure <= min(reached - head, wanted) + 1e-9
+        assert (verdict, leak) == ("tight", None)
+        assert held >= TIGHT.asked * (1 - 1e-6)
+
+
+@given(st.lists(st.sampled_from(sorted(HAPPENINGS)), max_size=5), st.randoms())
+def test_what_happens_to_it_after_takes_the_tag_away_and_the_order_of_writing_it_down_does_not_matter(
+    what: list[str], mixed: Any
+) -> None:
+    decided = Decided("tight", 0.8e5, NOON)
+    days = [Happened(one, NOON.date() + datetime.timedelta(days=n + 1), NOON, "") for n, one in enumerate(what)]
+    limits = [("the wall", 9e5)]
+
+    def tag(happened: list[Happened]) -> tuple[str, float | None]:
+        now = tag_now(decided, happened, limits, None, NOON.date() + datetime.timedelta(days=30))
+        return now.fitness, now.pressure
+
+    voided = any(HAPPENINGS[one].voids in ("all", "proof", "tightness") for one in what)
+    assert tag(days) == (("not proven", None) if voided else ("tight", 0.8e5))
+    shuffled = days[:]
+    mixed.shuffle(shuffled)
+    assert tag(shuffled) == tag(days)
