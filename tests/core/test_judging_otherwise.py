@@ -128,7 +128,7 @@ def test_a_leak_that_cannot_be_told_yet_is_told_after_the_hold_that_was_asked_fo
 
 def test_what_would_settle_it_is_said_in_numbers() -> None:
     found = judge(hold(leak_ml_h=0.5, minutes=30, seen=False, every=120), sheet(LIMIT, thermometer=False))
-    assert any(way.startswith("Hold for ") for way in found.settle_it)
+    assert any(way.startswith("A hold ") and way.endswith("longer than this one.") for way in found.settle_it)
     assert any("0.1 °C" in way or "0.02 °C" in way for way in found.settle_it)
 
 

@@ -112,7 +112,8 @@ class Workshop:
         self.post(f"/trials/{trial}/start", {"source": "dial"})
         bench = self.step(trial, "vent-shut")
         for stage in bench["answer"]["stages"][:to]:
-            self.read(trial, f"{stage['target'] / 1e5 + 0.02:.3f} bar", "16.0")
+            target = stage["target"] / 1e5
+            self.read(trial, f"{target + min(0.02, 0.02 * target):.3f} bar", "16.0")
             bench = self.step(trial, "stage-reached")
             rewind(trial, stage["pause"] + 1)
         return bench

@@ -33,6 +33,7 @@ export function Bases(props: FieldsProps) {
   const other: Habit = isMetric(habit) ? "imperial" : "metric"
   const chosen = answer.bases.find((basis) => basis.id === taken)
   const base = (draft["base"] as string | undefined) ?? "wanted"
+  const tight = answer.procedure === "tightness"
   return (
     <section>
       <div className="flex items-baseline justify-between">
@@ -40,7 +41,7 @@ export function Bases(props: FieldsProps) {
         <span className="figure text-large">{show(answer.gauge_target, "pressure", habit, 4)}</span>
       </div>
       <div className="mb-1 flex items-center justify-between text-small text-quiet">
-        <label>
+        <label className={tight ? "invisible" : ""}>
           from{" "}
           <select
             className="max-w-[150px] border-b border-dotted border-quiet bg-transparent py-0.5 text-ink"
@@ -59,7 +60,7 @@ export function Bases(props: FieldsProps) {
       <Tried {...props} />
       <fieldset className="border-y border-rule" disabled={disabled}>
         <legend className="sr-only">Basis</legend>
-        {shown.map((basis) => (
+        {(tight ? shown.filter((basis) => basis.id === taken) : shown).map((basis) => (
           <label
             key={basis.id}
             title={`${basis.why} ${basis.disputed} ${basis.source}.`}
@@ -163,7 +164,7 @@ function Tried({ draft, change, habit, problem, disabled, answer }: FieldsProps)
         onChange={(id) => choose(id as "proof" | "tightness")}
         disabled={disabled}
         options={[
-          ["proof", "strength and tightness"],
+          ["proof", "proof of strength"],
           ["tightness", "tightness alone"],
         ]}
       />
