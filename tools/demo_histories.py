@@ -19,6 +19,7 @@ from toadbell.core.bench import rig as simulated  # noqa: E402
 from toadbell.core.bench.rig_parts import Leak, Room  # noqa: E402
 from toadbell.core.bench.situations import Situation, rig_from  # noqa: E402
 from toadbell.core.procedures.derive import derive  # noqa: E402
+from toadbell.core.run.phases import after_the_hold  # noqa: E402
 from toadbell.core.sheets import VesselSheet, read_vessel_sheet  # noqa: E402
 from tools.demo_stories import STORIES, Story  # noqa: E402
 
@@ -89,7 +90,7 @@ class Run:
         self.read()
         self.wait(story.fill)
         self.state = simulated.close_vent(self.state)
-        self.log("vent-shut", strokes=0)
+        self.log("vent-shut", strokes=0, **self.under)
         self.read()
         for index, stage in enumerate(answer.stages):
             top = story.stops_at if story.stops_at and story.stops_at < stage.target else stage.target
@@ -163,12 +164,18 @@ class Run:
         self.log("came-down", pressure=self.gauge())
         self.wait(120)
         self.found()
-        self.log("looked")
+        self.log("looked", **self.under)
         self.wait(60)
         self.state = simulated.dump(self.rig, self.state)
         for kind, after in (("released", 60), ("vent-open", 30), ("emptied", 600), ("dried", 60)):
-            self.log(kind)
-            self.wait(after)
+            if kind in after_the_hold(self.answer.medium):
+                self.log(kind)
+                self.wait(after)
+
+    @property
+    def under(self) -> dict[str, str]:
+        """What it is filled with, where that is not water."""
+        return {} if self.answer.medium == "water" else {"medium": self.answer.medium}
 
     def wait(self, seconds: float, every: float | None = None) -> None:
         """Let time go by, reading the dial every so often, and at its end."""
