@@ -1,5 +1,5 @@
 /** How wide a figure or a word is about, px, without asking the page. */
-export const wide = (text: string, size = 13.5) => text.length * size * 0.615
+export const wide = (text: string, size = 13.5) => text.length * size * 0.665
 
 /** A name cut to the room there is, px, with dots where it was; its end stays, in which numbered names differ. */
 export function shortened(text: string, room: number, size = 13): string {

@@ -50,7 +50,7 @@ export function OpeningsTab({ draft, change, habit, disabled, answer, vessel, tr
                 </td>
                 <td>
                   <select
-                    className="h-8 w-[102px] sm:w-[132px] rounded-[4px] border-line border-rule bg-paper px-1 text-small disabled:opacity-80"
+                    className="h-8 w-[132px] rounded-[4px] border-line border-rule bg-paper px-1 text-small disabled:opacity-80"
                     aria-label={`What to do with ${opening.name}`}
                     value={textAt(draft, `${path}.for_test`)}
                     disabled={disabled}
@@ -64,7 +64,7 @@ export function OpeningsTab({ draft, change, habit, disabled, answer, vessel, tr
                     ))}
                   </select>
                 </td>
-                <td className="pr-1 text-right text-small whitespace-nowrap text-quiet">
+                <td className="hidden pr-1 text-right text-small whitespace-nowrap text-quiet sm:table-cell">
                   {thrown != null && (
                     <span title="thrown out with this force at the test pressure">
                       <span className="figure">{digits(thrown, 2)} N</span>
