@@ -21,7 +21,7 @@ export function AfterPanel({ bench, hands, started }: { bench: BenchState; hands
           <Elevation
             shape={bench.shape}
             scale={scale}
-            water={!done.has("emptied") && bench.phase !== "dumped"}
+            water={bench.answer.medium === "water" && !done.has("emptied") && bench.phase !== "dumped"}
             room={20}
             over={(px) => <Pins leaks={bench.leaks} px={px} />}
           />

@@ -156,7 +156,7 @@ function PinField({ bench, pin, own, onPin }: { bench: BenchState; pin: Pinned |
           fit={FIT}
           order={bench.answer.openings.map((one) => one.name)}
           leaks={bench.leaks}
-          water
+          water={bench.answer.medium === "water"}
           over={(px) => (
             <>
               {here && <Pin px={px} at={here} own={own} mark="+" />}

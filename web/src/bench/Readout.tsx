@@ -45,7 +45,8 @@ export function Readout({ bench, now, left, due, habit }: ReadoutProps) {
         )}
         {latest?.temperature != null && (
           <p className="text-quiet">
-            water <span className="figure text-ink">{inUnit(latest.temperature, "temperature", habit).toFixed(2)}</span> {unitOf("temperature", habit)}
+            {bench.answer.medium} <span className="figure text-ink">{inUnit(latest.temperature, "temperature", habit).toFixed(2)}</span>{" "}
+            {unitOf("temperature", habit)}
           </p>
         )}
       </div>

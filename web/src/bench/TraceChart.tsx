@@ -223,7 +223,7 @@ function Table({ series, habit, label }: TraceChartProps) {
           <tr className="text-quiet">
             <th scope="col">time</th>
             <th scope="col">{unitOf("pressure", habit)}</th>
-            <th scope="col">water, {unitOf("temperature", habit)}</th>
+            <th scope="col">temperature, {unitOf("temperature", habit)}</th>
             <th scope="col">read</th>
           </tr>
         </thead>

@@ -184,7 +184,7 @@ function Temperature({ points, habit, x, left, right, top, bottom }: Temperature
       )}
       <path d={known.map((p, i) => `${i ? "L" : "M"}${x(p)} ${y(values[i]!)}`).join(" ")} fill="none" stroke="var(--brass)" strokeWidth="2.4" />
       <text x={right} y={Math.max(top - 6, 0)} textAnchor="end" fontSize="13" fill="var(--brass-ink)">
-        water, {unitOf("temperature", habit)}
+        temperature, {unitOf("temperature", habit)}
       </text>
     </g>
   )

@@ -65,7 +65,7 @@ function Board({ plan, habit }: { plan: Plan; habit: Habit }) {
   const panel = useRef<HTMLDivElement>(null)
   const lead = (field: string) => {
     setTab(field === "acceptance" ? "Hold" : "Kit and water")
-    const label = { gauge: "Gauge reads to", water_temperature: "Water at", acceptance: "Drop at most" }[field]
+    const label = { gauge: "Gauge reads to", water_temperature: answer.medium === "air" ? "Air at" : "Water at", acceptance: "Drop at most" }[field]
     setTimeout(() => [...(panel.current?.querySelectorAll("label") ?? [])].find((l) => l.textContent?.startsWith(label ?? " "))?.control?.focus())
   }
   return (
