@@ -83,8 +83,16 @@ function Drawing({ habit, facts, plan, level, ceiling, band, lineFrom, above, sl
       {ticks.map((tick) => (
         <g key={tick}>
           <line x1={x} x2={x + 7} y1={scale(tick)} y2={scale(tick)} stroke="var(--color-ink)" strokeWidth="1.4" />
-          <text x={x + TUBE - 3} y={scale(tick) + 4} textAnchor="end" fontSize="11" className="figure" fill="var(--color-ink)" opacity="0.85">
-            {tick > 0 && scale(tick) > top + 8 ? digits(tick, 4) : ""}
+          <text
+            x={x + TUBE - 3}
+            y={scale(tick) + 4}
+            textAnchor="end"
+            fontSize={tick >= 1e4 ? 8.5 : 11}
+            className="figure"
+            fill="var(--color-ink)"
+            opacity="0.85"
+          >
+            {tick > 0 && scale(tick) > top + 8 ? digits(tick, 4).replaceAll("\u2009", "") : ""}
           </text>
         </g>
       ))}

@@ -25,7 +25,7 @@ export function Tag({ fitness, pressure, date, note, habit, large = false, pract
   }[fitness]
   const figure = pressure != null ? show(pressure, "pressure", habit === "metric" ? habitFor(habit, pressure) : habit, 3) : (note ?? "")
   return (
-    <span className={`relative inline-block ${TONES[fitness]}`} style={{ width: w, height: h }} data-testid="tag">
+    <span className={`relative inline-block shrink-0 ${TONES[fitness]}`} style={{ width: w, height: h }} data-testid="tag">
       <svg width={w} height={h} className="absolute inset-0" aria-hidden="true" fill="var(--color-paper)" stroke="currentColor" strokeWidth="2">
         <path d={outline} strokeDasharray={fitness === "not proven" ? "5 4" : undefined} />
         {fitness === "fit" && <circle cx={large ? 26 : 14} cy={h / 2} r={large ? 9 : 5} />}

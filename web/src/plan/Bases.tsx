@@ -44,7 +44,7 @@ export function Bases(props: FieldsProps) {
         <label className={tight ? "invisible" : ""}>
           from{" "}
           <select
-            className="max-w-[150px] border-b border-dotted border-quiet bg-transparent py-0.5 text-ink"
+            className="max-w-[172px] border-b border-dotted border-quiet bg-transparent py-0.5 text-ink"
             aria-label="Base pressure"
             value={base}
             disabled={disabled}

@@ -93,7 +93,7 @@ function FromBoard({ draft, change, disabled, part, label, suits }: FromBoardPro
         disabled={disabled || all.length === 0}
         onChange={(event) => take(event.target.value)}
       >
-        <option value="">{all.length ? "typed here" : "none on the board"}</option>
+        <option value="">{all.length ? "typed here" : "none hung up"}</option>
         {all.map((one) => (
           <option key={one.id} value={one.id} title={one.says}>
             {one.suited ? (one.best ? "★ " : "✓ ") : "✗ "}
