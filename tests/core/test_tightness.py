@@ -102,6 +102,8 @@ def test_air_has_gone_when_it_is_let_go_there_is_nothing_to_drain_or_dry() -> No
     assert card(down).step == JUDGE
     assert not {"vent-open", "emptied", "dried"} & set(allowed("held", down, ANSWER.stages))
     assert "no water in it" in (refused(STEPS["vent-open"], "held", down, ANSWER.stages) or "")
+    older = at(*RAISED, *DOWN, ("vent-open", {}), state="held")  # a run of a release that asked for more
+    assert (card(older).step, card(older).says) == (JUDGE, "Done. Now judge it.")
     wet = at(*RAISED, *DOWN, state="held", medium="water")
     assert "vent-open" in allowed("held", wet, ANSWER.stages)
 
@@ -114,6 +116,11 @@ def test_a_tight_hold_is_tight_at_its_pressure_on_its_day_and_claims_no_strength
     assert (found.answer, found.pressure) == ("tight", 0.8e5)
     assert found.says.startswith("Tight at 0.8 bar on 24 November 2026. No strength is claimed.")
     assert (found.relief_at_most, found.next_proof, found.next_dates) == (None, None, [])
+
+
+def test_the_day_it_was_tight_on_is_that_of_the_hold_and_not_of_who_judges_it_later() -> None:
+    found = fitness(replace(TIGHT, held_on=datetime.date(2026, 11, 2)))
+    assert "on 2 November 2026" in found.says
 
 
 @pytest.mark.parametrize(

@@ -457,6 +457,18 @@ def test_a_fermenter_held_four_hours_at_its_gas_is_tagged_tight_and_a_drop_takes
     assert row["stands"]["tag"]["fitness"] == "not proven"
 
 
+def test_a_tight_trial_does_not_lift_what_a_trial_of_strength_ended_in(workshop: Workshop) -> None:
+    tank = workshop.vessel("Yielded", shell=KEG)
+    proved = run(workshop, str(workshop.post(f"/trials/{workshop.planned(tank)['id']}/freeze")["id"]))
+    workshop.post(f"/trials/{proved}/judge")
+    workshop.post(f"/trials/{proved}/decision", {"fitness": "not fit", "reason": "It bulged."})
+    trial = gas_tried(workshop, tank, "0.8 bar")
+    workshop.post(f"/trials/{trial}/judge")
+    workshop.post(f"/trials/{trial}/decision", {"fitness": "tight", "pressure": "0.8 bar"})
+    [row] = workshop.get("/shed")["rows"]
+    assert (row["stands"]["id"], row["stands"]["tag"]["fitness"]) == (proved, "not fit")
+
+
 def test_more_than_tight_asks_for_a_reason_and_a_tight_trial_takes_no_proof_away(workshop: Workshop) -> None:
     tank = workshop.vessel("Proven", shell=KEG)
     proved = run(workshop, str(workshop.post(f"/trials/{workshop.planned(tank)['id']}/freeze")["id"]))

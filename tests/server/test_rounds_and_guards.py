@@ -3,6 +3,7 @@ it.
 """
 
 import uuid
+from typing import Any
 
 import pytest
 from django.test import Client
@@ -166,7 +167,22 @@ def test_a_leak_of_the_vessels_own_trips_and_one_of_the_rig_does_not(workshop: W
         workshop.step(trial, "leak", 422, owner="rig", where="plug", **wrong)
 
 
-@pytest.mark.parametrize(("view", "seen"), [("back", "seen from behind"), ("end 2", "seen at end 2")])
+def test_our_own_pages_get_a_refusal_as_an_answer_and_others_its_status(workshop: Workshop) -> None:
+    trial = dial(workshop, to=1)
+    step = {"id": str(uuid.uuid4()), "kind": "vent-open", "data": {}}
+
+    def asked(**headers: str) -> Any:
+        path = f"/api/trials/{trial}/steps"
+        return workshop.client.post(path, step, content_type="application/json", headers=headers)
+
+    plain, ours = asked(), asked(**{"X-Refusals": "answer"})
+    assert (plain.status_code, ours.status_code, ours["X-Refused"]) == (409, 200, "409")
+    assert plain.json() == ours.json()
+    assert "X-Refused" not in plain
+    assert workshop.get(f"/trials/{trial}/bench")["phase"] != "vented"
+
+
+@pytest.mark.parametrize(("view", "seen"), [("back", "seen from behind"), ("end 2", "seen at the right end")])
 def test_a_pin_keeps_the_side_from_which_it_is_seen(workshop: Workshop, view: str, seen: str) -> None:
     trial = dial(workshop, to=2)
     pin = {"x": 0.1, "v": -0.05, "view": view}

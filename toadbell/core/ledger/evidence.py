@@ -34,6 +34,7 @@ class TrialEvidence:
     boundary_leak  where the vessel's own boundary leaked and was not mended; fitting_leak, of a fitting that stays
                    on in service, and rig_leak, of the test rig, likewise
     tries_tightness  the trial holds a pressure to see whether it stays, and is not of a valve alone
+    held_on        the day the hold ended, where it is another than `on`, the day of the judgement
     mended         where the vessel or a fitting of it was mended since it was last held tight
     kit            what speaks against the kit; empty where nothing does, None where it is not known
     air            trapped air as found and what is let pass, m³, None where no strokes told
@@ -77,6 +78,7 @@ class TrialEvidence:
     fitting_leak: str | None = None
     mended: str | None = None
     tries_tightness: bool = True
+    held_on: datetime.date | None = None
     kit: tuple[str, ...] | None = None
     air: tuple[float, float] | None = None
     yielding: str | None = None

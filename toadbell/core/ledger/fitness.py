@@ -163,7 +163,7 @@ def _tight(seen: TrialEvidence, evidence: list[Evidence]) -> tuple[Fitness, Said
     if held is None or held <= 0 or not seen.tries_tightness:
         return "not proven", say("fitness.no-strength")
     but = say("fitness.but", lines=[_not_met(line) for line in failed]) if failed else say("fitness.nothing")
-    return "tight", say("fitness.tight", held=min(held, seen.wanted), on=seen.on, but=but)
+    return "tight", say("fitness.tight", held=min(held, seen.wanted), on=seen.held_on or seen.on, but=but)
 
 
 def _unproven(seen: TrialEvidence) -> Said | None:

@@ -23,8 +23,7 @@ class Basis:
     look_divisor  the look pressure is P_t over this; None: the wanted pressure
     strength      proves strength
     by            what the test pressure comes from: a factor on the base pressure, one of the person's own, the relief
-                  valve's
-                  lift, or the kind's tightness pressure
+                  valve's lift, or a tightness trial's own pressure
     own           between what a factor of one's own may be; None where there is none
     asks_reason   why it was taken has to be said
     under_air     how far it may go under air where water cannot be used: with a reason, a shield and a stand-off
@@ -49,6 +48,11 @@ class Basis:
     european: bool = False
     column: bool = False
     metal: bool = False
+
+    @property
+    def procedure(self) -> str:
+        """The kind of trial that rests on it."""
+        return "tightness" if self.by == "tightness" else "proof"
 
     @property
     def name(self) -> Said:

@@ -100,7 +100,7 @@ def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
     answer = DeriveAnswer(
         kind=sheet.kind,
         medium=sheet.medium,
-        procedure="tightness" if rule.by == "tightness" else "proof",
+        procedure=rule.procedure,
         basis=basis,
         factor=factor,
         base_pressure=base,

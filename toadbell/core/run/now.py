@@ -66,7 +66,8 @@ def _label(step: str, medium: str) -> Said:
 
 
 def _card(phase: Phase, says: Said, detail: Said, medium: str) -> Now:
-    step, zone = (JUDGE, "near") if phase == "released" and medium != "water" else _NEXT[phase]
+    let_go = medium != "water" and phase in _LET_GO
+    step, zone = (JUDGE, "near") if let_go else _NEXT[phase]
     label = say("now.to-the-judge") if step == JUDGE else _label(step, medium)
     return Now(says=says, detail=detail, step=step, label=label, zone=zone)
 
@@ -100,6 +101,8 @@ def _said(phase: Phase, answer: DeriveAnswer, dial: bool) -> tuple[Said, Said]:
         return say("now.holding"), say(f"now.holding-detail-{form}", every=every)
     if phase == "held":
         return say("now.held", look=answer.hold.look_pressure), say("now.held-detail")
+    if answer.medium != "water" and phase in _LET_GO:
+        return say("now.released-air"), say("now.released-detail-air")
     if phase == "vented":
         drain = answer.water.drain_time
         return say("now.vented"), say("now.vented-detail") if drain is None else say(
@@ -111,5 +114,7 @@ def _said(phase: Phase, answer: DeriveAnswer, dial: bool) -> tuple[Said, Said]:
     return say(f"now.{name}"), say(f"now.{name}-detail")
 
 
-_SAID_UNDER_AIR: frozenset[Phase] = frozenset({"filling", "looking", "released"})
+_SAID_UNDER_AIR: frozenset[Phase] = frozenset({"filling", "looking"})
 """Phases in which air asks for something else than water."""
+_LET_GO: frozenset[Phase] = frozenset({"released", "vented", "emptied"})
+"""Phases after which nothing is left to do under air, where a run of an older release came so far."""

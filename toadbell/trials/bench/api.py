@@ -13,6 +13,7 @@ from toadbell.core.run.log_text import log_lines
 from toadbell.core.run.now import now_card
 from toadbell.core.run.phases import ON_THE_BENCH, RunState, after_the_hold
 from toadbell.core.run.steps import allowed
+from toadbell.core.sheets import VesselSheet
 from toadbell.core.units import QuantityError
 from toadbell.shed.drawn import drawn
 from toadbell.shed.errors import NotNow
@@ -191,6 +192,7 @@ def log_of(events: list[Event], test_pressure: float | None) -> list[LogLine]:
 
 def leaks_out(trial: Trial) -> list[LeakOut]:
     """The leaks that were found, each with what was done about it, oldest first."""
+    sheet = plan_of(trial).sheet
     return [
         LeakOut(
             id=leak.id,
@@ -199,16 +201,20 @@ def leaks_out(trial: Trial) -> list[LeakOut]:
             whose=say(f"leak.{leak.owner}"),
             where=leak.where,
             shows=leak.shows,
-            pin=_pin_out(leak),
+            pin=_pin_out(leak, sheet),
             mend=leak.mend or None,
         )
         for leak in Finding.of(trial)
     ]
 
 
-def _pin_out(leak: Finding) -> PinOut | None:
+def _pin_out(leak: Finding, sheet: VesselSheet) -> PinOut | None:
     pin = leak.pin
-    return None if pin is None else PinOut(**pin.model_dump(), seen=say(f"leak.from-{pin.view.replace(' ', '-')}"))
+    if pin is None:
+        return None
+    standing = sheet.box is not None or sheet.position == "standing"
+    seen = f"leak.from-{pin.view.replace(' ', '-')}{'-standing' if standing and pin.view.startswith('end') else ''}"
+    return PinOut(**pin.model_dump(), seen=say(seen))
 
 
 def trace(trial: Trial) -> list[Point]:

@@ -33,7 +33,8 @@ def decisions() -> QuerySet[Decision]:
 def standing_decisions(decisions: Iterable[Decision]) -> dict[uuid.UUID, Decision]:
     """By vessel, the decision that stands.
 
-    A relief or tightness trial that proves nothing takes nothing away from an earlier proof.
+    A relief or tightness trial that proves no strength takes nothing away from an earlier proof, nor does it lift a
+    “not fit” that a trial of strength ended in.
 
     Practice on the simulated rig neither proves nor takes away.
     """
@@ -42,10 +43,16 @@ def standing_decisions(decisions: Iterable[Decision]) -> dict[uuid.UUID, Decisio
         if decision.trial.practice:
             continue
         vessel = decision.trial.vessel_id
-        proven = vessel in found and found[vessel].fitness in ("fit", "limited")
-        if not (proven and proves_nothing(decision)):
+        if not (vessel in found and outweighs(found[vessel]) and proves_nothing(decision)):
             found[vessel] = decision
     return found
+
+
+def outweighs(decision: Decision) -> bool:
+    """Does it stand against any trial that claims no strength: a proof, or a “not fit” of a trial of strength?"""
+    basis = BASES.get(decision.trial.basis)
+    failed = decision.fitness == "not fit" and (basis is None or basis.strength)
+    return decision.fitness in ("fit", "limited") or failed
 
 
 def proves_nothing(decision: Decision) -> bool:

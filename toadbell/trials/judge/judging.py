@@ -98,6 +98,7 @@ def _seen(trial: Trial) -> TrialEvidence:
         retire=sheet.retire,
         tries_tightness=answer.basis is None or BASES[answer.basis].by != "relief",
         on=today,
+        held_on=timezone.localdate(span[1]) if span and span[1] else None,
         void=trial.state == State.ABORTED
         or any(e.kind == "guard" and e.data["code"] in ("ceiling", "strokes") for e in events),
         band=(answer.target_band[0], answer.target_band[1]),

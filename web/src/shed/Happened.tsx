@@ -23,7 +23,10 @@ export function TagLine({ trials, habit }: { trials: TrialRow[]; habit: Habit })
         {tag.says ? (
           <span className={tag.fitness === "limited" ? "text-brass-ink" : "text-vermilion"}>{tag.says}</span>
         ) : (
-          <span className="text-quiet">As it was decided on {day(stands.decision!.at)}. Sooner looked at after any knock, mend or change.</span>
+          <span className="text-quiet">
+            As it was decided on {day(stands.decision!.at)}. {tag.fitness === "tight" ? "No strength is claimed. " : ""}Sooner looked at after any knock, mend
+            or change.
+          </span>
         )}
       </p>
     </div>

@@ -101,7 +101,7 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
                 Take it off the shelf
               </button>
             )}
-            {!draft && trials.length > 0 && !out && (
+            {!draft && (trials.length > 0 || away.isError) && !out && (
               <button className="btn btn-ghost btn-sm min-h-9 text-vermilion" onClick={() => retire.mutate(true)} disabled={retire.isPending}>
                 Retire it
               </button>
