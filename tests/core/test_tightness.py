@@ -51,6 +51,26 @@ def test_above_the_wanted_pressure_it_is_refused_at_its_field() -> None:
     assert refusal.value.field == "tight_at"
 
 
+@pytest.mark.parametrize(
+    ("changes", "field"),
+    [
+        ({"procedure": "tightness", "basis": "proof-150"}, "basis"),
+        ({"procedure": "proof", "basis": "tight"}, "basis"),
+        ({"procedure": "proof", "kind": "cooler", "basis": None}, "basis"),
+        ({"tight_at": "0.5 bar"}, "tight_at"),
+    ],
+)
+def test_a_sheet_that_says_two_things_at_once_is_refused(changes: dict, field: str) -> None:
+    with pytest.raises(SheetError, match="leave") as refusal:
+        derived(**changes)
+    assert refusal.value.field == field
+
+
+def test_a_pause_at_the_wanted_pressure_is_not_asked_of_a_trial_that_stays_below_it() -> None:
+    answer = derived(**AIR, tight_at="0.8 bar", stages=[{"target": "0.2 bar"}])
+    assert "no-pause-at-wanted" not in codes(answer.cautions)
+
+
 def test_a_sheet_that_names_no_procedure_is_of_the_kind_that_its_basis_is() -> None:
     assert derived().procedure == "proof"
     assert derived(basis="tight").procedure == "tightness"

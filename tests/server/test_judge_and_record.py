@@ -452,6 +452,10 @@ def test_a_fermenter_held_four_hours_at_its_gas_is_tagged_tight_and_a_drop_takes
     [row] = workshop.get("/shed")["rows"]
     assert (row["stands"]["tag"]["fitness"], row["stands"]["tag"]["pressure"]) == ("tight", pytest.approx(0.8e5))
     assert workshop.get("/shed?tag=tight")["found"] == 1
+    again = workshop.post(f"/vessels/{keg['id']}/trials")[
+        "answer"
+    ]  # the next is of the same kind, at the same pressure
+    assert (again["procedure"], again["medium"], again["test_pressure"]) == ("tightness", "air", pytest.approx(0.8e5))
     workshop.happened(keg["id"], "dropped", "off the bench onto stone")
     [row] = workshop.get("/shed")["rows"]
     assert row["stands"]["tag"]["fitness"] == "not proven"

@@ -128,12 +128,17 @@ TIGHT = next(each.id for each in BASES.values() if each.by == "tightness")
 def chosen_basis(sheet: VesselSheet) -> str:
     """The basis the sheet names, a tightness trial's own, or its kind's default.
 
-    Raises SheetError for one that does not exist.
+    Raises SheetError for one that does not exist, or that contradicts the kind of trial.
     """
-    basis = TIGHT if sheet.procedure == "tightness" else sheet.basis or default_basis(sheet)
+    basis = sheet.basis or (TIGHT if sheet.procedure == "tightness" else default_basis(sheet))
     if basis not in BASES:
         raise SheetError(f"“{basis}” is not a basis: one of {', '.join(BASES)}", "basis")
     rule = BASES[basis]
+    if sheet.procedure is not None and rule.procedure != sheet.procedure:
+        says = f"“{basis}” is the basis of a {rule.procedure} trial, and this is to be one of {sheet.procedure}"
+        raise SheetError(f"{says}: leave one of the two out", "basis")
+    if sheet.tight_at is not None and rule.procedure != "tightness":
+        raise SheetError("only a tightness trial is held at a pressure of one's own: leave it out", "tight_at")
     if rule.own and rule.by == "factor" and sheet.factor is not None and not rule.own[0] <= sheet.factor <= rule.own[1]:
         raise SheetError(
             f"{sheet.factor:g} is outside {rule.own[0]:.2f} to {rule.own[1]:.1f}; with a reason of your own use the "

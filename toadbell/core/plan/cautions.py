@@ -187,7 +187,8 @@ def _design_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
                 caution("requalify", "at", change=change, wanted=sheet.working_pressure, wall=sheet.shell.thinnest)
             )
     wanted = sheet.working_pressure + w.head
-    if sheet.stages and not any(abs(stage.target - wanted) <= 0.05 * w.target for stage in sheet.stages):
+    passed = wanted <= w.target * (1 + 1e-9)
+    if sheet.stages and passed and not any(abs(s.target - wanted) <= 0.05 * w.target for s in sheet.stages):
         found.append(caution("no-pause-at-wanted", wanted=wanted))
     if sheet.stages and sheet.stages[0].target > 0.25 * w.target * (1 + 1e-9):
         found.append(caution("no-early-look"))
