@@ -32,6 +32,7 @@ SEEN = TrialEvidence(
     retire=None,
     on=datetime.date(2026, 11, 24),
     relief_proven=8.4e5,
+    looked_inside=(datetime.date(2026, 6, 1), ""),
     kit=(),
 )
 
@@ -111,7 +112,7 @@ def test_what_is_not_known_is_neither_met_nor_failed() -> None:
     ledger = {
         line.name: line.state
         for line in fitness(
-            replace(SEEN, plate=None, wall_measured=False, relief_set=None, relief_proven=None)
+            replace(SEEN, plate=None, wall_measured=False, relief_set=None, relief_proven=None, looked_inside=None)
         ).evidence
     }
     assert ledger["Within the plate"] == "not known"
@@ -186,6 +187,15 @@ def test_an_overshoot_is_one_beyond_what_the_gauge_can_tell() -> None:
         ({"temperature": (288.15, 289.15)}, "Warm enough, not too warm", "met", "15 °C"),
         ({"looked_inside": (datetime.date(2026, 6, 1), "clean")}, "Looked inside", "met", "clean"),
         ({"looked_inside": (datetime.date(2024, 6, 1), "")}, "Looked inside", "not met", "2024"),
+        (
+            {"looked_inside": (datetime.date(2026, 6, 1), "pits"), "looked_unsound": "pits"},
+            "Looked inside",
+            "not met",
+            "pits",
+        ),
+        ({"looked_inside": None, "surveyed": datetime.date(2026, 6, 1)}, "Looked inside", "met", "wall measured"),
+        ({"looked_inside": None, "surveyed": datetime.date(2025, 6, 1)}, "Looked inside", "not known", "not on record"),
+        ({"relief_tried": datetime.date(2025, 6, 1)}, "Relief proven, set within", "not met", "over a year ago"),
         ({"relief_set": 9e5}, "Relief proven, set within", "not met", "over"),
         ({"relief_proven": 8.4e5}, "Relief proven, set within", "met", "8.4 bar"),
         ({"rig_leak": "the hose"}, "No open mend", "not met", "the hose"),
@@ -205,17 +215,26 @@ def test_the_weakest_part_that_stays_on_caps_what_is_proven() -> None:
     assert "sight glass 6 bar" in found.lines[0].numbers
 
 
+def test_what_was_found_not_sound_inside_is_not_fit_whatever_the_hold_says() -> None:
+    found = fitness(replace(SEEN, looked_inside=(datetime.date(2026, 6, 1), "pits"), looked_unsound="pits"))
+    assert (found.answer, found.pressure) == ("not fit", None)
+    assert "pits" in found.says
+
+
 def test_yielding_and_an_unproven_mend_speak_against_it() -> None:
     assert fitness(replace(SEEN, yielding="The wall gave from 11 bar on.")).answer == "not fit"
     assert fitness(replace(SEEN, mended="the lower seam, brazed over")).answer == "not proven"
 
 
+A_YEAR_ON = datetime.date(2027, 11, 24)
+
+
 @pytest.mark.parametrize(
     ("kind", "dates"),
     [
-        ("receiver", [("look inside", datetime.date(2027, 11, 24)), ("proof", datetime.date(2029, 11, 24))]),
-        ("boiler", [("steam trial", datetime.date(2027, 11, 24)), ("proof", datetime.date(2030, 11, 24))]),
-        ("digester", [("proof", datetime.date(2027, 11, 24))]),
+        ("receiver", [("look inside", A_YEAR_ON), ("relief valve", A_YEAR_ON), ("proof", datetime.date(2029, 11, 24))]),
+        ("boiler", [("relief valve", A_YEAR_ON), ("steam trial", A_YEAR_ON), ("proof", datetime.date(2030, 11, 24))]),
+        ("digester", [("relief valve", A_YEAR_ON), ("proof", A_YEAR_ON)]),
         ("chamber", [("proof", None), ("proof", datetime.date(2028, 11, 24))]),
     ],
 )

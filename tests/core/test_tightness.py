@@ -12,7 +12,6 @@ from hypothesis import strategies as st
 from tests.core.sheets import codes, derived
 from tests.core.test_fitness import SEEN
 from toadbell.core.ledger.fitness import fitness
-from toadbell.core.ledger.voiding import HAPPENINGS, Decided, Happened, tag_now
 from toadbell.core.procedures import PROCEDURES
 from toadbell.core.run.now import JUDGE, now_card
 from toadbell.core.run.phases import run_state
@@ -182,22 +181,3 @@ def test_it_is_never_fit_nor_tight_above_what_was_held_or_wanted(
         assert 0 < found.pressure <= min(reached - head, wanted) + 1e-9
         assert (verdict, leak) == ("tight", None)
         assert held >= TIGHT.asked * (1 - 1e-6)
-
-
-@given(st.lists(st.sampled_from(sorted(HAPPENINGS)), max_size=5), st.randoms())
-def test_what_happens_to_it_after_takes_the_tag_away_and_the_order_of_writing_it_down_does_not_matter(
-    what: list[str], mixed: Any
-) -> None:
-    decided = Decided("tight", 0.8e5, NOON)
-    days = [Happened(one, NOON.date() + datetime.timedelta(days=n + 1), NOON, "") for n, one in enumerate(what)]
-    limits = [("the wall", 9e5)]
-
-    def tag(happened: list[Happened]) -> tuple[str, float | None]:
-        now = tag_now(decided, happened, limits, None, NOON.date() + datetime.timedelta(days=30))
-        return now.fitness, now.pressure
-
-    voided = any(HAPPENINGS[one].voids in ("all", "proof", "tightness") for one in what)
-    assert tag(days) == (("not proven", None) if voided else ("tight", 0.8e5))
-    shuffled = days[:]
-    mixed.shuffle(shuffled)
-    assert tag(shuffled) == tag(days)

@@ -11,7 +11,6 @@ from hypothesis import given
 from hypothesis import strategies as some
 
 from toadbell.core.judge.trend import Known, Side, trend
-from toadbell.core.ledger.fitness import months_until
 
 ML_H = 1e-6 / 3600
 FIRST, LATER = datetime.date(2025, 5, 1), datetime.date(2026, 5, 1)
@@ -77,8 +76,3 @@ def test_turned_round_worse_is_better(a: float, da: float, b: float, db: float) 
     one, other = leaking(a, da), leaking(b, db)
     turned = {"worse": "better", "better": "worse", "same": "same"}
     assert trend(other, one).changes[0].went == turned[trend(one, other).changes[0].went]
-
-
-def test_some_cares_come_round_by_the_month_and_others_do_not() -> None:
-    assert (months_until("receiver", "look inside"), months_until("boiler", "steam trial")) == (12, 12)
-    assert months_until("chamber", "proof") is None

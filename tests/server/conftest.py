@@ -71,13 +71,13 @@ class Workshop:
         """A receiver hung up whose relief valve was tried: all that it asks for but its proof."""
         hung = self.post("/vessels", {"name": name, "sheet": {**VESSEL, **changes}})
         self.happened(hung["id"], "relief tried", "lifts at 8.4 bar")
+        self.happened(hung["id"], "look inside", "clean", found="sound")
         return hung
 
-    def happened(self, vessel: str, what: str, text: str = "", status: int = 201) -> Any:
+    def happened(self, vessel: str, what: str, text: str = "", status: int = 201, **more: Any) -> Any:
         """Something happened to a vessel today."""
-        return self.post(
-            f"/vessels/{vessel}/happened", {"what": what, "on": datetime.date.today().isoformat(), "text": text}, status
-        )
+        told = {"what": what, "on": datetime.date.today().isoformat(), "text": text, **more}
+        return self.post(f"/vessels/{vessel}/happened", told, status)
 
     def planned(self, vessel: Any = None, **changes: Any) -> Any:
         """A plan with all its kit."""

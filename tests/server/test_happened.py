@@ -34,7 +34,12 @@ def test_a_dropped_vessel_is_not_proven_from_that_moment_and_nothing_is_due_on_i
     assert (told["voids"], told["name"]) == ("proof", "Dropped or knocked")
     assert tag(workshop, vessel) == ("not proven", None)
     assert not due.due()
-    assert [one["what"] for one in workshop.get(f"/vessels/{vessel}/happened")] == ["dropped", "relief tried"]
+    written = workshop.get(f"/vessels/{vessel}/happened")
+    assert [one["what"] for one in written] == ["dropped", "look inside", "relief tried"]
+    workshop.post(f"/vessels/{vessel}/happened/{told['id']}/withdrawn", status=200)  # it was another tank
+    assert tag(workshop, vessel) == ("fit", 8.5e5)
+    assert workshop.get(f"/vessels/{vessel}/happened")[0]["withdrawn"] == "Owner"
+    assert "already" in workshop.post(f"/vessels/{vessel}/happened/{told['id']}/withdrawn", status=409)["says"]
 
 
 def test_what_may_happen_is_a_list_and_no_day_to_come(workshop: Workshop) -> None:

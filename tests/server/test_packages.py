@@ -263,8 +263,8 @@ def test_a_preview_keeps_nothing_and_says_what_would_come(full: Workshop) -> Non
         True,
         False,
         2,
-        7,
-    )  # one of each vessel's valve, and a look inside
+        13,
+    )  # one of each vessel's valve, one look inside each, and one more
     assert [item["mark"] for item in told["items"]].count("new") == len(told["items"])
     assert any("on the bench" in item["says"] for item in told["items"])
     assert counts() == empty

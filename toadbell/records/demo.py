@@ -128,6 +128,8 @@ def _around(vessel: Vessel, folder: Path, data: dict[str, Any], makers: dict[str
             on=on,
             text=one["text"],
             by=makers[one["by"]],
+            at=today - datetime.timedelta(days=one["days_ago"]),
+            found=one.get("found", ""),
         )
 
 

@@ -4,22 +4,37 @@ years.
 
 import datetime
 import uuid
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from django.db.models import Count, Max, Sum
 from django.utils import timezone
 from icalendar import Alarm, Calendar, Event
 
-from toadbell.core.judge.answers import NextDate
-from toadbell.core.ledger.fitness import add_months, months_until
+from toadbell.core.judge.answers import LedgerLine
+from toadbell.core.ledger.dates import add_months
+from toadbell.core.ledger.fitness import PRESSURELESS
+from toadbell.core.ledger.programme import asked_of
+from toadbell.core.phrases import say
 from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.core.vessel.wear import wear_of
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Care, Maker, Vessel
 from toadbell.trials.database_stamp import of_this_database
-from toadbell.trials.judge.current_decision import decisions, standing_decisions, tag_of
+from toadbell.trials.judge.ledger import Standing, decisions, ledger, standing_decisions
 from toadbell.trials.models import Decision
 
+WHAT = {
+    "proof": "proof",
+    "tightness": "tightness",
+    "gas-head": "gas head",
+    "relief": "relief valve",
+    "steam": "steam trial",
+    "looked": "look inside",
+    "papers": "papers",
+}
+"""Lines that come due, as the due list calls them."""
+BY_HAND = {"look inside": "looked", "steam trial": "steam"}
+"""What is ticked off by hand, and the line that it answers."""
 FAR = 30 * 365.25 * 86_400
 """Times further off than this are no date, s."""
 
@@ -54,7 +69,7 @@ def due() -> list[Due]:
         timezone.get_current_timezone_name(),
         *Vessel.objects.aggregate(Count("pk"), Sum("version"), Max("hung_up")).values(),
         *Decision.objects.aggregate(Count("pk"), Max("at"), Max("pk")).values(),
-        *Care.objects.aggregate(Count("pk"), Max("at")).values(),
+        *Care.objects.aggregate(Count("pk"), Max("at"), Max("withdrawn")).values(),
     )
     found = _due_by.get(rests_on)
     if found is None:
@@ -72,26 +87,16 @@ _due_by: dict[tuple[object, ...], list[Due]] = {}
 
 
 def _all_due() -> list[Due]:
-    cares: dict[tuple[uuid.UUID, str], Care] = {}
-    for care in Care.objects.order_by("on", "at"):
-        cares[care.vessel_id, care.what] = care
     stand = standing_decisions(decisions())
-    advice = Decision.objects.in_bulk([decision.pk for decision in stand.values()])
-    stand = {vessel: _with_advice(decision, advice) for vessel, decision in stand.items()}
     found = [
         one
         for vessel in Vessel.on_the_shelf().prefetch_related("cares__by")
-        for one in _of(vessel, stand.get(vessel.pk), cares)
+        for one in _of(vessel, stand.get(vessel.pk))
     ]
     return sorted(found, key=lambda one: (one.on is None, one.on or datetime.date.max, one.vessel.name))
 
 
-def _with_advice(decision: Decision, whole: dict[int, Decision]) -> Decision:
-    decision.advice = whole[decision.pk].advice
-    return decision
-
-
-def _of(vessel: Vessel, decision: Decision | None, cares: dict[tuple[uuid.UUID, str], Care]) -> list[Due]:
+def _of(vessel: Vessel, stands: Standing | None) -> list[Due]:
     try:
         sheet = vessel.read()
     except SheetError:
@@ -103,11 +108,7 @@ def _of(vessel: Vessel, decision: Decision | None, cares: dict[tuple[uuid.UUID, 
     )
     if retired and retired.overdue(timezone.localdate()):
         return [retired]
-    found = [
-        _after_care(one, cares.get((vessel.pk, one.what)))
-        for one in _decided(vessel, decision)
-        if one.what != "out of service"
-    ]
+    found = _asked(vessel, stands)
     found += [retired] if retired else []
     worn = _worn(sheet)
     if worn is not None:
@@ -115,38 +116,44 @@ def _of(vessel: Vessel, decision: Decision | None, cares: dict[tuple[uuid.UUID, 
     return found
 
 
-def _decided(vessel: Vessel, decision: Decision | None) -> list[Due]:
-    """What the last decision asks for; nothing where the vessel may not be used."""
-    if decision is None or tag_of(vessel, decision).fitness not in ("fit", "limited"):
+def _asked(vessel: Vessel, stands: Standing | None) -> list[Due]:
+    """What the ledger's lines ask for next; nothing where the vessel may not be used, but for what lapsed."""
+    if stands is None or stands.decision.fitness in PRESSURELESS:
         return []
-    dates = decision.read_advice().next_dates
-    if decision.next_proof and not any(one.what == "proof" for one in dates):
-        dates = [*dates, NextDate(what="proof", on=decision.next_proof, says="by its kind")]
-    return [
-        Due(
-            vessel,
-            one.what,
-            one.on,
-            one.says,
-            months_until(vessel.sheet["kind"], one.what) is not None,
-            trial=decision.trial_id,
-        )
-        for one in dates
-    ]
+    found = ledger(vessel, stands)
+    if found.answer == "not fit":
+        return []
+    usable = found.answer not in PRESSURELESS
+    return [one for line in found.lines if (one := _line(vessel, line, usable)) is not None]
 
 
-def _after_care(one: Due, care: Care | None) -> Due:
-    """The next time, where it was done since."""
-    months = months_until(one.vessel.sheet["kind"], one.what)
-    if care is None or months is None or one.on is None:
-        return one
-    return replace(one, on=max(one.on, add_months(care.on, months)), done=care.on)
+def _line(vessel: Vessel, line: LedgerLine, usable: bool) -> Due | None:
+    if line.code == "firings":
+        return Due(vessel, "proof", None, say("fitness.after-change")) if usable else None
+    if line.code not in WHAT or line.state in ("voided", "not met") or not (usable or line.state == "lapsed"):
+        return None
+    by_hand, trial = line.write in BY_HAND, uuid.UUID(line.trial) if line.trial else None
+    if line.before_use:
+        return Due(vessel, WHAT[line.code], None, say("fitness.before-use"), done=line.on, trial=trial)
+    if line.state == "not known":
+        return Due(vessel, WHAT[line.code], None, say("ledger.open"), by_hand) if line.asked else None
+    if line.until is None:
+        return None
+    return Due(vessel, WHAT[line.code], line.until, _why(vessel, line), by_hand, line.on if line.write else None, trial)
+
+
+def _why(vessel: Vessel, line: LedgerLine) -> str:
+    """Why that day."""
+    asked = asked_of(vessel.kind, line.code)
+    if asked is not None and asked.months is not None and line.on and line.until == add_months(line.on, asked.months):
+        return say("fitness.months-on", months=asked.months)
+    return say("ledger.by-paper" if line.code == "papers" else "fitness.in-service")
 
 
 def _worn(sheet: VesselSheet) -> datetime.date | None:
     """The day on which the wall is down to the least, reckoned from its last dated reading."""
     wear = wear_of(sheet)
-    days = [reading.date for reading in sheet.shell.wall_readings if reading.date] if sheet.shell else []
+    days = sheet.wall_days
     if wear is None or wear.left is None or wear.left > FAR or not days:
         return None
     return max(days) + datetime.timedelta(seconds=wear.left)
@@ -156,9 +163,10 @@ def care_done(vessel: Vessel, maker: Maker, what: str, on: datetime.date, text: 
     """Write down that something that was due was done; raises NotNow where it is nothing that is ticked off, or not
     yet.
     """
-    if months_until(vessel.sheet["kind"], what) is None:
+    if what not in BY_HAND or asked_of(vessel.kind, BY_HAND[what]) is None:
         raise NotNow(
-            f"“{what[:40]}” is not ticked off by hand here: a proof is done by a trial, and ends in its decision."
+            f"“{what[:40]}” is not ticked off by hand here: a proof is done by a trial, and ends in its decision; a "
+            "valve's lift is written on the vessel's page."
         )
     if on > today:
         raise NotNow("That day is still to come.")

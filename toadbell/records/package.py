@@ -168,12 +168,13 @@ def _parts(
     ]
     if lost:
         yield Part(MISSING, [as_json(lost)])
-    held = list(cares.select_related("by", "vessel").order_by("on", "at", "id"))
+    held = list(cares.select_related("by", "withdrawn_by", "vessel").order_by("on", "at", "id"))
     people |= {one.by for one in shown} | {care.by for care in held}
+    people |= {care.withdrawn_by for care in held if care.withdrawn_by is not None}
     if held:
         yield Part(
             "cares.csv",
-            table("cares", ([c.id, c.vessel_id, c.what, c.on, c.text, c.by.uid, _z(c.at)] for c in held)),
+            table("cares", (_care_row(one) for one in held)),
             "cares",
         )
     if shown:
@@ -181,6 +182,12 @@ def _parts(
     for one in shown:
         yield Part(f"attachments/{one.file_name}", pieces_of(one.path))
     yield Part("people.csv", table("people", sorted([str(p.uid), p.shown_name] for p in people)), "people")
+
+
+def _care_row(care: Care) -> list[Any]:
+    back = [_z(care.withdrawn), care.withdrawn_by.uid] if care.withdrawn and care.withdrawn_by else ["", ""]
+    told = [care.id, care.vessel_id, care.what, care.on, care.text, care.by.uid, _z(care.at)]
+    return [*told, care.found, care.until or "", *back]
 
 
 def _others(trial: Trial) -> set[Maker]:

@@ -16,6 +16,7 @@ from django.db import transaction
 from pydantic import BaseModel, TypeAdapter, ValidationError
 
 from toadbell.core.documents import read_advice, read_plan, read_points, read_verdict
+from toadbell.core.ledger.voiding import FOUND
 from toadbell.core.sheets import read_kit, read_vessel_sheet
 from toadbell.records import attachments, package
 from toadbell.records.backup import IN_PLACE, Tell, silent
@@ -300,7 +301,13 @@ class _Unpack:
         here = set(Care.objects.values_list("pk", flat=True))
         with of("cares.csv"):
             for row in self.package.rows("cares.csv", "cares"):
+                back = {
+                    "withdrawn": moment(row["withdrawn"]) if row["withdrawn"] else None,
+                    "withdrawn_by": self.person(UUID(row["withdrawn_by"])) if row["withdrawn_by"] else None,
+                }
                 if UUID(row["id"]) in here:
+                    if row["withdrawn"]:
+                        Care.objects.filter(pk=row["id"], withdrawn__isnull=True).update(**back)
                     continue
                 Care.objects.create(
                     id=UUID(row["id"]),
@@ -310,6 +317,9 @@ class _Unpack:
                     text=row["text"][:500],
                     by=self.person(UUID(row["by"])),
                     at=moment(row["time"]),
+                    found=row["found"] if row["found"] in FOUND else "",
+                    until=datetime.date.fromisoformat(row["until"]) if row["until"] else None,
+                    **back,
                 )
                 self.taken.cares += 1
 

@@ -14,7 +14,7 @@ from pydantic import BaseModel, ValidationError
 from toadbell.core.sheets import SheetError
 from toadbell.records.cells import bare_cell
 from toadbell.records.package import LIST
-from toadbell.records.package_shapes import FORMAT, TABLES, PackageList
+from toadbell.records.package_shapes import FORMAT, LATER, TABLES, PackageList
 from toadbell.records.zip_files import Archive, digest, opened
 from toadbell.shed.models import Vessel
 
@@ -70,12 +70,16 @@ class PackageReader:
         try:
             found = csv.reader(_lines(self.archive.chunks(path)), strict=True)
             columns = [one["name"] for one in TABLES[name]]
-            if next(found, None) != columns:
+            head = next(found, None)
+            if head == columns[: len(columns) - len(LATER.get(name, ()))]:
+                columns = head
+            if head != columns:
                 raise wrong(f"“{path}” should begin with the columns {', '.join(columns)}")
             for line, row in enumerate(found, 2):
                 if len(row) != len(columns):
                     raise wrong(f"“{path}”, row {line}: {len(row)} values where {len(columns)} belong")
-                yield {key: bare_cell(value) for key, value in zip(columns, row, strict=True)}
+                told = {key: bare_cell(value) for key, value in zip(columns, row, strict=True)}
+                yield dict.fromkeys(LATER.get(name, ()), "") | told
         except (UnicodeDecodeError, csv.Error):
             raise wrong(f"“{path}” is no table that can be read") from None
 

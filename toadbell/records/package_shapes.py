@@ -228,6 +228,12 @@ TABLES: dict[str, list[dict[str, Any]]] = {
         _field("text", "string", "what was found"),
         _field("by", "string", "id of who did it"),
         _field("time", "datetime", "when it was written down, UTC", format="any"),
+        _field("found", "string", "by a look inside: sound, watch or unsound"),
+        _field("until", "date", "a paper is good"),
+        _field("withdrawn", "datetime", "when it was taken back, UTC", format="any"),
+        _field("withdrawn_by", "string", "id of who took it back"),
     ],
 }
+LATER = {"cares": ("found", "until", "withdrawn", "withdrawn_by")}
+"""Columns at a table's end that packages of earlier releases are without."""
 """Columns of the tables, as the package's list describes them."""

@@ -22,7 +22,7 @@ from toadbell.records.due import due
 from toadbell.shed.drawn import shelved
 from toadbell.shed.models import Care, Kit, Maker, Vessel
 from toadbell.trials.database_stamp import of_this_database
-from toadbell.trials.judge.current_decision import decisions, standing_decisions, tag_of
+from toadbell.trials.judge.ledger import Standing, decisions, standing_decisions, tag_of
 from toadbell.trials.models import Decision, Event, Reading, State, Trial
 from toadbell.trials.plan.api import TrialRow, maker_of, short_trials, trial_row
 
@@ -111,7 +111,7 @@ def _looked_for(sought: Sought) -> QuerySet[Vessel]:
     return found.order_by(Lower("name"), "hung_up") if sought.order == "name" else found
 
 
-def _fitness(vessel: Vessel, stand: dict[UUID, Decision]) -> str:
+def _fitness(vessel: Vessel, stand: dict[UUID, Standing]) -> str:
     """The tag of a vessel as it hangs today."""
     if shelved(vessel.kind, vessel.sheet).past:
         return "not fit"
@@ -145,7 +145,7 @@ def _shed(maker: Maker, sought: Sought) -> ShedOut:
     hung = _page(sought, named, page)
     stand = standing_decisions(decisions().filter(trial__vessel__in=hung))
     latest = dict(Trial.objects.filter(vessel__in=hung).values_list("vessel").annotate(Max("number")))
-    wanted = Q(pk__in=[decision.trial_id for decision in stand.values()])
+    wanted = Q(pk__in=[one.decision.trial_id for one in stand.values()])
     for vessel, number in latest.items():
         wanted |= Q(vessel=vessel, number=number)
     shown = {trial.pk: trial_row(trial, stand) for trial in short_trials().filter(wanted)} if latest else {}
@@ -158,7 +158,7 @@ def _shed(maker: Maker, sought: Sought) -> ShedOut:
         rows=[
             _row(
                 vessel,
-                shown.get(stand[vessel.pk].trial_id) if vessel.pk in stand else None,
+                shown.get(stand[vessel.pk].decision.trial_id) if vessel.pk in stand else None,
                 newest,
                 latest,
                 vessel.pk in practised,
@@ -216,7 +216,7 @@ def _mark(maker: Maker, sought: Sought) -> str:
         Event.objects.aggregate(Max("stored_at")),
         Event.objects.count(),
         Decision.objects.count(),
-        Care.objects.aggregate(Count("pk"), Max("at")),
+        Care.objects.aggregate(Count("pk"), Max("at"), Max("withdrawn")),
         Kit.objects.aggregate(Count("pk"), Sum("version")),
         [Reading.objects.filter(trial=trial).aggregate(Max("stored_at")) for trial in on],
     )

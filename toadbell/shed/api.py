@@ -1,6 +1,7 @@
 """The shed over the wire."""
 
 import datetime
+from typing import Literal
 from uuid import UUID
 
 from django.http import HttpRequest
@@ -53,19 +54,27 @@ class HappenedIn(Schema):
     what: str = Field(max_length=40)
     on: Day
     text: str = Field(default="", max_length=500)
+    found: Literal["", "sound", "watch", "unsound"] = Field(default="", description="by a look inside")
+    until: Day | None = Field(default=None, description="a paper is good")
 
 
 class HappenedOut(Schema):
-    """The same as it was written down, and what it voids of the evidence."""
+    """The same as it was written down, what it voids of the evidence, and whether it was taken back.
+
+    withdrawn  who took it back, "" where it stands
+    """
 
     id: UUID
     what: str
     name: str
     on: datetime.date
     text: str
+    found: str
+    until: datetime.date | None
     by: str
     voids: str
     asks: str
+    withdrawn: str
 
 
 class SheetIn(Schema):
@@ -175,15 +184,30 @@ def change(request: HttpRequest, vessel_id: UUID, data: VesselIn) -> VesselOut:
 @router.get("/vessels/{vessel_id}/happened", response=list[HappenedOut])
 def happened(request: HttpRequest, vessel_id: UUID) -> list[HappenedOut]:
     """What happened to a vessel and was done with it, the latest first."""
-    cares = Vessel.objects.get(pk=vessel_id).cares.select_related("by").order_by("-on", "-at")
+    cares = Vessel.objects.get(pk=vessel_id).cares.select_related("by", "withdrawn_by").order_by("-on", "-at")
     return [_happened_out(care) for care in cares]
 
 
 @router.post("/vessels/{vessel_id}/happened", response={201: HappenedOut})
 def something_happened(request: HttpRequest, vessel_id: UUID, data: HappenedIn) -> Status[HappenedOut]:
     """Write down that something happened to a vessel; its tag falls to what still stands."""
-    care = Vessel.objects.get(pk=vessel_id).note(request.user, data.what, data.on, data.text)  # type: ignore[arg-type]
+    care = Vessel.objects.get(pk=vessel_id).note(
+        request.user,  # type: ignore[arg-type]
+        data.what,
+        data.on,
+        data.text,
+        data.found,
+        data.until,
+    )
     return Status(201, _happened_out(care))
+
+
+@router.post("/vessels/{vessel_id}/happened/{care_id}/withdrawn", response=HappenedOut)
+def take_back(request: HttpRequest, vessel_id: UUID, care_id: UUID) -> HappenedOut:
+    """Take back what was written by mistake; it stays on record as taken back."""
+    care = Care.objects.select_related("by").get(pk=care_id, vessel=vessel_id)
+    care.take_back(request.user)  # type: ignore[arg-type]
+    return _happened_out(care)
 
 
 def _happened_out(care: Care) -> HappenedOut:
@@ -194,7 +218,10 @@ def _happened_out(care: Care) -> HappenedOut:
         name=known.name if known else care.what,
         on=care.on,
         text=care.text,
+        found=care.found,
+        until=care.until,
         by=care.by.shown_name,
         voids=known.voids if known else "nothing",
         asks=known.asks if known else "",
+        withdrawn=care.withdrawn_by.shown_name if care.withdrawn_by else "",
     )

@@ -85,6 +85,7 @@ class Shelved(NamedTuple):
 
     past   is it past its years
     limit  what sets the highest pressure that it may work at, and that pressure
+    limit_known  all that it rests on is known
     """
 
     shape: Drawing
@@ -94,6 +95,7 @@ class Shelved(NamedTuple):
     retire: int | None
     past: bool
     limit: tuple[str, float | None]
+    limit_known: bool
     problem: str | None
 
 
@@ -111,11 +113,12 @@ def _shelved(kind: str, whole: str, today: datetime.date) -> Shelved:
     found = _worked_out.__wrapped__(whole, Habit(), today)
     shape, answer = found.shape or not_drawn(kind), found.answer
     if answer is None:
-        return Shelved(shape, None, None, None, None, False, ("", None), str(found.problem))
+        return Shelved(shape, None, None, None, None, False, ("", None), False, str(found.problem))
     retire = read_vessel_sheet(json.loads(whole)).retire
     past = any(stop.code == PAST for stop in answer.stops)
     limit = (answer.allowable.set_by, answer.allowable.pressure)
-    return Shelved(shape, answer.working_pressure, answer.volume, answer.plate_pressure, retire, past, limit, None)
+    known, most = answer.allowable.known, answer.working_pressure
+    return Shelved(shape, most, answer.volume, answer.plate_pressure, retire, past, limit, known, None)
 
 
 PAST = "past-retirement"

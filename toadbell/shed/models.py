@@ -13,7 +13,7 @@ from django.contrib.auth.models import AbstractUser
 from django.db import models, transaction
 from django.utils import timezone
 
-from toadbell.core.ledger.voiding import HAPPENINGS, Happened, tells_of_harm
+from toadbell.core.ledger.voiding import FOUND, HAPPENINGS, UNSOUND, Happened, tells_of_harm
 from toadbell.core.phrases import Habit
 from toadbell.core.run.phases import ON_THE_BENCH
 from toadbell.core.sheets import SheetError, VesselSheet, boundary_of, read_kit, read_vessel_sheet
@@ -194,17 +194,36 @@ class Vessel(models.Model):
 
     def happened(self) -> list[Happened]:
         """What happened to it and was done with it, oldest first."""
-        return [care.told for care in sorted(self.cares.all(), key=lambda care: (care.on, care.at))]
+        told = [care for care in self.cares.all() if care.withdrawn is None]
+        return [care.told for care in sorted(told, key=lambda care: (care.on, care.at))]
 
-    def note(self, maker: Maker, what: str, on: datetime.date, text: str) -> Care:
-        """Write down that something happened to it, or was done; raises NotNow where it is not known, or still to
-        come.
+    def note(
+        self,
+        maker: Maker,
+        what: str,
+        on: datetime.date,
+        text: str,
+        found: str = "",
+        until: datetime.date | None = None,
+    ) -> Care:
+        """Write down that something happened to it, or was done.
+
+        found, until  what a look inside found, and how long a paper is good
+        Raises NotNow where it is not known, or still to come.
         """
         if what not in HAPPENINGS:
             raise NotNow(f"“{what[:40]}” is none of what may happen to a vessel: one of {', '.join(HAPPENINGS)}.")
         if on > timezone.localdate():
             raise NotNow("That day is still to come.")
-        return Care.objects.create(vessel=self, what=what, on=on, text=text.strip()[:500], by=maker)
+        if found and (what != "look inside" or found not in FOUND):
+            raise NotNow(f"A look inside finds it one of {', '.join(FOUND)}; nothing else does.")
+        if found == UNSOUND and not text.strip():
+            raise NotNow("Write what is not sound about it.")
+        if until is not None and (what != "certificate" or until < on):
+            raise NotNow("Only a paper is good until a day, and that is after its own.")
+        return Care.objects.create(
+            vessel=self, what=what, on=on, text=text.strip()[:500], by=maker, found=found, until=until
+        )
 
 
 class Care(models.Model):
@@ -217,6 +236,12 @@ class Care(models.Model):
     text = models.CharField(max_length=500, blank=True, default="")
     by = models.ForeignKey(Maker, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField(default=timezone.now)
+    found = models.CharField(
+        max_length=10, blank=True, default="", help_text="by a look inside: sound, watch or unsound"
+    )
+    until = models.DateField(null=True, help_text="a paper is good")
+    withdrawn = models.DateTimeField(null=True, help_text="taken back as written by mistake; it stays on record")
+    withdrawn_by = models.ForeignKey(Maker, on_delete=models.PROTECT, null=True, related_name="+")
 
     class Meta:
         ordering = ["on", "at", "id"]
@@ -225,7 +250,14 @@ class Care(models.Model):
     @property
     def told(self) -> Happened:
         """It, as the core weighs it."""
-        return Happened(self.what, self.on, self.at, self.text)
+        return Happened(self.what, self.on, self.at, self.text, self.found, self.until)
+
+    def take_back(self, maker: Maker) -> None:
+        """It was written by mistake: what it voided stands again. Raises NotNow where it was taken back before."""
+        if self.withdrawn is not None:
+            raise NotNow("That was taken back already.")
+        self.withdrawn, self.withdrawn_by = timezone.now(), maker
+        self.save(update_fields=["withdrawn", "withdrawn_by"])
 
 
 class Kit(models.Model):

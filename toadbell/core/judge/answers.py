@@ -122,6 +122,62 @@ class Evidence(Answer):
     lines: list[Line] = []
 
 
+LineState = Literal["met", "not met", "not known", "lapsed", "voided"]
+"""How a line of a vessel's programme stands today."""
+
+
+class LedgerLine(Answer):
+    """A line of a vessel's programme as it stands today.
+
+    asked       without it the vessel is never fit; otherwise it is advised
+    on, until   the day of what it rests on, and the day on which that lapses
+    before_use  it is done anew before each use
+    trial       that it rests on
+    overruled   the reason for which a person went further than it
+    basis       of the trial that answers it, "" the kind's own; write: the happening that does
+    """
+
+    code: str
+    name: Sentence
+    asked: bool
+    state: LineState
+    says: Sentence
+    on: datetime.date | None = None
+    until: datetime.date | None = None
+    before_use: bool = False
+    trial: str | None = None
+    overruled: str = ""
+    basis: str | None = None
+    write: str | None = None
+
+
+class TrialOffer(Answer):
+    """A kind of trial that a vessel may be put to: the basis it is planned with, its name and what it proves."""
+
+    basis: str
+    name: Sentence
+    proves: Sentence
+
+
+class LedgerAnswer(Answer):
+    """What a vessel may be used at today, Pa, why that is not as it was decided, and what is to be done next.
+
+    next   code of the line that is to be seen to next; plan: basis of the trial that is asked for first, if any is
+    trial  whose decision counts
+    """
+
+    answer: Fitness
+    pressure: float | None
+    says: Sentence
+    why: Sentence
+    next_says: Sentence
+    next: str | None
+    plan: str | None
+    lines: list[LedgerLine]
+    offers: list[TrialOffer]
+    trial: str | None
+
+
 class TagNow(Answer):
     """What of a decision still stands: tag, pressure Pa, and why it is less than was decided ("" where it is not)."""
 

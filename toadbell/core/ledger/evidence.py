@@ -41,7 +41,9 @@ class TrialEvidence:
     yielding       what the strokes say of yielding, None where they are silent
     temperature    lowest and highest of the water while it was under pressure
     looked_inside  the day of the last look, and what it showed
-    relief_proven  lift of the relief valve as it was last tried
+    surveyed       the day of the wall's last reading, where one is known
+    looked_unsound  what a look inside found that is not sound
+    relief_proven  lift of the relief valve as it was last tried; relief_tried, on which day
     steamed        the day of the last steam trial
     kit_unknown    what is not known of the kit
     skipped        stages whose pause was not kept, of how many; None where no run was
@@ -84,7 +86,10 @@ class TrialEvidence:
     yielding: str | None = None
     temperature: tuple[float, float] | None = None
     looked_inside: tuple[datetime.date, str] | None = None
+    surveyed: datetime.date | None = None
+    looked_unsound: str | None = None
     relief_proven: float | None = None
+    relief_tried: datetime.date | None = None
     steamed: datetime.date | None = None
     kit_unknown: str | None = None
     skipped: tuple[tuple[str, ...], int] | None = None
@@ -141,11 +146,16 @@ def _wall(seen: TrialEvidence) -> Evidence:
 
 
 def _looked_inside(seen: TrialEvidence) -> Evidence:
+    """A look inside within a year; of a receiver a survey of its wall does in its place (procedures, the ledger)."""
+    fresh = seen.looked_inside is not None and (seen.on - seen.looked_inside[0]).days <= 366
+    surveyed = seen.kind == "receiver" and seen.surveyed is not None and (seen.on - seen.surveyed).days <= 366
+    if surveyed and not fresh and not seen.looked_unsound:
+        return _line(LOOKED, True, say("ledger.survey", on=seen.surveyed), "vessel")
     if seen.looked_inside is None:
         return _line(LOOKED, None, say("evidence.unrecorded"), "vessel")
     day, showed = seen.looked_inside
     says = say("evidence.looked-says-showed" if showed else "evidence.looked-says", on=day, showed=showed)
-    return _line(LOOKED, (seen.on - day).days <= 366, says, "vessel")
+    return _line(LOOKED, fresh and not seen.looked_unsound, says, "vessel")
 
 
 def _year(seen: TrialEvidence) -> Evidence:
@@ -260,6 +270,9 @@ def _relief(seen: TrialEvidence) -> Evidence:
         return _line(RELIEF, False, say("evidence.relief-over", set=seen.relief_set, wanted=seen.wanted), "vessel")
     if seen.relief_proven is None:
         return _line(RELIEF, None, say("evidence.relief-unproven", set=seen.relief_set), "vessel")
+    if seen.relief_tried is not None and (seen.on - seen.relief_tried).days > 366:
+        says = say("evidence.relief-long-ago", lifts=seen.relief_proven, on=seen.relief_tried)
+        return _line(RELIEF, False, says, "vessel")
     return _line(
         RELIEF,
         seen.relief_proven <= seen.wanted * (1 + 1e-6),

@@ -4,7 +4,9 @@ import datetime
 
 from toadbell.core.judge.answers import Evidence, Fitness, FitnessAnswer, NextDate
 from toadbell.core.kinds import KINDS
+from toadbell.core.ledger.dates import add_months
 from toadbell.core.ledger.evidence import LOOKED, RELIEF, STEAM, TrialEvidence, ledger
+from toadbell.core.ledger.programme import PROGRAMMES
 from toadbell.core.lines import Line
 from toadbell.core.phrases import Said, amount, joined, of_scale, put, say
 
@@ -42,21 +44,10 @@ def _fitness(seen: TrialEvidence) -> FitnessAnswer:
     )
 
 
-ASKED: dict[str, tuple[str, ...]] = {
-    "receiver": (LOOKED, RELIEF),
-    "boiler": (RELIEF, STEAM),
-    "fermenter": (RELIEF,),
-}
-"""Lines without which a kind is never fit; of a receiver's wall a survey does in place of a look inside (procedures,
-the ledger).
-"""
 SUSPECT = ("ceiling", "temperature")
 """Lines that, where they are not met, leave nothing proven until the vessel was examined."""
-DATES: dict[str, tuple[tuple[int, str], ...]] = {
-    "boiler": ((12, "steam trial"),),
-    "receiver": ((12, "look inside"),),
-}
-"""Months until what comes before the next proof, by kind."""
+DUE = {"looked": "look inside", "steam": "steam trial", "relief": "relief valve"}
+"""What is done between trials, by the code of its line, as the due list calls it."""
 OCCASIONS: dict[str, tuple[str, str]] = {
     "fermenter": ("relief valve", "before-use"),
     "chamber": ("proof", "after-change"),
@@ -70,8 +61,11 @@ def next_dates(seen: TrialEvidence) -> list[NextDate]:
     """
     kind = KINDS[seen.kind]
     found = [
-        NextDate(what=what, on=add_months(seen.on, months), says=say("fitness.months-on", months=months))
-        for months, what in DATES.get(seen.kind, ())
+        NextDate(
+            what=DUE[one.code], on=add_months(seen.on, one.months), says=say("fitness.months-on", months=one.months)
+        )
+        for one in PROGRAMMES.get(seen.kind, ())
+        if one.asked and one.months is not None and one.code in DUE
     ]
     usual = _proof_by(seen) == add_months(seen.on, kind.proof_months)
     says = say("fitness.months-on", months=kind.proof_months) if usual else say("fitness.in-service")
@@ -88,23 +82,9 @@ def next_dates(seen: TrialEvidence) -> list[NextDate]:
     return [*occasions, *sorted(found, key=lambda one: one.on or seen.on)]
 
 
-def months_until(kind: str, what: str) -> int | None:
-    """How many months after it was done something is due again on a kind of vessel; None where that is no matter of
-    time.
-    """
-    return {name: months for months, name in DATES.get(kind, ())}.get(what)
-
-
 def _proof_by(seen: TrialEvidence) -> datetime.date:
     usual = add_months(seen.on, KINDS[seen.kind].proof_months)
     return usual if seen.retire is None else min(usual, datetime.date(seen.retire, 12, 31))
-
-
-def add_months(day: datetime.date, months: int) -> datetime.date:
-    """The same day so many months on, or the month's last."""
-    year, month = divmod(day.year * 12 + day.month - 1 + months, 12)
-    last = (datetime.date(year + month // 11, (month + 1) % 12 + 1, 1) - datetime.timedelta(days=1)).day
-    return datetime.date(year, month + 1, min(day.day, last))
 
 
 def less_cautious(chosen: Fitness, chosen_pressure: float | None, answer: FitnessAnswer) -> bool:
@@ -140,6 +120,8 @@ def _answer(seen: TrialEvidence, proven: float | None, evidence: list[Evidence])
         return "not fit", say("fitness.past-year", year=seen.retire)
     if seen.boundary_leak:
         return "not fit", say("fitness.leaks", where=seen.boundary_leak)
+    if seen.looked_unsound:
+        return "not fit", say("fitness.unsound", says=seen.looked_unsound)
     if seen.yielding:
         return "not fit", say("fitness.yielded", how=seen.yielding)
     unproven = _unproven(seen)
@@ -222,5 +204,6 @@ def _not_met(line: Evidence) -> Said:
 
 
 def _asked(seen: TrialEvidence) -> tuple[str, ...]:
-    asked = ASKED.get(seen.kind, ())
-    return tuple(code for code in asked if not (code == LOOKED and seen.wall_measured))
+    """Lines without which a kind is never fit."""
+    asked = [one.code for one in PROGRAMMES.get(seen.kind, ()) if one.asked]
+    return tuple(code for code in asked if code in (LOOKED, RELIEF, STEAM))

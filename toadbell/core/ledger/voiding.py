@@ -9,7 +9,6 @@ from dataclasses import dataclass
 from typing import Literal
 
 from toadbell.core import units
-from toadbell.core.judge.answers import Fitness, TagNow
 from toadbell.core.phrases import Said, say
 
 Voids = Literal["all", "proof", "relief", "tightness", "nothing"]
@@ -53,6 +52,8 @@ HAPPENINGS: dict[str, Happening] = {
         Happening("look inside", "nothing"),
         Happening("relief tried", "nothing"),
         Happening("steam trial", "nothing"),
+        Happening("certificate", "nothing"),
+        Happening("fired", "nothing"),
     )
 }
 """What may happen to a vessel, by the word that is kept."""
@@ -85,12 +86,18 @@ def tells_of_harm(before: str, after: str) -> bool:
 
 @dataclass(frozen=True)
 class Happened:
-    """Something that happened: on which day, and when it was written down."""
+    """Something that happened: on which day, and when it was written down.
+
+    found  by a look inside: “sound”, “watch” or “unsound”
+    until  a paper is good
+    """
 
     what: str
     on: datetime.date
     at: datetime.datetime
     text: str
+    found: str = ""
+    until: datetime.date | None = None
 
     def after(self, moment: datetime.datetime) -> bool:
         """Did it happen after a moment: on a later day, or on that day and written down later?"""
@@ -103,80 +110,43 @@ class Happened:
         return say("fitness.happened-text" if self.text else "fitness.happened", what=name, on=self.on, text=self.text)
 
 
-@dataclass(frozen=True)
-class Decided:
-    """A decision that stood: its tag and pressure (Pa), and when it was made."""
-
-    fitness: Fitness
-    pressure: float | None
-    at: datetime.datetime
-
-
-def tag_now(
-    decided: Decided,
-    happened: Iterable[Happened],
-    limits: Iterable[tuple[str, float]],
-    retire: int | None,
-    today: datetime.date,
-) -> TagNow:
-    """What of a decision still stands.
-
-    limits  what the vessel may work at as it is known now, each by its name, Pa
-    """
-    if decided.fitness in ("not fit", "not proven"):
-        return TagNow(fitness=decided.fitness, pressure=None, says=say("fitness.nothing"))
-    if retire is not None and today.year > retire:
-        return TagNow(fitness="not fit", pressure=None, says=say("fitness.tag-past-year", year=retire))
-    since = [one for one in happened if one.after(decided.at) and one.what in HAPPENINGS]
-    void = ("all", "proof", "tightness") if decided.fitness == "tight" else ("all", "proof")
-    voided = [one for one in since if HAPPENINGS[one.what].voids in void]
-    if voided:
-        return TagNow(fitness="not proven", pressure=None, says=_asks(voided[-1]))
-    name, least = min(limits, key=lambda one: one[1], default=("", None))
-    if least is not None and decided.pressure is not None and least < decided.pressure * (1 - 1e-6):
-        if least <= 0:
-            return TagNow(fitness="not fit", pressure=None, says=say("fitness.tag-no-pressure", name=name))
-        kept: Fitness = "tight" if decided.fitness == "tight" else "limited"
-        return TagNow(fitness=kept, pressure=least, says=say("fitness.tag-least", name=name, most=least))
-    asked = [
-        one
-        for one in since
-        if decided.fitness != "tight"
-        and HAPPENINGS[one.what].voids in ("relief", "tightness")
-        and not _answered(one, since)
-    ]
-    if asked:
-        return TagNow(fitness="limited", pressure=decided.pressure, says=_asks(asked[-1]))
-    return TagNow(fitness=decided.fitness, pressure=decided.pressure, says=say("fitness.nothing"))
-
-
 def _asks(one: Happened) -> Said:
     """What happened, and what it asks for."""
     return say("fitness.tag-asks", happened=one.says, asks=HAPPENINGS[one.what].asks)
 
 
-def _answered(one: Happened, since: list[Happened]) -> bool:
-    """Was a reset valve tried since?"""
-    return one.what == "relief-reset" and any(other.what == "relief tried" and other.at > one.at for other in since)
+FOUND = ("sound", "watch", "unsound")
+"""What a look inside may find."""
+UNSOUND = FOUND[-1]
 
 
-def last_look(happened: Iterable[Happened]) -> tuple[datetime.date, str] | None:
-    """The day of the last look inside and what was seen."""
-    looks = [one for one in happened if one.what == "look inside"]
-    return (looks[-1].on, looks[-1].text) if looks else None
+def last_look(happened: Iterable[Happened]) -> Happened | None:
+    """The last look inside."""
+    return last_of(happened, "look inside")
 
 
-def relief_lift(happened: Iterable[Happened]) -> float | None:
-    """At what the relief valve lifted as it was last tried, Pa; None where it was not, or was reset since, or nothing
-    was written.
-    """
-    told = [one for one in happened if one.what in ("relief tried", "relief-reset")]
-    if not told or told[-1].what == "relief-reset" or not told[-1].text.startswith(LIFTS):
+def last_of(happened: Iterable[Happened], *what: str) -> Happened | None:
+    """The latest of some things that may happen, by its day."""
+    return max((one for one in happened if one.what in what), key=lambda one: (one.on, one.at), default=None)
+
+
+def lift_of(tried: Happened) -> float | None:
+    """At what a relief valve lifted as it was tried, Pa; None where nothing of it was written."""
+    if not tried.text.startswith(LIFTS):
         return None
     try:
-        return units.read(told[-1].text.removeprefix(LIFTS).split(";")[0].strip(), "pressure").value
+        return units.read(tried.text.removeprefix(LIFTS).split(";")[0].strip(), "pressure").value
     except units.QuantityError:
         return None
+
+
+def relief_lift(happened: Iterable[Happened]) -> tuple[float, datetime.date] | None:
+    """At what the relief valve lifted as it was last tried, Pa, and the day; None where it was not, or was reset since,
+    or nothing was written.
+    """
+    last = last_of(happened, "relief tried", "relief-reset")
+    lifts = lift_of(last) if last is not None and last.what == "relief tried" else None
+    return None if last is None or lifts is None else (lifts, last.on)
 
 
 def hurt_since(happened: Iterable[Happened], moment: datetime.datetime) -> Said | None:

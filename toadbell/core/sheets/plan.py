@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime
 import math
 from typing import Any, Literal
 
@@ -133,6 +134,11 @@ class VesselSheet(Part):
             return {self.box.material} if self.box and self.box.material else set()
         others = [*(end.material for end in self.ends), *(tube.material for tube in self.tubes)]
         return {self.shell.material, *(material for material in others if material)}
+
+    @property
+    def wall_days(self) -> list[datetime.date]:
+        """The days on which the shell's wall was measured, as far as they are known."""
+        return [reading.date for reading in self.shell.wall_readings if reading.date] if self.shell else []
 
     def _within_reason(self) -> None:
         """What no vessel here can be: pressures of another world, steam past its critical point, more air than

@@ -8,14 +8,16 @@ from django.utils import timezone
 from ninja import Field, Router, Schema, Status
 
 from toadbell.core.answers import DeriveAnswer
-from toadbell.core.judge.answers import Fitness, FitnessAnswer, HoldPoint, JudgeAnswer
+from toadbell.core.judge.answers import Fitness, FitnessAnswer, HoldPoint, JudgeAnswer, LedgerAnswer
 from toadbell.core.judge.hold import Asked
 from toadbell.core.phrases import of_scale, put
 from toadbell.core.plan.acceptance import accepted
 from toadbell.shed.errors import NotNow
+from toadbell.shed.models import Vessel
 from toadbell.shed.wire import WrittenAcceptance
 from toadbell.trials.bench.run_state import run_state
 from toadbell.trials.judge import hold, judging
+from toadbell.trials.judge.ledger import decisions, ledger, standing_decisions
 from toadbell.trials.marks import mark_of, must_be_as_seen
 from toadbell.trials.models import State, Trial, Verdict
 from toadbell.trials.plan.api import DecisionOut, decision_out, maker_of
@@ -176,6 +178,13 @@ def other_hold(verdict: Verdict, baseline: bool = False) -> OtherHold:
         times=[point.time for point in points],
         drops=[values[0] - value for value in values],
     )
+
+
+@router.get("/vessels/{vessel_id}/ledger", response=LedgerAnswer)
+def get_ledger(request: HttpRequest, vessel_id: UUID) -> LedgerAnswer:
+    """What a vessel may be used at today: its programme line by line, and what is to be done next."""
+    vessel = Vessel.objects.prefetch_related("cares__by").get(pk=vessel_id)
+    return ledger(vessel, standing_decisions(decisions().filter(trial__vessel=vessel)).get(vessel.pk))
 
 
 def _find(trial_id: UUID) -> Trial:

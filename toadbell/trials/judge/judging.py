@@ -14,7 +14,7 @@ from toadbell.core.judge.answers import FitnessAnswer, JudgeAnswer
 from toadbell.core.judge.hold import Asked
 from toadbell.core.ledger import fitness as fit
 from toadbell.core.ledger.evidence import TrialEvidence
-from toadbell.core.ledger.voiding import hurt_since, last_look, relief_lift
+from toadbell.core.ledger.voiding import UNSOUND, hurt_since, last_look, relief_lift
 from toadbell.core.plan.bases import BASES
 from toadbell.core.run.carried import OWNERS
 from toadbell.core.run.phases import RunState
@@ -75,6 +75,7 @@ def _seen(trial: Trial) -> TrialEvidence:
     reached, span = _held(told, stands.shut_in, answer) if told else None, stands.hold
     today = timezone.localdate(trial.now())
     happened = [one for one in trial.vessel.happened() if one.on <= today]
+    look, lifted = last_look(happened), relief_lift(happened)
     if reached is not None and abs(reached - answer.gauge_target) <= slack:
         reached = max(reached, answer.gauge_target)
     rated = [(fitting.name, fitting.rating) for fitting in sheet.fittings if fitting.stays_on and fitting.rating]
@@ -84,7 +85,7 @@ def _seen(trial: Trial) -> TrialEvidence:
         plate=sheet.plate_pressure,
         allowable=answer.allowable.pressure,
         allowable_known=answer.allowable.known,
-        wall_measured=bool(sheet.shell and (sheet.shell.wall_measured or sheet.shell.wall_readings)),
+        wall_measured=bool(sheet.shell and sheet.shell.measured),
         ceiling=answer.ceiling.pressure if answer.ceiling.known else None,
         reached=reached,
         target=answer.gauge_target,
@@ -108,8 +109,11 @@ def _seen(trial: Trial) -> TrialEvidence:
         if sheet.gauge and not sheet.gauge.calibrated
         else None,
         slack=slack,
-        looked_inside=last_look(happened),
-        relief_proven=relief_lift(happened),
+        looked_inside=(look.on, look.text) if look else None,
+        surveyed=max((day for day in sheet.wall_days if day <= today), default=None),
+        looked_unsound=(look.text or "–") if look and look.found == UNSOUND else None,
+        relief_proven=lifted[0] if lifted else None,
+        relief_tried=lifted[1] if lifted else None,
         steamed=next((one.on for one in reversed(happened) if one.what == "steam trial"), None),
         skipped=skipped_pauses(events, answer),
         stood=told.held_at if told else None,

@@ -16,6 +16,7 @@ import toadbell
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.documents import FrozenPlan, keep_plan, read_plan
 from toadbell.core.kinds import KINDS
+from toadbell.core.plan.bases import BASES, TIGHT
 from toadbell.core.plan.compare import differences, told
 from toadbell.core.procedures.derive import derive
 from toadbell.core.sheets import read_vessel_sheet
@@ -25,14 +26,14 @@ from toadbell.shed.models import Kit, Maker, Vessel
 from toadbell.trials import clock
 from toadbell.trials.models.log import Event, Reading
 from toadbell.trials.models.states import Source, State
-from toadbell.trials.plan.beginning import CARRIED_OVER, NEEDED, offered_with, with_choices
+from toadbell.trials.plan.beginning import CARRIED_OVER, NEEDED, of_basis, offered_with, with_choices
 
 
 def summed_up(sheet: dict[str, Any], frozen: dict[str, Any] | None) -> tuple[str, str, float | None]:
     """Kind, basis and test pressure (Pa) of a trial, for lists: from its frozen plan where there is one."""
     answer = (frozen or {}).get("answer") or {}
     kind = str(sheet.get("kind", ""))
-    own = KINDS[kind].basis if kind in KINDS else ""
+    own = TIGHT if sheet.get("procedure") == "tightness" else KINDS[kind].basis if kind in KINDS else ""
     return kind, str(answer.get("basis") or sheet.get("basis") or own), answer.get("test_pressure")
 
 
@@ -41,6 +42,16 @@ TAKEN = "Its id is that of something else that was done before: it was not done.
 
 PREPARING = ("frozen", "thawed", "opening")
 """Entries of a log that are of the plan alone: they go when it is thrown away."""
+
+
+def _last_on(trials: models.QuerySet[Trial], vessel: Vessel, basis: str) -> Trial | None:
+    """The last trial of a vessel that was on the same basis; "" any that a kind's own proof may be like."""
+    if basis and (basis not in BASES or vessel.kind not in BASES[basis].kinds):
+        raise NotNow(f"“{basis[:40]}” is no kind of trial for this vessel.")
+    own = {basis} if basis else {one.id for one in BASES.values() if one.strength}
+    if not basis and not BASES[KINDS[vessel.kind].basis].strength:
+        own = {KINDS[vessel.kind].basis}
+    return trials.filter(basis__in=own).first()
 
 
 class Trial(models.Model):
@@ -89,22 +100,26 @@ class Trial(models.Model):
 
     @classmethod
     @transaction.atomic
-    def plan_for(cls, vessel: Vessel, maker: Maker, copy: uuid.UUID | None = None) -> Trial:
+    def plan_for(cls, vessel: Vessel, maker: Maker, copy: uuid.UUID | None = None, basis: str | None = None) -> Trial:
         """A new plan for a vessel, with the kit, stages and hold of its last trial, or of the trial `copy`, where there
-        was one. Raises NotNow where the vessel is retired.
+        was one; of the last on the same basis, where one is named ("" the vessel's own).
+
+        Raises NotNow where the vessel is retired, or there is no such basis for it.
         """
         vessel.must_be_in_use()
         trials = cls.objects.filter(vessel=vessel).order_by("-number")
         last = trials.first()
-        like = trials.get(pk=copy) if copy else last
+        like = trials.get(pk=copy) if copy else last if basis is None else _last_on(trials, vessel, basis)
         kept = {key: like.sheet[key] for key in CARRIED_OVER if key in like.sheet} if like else {}
+        kept |= of_basis(basis) if basis and not like else {}
         sheet = {**offered_with({**kept, **vessel.sheet}), **kept, **vessel.sheet}
         if like and "fittings" in sheet:
             sheet["fittings"] = with_choices(sheet["fittings"], like.sheet.get("fittings", []))
         if (
             worked_out(cls.with_board(sheet)).answer is None
         ):  # what was carried over does not go with the vessel as it is now
-            sheet = {**offered_with(vessel.sheet), **vessel.sheet}
+            chosen = {**of_basis(basis or ""), **vessel.sheet}
+            sheet = {**offered_with(chosen), **chosen}
             must_work_out(cls.with_board(sheet))
         number = last.number + 1 if last else 1
         return cls.objects.create(vessel=vessel, number=number, sheet=sheet, planned_by=maker, copied_from=like)

@@ -17,9 +17,9 @@ from toadbell.core.vessel.drawing import Drawing
 from toadbell.shed.drawn import drawn
 from toadbell.shed.models import Kit, Maker, Vessel
 from toadbell.shed.wire import Gone, WrittenKit, WrittenSheet
-from toadbell.trials.judge.current_decision import decisions, standing_decisions, tag_of
+from toadbell.trials.judge.ledger import Standing, decisions, standing_decisions, tag_of
 from toadbell.trials.marks import must_be_as_seen, plan_mark
-from toadbell.trials.models import Decision, State, Trial
+from toadbell.trials.models import State, Trial
 
 router = Router()
 
@@ -101,6 +101,9 @@ class CopyOf(Schema):
     """Whose plan to begin with; the vessel's last trial's where none is named."""
 
     trial: UUID | None = None
+    basis: str | None = Field(
+        default=None, max_length=40, description="of the kind of trial that is wanted; “” the vessel's own"
+    )
 
 
 class Suit(Schema):
@@ -144,9 +147,10 @@ def decision_out(trial: Trial) -> DecisionOut | None:
     )
 
 
-def trial_row(trial: Trial, stand: dict[UUID, Decision] | None = None) -> TrialRow:
+def trial_row(trial: Trial, stand: dict[UUID, Standing] | None = None) -> TrialRow:
     """A trial as a row of a list. stand  the decisions that stand, by vessel, where that is asked for."""
-    stands = stand is not None and trial.vessel_id in stand and stand[trial.vessel_id].trial_id == trial.pk
+    counts = stand.get(trial.vessel_id) if stand is not None else None
+    stands = counts is not None and counts.decision.trial_id == trial.pk
     running = trial.state in (State.RUNNING, State.HELD)
     seen = trial.readings.order_by("-at").first() if running else None
     return TrialRow(
@@ -166,7 +170,7 @@ def trial_row(trial: Trial, stand: dict[UUID, Decision] | None = None) -> TrialR
         decision=decision_out(trial),
         stands=stands,
         practice=trial.practice,
-        tag=tag_of(trial.vessel, trial.decision) if stands else None,
+        tag=tag_of(trial.vessel, counts) if counts is not None and stands else None,
     )
 
 
@@ -220,9 +224,9 @@ def short_trials() -> QuerySet[Trial]:
 def plan(request: HttpRequest, vessel_id: UUID, data: CopyOf | None = None) -> Status[PlanOut]:
     """Begin a plan for a vessel, with what its last trial, or the one named, was planned with."""
     maker = maker_of(request)
-    return Status(
-        201, plan_out(Trial.plan_for(Vessel.objects.get(pk=vessel_id), maker, data.trial if data else None), maker)
-    )
+    asked = data or CopyOf()
+    trial = Trial.plan_for(Vessel.objects.get(pk=vessel_id), maker, asked.trial, asked.basis)
+    return Status(201, plan_out(trial, maker))
 
 
 @router.get("/trials/{trial_id}/kit", response=list[Suit])

@@ -5,6 +5,7 @@ entered.
 from typing import Any
 
 from toadbell.core.plan.acceptance import offered, offered_hold
+from toadbell.core.plan.bases import BASES
 from toadbell.core.procedures.derive import derive
 from toadbell.core.sheets import SheetError, read_vessel_sheet
 
@@ -42,6 +43,13 @@ CARRIED_OVER = (
     "stand_off",
     "torque_wrench",
 )
+
+
+def of_basis(basis: str) -> dict[str, Any]:
+    """What a sheet says that asks for a trial on some basis; nothing for the kind's own."""
+    if basis in BASES and BASES[basis].procedure == "tightness":
+        return {"procedure": "tightness"}
+    return {"basis": basis} if basis else {}
 
 
 def offered_with(sheet: dict[str, Any]) -> dict[str, Any]:

@@ -164,6 +164,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/vessels/{vessel_id}/happened/{care_id}/withdrawn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Back
+         * @description Take back what was written by mistake; it stays on record as taken back.
+         */
+        post: operations["toadbell_shed_api_take_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kit": {
         parameters: {
             query?: never;
@@ -691,6 +711,26 @@ export interface paths {
          * @description Store a batch once. What is acknowledged is on the disk; send again whatever was not.
          */
         post: operations["toadbell_trials_bench_device_api_take_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vessels/{vessel_id}/ledger": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Ledger
+         * @description What a vessel may be used at today: its programme line by line, and what is to be done next.
+         */
+        get: operations["toadbell_trials_judge_api_get_ledger"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2560,7 +2600,9 @@ export interface components {
         };
         /**
          * HappenedOut
-         * @description The same as it was written down, and what it voids of the evidence.
+         * @description The same as it was written down, what it voids of the evidence, and whether it was taken back.
+         *
+         *     withdrawn  who took it back, "" where it stands
          */
         HappenedOut: {
             /**
@@ -2579,12 +2621,18 @@ export interface components {
             on: string;
             /** Text */
             text: string;
+            /** Found */
+            found: string;
+            /** Until */
+            until: string | null;
             /** By */
             by: string;
             /** Voids */
             voids: string;
             /** Asks */
             asks: string;
+            /** Withdrawn */
+            withdrawn: string;
         };
         /**
          * HappenedIn
@@ -2603,6 +2651,18 @@ export interface components {
              * @default
              */
             text: string;
+            /**
+             * Found
+             * @description by a look inside
+             * @default
+             * @enum {string}
+             */
+            found: "" | "sound" | "watch" | "unsound";
+            /**
+             * Until
+             * @description a paper is good
+             */
+            until?: string | null;
         };
         /**
          * KitOut
@@ -2854,6 +2914,11 @@ export interface components {
         CopyOf: {
             /** Trial */
             trial?: string | null;
+            /**
+             * Basis
+             * @description of the kind of trial that is wanted; “” the vessel's own
+             */
+            basis?: string | null;
         };
         /**
          * Suit
@@ -4327,6 +4392,96 @@ export interface components {
             ago?: string | null;
             /** Strokes */
             strokes?: number | null;
+        };
+        /**
+         * LedgerAnswer
+         * @description What a vessel may be used at today, Pa, why that is not as it was decided, and what is to be done next.
+         *
+         *     next   code of the line that is to be seen to next; plan: basis of the trial that is asked for first, if any is
+         *     trial  whose decision counts
+         */
+        LedgerAnswer: {
+            /**
+             * Answer
+             * @enum {string}
+             */
+            answer: "fit" | "limited" | "tight" | "not fit" | "not proven";
+            /** Pressure */
+            pressure: number | null;
+            /** Says */
+            says: string;
+            /** Why */
+            why: string;
+            /** Next Says */
+            next_says: string;
+            /** Next */
+            next: string | null;
+            /** Plan */
+            plan: string | null;
+            /** Lines */
+            lines: components["schemas"]["LedgerLine"][];
+            /** Offers */
+            offers: components["schemas"]["TrialOffer"][];
+            /** Trial */
+            trial: string | null;
+        };
+        /**
+         * LedgerLine
+         * @description A line of a vessel's programme as it stands today.
+         *
+         *     asked       without it the vessel is never fit; otherwise it is advised
+         *     on, until   the day of what it rests on, and the day on which that lapses
+         *     before_use  it is done anew before each use
+         *     trial       that it rests on
+         *     overruled   the reason for which a person went further than it
+         *     basis       of the trial that answers it, "" the kind's own; write: the happening that does
+         */
+        LedgerLine: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Asked */
+            asked: boolean;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "met" | "not met" | "not known" | "lapsed" | "voided";
+            /** Says */
+            says: string;
+            /** On */
+            on?: string | null;
+            /** Until */
+            until?: string | null;
+            /**
+             * Before Use
+             * @default false
+             */
+            before_use: boolean;
+            /** Trial */
+            trial?: string | null;
+            /**
+             * Overruled
+             * @default
+             */
+            overruled: string;
+            /** Basis */
+            basis?: string | null;
+            /** Write */
+            write?: string | null;
+        };
+        /**
+         * TrialOffer
+         * @description A kind of trial that a vessel may be put to: the basis it is planned with, its name and what it proves.
+         */
+        TrialOffer: {
+            /** Basis */
+            basis: string;
+            /** Name */
+            name: string;
+            /** Proves */
+            proves: string;
         };
         /**
          * AcceptanceCheck
@@ -5835,6 +5990,47 @@ export interface operations {
             };
         };
     };
+    toadbell_shed_api_take_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vessel_id: string;
+                care_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HappenedOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     toadbell_shed_kit_api_kit: {
         parameters: {
             query?: never;
@@ -7033,6 +7229,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TakenOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_trials_judge_api_get_ledger: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vessel_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerAnswer"];
                 };
             };
             /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
