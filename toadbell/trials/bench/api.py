@@ -99,6 +99,7 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
     return BenchLive(
         id=trial.id,
         vessel=trial.vessel.name,
+        vessel_id=trial.vessel_id,
         number=trial.number,
         state=State(trial.state),
         source=Source(trial.source),

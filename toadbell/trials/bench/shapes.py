@@ -154,6 +154,7 @@ class BenchLive(Schema):
 
     id: UUID
     vessel: str
+    vessel_id: UUID
     number: int
     state: State
     source: Source

@@ -2984,6 +2984,11 @@ export interface components {
             id: string;
             /** Vessel */
             vessel: string;
+            /**
+             * Vessel Id
+             * Format: uuid
+             */
+            vessel_id: string;
             /** Number */
             number: number;
             state: components["schemas"]["State"];
@@ -3375,6 +3380,11 @@ export interface components {
             id: string;
             /** Vessel */
             vessel: string;
+            /**
+             * Vessel Id
+             * Format: uuid
+             */
+            vessel_id: string;
             /** Number */
             number: number;
             state: components["schemas"]["State"];

@@ -3,6 +3,7 @@ import { useNavigate } from "react-router"
 import { useKeys, type Key } from "../app/keys"
 import { Alert } from "../parts/Alert"
 import { Ask, Dialog } from "../parts/Dialog"
+import { HappenedDialog } from "../parts/HappenedDialog"
 import { span, type Habit } from "../parts/units"
 import { DevicesDialog } from "./DevicesDialog"
 import { DialPad } from "./DialPad"
@@ -13,7 +14,7 @@ import type { BenchState, Hands } from "./queries"
 import { useSetting } from "./settings"
 
 type ActionsProps = { bench: BenchState; hands: Hands; habit: Habit; left: number | null }
-type Open = "reading" | "strokes" | "note" | "leak" | "early" | "longer" | "odd" | "back" | "photo" | "import" | "devices" | "more" | null
+type Open = "reading" | "strokes" | "note" | "leak" | "early" | "longer" | "odd" | "back" | "photo" | "import" | "devices" | "happened" | "more" | null
 
 /** The big actions along the bottom, each with its key on it; what is wanted less often lies under “more”, and has its key too. */
 export function Actions({ bench, hands, habit, left }: ActionsProps) {
@@ -49,6 +50,7 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
     { key: "o", does: "something odd: a noise, a movement", act: () => setOpen("odd"), disabled: !bench.allowed.includes("odd") },
     { key: "b", does: "go back a stage, or let it go", act: () => setOpen("back"), disabled: !may("gone-back") },
     { key: "x", does: "make the hold longer", act: () => setOpen("longer"), disabled: !may("hold-set") },
+    { key: "w", does: "something happened to the vessel", act: () => setOpen("happened") },
     { key: "f", does: "keep a photo", act: () => setOpen("photo"), disabled: !on },
     { key: "i", does: "take in a logger's file", act: () => setOpen("import"), disabled: !on || !dial },
     { key: "j", does: "loggers that read for this run", act: () => setOpen("devices"), disabled: !on || !dial },
@@ -146,6 +148,7 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
       {open === "photo" && <PhotoDialog hands={hands} leaks={bench.leaks} close={shut} />}
       {open === "import" && <ImportDialog bench={bench} hands={hands} habit={habit} close={shut} />}
       {open === "devices" && <DevicesDialog bench={bench} habit={habit} close={shut} />}
+      {open === "happened" && <HappenedDialog vessel={bench.vessel_id} close={shut} />}
       {open === "more" && (
         <Dialog title="More" close={shut}>
           <div className="grid gap-2 sm:grid-cols-2">

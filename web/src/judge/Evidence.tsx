@@ -1,6 +1,8 @@
 import { useState } from "react"
 import { Link } from "react-router"
+import { useLedger } from "../api/ledger"
 import { useKeys } from "../app/keys"
+import { LedgerLines, LedgerSays } from "../parts/Ledger"
 import { Lines, Why } from "../parts/Lines"
 import { Tag, type Fitness } from "../parts/Tag"
 import { day, show, type Habit } from "../parts/units"
@@ -14,6 +16,19 @@ function RestsOn({ judge, on, name }: { judge: JudgeState; on: string; name: str
     <Link to={to ?? "#hold"} className="text-fine text-water-ink dotted" aria-label={`${name}: see the ${on}`}>
       {on}
     </Link>
+  )
+}
+
+/** What the vessel is asked for beside this trial, as it stands today. */
+function Programme({ vessel }: { vessel: string }) {
+  const { data: ledger } = useLedger(vessel)
+  if (!ledger) return null
+  return (
+    <section aria-label="The vessel's ledger today">
+      <h2 className="mt-4 mb-1 text-lead">The vessel's ledger today</h2>
+      <LedgerSays ledger={ledger} />
+      <LedgerLines ledger={ledger} />
+    </section>
   )
 }
 
@@ -83,6 +98,7 @@ export function Evidence({ judge, habit }: { judge: JudgeState; habit: Habit }) 
             </li>
           ))}
         </ul>
+        {!judge.practice && <Programme vessel={judge.vessel_id} />}
       </div>
       <div className="border-t-line border-rule px-4 py-3">
         {decision ? (

@@ -6,6 +6,8 @@ import { day, howFar, today } from "./units"
 
 type Item = Schema["DueItem"]
 
+const TRIALS = ["proof", "tightness", "gas head"]
+
 /** One thing that is due, with the way to tick it off. */
 export function DueLine({ item, named }: { item: Item; named: boolean }) {
   const done = useCareDone()
@@ -39,7 +41,7 @@ export function DueLine({ item, named }: { item: Item; named: boolean }) {
             Done
           </button>
         )}
-        {item.what === "proof" && (
+        {!item.by_hand && TRIALS.includes(item.what) && (
           <Link className="text-water-ink dotted" to={`/vessels/${item.vessel_id}`}>
             plan it
           </Link>

@@ -2,6 +2,7 @@ import { useState } from "react"
 import { useNavigate, useParams, useLocation } from "react-router"
 import type { Schema } from "../api/client"
 import { useDue } from "../api/due"
+import { useLedger, type LedgerOut } from "../api/ledger"
 import { useMe } from "../api/me"
 import { useTrialsOf, type TrialRow } from "../api/trials"
 import { useKeys } from "../app/keys"
@@ -12,15 +13,18 @@ import { useTheme } from "../app/theme"
 import { Alert } from "../parts/Alert"
 import { DueLine } from "../parts/DueLine"
 import { roomFor } from "../parts/elevation/frame"
+import { HappenedDialog } from "../parts/HappenedDialog"
+import { LedgerLines } from "../parts/Ledger"
 import { Undo } from "../parts/Undo"
 import { day } from "../parts/units"
 import { draftOf, readingsOf, sheetOf, thinnestWritten, type Draft } from "./draft"
 import { DrawnVessel } from "./DrawnVessel"
 import { Facts, History } from "./Facts"
 import { Figures } from "./Figures"
-import { Happened, HappenedList, TagLine } from "./Happened"
+import { HappenedList, TagLine } from "./Happened"
 import { useGoodLook, useSettled } from "./looking"
 import { ASIDE, BODY, LEFT } from "./page"
+import { OtherTrials } from "./OtherTrials"
 import { PartPanel, type Target } from "./PartPanel"
 import { Pictures } from "./Pictures"
 import { usePlanAgain, usePlanTrial, useRetire, useTakeAway, useVessel, type VesselOut } from "./queries"
@@ -52,7 +56,9 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
   const { data: me } = useMe()
   const habit = me?.units ?? "metric"
   const { sheet, change, leave, keep, dirty, saving, refusal, asks, unask } = useEdits(vessel)
-  const [telling, setTelling] = useState(false)
+  const [telling, setTelling] = useState<string | null>(null)
+  const [choosing, setChoosing] = useState(false)
+  const { data: ledger } = useLedger(vessel.id)
   const [target, setTarget] = useState<Target | null>(null)
   const [draft, setDraft] = useState<Draft | null>(null)
   const plan = usePlanTrial()
@@ -62,7 +68,8 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
   const openForm = () => setDraft(draftOf(vessel.name, vessel.notes, sheet, thinnestWritten(sheet, good?.answer ?? vessel.answer)))
   const written = () => ({ name: draft?.name ?? vessel.name, notes: draft?.notes ?? vessel.notes, sheet: whole })
   const save = () => keep(written())
-  const begin = () => plan.mutate({ vessel: vessel.id }, { onSuccess: (trial) => void navigate(`/trials/${trial.id}/plan`) })
+  const begin = (basis: string | null = ledger?.plan ?? null) =>
+    plan.mutate({ vessel: vessel.id, basis }, { onSuccess: (trial) => void navigate(`/trials/${trial.id}/plan`) })
   const away = useTakeAway(vessel.id)
   const retire = useRetire(vessel.id)
   const out = vessel.retired_on != null
@@ -78,9 +85,10 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
     setTarget({ opening: `Opening ${n}` })
   }
   useKeys([
-    { key: "p", does: "plan a trial", act: begin, disabled: dirty || out },
+    { key: "p", does: "plan a trial, what is asked for next", act: () => begin(), disabled: dirty || out },
+    { key: "k", does: "plan another kind of trial", act: () => setChoosing(true), disabled: dirty || out },
     { key: "c", does: "change what is known", act: openForm, disabled: draft !== null },
-    { key: "w", does: "write that something happened", act: () => setTelling(true), disabled: draft !== null || telling },
+    { key: "w", does: "write that something happened", act: () => setTelling("dropped"), disabled: draft !== null || telling !== null },
     { key: "o", does: "add an opening", act: add, disabled: shape.form === "unknown" },
   ])
   const wrong = refusal ? { says: refusal.message, field: refusal.field } : away.error ? { says: away.error.message, field: null } : problem
@@ -107,7 +115,7 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
               </button>
             )}
             {!draft && (
-              <button className="btn btn-outline btn-sm border-line bg-ground min-h-9" onClick={() => setTelling(true)}>
+              <button className="btn btn-outline btn-sm border-line bg-ground min-h-9" onClick={() => setTelling("dropped")}>
                 Something happened <kbd className="key">W</kbd>
               </button>
             )}
@@ -118,11 +126,18 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
             )}
             <button
               className="btn btn-primary btn-sm min-h-9"
-              onClick={begin}
+              onClick={() => begin()}
               disabled={plan.isPending || dirty || out}
               title={dirty ? "Keep or leave what was changed first" : undefined}
             >
               Plan a trial <kbd className="key">P</kbd>
+            </button>
+            <button
+              className="btn btn-outline btn-sm border-line bg-ground min-h-9"
+              onClick={() => setChoosing(true)}
+              disabled={plan.isPending || dirty || out}
+            >
+              Another kind <kbd className="key">K</kbd>
             </button>
           </span>
         </div>
@@ -136,9 +151,11 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
             </button>
           </p>
         )}
-        {!draft && <TagLine trials={trials} habit={habit} />}
-        {telling && <Happened vessel={vessel.id} close={() => setTelling(false)} />}
-        {asks && <Happened vessel={vessel.id} close={unask} keep={(happened, happened_text) => keep({ ...written(), happened, happened_text })} />}
+        {!draft && ledger && <TagLine ledger={ledger} trials={trials} habit={habit} />}
+        {telling && <HappenedDialog vessel={vessel.id} first={telling} close={() => setTelling(null)} />}
+        {choosing && ledger && <OtherTrials ledger={ledger} plan={begin} busy={plan.isPending} close={() => setChoosing(false)} />}
+        {plan.error && <Alert>{plan.error.message}</Alert>}
+        {asks && <HappenedDialog vessel={vessel.id} close={unask} keep={(happened, happened_text) => keep({ ...written(), happened, happened_text })} />}
         {dirty && !draft && (
           <div className="flex flex-wrap items-center gap-3 border-l-4 border-water bg-paper px-3 py-1.5" role="status">
             <span>{wrong ? <span className="text-vermilion">{wrong.says}</span> : "Changed on the drawing, not kept yet."}</span>
@@ -176,10 +193,23 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
             cancel={() => setDraft(null)}
           />
         ) : (
-          <Facts vessel={{ ...vessel, sheet: whole, shape }} />
+          <>
+            {ledger && <Programme ledger={ledger} does={{ plan: begin, write: setTelling, busy: plan.isPending || dirty || out }} />}
+            <Facts vessel={{ ...vessel, sheet: whole, shape }} />
+          </>
         )}
       </aside>
     </main>
+  )
+}
+
+/** What the vessel's kind asks for, and how each of it stands today. */
+function Programme({ ledger, does }: { ledger: LedgerOut; does: { plan: (basis: string) => void; write: (what: string) => void; busy: boolean } }) {
+  return (
+    <section className="mb-4" aria-label="What is asked of it">
+      <h2 className="mb-1 text-lg">What is asked of it</h2>
+      <LedgerLines ledger={ledger} does={does} />
+    </section>
   )
 }
 

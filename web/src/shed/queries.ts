@@ -43,23 +43,6 @@ export function useLook(sheet: Schema["VesselSheet"] | null) {
   })
 }
 
-/** What happened to a vessel and was done with it, the latest first. */
-export function useHappened(id: string) {
-  return useQuery({
-    queryKey: ["vessels", id, "happened"],
-    queryFn: () => asked(api.GET("/api/vessels/{vessel_id}/happened", { params: { path: { vessel_id: id } } })),
-  })
-}
-
-/** Write down that something happened to it: its tag, its due dates and its advice go by that from now on. */
-export function useSomethingHappened(id: string) {
-  const queries = useQueryClient()
-  return useMutation({
-    mutationFn: (body: Schema["HappenedIn"]) => asked(api.POST("/api/vessels/{vessel_id}/happened", { params: { path: { vessel_id: id } }, body })),
-    onSuccess: () => queries.invalidateQueries(),
-  })
-}
-
 /** Take a vessel off the shelf of which nothing is on record. */
 export function useTakeAway(id: string) {
   const queries = useQueryClient()
@@ -93,8 +76,13 @@ export function usePlanAgain() {
 export function usePlanTrial() {
   const queries = useQueryClient()
   return useMutation({
-    mutationFn: ({ vessel, copy }: { vessel: string; copy?: string }) =>
-      asked(api.POST("/api/vessels/{vessel_id}/trials", { params: { path: { vessel_id: vessel } }, body: copy ? { trial: copy } : null })),
+    mutationFn: ({
+      vessel,
+      basis,
+    }: {
+      vessel: string
+      /** Of the kind of trial that is wanted; the last one's where none is named. */ basis?: string | null
+    }) => asked(api.POST("/api/vessels/{vessel_id}/trials", { params: { path: { vessel_id: vessel } }, body: basis != null ? { basis } : null })),
     onSuccess: () => queries.invalidateQueries({ queryKey: ["trials"] }),
   })
 }

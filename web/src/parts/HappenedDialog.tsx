@@ -1,0 +1,135 @@
+import { useState } from "react"
+import { useLedger, useSomethingHappened } from "../api/ledger"
+import { useMe } from "../api/me"
+import { Alert } from "./Alert"
+import { Dialog, Keep } from "./Dialog"
+import { today } from "./units"
+
+/** What is done with some kinds of vessel alone, and the line of their ledger that it belongs to. */
+const OF_SOME: Record<string, string> = { "steam trial": "steam", fired: "firings" }
+const DONE = ["look inside", "relief tried", "steam trial", "certificate", "fired"]
+const LIFTS = "lifts at "
+const FOUND = [
+  ["sound", "Sound"],
+  ["watch", "To watch"],
+  ["unsound", "Not sound"],
+] as const
+
+type HappenedProps = {
+  vessel: string
+  close: () => void
+  /** What it begins with. */
+  first?: string
+  /** Asked because a change is to be kept: keeps both. */
+  keep?: (what: string, text: string) => void
+}
+
+/** Ten seconds: what, on which day, a word on it. What it means for the tag is said before it is kept. */
+export function HappenedDialog({ vessel, close, first, keep }: HappenedProps) {
+  const { data: me } = useMe()
+  const write = useSomethingHappened(vessel)
+  const { data: ledger } = useLedger(vessel)
+  const meant = (id: string) => !(id in OF_SOME) || (ledger?.lines.some((line) => line.code === OF_SOME[id]) ?? false)
+  const [what, setWhat] = useState(first ?? (keep ? "changed" : "dropped"))
+  const [on, setOn] = useState(today)
+  const [until, setUntil] = useState("")
+  const [found, setFound] = useState<"" | "sound" | "watch" | "unsound">("")
+  const [text, setText] = useState("")
+  const choices = (me?.happenings ?? []).filter((one) => (keep ? !DONE.includes(one.id) : one.id !== "corrected" && one.id !== "changed" && meant(one.id)))
+  const groups = keep
+    ? [["What", choices] as const]
+    : ([
+        ["Happened to it", choices.filter((one) => !DONE.includes(one.id))],
+        ["Done with it", choices.filter((one) => DONE.includes(one.id))],
+      ] as const)
+  const chosen = choices.find((one) => one.id === what)
+  const [lift, look, paper] = [what === "relief tried", what === "look inside", what === "certificate"]
+  const needs = lift || (look && found === "unsound")
+  const done = () => {
+    const written = lift ? `${LIFTS}${text.trim()}` : text.trim()
+    if (keep) keep(what, written)
+    else write.mutate({ what, on, text: written, found: look ? found : "", until: paper && until ? until : null }, { onSuccess: close })
+  }
+  return (
+    <Dialog title={keep ? "What happened to it?" : "Something happened"} close={close} wide>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault()
+          done()
+        }}
+      >
+        {keep && <p className="mb-3">A decision rests on what you change. Say what happened.</p>}
+        {groups.map(([name, all]) => (
+          <fieldset key={name} className="mb-3 grid gap-2 sm:grid-cols-2">
+            <legend className={keep ? "sr-only" : "mb-1 text-small text-quiet"}>{name}</legend>
+            {all.map((one) => (
+              <label
+                key={one.id}
+                className={`flex min-h-10 items-center gap-3 border-line px-3 py-0.5 leading-tight ${what === one.id ? "border-ink bg-ground" : "border-rule"}`}
+              >
+                <input
+                  type="radio"
+                  className="radio radio-sm"
+                  name="what"
+                  checked={what === one.id}
+                  autoFocus={what === one.id}
+                  onChange={() => setWhat(one.id)}
+                />
+                {one.name}
+              </label>
+            ))}
+          </fieldset>
+        ))}
+        {look && (
+          <fieldset className="mb-3 grid gap-2 sm:grid-cols-3">
+            <legend className="mb-1 text-small text-quiet">Inside it was</legend>
+            {FOUND.map(([id, name]) => (
+              <label key={id} className={`flex min-h-11 items-center gap-3 border-line px-3 ${found === id ? "border-ink bg-ground" : "border-rule"}`}>
+                <input type="radio" className="radio radio-sm" name="found" required checked={found === id} onChange={() => setFound(id)} />
+                {name}
+              </label>
+            ))}
+          </fieldset>
+        )}
+        <div className="mb-3 flex flex-wrap gap-3">
+          {!keep && (
+            <label className="text-small text-quiet">
+              On
+              <input
+                type="date"
+                required
+                max={today()}
+                className="input block h-11 bg-ground text-ink"
+                value={on}
+                onChange={(event) => setOn(event.target.value)}
+              />
+            </label>
+          )}
+          {paper && (
+            <label className="text-small text-quiet">
+              Good until
+              <input type="date" min={on} className="input block h-11 bg-ground text-ink" value={until} onChange={(event) => setUntil(event.target.value)} />
+            </label>
+          )}
+          <label className="min-w-60 flex-1 text-small text-quiet">
+            {lift
+              ? "At what pressure it lifts"
+              : look
+                ? "What was seen: rust, pits, cracks, scale, weld, bulge"
+                : paper
+                  ? "Who gave it, its number"
+                  : "A word on it"}
+            <input className="input block h-11 w-full bg-ground text-ink" value={text} required={needs} onChange={(event) => setText(event.target.value)} />
+          </label>
+        </div>
+        {chosen && (
+          <p className="strip mb-3" aria-live="polite">
+            {look && found === "unsound" ? "The tag falls to not fit, until a look finds it sound." : chosen.notes}
+          </p>
+        )}
+        {write.error && <Alert className="mb-3">{write.error.message}</Alert>}
+        <Keep keep={keep ? "Keep the changes" : "Write it down"} close={close} disabled={write.isPending || (needs && !text.trim())} />
+      </form>
+    </Dialog>
+  )
+}
