@@ -10,6 +10,7 @@ from typing import Any, Literal
 from toadbell.core.judge.answers import Evidence
 from toadbell.core.lines import Line
 from toadbell.core.phrases import Said, amount, joined, say
+from toadbell.core.vessel.soap import SoapMap
 
 State = Literal["met", "not met", "not known"]
 Rests = Literal["vessel", "plan", "kit", "bench", "hold"]
@@ -49,6 +50,7 @@ class TrialEvidence:
     skipped        stages whose pause was not kept, of how many; None where no run was
     stood          down to what the pressure fell during the hold though the verdict is tight, Pa
     hurt           what happened to the vessel since the hold that voids its proof
+    soap           what soap showed, section by section; None where it is not asked for
     practice       it was the simulated rig: it proves nothing
     """
 
@@ -95,6 +97,7 @@ class TrialEvidence:
     skipped: tuple[tuple[str, ...], int] | None = None
     stood: float | None = None
     hurt: str | None = None
+    soap: SoapMap | None = None
     practice: bool = False
 
 
@@ -110,6 +113,7 @@ def ledger(seen: TrialEvidence) -> list[Evidence]:
         _temperature(seen),
         *_pauses(seen),
         *_reached(seen),
+        *_soap(seen),
         _held(seen),
         _tight(seen),
         _leak(seen),
@@ -236,6 +240,23 @@ def _reached(seen: TrialEvidence) -> list[Evidence]:
     lines = [_compared("P_highest ≤ P_ceiling", highest, seen.ceiling, "0.9 of yield, weakest part or maker's limit")]
     within = None if seen.ceiling is None else (highest or 0) <= seen.ceiling + seen.slack
     return [*found, _line("ceiling", within, say("evidence.ceiling-says", ceiling=seen.ceiling), "plan", lines)]
+
+
+def _soap(seen: TrialEvidence) -> list[Evidence]:
+    if seen.soap is None:
+        return []
+    soap = seen.soap
+    marked = soap.sections - len(soap.unmarked)
+    if soap.leaks:
+        says = say("evidence.soap-leaks", where=[f"{name}, {grade}" for _, name, grade in soap.leaks])
+        return [_line("soap", False, says, "bench")]
+    if not marked:
+        return [_line("soap", None, say("evidence.soap-none"), "bench")]
+    if soap.unmarked:
+        says = say("evidence.soap-some", marked=marked, all=soap.sections, unmarked=list(soap.unmarked))
+        return [_line("soap", None, says, "bench")]
+    form = "evidence.soap-says" if soap.least is not None else "evidence.soap-says-plain"
+    return [_line("soap", True, say(form, all=soap.sections, least=soap.least), "bench")]
 
 
 def _held(seen: TrialEvidence) -> Evidence:

@@ -145,7 +145,11 @@ def _tight(seen: TrialEvidence, evidence: list[Evidence]) -> tuple[Fitness, Said
     if held is None or held <= 0 or not seen.tries_tightness:
         return "not proven", say("fitness.no-strength")
     but = say("fitness.but", lines=[_not_met(line) for line in failed]) if failed else say("fitness.nothing")
-    return "tight", say("fitness.tight", held=min(held, seen.wanted), on=seen.held_on or seen.on, but=but)
+    facts = {"held": min(held, seen.wanted), "on": seen.held_on or seen.on, "but": but}
+    unsoaped = next((line for line in evidence if line.code == "soap" and line.state == "not known"), None)
+    if unsoaped is not None:
+        return "tight", say("fitness.tight-unsoaped", says=unsoaped.says, **facts)
+    return "tight", say("fitness.tight", **facts)
 
 
 def _unproven(seen: TrialEvidence) -> Said | None:

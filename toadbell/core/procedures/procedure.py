@@ -1,7 +1,7 @@
 """What a kind of trial is, as data and pure functions."""
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
 from typing import Literal
 
 from toadbell.core.answers import DeriveAnswer
@@ -16,11 +16,14 @@ from toadbell.core.sheets import HoldSheet, VesselSheet
 class Observation:
     """What is observed at a trial: its name, the kind of quantity (a key of units.KINDS, or "count"), and how often, s
     (None: as it comes).
+
+    instrument  that observes it place by place (a key of run.observed.INSTRUMENTS), where one does
     """
 
     name: str
     kind: str
     every: float | None = None
+    instrument: str | None = None
 
 
 @dataclass(frozen=True)
@@ -33,6 +36,7 @@ class Procedure:
     plan      the answer of a sheet: pressures, limits, stages, kit, stops, cautions, guards and the lines of working
     steps     that the run is taken through
     observes  what is read and logged on the way
+    before    steps that are written down before anything is closed up, by the kind of vessel
     judge     what the log of its hold proves against the acceptance
     evidence  the lines that what was seen gives to the ledger
     """
@@ -45,3 +49,9 @@ class Procedure:
     observes: tuple[Observation, ...]
     judge: Callable[[Log, HoldSheet], JudgeAnswer]
     evidence: Callable[[TrialEvidence], list[Evidence]]
+    before: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+
+    @property
+    def instruments(self) -> list[str]:
+        """What observes beside gauge and thermometer: the bench shows a panel for each."""
+        return [one.instrument for one in self.observes if one.instrument is not None]

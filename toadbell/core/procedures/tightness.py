@@ -13,5 +13,10 @@ TIGHTNESS = replace(
     PROOF,
     id="tightness",
     proves="tightness",
-    observes=(Observation("pressure", "pressure"), Observation("temperature", "temperature")),
+    observes=(
+        Observation("pressure", "pressure"),
+        Observation("temperature", "temperature"),
+        Observation("soap map", "words", instrument="soap"),
+    ),
+    before={"sheet-tank": ("gas-free",)},
 )

@@ -5,9 +5,10 @@ from __future__ import annotations
 import math
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, model_validator
 
 from toadbell.core.phrases import say
+from toadbell.core.run.observed import INSTRUMENTS
 
 OWNERS = ("boundary", "fitting", "rig")
 """Whose a leak is: the shell itself, what is fitted to it in service, or what was put on for the test."""
@@ -107,6 +108,31 @@ class Leak(Carried):
     where: Annotated[str, _trimmed(200, "step.leak-owner")] = Field(default="", validate_default=True)
     shows: Annotated[Literal[SHOWS], _must(lambda v: v in SHOWS, "step.leak-shows")] = "weep"  # type: ignore[valid-type]
     pin: Annotated[Pin | None, _must(lambda v: v is None or isinstance(v, dict | Pin), "step.leak-pin")] = None
+
+
+class ObservedAt(Carried):
+    """What was observed, at which place, and what it showed: a word or a figure (SI) of its instrument."""
+
+    what: Annotated[str, _must(lambda v: v in INSTRUMENTS, "step.observed-what")]
+    place: Annotated[str, _trimmed(120, "step.observed-place")] = Field(default="", validate_default=True)
+    word: str = ""
+    value: Annotated[float | None, _must(lambda v: v is None or _number(v, -1e12, 1e12), "step.observed-shows")] = None
+
+    @model_validator(mode="after")
+    def _of_its_instrument(self) -> ObservedAt:
+        instrument = INSTRUMENTS[self.what]
+        if (self.word not in instrument.words) if instrument.words else (self.value is None):
+            raise ValueError(say("step.observed-shows"))
+        return self
+
+
+class GasFree(Carried):
+    """How a tank was made free of gas: how, how long, how that was checked, and by whom."""
+
+    how: Annotated[str, _trimmed(200, "step.gas-free-needs")] = Field(default="", validate_default=True)
+    long: Annotated[str, _trimmed(60, "step.gas-free-needs")] = Field(default="", validate_default=True)
+    checked: Annotated[str, _trimmed(200, "step.gas-free-needs")] = Field(default="", validate_default=True)
+    whom: Annotated[str, _trimmed(80, "step.gas-free-needs")] = Field(default="", validate_default=True)
 
 
 class Mended(Carried):

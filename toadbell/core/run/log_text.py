@@ -43,6 +43,7 @@ PLAIN = (
     "dried",
     "dumped",
     "mended",
+    "gas-free",
     "imported",
     "decided",
 )
@@ -110,6 +111,7 @@ _FORMS: dict[str, Callable[[Data], Said]] = {
     "note": _note,
     "photo": lambda data: say("log.photo-text", text=data["text"]) if data.get("text") else say("log.photo"),
     "leak": lambda data: say(f"log.leak-{data['owner']}", shows=data.get("shows", "seen"), where=data["where"]),
+    "observed": lambda data: say("log.observed-soap", name=read_kept(data["name"]), word=data["word"]),
     "guard": _guard,
     "guard-answered": lambda data: say("log.guard-answered", code=data["code"], reason=data["reason"]),
     "listening": lambda data: say("log.listening" if data["on"] else "log.listening-not", name=data["name"]),

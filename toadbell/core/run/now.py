@@ -2,6 +2,7 @@
 
 import datetime
 import math
+from collections.abc import Sequence
 
 from toadbell.core.answers import Answer, DeriveAnswer
 from toadbell.core.phrases import Said, Sentence, of_scale, say
@@ -42,18 +43,31 @@ _NEXT: dict[Phase, tuple[str, str]] = {
 """The step that comes next in each phase, and the zone."""
 
 
-def now_card(stands: RunState, answer: DeriveAnswer, *, dial: bool, now: datetime.datetime, strokes: int) -> Now:
+def now_card(
+    stands: RunState,
+    answer: DeriveAnswer,
+    *,
+    dial: bool,
+    now: datetime.datetime,
+    strokes: int,
+    needs: Sequence[str] = (),
+) -> Now:
     """What is to be done now.
 
     dial     readings are typed from a dial; else a logger reads
     now      the trial's time
     strokes  made so far
+    needs    steps that are to be written down before anything is closed up
     """
     with of_scale(answer.test_pressure):
         if stands.phase in ("raising", "pausing"):
             if stands.reached < len(answer.stages):
                 return _raising(stands, answer, strokes)
             return _card("at test", *_said("at test", answer, dial), answer.medium)
+        if stands.phase == "filling" and needs:
+            first = needs[0]
+            says, detail = say(f"now.{first}"), say(f"now.{first}-detail")
+            return Now(says=says, detail=detail, step=first, label=STEPS[first].label, zone="near")
         over = stands.phase == "holding" and stands.until is not None and now >= stands.until
         said = (say("now.over"), say("now.over-detail")) if over else _said(stands.phase, answer, dial)
         return _card(stands.phase, *said, answer.medium)

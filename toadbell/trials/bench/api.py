@@ -9,12 +9,16 @@ from ninja import Body, Router, Status
 from toadbell.core import units
 from toadbell.core.bench.situations import look
 from toadbell.core.phrases import of_scale, read_kept, say
+from toadbell.core.procedures import PROCEDURES
 from toadbell.core.run.log_text import log_lines
 from toadbell.core.run.now import now_card
+from toadbell.core.run.observed import observed
 from toadbell.core.run.phases import ON_THE_BENCH, RunState, after_the_hold
 from toadbell.core.run.steps import allowed
 from toadbell.core.sheets import VesselSheet
 from toadbell.core.units import QuantityError
+from toadbell.core.vessel.sections import sections_of
+from toadbell.core.vessel.soap import LEAKS
 from toadbell.shed.drawn import drawn
 from toadbell.shed.errors import NotNow
 from toadbell.shed.wire import Moment
@@ -35,6 +39,7 @@ from toadbell.trials.bench.shapes import (
     Latest,
     LeakOut,
     LogLine,
+    ObservedOut,
     OpeningTick,
     PinOut,
     Point,
@@ -42,13 +47,14 @@ from toadbell.trials.bench.shapes import (
     ReadingsTaken,
     RigIn,
     RigOut,
+    SectionOut,
     Series,
     SightOut,
     StartIn,
     StepIn,
     Trace,
 )
-from toadbell.trials.bench.steps import ticked
+from toadbell.trials.bench.steps import still_needed, ticked
 from toadbell.trials.bench.stroke_analysis import strokes_answer, strokes_by, strokes_made
 from toadbell.trials.judge.hold import hold_so_far
 from toadbell.trials.marks import frozen_mark, must_be_as_seen
@@ -74,13 +80,15 @@ def _hand(request: HttpRequest) -> str:
 
 def bench_out(trial: Trial, request: HttpRequest) -> BenchOut:
     """The bench as it stands, with the plan it runs on."""
-    _, answer = plan_of(trial)
+    sheet, answer = plan_of(trial)
     return BenchOut(
         **dict(bench_live(trial, request)),
         answer=answer,
         shape=drawn(trial.sheet),
         seen=frozen_mark(trial),
         after=_after_steps(answer.medium),
+        instruments=PROCEDURES[answer.procedure].instruments,
+        sections=[SectionOut(**dataclasses.asdict(one)) for one in sections_of(sheet)],
     )
 
 
@@ -96,6 +104,7 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
     events = trial.effective_events()
     stands, seen = run_state(trial, events), latest(trial)
     strokes = strokes_made(trial, stands, events)
+    needs = still_needed(plan_of(trial), events)
     return BenchLive(
         id=trial.id,
         vessel=trial.vessel.name,
@@ -126,13 +135,19 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
         ],
         leaks=leaks_out(trial),
         hand=HandOut(mine=trial.hand in ("", _hand(request)), name=trial.hand_name),
-        now=now_card(stands, answer, dial=trial.source == Source.DIAL, now=trial.now(), strokes=strokes),
+        now=now_card(stands, answer, dial=trial.source == Source.DIAL, now=trial.now(), strokes=strokes, needs=needs),
         allowed=allowed(trial.state, stands, answer.stages),  # type: ignore[arg-type]
         latest=_latest_out(seen) if seen else None,
         readings=trial.readings.count(),
         log=list(reversed(log_of(events, answer.test_pressure))),
         rig=_rig_out(trial) if trial.rig else None,
         openings=[OpeningTick(**dataclasses.asdict(one)) for one in ticked(answer, events)],
+        observed=[
+            ObservedOut(what=what, leaks=one.word in LEAKS, **dataclasses.asdict(one))
+            for what in PROCEDURES[answer.procedure].instruments
+            for one in observed(events, what).values()
+        ],
+        needs=needs,
     )
 
 

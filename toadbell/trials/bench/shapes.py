@@ -15,6 +15,7 @@ from toadbell.core.run.carried import VIEWS, HoldEnded, Nothing
 from toadbell.core.run.now import Now
 from toadbell.core.run.steps import STEPS, Step
 from toadbell.core.vessel.drawing import Drawing
+from toadbell.core.vessel.sections import Owner
 from toadbell.shed.wire import Moment
 from toadbell.trials.models import Source, State
 
@@ -149,8 +150,37 @@ class OpeningTick(Schema):
     undone: bool
 
 
+class SectionOut(Schema):
+    """A section to be looked at: whose it is, and its place on the drawing from the front, m, where it has one."""
+
+    id: str
+    name: str
+    owner: Owner
+    x: float | None
+    v: float | None
+
+
+class ObservedOut(Schema):
+    """What an instrument last showed at a place: a word or a figure (SI); Pa.
+
+    leaks  it shows a leak
+    """
+
+    what: str
+    place: str
+    word: str
+    value: float | None
+    at: datetime.datetime
+    pressure: float | None
+    leaks: bool
+
+
 class BenchLive(Schema):
-    """What changes on the bench as the run goes. course_from: when the planned course begins, s from the start."""
+    """What changes on the bench as the run goes.
+
+    course_from  when the planned course begins, s from the start
+    needs        steps that are to be written down before anything is closed up
+    """
 
     id: UUID
     vessel: str
@@ -179,6 +209,8 @@ class BenchLive(Schema):
     log: list[LogLine]
     rig: RigOut | None
     openings: list[OpeningTick]
+    observed: list[ObservedOut]
+    needs: list[str]
 
 
 class AfterStep(Schema):
@@ -197,6 +229,8 @@ class BenchOut(BenchLive):
     answer: DeriveAnswer
     shape: Drawing
     after: list[AfterStep]
+    instruments: list[str]
+    sections: list[SectionOut]
 
 
 class Series(Schema):

@@ -13,10 +13,12 @@ from pydantic import ValidationError
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.bench import rig as simulated
 from toadbell.core.phrases import Said, of_scale, say
+from toadbell.core.procedures import PROCEDURES
 from toadbell.core.run import carried
 from toadbell.core.run.phases import AFTER, ON_THE_BENCH, RunState
 from toadbell.core.run.steps import STEPS, refused
 from toadbell.core.sheets import SheetError, VesselSheet
+from toadbell.core.vessel.sections import sections_of
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
 from toadbell.trials.bench.guards import guard_of, trip
@@ -98,6 +100,8 @@ def take(
 
 
 def _vent_shut(step: Taken) -> Event:
+    if still_needed(step.plan, step.trial.effective_events()):
+        raise refuse("vent-shut-gas")
     change_rig(step.trial, lambda rig, state: simulated.close_vent(state))
     return step.log("vent-shut", strokes=strokes_in_all(step.trial), **_under(step))
 
@@ -210,6 +214,27 @@ def _leak(step: Taken) -> Event:
     return event
 
 
+def still_needed(plan: Plan, events: list[Event]) -> list[str]:
+    """Steps that are to be written down before anything is closed up, and were not."""
+    done = {event.kind for event in events}
+    before = PROCEDURES[plan.answer.procedure].before.get(plan.sheet.kind, ())
+    return [kind for kind in before if kind not in done]
+
+
+def _gas_free(step: Taken) -> Event:
+    return step.log("gas-free", **step.with_it(carried.GasFree).model_dump())
+
+
+def _observed(step: Taken) -> Event:
+    """What an instrument showed at a place of the vessel; it stands with the pressure that was read last."""
+    seen, found = step.with_it(carried.ObservedAt), latest(step.trial)
+    section = next((one for one in sections_of(step.plan.sheet) if one.id == seen.place), None)
+    if section is None:
+        raise refuse("observed-place")
+    name = section.name.kept() if isinstance(section.name, Said) else section.name
+    return step.log("observed", **seen.model_dump(), name=name, pressure=found.pressure if found else None)
+
+
 def _mended(step: Taken) -> Event:
     mend = step.with_it(carried.Mended)
     leak = Finding.of(step.trial).filter(id__iexact=mend.leak).first() if _is_id(mend.leak) else None
@@ -305,6 +330,8 @@ _DO: dict[str, Callable[[Taken], Event]] = {
     "odd": _odd,
     "opening": _opening,
     "strokes": _strokes,
+    "gas-free": _gas_free,
+    "observed": _observed,
     "leak": _leak,
     "mended": _mended,
     "note": _note,

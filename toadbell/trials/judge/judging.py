@@ -16,9 +16,13 @@ from toadbell.core.ledger import fitness as fit
 from toadbell.core.ledger.evidence import TrialEvidence
 from toadbell.core.ledger.voiding import UNSOUND, hurt_since, last_look, relief_lift
 from toadbell.core.plan.bases import BASES
+from toadbell.core.procedures import PROCEDURES
 from toadbell.core.run.carried import OWNERS
+from toadbell.core.run.observed import observed
 from toadbell.core.run.phases import RunState
 from toadbell.core.sheets import SheetError, VesselSheet
+from toadbell.core.vessel.sections import sections_of
+from toadbell.core.vessel.soap import SoapMap, soap_map
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
 from toadbell.trials import clock
@@ -27,7 +31,7 @@ from toadbell.trials.bench.steps import reading_error
 from toadbell.trials.bench.stroke_analysis import strokes_answer
 from toadbell.trials.judge.hold import hold_sheet, judgement
 from toadbell.trials.models import Decision, Event, Finding, State, Trial, Verdict
-from toadbell.trials.plan.frozen import plan_of
+from toadbell.trials.plan.frozen import Plan, plan_of
 
 
 def judge(trial: Trial, maker: Maker, ignore: float = 0.0, put_back: tuple[float, ...] = ()) -> None:
@@ -66,7 +70,7 @@ def advice(trial: Trial, maker: Maker) -> FitnessAnswer:
 
 
 def _seen(trial: Trial) -> TrialEvidence:
-    sheet, answer = plan_of(trial)
+    sheet, answer = plan = plan_of(trial)
     verdict = Verdict.objects.filter(trial=trial).first()
     told = verdict.read() if verdict else None
     events = trial.effective_events()
@@ -75,6 +79,7 @@ def _seen(trial: Trial) -> TrialEvidence:
     reached, span = _held(told, stands.shut_in, answer) if told else None, stands.hold
     today = timezone.localdate(trial.now())
     happened = [one for one in trial.vessel.happened() if one.on <= today]
+    soap = _soaped(plan, events)
     look, lifted = last_look(happened), relief_lift(happened)
     if reached is not None and abs(reached - answer.gauge_target) <= slack:
         reached = max(reached, answer.gauge_target)
@@ -119,7 +124,8 @@ def _seen(trial: Trial) -> TrialEvidence:
         stood=told.held_at if told else None,
         hurt=hurt_since(happened, timezone.localtime(span[0])) if span else None,
         practice=trial.practice,
-        **_leaks(trial, stands),
+        soap=soap,
+        **_leaks(trial, stands, soap),
         **_under_pressure(trial, stands),
         **_strokes(trial, stands),
     )
@@ -183,8 +189,15 @@ def _target_after(answer: DeriveAnswer, stage: StageAnswer) -> float:
     return next((other.target for other in answer.stages if other.target > stage.target), float("inf"))
 
 
-def _leaks(trial: Trial, stands: RunState) -> dict[str, Any]:
-    """Leaks that stand, and a mend of the vessel itself that no hold followed."""
+def _soaped(plan: Plan, events: list[Event]) -> SoapMap | None:
+    """What soap showed, where the kind of trial asks for it."""
+    if "soap" not in PROCEDURES[plan.answer.procedure].instruments:
+        return None
+    return soap_map(sections_of(plan.sheet), observed(events, "soap"))
+
+
+def _leaks(trial: Trial, stands: RunState, soap: SoapMap | None) -> dict[str, Any]:
+    """Leaks that stand, pinned or shown by soap, and a mend of the vessel itself that no hold followed."""
     found = list(Finding.of(trial))
     held_from = stands.hold[0] if stands.hold else None
     mends = [leak for leak in found if leak.owner != "rig" and leak.mended_at is not None]
@@ -192,7 +205,9 @@ def _leaks(trial: Trial, stands: RunState) -> dict[str, Any]:
         leak for leak in mends if held_from is None or (leak.mended_at is not None and leak.mended_at >= held_from)
     ]
     where = {
-        owner: next((leak.where for leak in found if leak.owner == owner and not leak.mend), None) for owner in OWNERS
+        owner: next((leak.where for leak in found if leak.owner == owner and not leak.mend), None)
+        or (soap.leak_of(owner) if soap else None)
+        for owner in OWNERS
     }
     return {
         "boundary_leak": where["boundary"],

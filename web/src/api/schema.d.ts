@@ -3031,12 +3031,20 @@ export interface components {
             rig: components["schemas"]["RigOut"] | null;
             /** Openings */
             openings: components["schemas"]["OpeningTick"][];
+            /** Observed */
+            observed: components["schemas"]["ObservedOut"][];
+            /** Needs */
+            needs: string[];
             /** Seen */
             seen: string;
             answer: components["schemas"]["DeriveAnswer"];
             shape: components["schemas"]["Drawing"];
             /** After */
             after: components["schemas"]["AfterStep"][];
+            /** Instruments */
+            instruments: string[];
+            /** Sections */
+            sections: components["schemas"]["SectionOut"][];
         };
         /**
          * Clock
@@ -3225,6 +3233,31 @@ export interface components {
             to_go?: number | null;
         };
         /**
+         * ObservedOut
+         * @description What an instrument last showed at a place: a word or a figure (SI); Pa.
+         *
+         *     leaks  it shows a leak
+         */
+        ObservedOut: {
+            /** What */
+            what: string;
+            /** Place */
+            place: string;
+            /** Word */
+            word: string;
+            /** Value */
+            value: number | null;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Pressure */
+            pressure: number | null;
+            /** Leaks */
+            leaks: boolean;
+        };
+        /**
          * Onset
          * @description Where the curve bends over: Pa; how much softer it is at the top than the straight part says.
          */
@@ -3299,6 +3332,25 @@ export interface components {
             sights: components["schemas"]["SightOut"][];
         };
         /**
+         * SectionOut
+         * @description A section to be looked at: whose it is, and its place on the drawing from the front, m, where it has one.
+         */
+        SectionOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Owner
+             * @enum {string}
+             */
+            owner: "boundary" | "fitting" | "rig";
+            /** X */
+            x: number | null;
+            /** V */
+            v: number | null;
+        };
+        /**
          * SightOut
          * @description What is seen on looking at the simulated rig: which leak, whose, where, how it shows, and drops a minute.
          */
@@ -3370,7 +3422,10 @@ export interface components {
         };
         /**
          * BenchLive
-         * @description What changes on the bench as the run goes. course_from: when the planned course begins, s from the start.
+         * @description What changes on the bench as the run goes.
+         *
+         *     course_from  when the planned course begins, s from the start
+         *     needs        steps that are to be written down before anything is closed up
          */
         BenchLive: {
             /**
@@ -3427,6 +3482,10 @@ export interface components {
             rig: components["schemas"]["RigOut"] | null;
             /** Openings */
             openings: components["schemas"]["OpeningTick"][];
+            /** Observed */
+            observed: components["schemas"]["ObservedOut"][];
+            /** Needs */
+            needs: string[];
         };
         /**
          * StartIn
@@ -3640,6 +3699,51 @@ export interface components {
             kind: "emptied";
             /** @default {} */
             data: components["schemas"]["Nothing"];
+        };
+        /**
+         * GasFree
+         * @description How a tank was made free of gas: how, how long, how that was checked, and by whom.
+         */
+        GasFree: {
+            /**
+             * How
+             * @default
+             */
+            how: string;
+            /**
+             * Long
+             * @default
+             */
+            long: string;
+            /**
+             * Checked
+             * @default
+             */
+            checked: string;
+            /**
+             * Whom
+             * @default
+             */
+            whom: string;
+        };
+        /**
+         * GasFreeSent
+         * @description Gas-free.
+         */
+        GasFreeSent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** At */
+            at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "gas-free";
+            data: components["schemas"]["GasFree"];
         };
         /**
          * GoneBack
@@ -3927,6 +4031,45 @@ export interface components {
          * @description A step that needs no more than to be done.
          */
         Nothing: Record<string, never>;
+        /**
+         * ObservedAt
+         * @description What was observed, at which place, and what it showed: a word or a figure (SI) of its instrument.
+         */
+        ObservedAt: {
+            /** What */
+            what: string;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Word
+             * @default
+             */
+            word: string;
+            /** Value */
+            value?: number | null;
+        };
+        /**
+         * ObservedSent
+         * @description Soap map.
+         */
+        ObservedSent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** At */
+            at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "observed";
+            data: components["schemas"]["ObservedAt"];
+        };
         /**
          * Odd
          * @description Something seen or heard that no gauge shows.
@@ -6889,7 +7032,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["VentShutSent"] | components["schemas"]["StageReachedSent"] | components["schemas"]["GoneBackSent"] | components["schemas"]["ShutInSent"] | components["schemas"]["HoldSetSent"] | components["schemas"]["HoldEndedSent"] | components["schemas"]["CameDownSent"] | components["schemas"]["LookedSent"] | components["schemas"]["ReleasedSent"] | components["schemas"]["VentOpenSent"] | components["schemas"]["EmptiedSent"] | components["schemas"]["DriedSent"] | components["schemas"]["GuardAnsweredSent"] | components["schemas"]["NotDumpedSent"] | components["schemas"]["DumpedSent"] | components["schemas"]["OddSent"] | components["schemas"]["OpeningSent"] | components["schemas"]["StrokesSent"] | components["schemas"]["LeakSent"] | components["schemas"]["MendedSent"] | components["schemas"]["NoteSent"];
+                "application/json": components["schemas"]["VentShutSent"] | components["schemas"]["StageReachedSent"] | components["schemas"]["GoneBackSent"] | components["schemas"]["ShutInSent"] | components["schemas"]["HoldSetSent"] | components["schemas"]["HoldEndedSent"] | components["schemas"]["CameDownSent"] | components["schemas"]["LookedSent"] | components["schemas"]["ReleasedSent"] | components["schemas"]["VentOpenSent"] | components["schemas"]["EmptiedSent"] | components["schemas"]["DriedSent"] | components["schemas"]["GuardAnsweredSent"] | components["schemas"]["NotDumpedSent"] | components["schemas"]["DumpedSent"] | components["schemas"]["OddSent"] | components["schemas"]["OpeningSent"] | components["schemas"]["StrokesSent"] | components["schemas"]["GasFreeSent"] | components["schemas"]["ObservedSent"] | components["schemas"]["LeakSent"] | components["schemas"]["MendedSent"] | components["schemas"]["NoteSent"];
             };
         };
         responses: {

@@ -7,6 +7,7 @@ import { HappenedDialog } from "../parts/HappenedDialog"
 import { span, type Habit } from "../parts/units"
 import { DevicesDialog } from "./DevicesDialog"
 import { DialPad } from "./DialPad"
+import { GasFreeDialog } from "./GasFreeDialog"
 import { ImportDialog } from "./ImportDialog"
 import { LeakDialog } from "./LeakDialog"
 import { PhotoDialog } from "./PhotoDialog"
@@ -14,7 +15,8 @@ import type { BenchState, Hands } from "./queries"
 import { useSetting } from "./settings"
 
 type ActionsProps = { bench: BenchState; hands: Hands; habit: Habit; left: number | null }
-type Open = "reading" | "strokes" | "note" | "leak" | "early" | "longer" | "odd" | "back" | "photo" | "import" | "devices" | "happened" | "more" | null
+type Open =
+  "reading" | "strokes" | "note" | "leak" | "early" | "longer" | "odd" | "back" | "photo" | "import" | "devices" | "happened" | "gas-free" | "more" | null
 
 /** The big actions along the bottom, each with its key on it; what is wanted less often lies under “more”, and has its key too. */
 export function Actions({ bench, hands, habit, left }: ActionsProps) {
@@ -38,6 +40,7 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
   const next = () => {
     const { step: kind, label } = bench.now
     if (kind === "judge") return void navigate(`/trials/${bench.id}/judge`)
+    if (kind === "gas-free") return setOpen("gas-free")
     if (kind === "hold-ended" && left !== null && left > 0) return setOpen("early")
     if (kind) step(kind, {}, label ?? kind)
   }
@@ -148,6 +151,7 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
       {open === "photo" && <PhotoDialog hands={hands} leaks={bench.leaks} close={shut} />}
       {open === "import" && <ImportDialog bench={bench} hands={hands} habit={habit} close={shut} />}
       {open === "devices" && <DevicesDialog bench={bench} habit={habit} close={shut} />}
+      {open === "gas-free" && <GasFreeDialog hands={hands} close={shut} />}
       {open === "happened" && <HappenedDialog vessel={bench.vessel_id} close={shut} />}
       {open === "more" && (
         <Dialog title="More" close={shut}>
@@ -184,7 +188,7 @@ function useTypedNumber() {
   const typed = useRef({ digits: "", at: 0 })
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      const busy = event.target instanceof HTMLInputElement || document.querySelector("dialog[open]") !== null
+      const busy = event.target instanceof HTMLInputElement || document.querySelector("dialog[open], [data-digits]") !== null
       if (busy || !/^\d$/.test(event.key)) return
       const fresh = Date.now() - typed.current.at > TYPED_FOR
       typed.current = { digits: ((fresh ? "" : typed.current.digits) + event.key).slice(0, 4), at: Date.now() }

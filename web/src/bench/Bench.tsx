@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useMemo, useRef } from "react"
+import { useCallback, useEffect, useMemo, useRef, useState } from "react"
 import { useParams } from "react-router"
 import { useMe } from "../api/me"
 import { useKeys } from "../app/keys"
@@ -15,6 +15,7 @@ import { dueIn, useBell, useCallouts } from "./bell"
 import { trialNow, useTrialNow } from "./clock"
 import { Course } from "./Course"
 import { GuardStrip } from "./GuardStrip"
+import { INSTRUMENTS } from "./instruments"
 import { Log } from "./Log"
 import { useBench, useHands, type BenchState, type Hands } from "./queries"
 import { Readout } from "./Readout"
@@ -105,7 +106,7 @@ function Running({ bench, received, habit, cut }: RunningProps) {
                 <NowCard bench={bench} />
                 <Readout bench={bench} now={now} left={left} due={due} habit={habit} />
                 {bench.rig && on && <RigHands bench={bench} hands={hands} />}
-                {AFTER.has(bench.phase) ? <AfterPanel bench={bench} hands={hands} started={started} /> : <Course bench={bench} habit={habit} />}
+                <Shown bench={bench} hands={hands} habit={habit} started={started} />
               </>
             )}
           </section>
@@ -119,6 +120,50 @@ function Running({ bench, received, habit, cut }: RunningProps) {
 
 /** Phases after the hold: the way down and out takes the chart's place. */
 const AFTER = new Set(["held", "looking", "looked", "released", "vented", "emptied", "dried", "dumped"])
+
+type ShownProps = { bench: BenchState; hands: Hands; habit: Habit; started: number }
+
+/** The course or the way down and out; or the panel of an instrument, where the trial observes with one. */
+function Shown({ bench, hands, habit, started }: ShownProps) {
+  const [chosen, setChosen] = useState<string | null>(null)
+  const own = bench.instruments.filter((id) => id in INSTRUMENTS)
+  const first = bench.phase === "looking" ? (own[0] ?? null) : null
+  const [seen, setSeen] = useState(bench.phase)
+  if (seen !== bench.phase) {
+    setSeen(bench.phase)
+    setChosen(first ?? chosen)
+  }
+  useKeys(own.map((id) => ({ key: INSTRUMENTS[id]!.key, does: INSTRUMENTS[id]!.name.toLowerCase(), act: () => setChosen(chosen === id ? null : id) })))
+  const after = AFTER.has(bench.phase)
+  const Panel = chosen ? INSTRUMENTS[chosen]?.Panel : undefined
+  return (
+    <>
+      {own.length > 0 && (
+        <div role="tablist" aria-label="What is shown" className="flex gap-2 px-4 pt-2">
+          {[null, ...own].map((id) => (
+            <button
+              key={id ?? ""}
+              role="tab"
+              aria-selected={chosen === id}
+              className={`min-h-9 border-b-bold px-2 ${chosen === id ? "border-primary font-semibold" : "border-transparent text-quiet"}`}
+              onClick={() => setChosen(id)}
+            >
+              {id ? INSTRUMENTS[id]!.name : after ? "Way down" : "Course"}{" "}
+              {id && <kbd className="key hidden sm:inline-grid">{INSTRUMENTS[id]!.key.toUpperCase()}</kbd>}
+            </button>
+          ))}
+        </div>
+      )}
+      {Panel ? (
+        <Panel bench={bench} hands={hands} habit={habit} />
+      ) : after ? (
+        <AfterPanel bench={bench} hands={hands} started={started} />
+      ) : (
+        <Course bench={bench} habit={habit} />
+      )}
+    </>
+  )
+}
 
 /** Somebody else has the run: it is seen as it happens, and may be taken over. */
 function OtherHand({ bench, hands }: { bench: BenchState; hands: Hands }) {

@@ -22,10 +22,12 @@ type Owner = (typeof OWNERS)[number][0]
 /** A leak: whose, how it shows, pinned on the vessel, and what is done about it now. */
 export function LeakDialog({ bench, hands, close }: { bench: BenchState; hands: Hands; close: () => void }) {
   const air = bench.answer.medium === "air"
-  const [owner, setOwner] = useState<Owner>("rig")
-  const [shows, setShows] = useState(air ? "growing foam" : "weep")
-  const [where, setWhere] = useState("")
-  const [pin, setPin] = useState<Pinned | null>(null)
+  const soaped = unpinned(bench)
+  const usual = air ? "growing foam" : "weep"
+  const [owner, setOwner] = useState<Owner>(soaped?.owner ?? "rig")
+  const [shows, setShows] = useState(soaped && SHOWS[air ? "air" : "water"].includes(soaped.shows) ? soaped.shows : usual)
+  const [where, setWhere] = useState(soaped?.where ?? "")
+  const [pin, setPin] = useState<Pinned | null>(soaped?.pin ?? null)
   const mayGoBack = bench.hand.mine && bench.allowed.includes("gone-back")
   const [back, setBack] = useState<string>("stay")
   const [says, setSays] = useState<string | null>(null)
@@ -105,6 +107,23 @@ export function LeakDialog({ bench, hands, close }: { bench: BenchState; hands: 
       </form>
     </Dialog>
   )
+}
+
+/** The last section that showed a leak and is not pinned yet. */
+function unpinned(bench: BenchState): { owner: Owner; where: string; shows: string; pin: Pinned | null } | null {
+  const pinned = new Set(bench.leaks.filter((leak) => !leak.mend).map((leak) => leak.where))
+  const leaky = bench.observed.filter((one) => one.leaks).sort((a, b) => Date.parse(b.at) - Date.parse(a.at))
+  for (const mark of leaky) {
+    const section = bench.sections.find((one) => one.id === mark.place)
+    if (section && !pinned.has(section.name))
+      return {
+        owner: section.owner,
+        where: section.name,
+        shows: mark.word,
+        pin: section.x == null || section.v == null ? null : { view: "front", at: [section.x, section.v] },
+      }
+  }
+  return null
 }
 
 const NUDGE = 0.005

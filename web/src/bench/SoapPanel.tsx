@@ -1,0 +1,136 @@
+import { useState } from "react"
+import { useKeys } from "../app/keys"
+import { Alert } from "../parts/Alert"
+import type { Px } from "../parts/elevation/Elevation"
+import { Seen } from "../parts/elevation/Seen"
+import { show, type Habit } from "../parts/units"
+import { useSize } from "../parts/useSize"
+import type { BenchState, Hands } from "./queries"
+
+type Section = BenchState["sections"][number]
+type Mark = BenchState["observed"][number]
+
+/** How a section shows, from tight to worst; the first two are no leak. */
+const GRADES = ["dry", "still foam", "growing foam", "bubbles", "weep", "drip", "stream"]
+const OWNERS = { rig: "test rig", fitting: "fitting", boundary: "vessel" }
+
+/** Soap or water over every seam and fitting: the sections walked one by one, each marked by key or tap. */
+export function SoapPanel({ bench, hands, habit }: { bench: BenchState; hands: Hands; habit: Habit }) {
+  const marks = new Map(bench.observed.filter((one) => one.what === "soap").map((one) => [one.place, one]))
+  const [at, setAt] = useState<string | null>(null)
+  const [says, setSays] = useState<string | null>(null)
+  const [ref, { width, height }] = useSize()
+  const { sections } = bench
+  const open = sections.find((one) => !marks.has(one.id))
+  const here = sections.find((one) => one.id === at) ?? open ?? sections[0]!
+  const may = bench.allowed.includes("observed")
+  const step = (by: number) => setAt(sections[(sections.indexOf(here) + by + sections.length) % sections.length]!.id)
+  const mark = (word: string) => {
+    setSays(null)
+    const next = sections.slice(sections.indexOf(here) + 1).find((one) => !marks.has(one.id))
+    hands.step("observed", { what: "soap", place: here.id, word }, `soap, ${here.name}: ${word}`).then(
+      () => (GRADES.indexOf(word) < 2 && next ? setAt(next.id) : setAt(here.id)),
+      (problem: Error) => setSays(problem.message),
+    )
+  }
+  useKeys([
+    { key: "ArrowDown", does: "next section", act: () => step(1) },
+    { key: "ArrowUp", does: "section before", act: () => step(-1) },
+    ...GRADES.map((word, n) => ({ key: String(n + 1), does: `mark it: ${word}`, act: () => mark(word), disabled: !may })),
+  ])
+  const placed = sections.filter((one) => one.x != null)
+  return (
+    <div className="grid min-h-0 flex-1 gap-x-5 px-4 pt-2 pb-2 md:grid-cols-[1fr_1.1fr] lg:overflow-hidden" data-digits data-testid="soap">
+      <div ref={ref} className="order-last flex min-h-52 items-center justify-center overflow-hidden md:order-first">
+        {width > 0 && placed.length > 0 && (
+          <Seen
+            shape={bench.shape}
+            view="front"
+            fit={[Math.max(120, width - 90), Math.max(120, Math.min(height, 400) - 110)]}
+            order={bench.answer.openings.map((one) => one.name)}
+            leaks={[]}
+            over={(px) =>
+              placed.map((one) => (
+                <Spot key={one.id} px={px} section={one} letter={letterOf(sections.indexOf(one))} mark={marks.get(one.id)} here={one === here} choose={setAt} />
+              ))
+            }
+          />
+        )}
+      </div>
+      <div className="flex min-h-0 flex-col">
+        <p className="text-lead">
+          <span className="figure">{sections.length - sections.filter((one) => !marks.has(one.id)).length}</span> of {sections.length} sections marked.{" "}
+          <strong data-testid="section">{here.name}</strong>
+        </p>
+        <div role="group" aria-label="How it shows" className="my-2 grid grid-cols-4 gap-1.5">
+          {GRADES.map((word, n) => (
+            <button
+              key={word}
+              className={`btn h-auto min-h-11 gap-1.5 border-line px-1 py-0.5 text-note leading-tight ${n < 2 ? "border-moss" : "border-vermilion"}`}
+              disabled={!may}
+              onClick={() => mark(word)}
+            >
+              {word} <kbd className="key hidden sm:inline-grid">{n + 1}</kbd>
+            </button>
+          ))}
+        </div>
+        {says && <Alert>{says}</Alert>}
+        {!may && <p className="text-note text-quiet">Soap shows nothing without pressure: it is marked while it is pressed.</p>}
+        {marks.get(here.id)?.leaks && (
+          <p className="strip mb-1 text-note">
+            {here.owner === "boundary" ? "A leak of the vessel itself." : `A leak of the ${OWNERS[here.owner]}.`} Pin it (L), let it go, mend it, and mark it
+            again.
+          </p>
+        )}
+        <ul className="min-h-0 lg:overflow-auto" aria-label="Sections">
+          {sections.map((one, n) => (
+            <li key={one.id}>
+              <button
+                className={`grid min-h-9 w-full grid-cols-[26px_1fr_auto] items-center gap-x-2 border-b border-rule px-1 text-left text-note leading-tight ${one === here ? "bg-paper font-semibold" : ""}`}
+                aria-current={one === here}
+                onClick={() => setAt(one.id)}
+              >
+                <span className="font-bold text-quiet">{letterOf(n)}</span>
+                <span>
+                  {one.name} <span className="text-small font-normal text-quiet">{OWNERS[one.owner]}</span>
+                </span>
+                <Told mark={marks.get(one.id)} habit={habit} />
+              </button>
+            </li>
+          ))}
+        </ul>
+      </div>
+    </div>
+  )
+}
+
+/** A, B, C: sections are lettered, for openings are numbered. */
+const letterOf = (n: number): string => (n < 26 ? String.fromCharCode(65 + n) : letterOf(Math.floor(n / 26) - 1) + letterOf(n % 26))
+
+function Told({ mark, habit }: { mark: Mark | undefined; habit: Habit }) {
+  if (!mark) return <span className="text-quiet">–</span>
+  return (
+    <span className={mark.leaks ? "font-semibold text-vermilion" : "text-moss"}>
+      {mark.word}
+      {mark.pressure != null && <span className="font-normal text-quiet"> {show(mark.pressure, "pressure", habit, 3)}</span>}
+    </span>
+  )
+}
+
+type SpotProps = { px: Px; section: Section; letter: string; mark: Mark | undefined; here: boolean; choose: (id: string) => void }
+
+/** A section on the drawing: its letter, and its grade by shape as well as by colour. */
+function Spot({ px, section, letter, mark, here, choose }: SpotProps) {
+  const [x, y] = [px.x(section.x!, section.v!), px.y(section.x!, section.v!)]
+  const tone = !mark ? "var(--color-ink)" : mark.leaks ? "var(--color-vermilion)" : "var(--color-moss)"
+  const shape = { fill: mark ? tone : "var(--color-paper)", stroke: tone, strokeWidth: here ? 3 : 1.6, ...(mark ? {} : { strokeDasharray: "3 2.5" }) }
+  return (
+    <g className="cursor-pointer" onPointerDown={() => choose(section.id)}>
+      {here && <circle cx={x} cy={y} r="17" fill="none" stroke="var(--color-brass)" strokeWidth="3" />}
+      {mark?.leaks ? <rect x={x - 11} y={y - 11} width="22" height="22" {...shape} /> : <circle cx={x} cy={y} r="11.5" {...shape} />}
+      <text x={x} y={y + 4.5} textAnchor="middle" fontSize="12.5" fontWeight="700" fill={mark ? "var(--color-paper)" : "var(--color-ink)"}>
+        {letter}
+      </text>
+    </g>
+  )
+}
