@@ -22,7 +22,7 @@ KIT = {
     "pump": {"stroke": "30 mL", "maximum": "1 bar"},
     "thermometer": {"resolution": "0.1 °C"},
     "hold": {"minimum": "10 min"},
-    "acceptance": {"no_visible_drop": True},
+    "acceptance": {"max_drop": "5 mbar", "over": "10 min"},
 }
 
 

@@ -1,4 +1,4 @@
-import { useState } from "react"
+import { useEffect, useRef, useState } from "react"
 import { useKeys } from "../app/keys"
 import { Alert } from "../parts/Alert"
 import type { Px } from "../parts/elevation/Elevation"
@@ -21,13 +21,13 @@ export function SoapPanel({ bench, hands, habit }: { bench: BenchState; hands: H
   const [says, setSays] = useState<string | null>(null)
   const [ref, { width, height }] = useSize()
   const { sections } = bench
-  const open = sections.find((one) => !marks.has(one.id))
-  const here = sections.find((one) => one.id === at) ?? open ?? sections[0]!
+  const wanted = (one: Section) => !marks.has(one.id) || marks.get(one.id)!.leaks
+  const here = sections.find((one) => one.id === at) ?? sections.find(wanted) ?? sections[0]!
   const may = bench.allowed.includes("observed")
   const step = (by: number) => setAt(sections[(sections.indexOf(here) + by + sections.length) % sections.length]!.id)
   const mark = (word: string) => {
     setSays(null)
-    const next = sections.slice(sections.indexOf(here) + 1).find((one) => !marks.has(one.id))
+    const next = sections.slice(sections.indexOf(here) + 1).find(wanted)
     hands.step("observed", { what: "soap", place: here.id, word }, `soap, ${here.name}: ${word}`).then(
       () => (GRADES.indexOf(word) < 2 && next ? setAt(next.id) : setAt(here.id)),
       (problem: Error) => setSays(problem.message),
@@ -38,6 +38,10 @@ export function SoapPanel({ bench, hands, habit }: { bench: BenchState; hands: H
     { key: "ArrowUp", does: "section before", act: () => step(-1) },
     ...GRADES.map((word, n) => ({ key: String(n + 1), does: `mark it: ${word}`, act: () => mark(word), disabled: !may })),
   ])
+  const list = useRef<HTMLUListElement>(null)
+  useEffect(() => {
+    void list.current?.querySelector('[aria-current="true"]')?.scrollIntoView({ block: "nearest" })
+  }, [here.id])
   const placed = sections.filter((one) => one.x != null)
   return (
     <div className="grid min-h-0 flex-1 gap-x-5 px-4 pt-2 pb-2 md:grid-cols-[1fr_1.1fr] lg:overflow-hidden" data-digits data-testid="soap">
@@ -59,7 +63,7 @@ export function SoapPanel({ bench, hands, habit }: { bench: BenchState; hands: H
       </div>
       <div className="flex min-h-0 flex-col">
         <p className="text-lead">
-          <span className="figure">{sections.length - sections.filter((one) => !marks.has(one.id)).length}</span> of {sections.length} sections marked.{" "}
+          <span className="figure">{sections.filter((one) => marks.has(one.id)).length}</span> of {sections.length} sections marked.{" "}
           <strong data-testid="section">{here.name}</strong>
         </p>
         <div role="group" aria-label="How it shows" className="my-2 grid grid-cols-4 gap-1.5">
@@ -82,7 +86,7 @@ export function SoapPanel({ bench, hands, habit }: { bench: BenchState; hands: H
             again.
           </p>
         )}
-        <ul className="min-h-0 lg:overflow-auto" aria-label="Sections">
+        <ul ref={list} className="min-h-0 lg:overflow-auto" aria-label="Sections">
           {sections.map((one, n) => (
             <li key={one.id}>
               <button
