@@ -18,9 +18,12 @@ from toadbell.core.answers import DeriveAnswer  # noqa: E402
 from toadbell.core.bench import rig as simulated  # noqa: E402
 from toadbell.core.bench.rig_parts import Leak, Room  # noqa: E402
 from toadbell.core.bench.situations import Situation, rig_from  # noqa: E402
+from toadbell.core.phrases import Said  # noqa: E402
+from toadbell.core.procedures import PROCEDURES  # noqa: E402
 from toadbell.core.procedures.derive import derive  # noqa: E402
 from toadbell.core.run.phases import after_the_hold  # noqa: E402
 from toadbell.core.sheets import VesselSheet, read_vessel_sheet  # noqa: E402
+from toadbell.core.vessel.sections import sections_of  # noqa: E402
 from tools.demo_stories import STORIES, Story  # noqa: E402
 
 DEMO = TOP / "demo"
@@ -88,6 +91,8 @@ class Run:
         self.state = simulated.at_start(self.rig)
         self.log("started", source="dial")
         self.read()
+        for kind, data in story.before:
+            self.log(kind, **data)
         self.wait(story.fill)
         self.state = simulated.close_vent(self.state)
         self.log("vent-shut", strokes=0, **self.under)
@@ -123,6 +128,7 @@ class Run:
         """What was seen, and the pressure let go."""
         story = self.story
         self.wait(25)
+        self.soap()
         self.found()
         if story.note:
             self.wait(60)
@@ -130,6 +136,19 @@ class Run:
         self.state = simulated.dump(self.rig, self.state)
         self.log("dumped")
         self.wait(20)
+
+    def soap(self) -> None:
+        """Section by section, up to the one that leaks."""
+        if not PROCEDURES[self.answer.procedure].instruments:
+            return
+        leaky = {leak.section: leak.shows for leak in self.story.leaks if leak.section}
+        for section in sections_of(self.sheet):
+            self.wait(15)
+            name = section.name.kept() if isinstance(section.name, Said) else section.name
+            word = leaky.get(section.id, "dry")
+            self.log("observed", what="soap", place=section.id, word=word, value=None, name=name, pressure=self.gauge())
+            if section.id in leaky:
+                return
 
     def found(self) -> None:
         """The leaks as they are found, each with its picture."""
@@ -163,6 +182,7 @@ class Run:
         self.state = simulated.bleed_to(self.rig, self.state, look)
         self.log("came-down", pressure=self.gauge())
         self.wait(120)
+        self.soap()
         self.found()
         self.log("looked", **self.under)
         self.wait(60)

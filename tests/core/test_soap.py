@@ -148,5 +148,5 @@ def test_what_no_instrument_shows_is_refused(data: dict) -> None:
 
 def test_soap_is_the_tightness_trials_instrument_and_a_tank_is_made_free_of_gas_before_it() -> None:
     assert PROCEDURES["tightness"].instruments == ["soap"]
-    assert PROCEDURES["tightness"].before == {"sheet-tank": ("gas-free",)}
+    assert PROCEDURES["tightness"].before == {"sheet-tank": ("gas-free",), "cask": ("swelled",)}
     assert PROCEDURES["proof"].instruments == []

@@ -23,4 +23,5 @@ PROOF = Procedure(
     ),
     judge=judge,
     evidence=ledger,
+    before={"sheet-tank": ("gas-free",)},
 )

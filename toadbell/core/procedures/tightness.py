@@ -18,5 +18,5 @@ TIGHTNESS = replace(
         Observation("temperature", "temperature"),
         Observation("soap map", "words", instrument="soap"),
     ),
-    before={"sheet-tank": ("gas-free",)},
+    before={"sheet-tank": ("gas-free",), "cask": ("swelled",)},
 )

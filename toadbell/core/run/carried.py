@@ -135,6 +135,13 @@ class GasFree(Carried):
     whom: Annotated[str, _trimmed(80, "step.gas-free-needs")] = Field(default="", validate_default=True)
 
 
+class Swelled(Carried):
+    """How a cask was made ready for air: how long it was swelled, and with how much hot water of what warmth."""
+
+    long: Annotated[str, _trimmed(60, "step.swelled-needs")] = Field(default="", validate_default=True)
+    water: Annotated[str, _trimmed(120, "step.swelled-needs")] = Field(default="", validate_default=True)
+
+
 class Mended(Carried):
     """Which leak, by its id, and what was done about it."""
 

@@ -44,6 +44,7 @@ PLAIN = (
     "dumped",
     "mended",
     "gas-free",
+    "swelled",
     "imported",
     "decided",
 )

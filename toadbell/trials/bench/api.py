@@ -87,6 +87,7 @@ def bench_out(trial: Trial, request: HttpRequest) -> BenchOut:
         shape=drawn(trial.sheet),
         seen=frozen_mark(trial),
         after=_after_steps(answer.medium),
+        mending=say("leak.mend-cask" if sheet.kind == "cask" else "leak.mend-any"),
         instruments=PROCEDURES[answer.procedure].instruments,
         sections=[SectionOut(**dataclasses.asdict(one)) for one in sections_of(sheet)],
     )

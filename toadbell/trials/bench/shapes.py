@@ -229,6 +229,7 @@ class BenchOut(BenchLive):
     answer: DeriveAnswer
     shape: Drawing
     after: list[AfterStep]
+    mending: str
     instruments: list[str]
     sections: list[SectionOut]
 

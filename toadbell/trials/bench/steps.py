@@ -100,8 +100,9 @@ def take(
 
 
 def _vent_shut(step: Taken) -> Event:
-    if still_needed(step.plan, step.trial.effective_events()):
-        raise refuse("vent-shut-gas")
+    needed = still_needed(step.plan, step.trial.effective_events())
+    if needed:
+        raise refuse(f"{needed[0]}-first")
     change_rig(step.trial, lambda rig, state: simulated.close_vent(state))
     return step.log("vent-shut", strokes=strokes_in_all(step.trial), **_under(step))
 
@@ -221,8 +222,8 @@ def still_needed(plan: Plan, events: list[Event]) -> list[str]:
     return [kind for kind in before if kind not in done]
 
 
-def _gas_free(step: Taken) -> Event:
-    return step.log("gas-free", **step.with_it(carried.GasFree).model_dump())
+def _before(kind: str, step: Taken) -> Event:
+    return step.log(kind, **step.carries.model_dump())
 
 
 def _observed(step: Taken) -> Event:
@@ -330,7 +331,7 @@ _DO: dict[str, Callable[[Taken], Event]] = {
     "odd": _odd,
     "opening": _opening,
     "strokes": _strokes,
-    "gas-free": _gas_free,
+    **{kind: functools.partial(_before, kind) for kind in ("gas-free", "swelled")},
     "observed": _observed,
     "leak": _leak,
     "mended": _mended,

@@ -3041,6 +3041,8 @@ export interface components {
             shape: components["schemas"]["Drawing"];
             /** After */
             after: components["schemas"]["AfterStep"][];
+            /** Mending */
+            mending: string;
             /** Instruments */
             instruments: string[];
             /** Sections */
@@ -4245,6 +4247,41 @@ export interface components {
              */
             kind: "strokes";
             data: components["schemas"]["Strokes"];
+        };
+        /**
+         * Swelled
+         * @description How a cask was made ready for air: how long it was swelled, and with how much hot water of what warmth.
+         */
+        Swelled: {
+            /**
+             * Long
+             * @default
+             */
+            long: string;
+            /**
+             * Water
+             * @default
+             */
+            water: string;
+        };
+        /**
+         * SwelledSent
+         * @description Swelled.
+         */
+        SwelledSent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** At */
+            at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "swelled";
+            data: components["schemas"]["Swelled"];
         };
         /**
          * VentOpenSent
@@ -7032,7 +7069,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["VentShutSent"] | components["schemas"]["StageReachedSent"] | components["schemas"]["GoneBackSent"] | components["schemas"]["ShutInSent"] | components["schemas"]["HoldSetSent"] | components["schemas"]["HoldEndedSent"] | components["schemas"]["CameDownSent"] | components["schemas"]["LookedSent"] | components["schemas"]["ReleasedSent"] | components["schemas"]["VentOpenSent"] | components["schemas"]["EmptiedSent"] | components["schemas"]["DriedSent"] | components["schemas"]["GuardAnsweredSent"] | components["schemas"]["NotDumpedSent"] | components["schemas"]["DumpedSent"] | components["schemas"]["OddSent"] | components["schemas"]["OpeningSent"] | components["schemas"]["StrokesSent"] | components["schemas"]["GasFreeSent"] | components["schemas"]["ObservedSent"] | components["schemas"]["LeakSent"] | components["schemas"]["MendedSent"] | components["schemas"]["NoteSent"];
+                "application/json": components["schemas"]["VentShutSent"] | components["schemas"]["StageReachedSent"] | components["schemas"]["GoneBackSent"] | components["schemas"]["ShutInSent"] | components["schemas"]["HoldSetSent"] | components["schemas"]["HoldEndedSent"] | components["schemas"]["CameDownSent"] | components["schemas"]["LookedSent"] | components["schemas"]["ReleasedSent"] | components["schemas"]["VentOpenSent"] | components["schemas"]["EmptiedSent"] | components["schemas"]["DriedSent"] | components["schemas"]["GuardAnsweredSent"] | components["schemas"]["NotDumpedSent"] | components["schemas"]["DumpedSent"] | components["schemas"]["OddSent"] | components["schemas"]["OpeningSent"] | components["schemas"]["StrokesSent"] | components["schemas"]["GasFreeSent"] | components["schemas"]["SwelledSent"] | components["schemas"]["ObservedSent"] | components["schemas"]["LeakSent"] | components["schemas"]["MendedSent"] | components["schemas"]["NoteSent"];
             };
         };
         responses: {

@@ -7,7 +7,8 @@ import { HappenedDialog } from "../parts/HappenedDialog"
 import { span, type Habit } from "../parts/units"
 import { DevicesDialog } from "./DevicesDialog"
 import { DialPad } from "./DialPad"
-import { GasFreeDialog } from "./GasFreeDialog"
+import { BEFORE } from "./before"
+import { BeforeDialog } from "./BeforeDialog"
 import { ImportDialog } from "./ImportDialog"
 import { LeakDialog } from "./LeakDialog"
 import { PhotoDialog } from "./PhotoDialog"
@@ -16,7 +17,7 @@ import { useSetting } from "./settings"
 
 type ActionsProps = { bench: BenchState; hands: Hands; habit: Habit; left: number | null }
 type Open =
-  "reading" | "strokes" | "note" | "leak" | "early" | "longer" | "odd" | "back" | "photo" | "import" | "devices" | "happened" | "gas-free" | "more" | null
+  "reading" | "strokes" | "note" | "leak" | "early" | "longer" | "odd" | "back" | "photo" | "import" | "devices" | "happened" | "before" | "more" | null
 
 /** The big actions along the bottom, each with its key on it; what is wanted less often lies under “more”, and has its key too. */
 export function Actions({ bench, hands, habit, left }: ActionsProps) {
@@ -40,7 +41,7 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
   const next = () => {
     const { step: kind, label } = bench.now
     if (kind === "judge") return void navigate(`/trials/${bench.id}/judge`)
-    if (kind === "gas-free") return setOpen("gas-free")
+    if (kind && kind in BEFORE) return setOpen("before")
     if (kind === "hold-ended" && left !== null && left > 0) return setOpen("early")
     if (kind) step(kind, {}, label ?? kind)
   }
@@ -151,7 +152,7 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
       {open === "photo" && <PhotoDialog hands={hands} leaks={bench.leaks} close={shut} />}
       {open === "import" && <ImportDialog bench={bench} hands={hands} habit={habit} close={shut} />}
       {open === "devices" && <DevicesDialog bench={bench} habit={habit} close={shut} />}
-      {open === "gas-free" && <GasFreeDialog hands={hands} close={shut} />}
+      {open === "before" && bench.now.step && bench.now.step in BEFORE && <BeforeDialog step={bench.now.step} hands={hands} close={shut} />}
       {open === "happened" && <HappenedDialog vessel={bench.vessel_id} close={shut} />}
       {open === "more" && (
         <Dialog title="More" close={shut}>

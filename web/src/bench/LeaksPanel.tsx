@@ -34,7 +34,7 @@ export function LeaksPanel({ bench, hands }: { bench: BenchState; hands: Hands }
           close={() => setMending(null)}
           done={(did) => hands.step("mended", { leak: at.id, did }, `${at.where}: ${did}`)}
         >
-          <p className="mb-3 text-quiet">A mended seam voids what went before it: the trial begins again from the bottom.</p>
+          <p className="mb-3 text-quiet">{bench.mending}</p>
         </Ask>
       )}
     </section>
