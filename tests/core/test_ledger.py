@@ -150,6 +150,7 @@ def test_past_its_year_nothing_else_counts() -> None:
 
 def test_a_look_that_finds_it_not_sound_takes_it_out_of_use_until_a_sound_one() -> None:
     crack = happened("look inside", 40, "a crack by the drain bush", found="unsound")
+    assert told(crack, trials=()).answer == "not fit"
     found = told(crack)
     assert (found.answer, state(found, "looked")) == ("not fit", "not met")
     assert "a crack by the drain bush" in found.says

@@ -1,8 +1,10 @@
 """Soap over every seam and fitting: which sections there are, what each showed, and what that proves."""
 
 import datetime
+import json
 import uuid
 from dataclasses import dataclass, field, replace
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -11,6 +13,7 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from tests.core.test_tightness import TIGHT
+from toadbell.core.cli import main
 from toadbell.core.ledger.fitness import fitness
 from toadbell.core.procedures import PROCEDURES
 from toadbell.core.run import carried
@@ -144,6 +147,46 @@ def test_foam_that_grows_is_whose_it_is_and_foam_that_stands_is_none(words: dict
 def test_what_no_instrument_shows_is_refused(data: dict) -> None:
     with pytest.raises(ValidationError):
         carried.ObservedAt.model_validate(data)
+
+
+DEMO = Path(__file__).parents[2] / "demo" / "soap.json"
+
+
+def test_the_command_line_judges_a_soap_map(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+    assert main(["judge", str(DEMO)]) == 0
+    assert capsys.readouterr().out.strip() == "Leaking: bottom seam, bubbles."
+    told = json.loads(DEMO.read_text())
+    mended = {**told, "soap": [*told["soap"], {"section": "bottom seam", "shows": "dry", "pressure": "50 mbar"}]}
+    (tmp_path / "soap.json").write_text(json.dumps(mended))
+    assert main(["judge", str(tmp_path / "soap.json"), "--json"]) == 0
+    answer = json.loads(capsys.readouterr().out)
+    assert (answer["verdict"], answer["fails"], answer["unmarked"]) == ("cannot-tell", False, ["Top seam, lid"])
+    whole = {**mended, "soap": [*mended["soap"], {"section": "top-seam", "shows": "dry", "pressure": "50 mbar"}]}
+    (tmp_path / "soap.json").write_text(json.dumps(whole))
+    assert main(["judge", str(tmp_path / "soap.json"), "--json"]) == 0
+    assert json.loads(capsys.readouterr().out)["verdict"] == "tight"
+
+
+@pytest.mark.parametrize(
+    ("mark", "says"),
+    [
+        ({"section": "handle", "shows": "dry"}, "no section of this vessel"),
+        ({"section": "rig", "shows": "fine"}, "soap"),
+        ({"section": "rig", "shows": "dry", "pressure": "0.3"}, "pressure"),
+    ],
+)
+def test_a_soap_map_that_cannot_be_read_is_refused_by_name(
+    mark: dict, says: str, capsys: pytest.CaptureFixture[str], tmp_path: Path
+) -> None:
+    (tmp_path / "soap.json").write_text(json.dumps({**json.loads(DEMO.read_text()), "soap": [mark]}))
+    assert main(["judge", str(tmp_path / "soap.json")]) == 2
+    assert says in capsys.readouterr().err
+
+
+def test_a_holds_log_without_its_sheet_is_asked_for_it(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+    (tmp_path / "hold.csv").write_text("elapsed [s],pressure [bar]\n0,1\n")
+    assert main(["judge", str(tmp_path / "hold.csv")]) == 2
+    assert "--sheet" in capsys.readouterr().err
 
 
 def test_soap_is_the_tightness_trials_instrument_and_a_tank_is_made_free_of_gas_before_it() -> None:

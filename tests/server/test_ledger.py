@@ -89,3 +89,82 @@ def test_a_trial_of_one_kind_takes_over_nothing_from_one_of_another(workshop: Wo
     assert (proof["answer"]["basis"], proof["copied_from"]) == ("proof-150", 1)
     refused = workshop.post(f"/vessels/{vessel}/trials", {"basis": "gas-head"}, 409)
     assert "no kind of trial for this vessel" in refused["says"]
+
+
+# -- soap, and what comes before a tank or a cask is closed up ------------------------------------------------
+
+TANK = {
+    "kind": "sheet-tank",
+    "working_pressure": "50 mbar",
+    "box": {"length": "420 mm", "width": "300 mm", "height": "220 mm"},
+}
+LOW_KIT = {
+    "gauge": {"range": "100 mbar", "division": "2 mbar", "resolution": "0.2 mbar", "calibrated": "2026-06-01"},
+    "thermometer": {"resolution": "0.1 °C"},
+    "pump": {"stroke": "20 mL", "maximum": "1 bar"},
+    "pause": "1 min",
+    "water_temperature": "16 °C",
+    "acceptance": {"max_drop": "5 mbar", "over": "10 min"},
+}
+
+
+def ready(workshop: Workshop, sheet: dict[str, Any]) -> str:
+    """A tightness trial of a vessel, ready to run."""
+    vessel = workshop.post("/vessels", {"name": "Motor tank", "sheet": sheet})["id"]
+    plan = workshop.post(f"/vessels/{vessel}/trials", {"basis": "tight"})
+    workshop.put(f"/trials/{plan['id']}/plan", {"sheet": {**plan["sheet"], **LOW_KIT}, "version": 1})
+    return str(workshop.post(f"/trials/{plan['id']}/freeze")["id"])
+
+
+@pytest.mark.parametrize(
+    ("sheet", "kind", "told"),
+    [
+        (TANK, "gas-free", {"how": "washed", "long": "two days", "checked": "meter", "whom": "Maren"}),
+        (
+            {
+                "kind": "cask",
+                "working_pressure": "50 mbar",
+                "cask": {"bilge": "400 mm", "head": "340 mm", "length": "520 mm"},
+            },
+            "swelled",
+            {"long": "a week", "water": "2 L at 70 °C"},
+        ),
+    ],
+    ids=["tank", "cask"],
+)
+def test_nothing_is_closed_up_before_it_is_made_ready_and_that_is_written_down(
+    workshop: Workshop, sheet: dict[str, Any], kind: str, told: dict[str, str]
+) -> None:
+    trial = ready(workshop, sheet)
+    bench = workshop.post(f"/trials/{trial}/start", {"source": "dial"})
+    assert (bench["needs"], bench["now"]["step"]) == ([kind], kind)
+    workshop.step(trial, "vent-shut", status=409)
+    field = next(iter(told))
+    workshop.step(trial, kind, status=422, **{**told, field: " "})
+    bench = workshop.step(trial, kind, **told)
+    assert (bench["needs"], bench["now"]["step"]) == ([], "vent-shut")
+    assert all(text in bench["log"][0]["says"] for text in told.values())
+    workshop.step(trial, "vent-shut")
+
+
+def test_soap_is_marked_under_pressure_alone_and_foam_that_grows_on_a_seam_fails_the_vessel(workshop: Workshop) -> None:
+    trial = ready(workshop, {**TANK, "kind": "enclosure", "working_pressure": "12 mbar"})
+    workshop.post(f"/trials/{trial}/start", {"source": "dial"})
+    dry = {"what": "soap", "place": "rig", "word": "dry"}
+    assert "no pressure" in workshop.step(trial, "observed", status=409, **dry)["says"]
+    workshop.step(trial, "vent-shut")
+    workshop.read(trial, "3 mbar", "16.0")
+    bench = workshop.step(trial, "observed", **dry)
+    assert bench["instruments"] == ["soap"]
+    (mark,) = bench["observed"]
+    assert (mark["place"], mark["word"], mark["leaks"], mark["pressure"]) == ("rig", "dry", False, pytest.approx(300))
+    assert "no section" in workshop.step(trial, "observed", status=409, **{**dry, "place": "handle"})["says"]
+    workshop.step(trial, "observed", **{**dry, "place": "bottom-seam", "word": "growing foam"})
+    workshop.step(trial, "dumped")
+    judged = workshop.get(f"/trials/{trial}/judge")
+    assert judged["advice"]["answer"] == "not fit"
+    assert "Bottom seam, growing foam" in judged["advice"]["says"]
+    told = workshop.get(f"/trials/{trial}/soap.json")
+    assert [one["shows"] for one in told["soap"]] == ["dry", "growing foam"]
+    proof = held(workshop)
+    assert "not soaped" in workshop.client.get(f"/api/trials/{proof}/soap.json").json()["says"]

@@ -377,11 +377,11 @@ def _answer(vessel: OnRecord, stands: Ended | None, lines: list[LedgerLine]) -> 
     """The tag, its pressure (Pa), and why it is less than was decided ("" where it is as it was)."""
     if vessel.retire is not None and vessel.today.year > vessel.retire:
         return "not fit", None, say("fitness.tag-past-year", year=vessel.retire)
-    if stands is None:
-        return "not proven", None, say("ledger.nothing")
     unsound = _unsound(vessel)
     if unsound is not None and not any(line.code == "looked" and line.overruled for line in lines):
         return "not fit", None, say("ledger.look-unfit", on=unsound.on, text=unsound.text or "–")
+    if stands is None:
+        return "not proven", None, say("ledger.nothing")
     if vessel.problem is not None:
         return "not proven", None, say("ledger.problem", problem=vessel.problem)
     if stands.fitness in ("not fit", "not proven"):

@@ -7,7 +7,15 @@ from toadbell.core.sheets.acceptance import Acceptance, AgainstBaseline, MaxDrop
 from toadbell.core.sheets.errors import SheetError
 from toadbell.core.sheets.hold import HoldSheet
 from toadbell.core.sheets.plan import HIGHEST, STEAM_ENDS, EditedStage, Hold, VesselSheet, boundary_of
-from toadbell.core.sheets.reading import MAX_SHEET_BYTES, load, read_hold_sheet, read_kit, read_vessel_sheet
+from toadbell.core.sheets.reading import (
+    MAX_SHEET_BYTES,
+    load,
+    read_hold_sheet,
+    read_kit,
+    read_soap_sheet,
+    read_vessel_sheet,
+)
+from toadbell.core.sheets.soap import SoapSheet
 
 __all__ = [
     "HIGHEST",
@@ -22,10 +30,12 @@ __all__ = [
     "MaxLeak",
     "NoVisibleDrop",
     "SheetError",
+    "SoapSheet",
     "VesselSheet",
     "boundary_of",
     "load",
     "read_hold_sheet",
     "read_kit",
+    "read_soap_sheet",
     "read_vessel_sheet",
 ]

@@ -10,6 +10,7 @@ from toadbell.core.sheets.errors import SheetError
 from toadbell.core.sheets.hold import HoldSheet
 from toadbell.core.sheets.kit import KIT
 from toadbell.core.sheets.plan import VesselSheet
+from toadbell.core.sheets.soap import SoapSheet
 
 MAX_SHEET_BYTES = 1_000_000
 Sheet = TypeVar("Sheet", bound=BaseModel)
@@ -23,6 +24,11 @@ def read_vessel_sheet(data: Any) -> VesselSheet:
 def read_hold_sheet(data: Any) -> HoldSheet:
     """A hold sheet from parsed JSON; raises SheetError naming the field."""
     return _read(HoldSheet, data)
+
+
+def read_soap_sheet(data: Any) -> SoapSheet:
+    """The log of a soap map from parsed JSON; raises SheetError naming the field."""
+    return _read(SoapSheet, data)
 
 
 def read_kit(kind: str, data: Any) -> BaseModel:

@@ -239,6 +239,12 @@ def hold_json(request: HttpRequest, trial_id: UUID) -> HttpResponse:
     return JsonResponse(hold.hold_sheet(_find(trial_id)), json_dumps_params={"indent": 1, "ensure_ascii": False})
 
 
+@router.get("/trials/{trial_id}/soap.json", include_in_schema=False)
+def soap_json(request: HttpRequest, trial_id: UUID) -> HttpResponse:
+    """The soap map, as `toadbell judge` reads it."""
+    return JsonResponse(hold.soap_sheet(_find(trial_id)), json_dumps_params={"indent": 1, "ensure_ascii": False})
+
+
 @router.get("/trials/{trial_id}/baseline.csv", include_in_schema=False)
 def baseline_csv(request: HttpRequest, trial_id: UUID) -> HttpResponse:
     """The hold that this one is held against, by the name its sheet gives it."""

@@ -14,6 +14,8 @@ from toadbell.core.judge.answers import JudgeAnswer
 from toadbell.core.judge.hold import Asked, Judged, Weighed, judge_with_points, judged_by, weighed_hold
 from toadbell.core.judge.log import Log
 from toadbell.core.phrases import habit_now
+from toadbell.core.procedures import PROCEDURES
+from toadbell.core.run.observed import observed
 from toadbell.core.run.phases import RunState
 from toadbell.core.sheets import SheetError, read_hold_sheet
 from toadbell.core.vessel.content import trapped_air
@@ -214,3 +216,23 @@ def hold_so_far(trial: Trial, stands: RunState) -> JudgeAnswer | None:
         answer = None
     _held[trial.pk] = (same, count, answer)
     return answer
+
+
+def soap_sheet(trial: Trial) -> dict[str, Any]:
+    """The soap map in the open format; raises NotNow where the kind of trial asks for none."""
+    plan = plan_of(trial)
+    if "soap" not in PROCEDURES[plan.answer.procedure].instruments:
+        raise NotNow("This kind of trial is not soaped section by section.")
+    marks = observed(trial.effective_events(), "soap").values()
+    return {
+        "procedure": plan.answer.procedure,
+        "vessel": trial.frozen_sheet,
+        "soap": [
+            {
+                "section": mark.place,
+                "shows": mark.word,
+                **({"pressure": f"{mark.pressure / 1e5:.6g} bar"} if mark.pressure and mark.pressure > 0 else {}),
+            }
+            for mark in marks
+        ],
+    }

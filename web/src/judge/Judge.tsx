@@ -122,6 +122,14 @@ function Verdict({ judge, habit }: { judge: JudgeState; habit: Habit }) {
           <a className="underline" href={`/api/trials/${judge.id}/hold.json`}>
             its sheet
           </a>
+          {judge.plan.procedure === "tightness" && (
+            <>
+              ,{" "}
+              <a className="underline" href={`/api/trials/${judge.id}/soap.json`}>
+                the soap map
+              </a>
+            </>
+          )}
           , as <code className="font-mono">toadbell judge</code> reads them.
         </p>
       </details>
