@@ -6,7 +6,7 @@ from typing import Any
 import pytest
 from django.utils import timezone
 
-from tests.server.conftest import VESSEL, Workshop, held
+from tests.server.conftest import VESSEL, Workshop, held, run
 
 
 def ledger(workshop: Workshop, vessel: str) -> tuple[dict[str, Any], dict[str, Any]]:
@@ -168,3 +168,22 @@ def test_soap_is_marked_under_pressure_alone_and_foam_that_grows_on_a_seam_fails
     assert [one["shows"] for one in told["soap"]] == ["dry", "growing foam"]
     proof = held(workshop)
     assert "not soaped" in workshop.client.get(f"/api/trials/{proof}/soap.json").json()["says"]
+
+
+def test_a_decision_that_goes_further_says_why_line_by_line_and_the_ledger_keeps_it(workshop: Workshop) -> None:
+    vessel = workshop.post("/vessels", {"name": "Bare tank", "sheet": VESSEL})  # no valve tried, no look inside
+    trial = run(workshop, workshop.ready(vessel=vessel))
+    judged = workshop.post(f"/trials/{trial}/judge")
+    assert judged["advice"]["answer"] == "limited"
+    asked = {line["code"] for line in judged["advice"]["evidence"] if line["asked"] and line["state"] == "not known"}
+    assert asked == {"looked", "relief"}
+    bold = {"fitness": "fit", "pressure": "8.5 bar", "reason": "", "overruled": {"looked": "scoped by the club"}}
+    assert "Write down why" in workshop.post(f"/trials/{trial}/decision", bold, 409)["says"]
+    whole = {**bold, "overruled": {**bold["overruled"], "relief": "new, its paper is in the drawer", "moon": "full"}}
+    decided = workshop.post(f"/trials/{trial}/decision", whole)["decision"]
+    assert decided["overruled"] == {"looked": "scoped by the club", "relief": "new, its paper is in the drawer"}
+    found, lines = ledger(workshop, vessel["id"])
+    assert found["answer"] == "fit"
+    assert {code: lines[code]["overruled"] for code in asked} == decided["overruled"]
+    workshop.happened(vessel["id"], "relief-reset", "spring changed")
+    assert ledger(workshop, vessel["id"])[0]["answer"] == "limited"

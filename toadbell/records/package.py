@@ -278,6 +278,7 @@ def trial_file(trial: Trial, carried: set[UUID]) -> TrialFile:
             pressure=decision.pressure,
             reason=decision.reason,
             less_cautious=decision.less_cautious,
+            overruled=decision.overruled,
             advice=decision.advice,
             next_proof=decision.next_proof,
             by=decision.by.uid,

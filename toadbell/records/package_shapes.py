@@ -121,6 +121,7 @@ class DecisionPart(_Shape):
     pressure: float | None
     reason: str
     less_cautious: bool
+    overruled: dict[str, str] = {}
     advice: dict[str, Any]
     next_proof: datetime.date | None
     by: UUID

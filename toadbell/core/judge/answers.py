@@ -112,10 +112,13 @@ class JudgeAnswer(Answer):
 class Evidence(Answer):
     """One line of the ledger, what it rests on, where that is to be seen, and the lines of working where it is a
     sum.
+
+    asked  its kind is never fit without it
     """
 
     code: str = ""
     name: Sentence
+    asked: bool = False
     state: Literal["met", "not met", "not known"]
     says: Sentence
     rests_on: Literal["vessel", "plan", "kit", "bench", "hold"] = "plan"

@@ -27,7 +27,7 @@ def fitness(seen: TrialEvidence) -> FitnessAnswer:
 
 def _fitness(seen: TrialEvidence) -> FitnessAnswer:
     proven, lines = _proven(seen)
-    evidence = ledger(seen)
+    evidence = [line.model_copy(update={"asked": line.code in _asked(seen)}) for line in ledger(seen)]
     answer, why = _answer(seen, proven, evidence)
     most = _held(seen) if answer == "tight" else proven
     pressure = None if answer in PRESSURELESS or most is None else min(most, seen.wanted)
@@ -92,6 +92,11 @@ def less_cautious(chosen: Fitness, chosen_pressure: float | None, answer: Fitnes
     if ORDER.index(chosen) > ORDER.index(answer.answer):
         return True
     return chosen_pressure is not None and (answer.pressure is None or chosen_pressure > answer.pressure * (1 + 1e-6))
+
+
+def in_the_way(answer: FitnessAnswer) -> list[Evidence]:
+    """Lines that a decision which goes further than the evidence goes beyond: not met, or asked for and not known."""
+    return [one for one in answer.evidence if one.state == "not met" or (one.asked and one.state == "not known")]
 
 
 def _proven(seen: TrialEvidence) -> tuple[float | None, list[Line]]:
@@ -191,7 +196,7 @@ def _strength(seen: TrialEvidence, proven: float, evidence: list[Evidence]) -> t
     if failed:
         return "limited", say("fitness.limited", proven=shown, but=but)
     unknown = [line for line in evidence if line.state == "not known"]
-    asked = [line.name for line in unknown if line.code in _asked(seen)]
+    asked = [line.name for line in unknown if line.asked]
     if any(line.code == STEAM and line.name in asked for line in unknown):
         return "limited", say("fitness.steam-next", proven=shown, lines=asked)
     if asked:

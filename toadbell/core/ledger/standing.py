@@ -5,8 +5,8 @@ Source: procedures, the ledger.
 """
 
 import datetime
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
 from typing import Literal
 
 from toadbell.core.judge.answers import Fitness, LedgerAnswer, LedgerLine, LineState, TagNow, TrialOffer
@@ -27,7 +27,7 @@ class Ended:
     on        the day it was begun; decided, when it was decided
     tight     its hold was judged tight; leaking, that it leaks
     pressure  that was decided, Pa
-    further   the decision went further than the evidence, for its `reason`
+    further   the decision went further than the evidence, for its `reason`; overruled, line by line by their codes
     advised   what the tool would have decided; against, unknown: codes of its lines that were not met, not known
     proof_by  the next proof, as it was decided
     """
@@ -43,6 +43,7 @@ class Ended:
     leaking: bool = False
     further: bool = False
     reason: str = ""
+    overruled: Mapping[str, str] = field(default_factory=dict)
     advised: Fitness | None = None
     against: frozenset[str] = frozenset()
     unknown: frozenset[str] = frozenset()
@@ -176,7 +177,9 @@ def _line(vessel: OnRecord, asked: Asked, stands: Ended | None) -> LedgerLine:
             or (state == "not known" and asked.code in stands.unknown)
         )
     )
-    return line.model_copy(update={"overruled": stands.reason}) if over and stands else line
+    if not over or stands is None:
+        return line
+    return line.model_copy(update={"overruled": stands.overruled.get(asked.code) or stands.reason})
 
 
 def _made(asked: Asked, state: LineState, says: str, **more: object) -> LedgerLine:

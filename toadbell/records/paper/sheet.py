@@ -332,7 +332,9 @@ class Sheet:
         ]
         if decision.less_cautious:
             rows.append(("Mark", "The decision goes further than the evidence."))
-        if allowed and not self.judge.practice:
+        names = {line.code: line.name for line in advice.evidence}
+        rows += [(f"Beyond “{names.get(code, code)}”", why) for code, why in decision.overruled.items()]
+        if allowed and decision.fitness != "tight" and not self.judge.practice:
             rows.append(("Relief valve, and switch", f"set at no more than {self.pressure(decision.pressure)}"))
             dates = "; ".join(
                 f"{due.what} {f'by {day(due.on)}' if due.on else due.says}" for due in self.record.next_dates

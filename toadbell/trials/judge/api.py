@@ -105,6 +105,9 @@ class DecisionIn(Schema):
     fitness: Fitness
     pressure: str | None = Field(default=None, max_length=60)
     reason: str = Field(default="", max_length=4000)
+    overruled: dict[str, str] = Field(
+        default={}, max_length=40, description="why it goes beyond a line of the evidence, by the line's code"
+    )
 
 
 def judge_out(trial: Trial, request: HttpRequest) -> JudgeOut:
@@ -223,7 +226,7 @@ def decide(request: HttpRequest, trial_id: UUID, data: DecisionIn) -> Status[Jud
         if not hasattr(trial, "decision"):
             now = _judged_mark(Verdict.objects.filter(trial=trial).first(), judging.advice(trial, maker_of(request)))
             must_be_as_seen(now, data.seen, "The verdict or the evidence")
-        judging.decide(trial, maker_of(request), data.fitness, data.pressure, data.reason)
+        judging.decide(trial, maker_of(request), data.fitness, data.pressure, data.reason, data.overruled)
     return Status(201, judge_out(_find(trial_id), request))
 
 

@@ -237,8 +237,18 @@ def _strokes(trial: Trial, stands: RunState) -> dict[str, Any]:
     }
 
 
-def decide(trial: Trial, maker: Maker, chosen: fit.Fitness, pressure: str | None, reason: str) -> Decision:
-    """Keep a person's decision. More cautious than the tool's is free; less cautious asks for a reason, which stays."""
+def decide(
+    trial: Trial,
+    maker: Maker,
+    chosen: fit.Fitness,
+    pressure: str | None,
+    reason: str,
+    overruled: dict[str, str] | None = None,
+) -> Decision:
+    """Keep a person's decision. More cautious than the tool's is free; less cautious asks for a reason, which stays.
+
+    overruled  why it goes beyond a line of the evidence, by the line's code
+    """
     unjudged = trial.state == State.HELD and not can_be_judged(trial)
     if not unjudged:
         trial.must_be((State.JUDGED, State.ABORTED), "Judge the hold first; a decision rests on its verdict.")
@@ -249,7 +259,8 @@ def decide(trial: Trial, maker: Maker, chosen: fit.Fitness, pressure: str | None
     elif limit is None:
         raise NotNow("Say for what pressure it is fit, or tight.")
     further = fit.less_cautious(chosen, limit, tool)
-    if further and not reason.strip():
+    why = {line.code: (overruled or {}).get(line.code, "").strip()[:1000] for line in fit.in_the_way(tool)}
+    if further and not reason.strip() and not (why and all(why.values())):
         raise NotNow(
             f"That goes further than the evidence: {tool.says} Write down why; the reason stays on the record."
         )
@@ -266,6 +277,7 @@ def decide(trial: Trial, maker: Maker, chosen: fit.Fitness, pressure: str | None
             pressure=limit,
             reason=reason.strip(),
             less_cautious=further,
+            overruled={code: text for code, text in why.items() if text} if further else {},
             by=maker,
             at=min(trial.now(), clock.now()),
             advice=keep_advice(tool),

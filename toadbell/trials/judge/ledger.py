@@ -71,6 +71,7 @@ def _ended(decision: Decision) -> Ended:
         leaking=verdict is not None and verdict.called == "leaking",
         further=decision.less_cautious,
         reason=decision.reason,
+        overruled=decision.overruled,
         proof_by=decision.next_proof,
     )
 

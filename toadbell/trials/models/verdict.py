@@ -51,6 +51,9 @@ class Decision(models.Model):
     pressure = models.FloatField(null=True, help_text="Pa gauge")
     reason = models.TextField(blank=True)
     less_cautious = models.BooleanField(default=False)
+    overruled = models.JSONField(
+        default=dict, help_text="lines of the evidence that were gone beyond, by their codes, each with its reason"
+    )
     advice = models.JSONField()
     next_proof = models.DateField(null=True)
     by = models.ForeignKey(Maker, on_delete=models.PROTECT, related_name="+")

@@ -31,6 +31,7 @@ class DecisionOut(Schema):
     pressure: float | None
     reason: str
     less_cautious: bool
+    overruled: dict[str, str]
     next_proof: datetime.date | None
     by: str
     at: datetime.datetime
@@ -141,6 +142,7 @@ def decision_out(trial: Trial) -> DecisionOut | None:
         pressure=decision.pressure,
         reason=decision.reason,
         less_cautious=decision.less_cautious,
+        overruled=decision.overruled,
         next_proof=decision.next_proof,
         by=decision.by.shown_name,
         at=decision.at,

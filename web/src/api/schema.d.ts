@@ -2766,6 +2766,10 @@ export interface components {
             reason: string;
             /** Less Cautious */
             less_cautious: boolean;
+            /** Overruled */
+            overruled: {
+                [key: string]: string;
+            };
             /** Next Proof */
             next_proof: string | null;
             /** By */
@@ -4703,6 +4707,8 @@ export interface components {
          * Evidence
          * @description One line of the ledger, what it rests on, where that is to be seen, and the lines of working where it is a
          *     sum.
+         *
+         *     asked  its kind is never fit without it
          */
         Evidence: {
             /**
@@ -4712,6 +4718,11 @@ export interface components {
             code: string;
             /** Name */
             name: string;
+            /**
+             * Asked
+             * @default false
+             */
+            asked: boolean;
             /**
              * State
              * @enum {string}
@@ -5075,6 +5086,14 @@ export interface components {
              * @default
              */
             reason: string;
+            /**
+             * Overruled
+             * @description why it goes beyond a line of the evidence, by the line's code
+             * @default {}
+             */
+            overruled: {
+                [key: string]: string;
+            };
         };
         /**
          * SoughtIn

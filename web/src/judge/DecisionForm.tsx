@@ -15,6 +15,9 @@ const CHOICES: [Fitness, string][] = [
   ["not fit", "stop using it"],
 ]
 
+/** From the most cautious to the least. */
+const ORDER: Fitness[] = ["not fit", "not proven", "tight", "limited", "fit"]
+
 /** The decision is a person's: more cautious than the evidence freely, less cautious only with a reason that stays. */
 export function DecisionForm({ judge, habit, close }: { judge: JudgeState; habit: Habit; close: () => void }) {
   const navigate = useNavigate()
@@ -23,13 +26,19 @@ export function DecisionForm({ judge, habit, close }: { judge: JudgeState; habit
   const [fitness, setFitness] = useState<Fitness>(advice.answer)
   const [pressure, setPressure] = useState(judge.offer)
   const [reason, setReason] = useState("")
+  const [overruled, setOverruled] = useState<Record<string, string>>({})
+  const further = ORDER.indexOf(fitness) > ORDER.indexOf(advice.answer)
+  const against = further ? advice.evidence.filter((line) => line.state === "not met" || (line.asked && line.state === "not known")) : []
   const asks = fitness === "fit" || fitness === "limited" || fitness === "tight"
   return (
     <Dialog title="The decision is yours" close={close}>
       <form
         onSubmit={(event) => {
           event.preventDefault()
-          decide.mutate({ seen: judge.seen, fitness, pressure: asks ? pressure : null, reason }, { onSuccess: () => void navigate(`/records/${judge.id}`) })
+          decide.mutate(
+            { seen: judge.seen, fitness, pressure: asks ? pressure : null, reason, overruled: further ? overruled : {} },
+            { onSuccess: () => void navigate(`/records/${judge.id}`) },
+          )
         }}
       >
         <p className="mb-3 text-quiet">The evidence says: {advice.says}</p>
@@ -57,6 +66,24 @@ export function DecisionForm({ judge, habit, close }: { judge: JudgeState; habit
             value={pressure}
             onChange={setPressure}
           />
+        )}
+        {against.length > 0 && (
+          <fieldset className="mb-3">
+            <legend className="mb-1 text-body">
+              <strong className="text-brass-ink">That goes further than the evidence.</strong> Why, for each line that stands in the way:
+            </legend>
+            {against.map((line) => (
+              <label key={line.code} className="mb-2 block text-small text-quiet">
+                {line.name}: {line.state} ({line.says})
+                <input
+                  className="input h-11 w-full bg-ground text-ink"
+                  required
+                  value={overruled[line.code ?? ""] ?? ""}
+                  onChange={(event) => setOverruled({ ...overruled, [line.code ?? ""]: event.target.value })}
+                />
+              </label>
+            ))}
+          </fieldset>
         )}
         <label className="mb-3 block text-small text-quiet">
           Why, in a sentence

@@ -1,9 +1,11 @@
 import { useState } from "react"
+import { useAttachments } from "../api/attachments"
+import { newId } from "../api/ids"
 import { useLedger, useSomethingHappened } from "../api/ledger"
 import { useMe } from "../api/me"
 import { Alert } from "./Alert"
 import { Dialog, Keep } from "./Dialog"
-import { today } from "./units"
+import { day, today } from "./units"
 
 /** What is done with some kinds of vessel alone, and the line of their ledger that it belongs to. */
 const OF_SOME: Record<string, string> = { "steam trial": "steam", fired: "firings" }
@@ -35,6 +37,8 @@ export function HappenedDialog({ vessel, close, first, keep }: HappenedProps) {
   const [until, setUntil] = useState("")
   const [found, setFound] = useState<"" | "sound" | "watch" | "unsound">("")
   const [text, setText] = useState("")
+  const [photo, setPhoto] = useState<File | null>(null)
+  const { keep: add } = useAttachments(vessel)
   const choices = (me?.happenings ?? []).filter((one) => (keep ? !DONE.includes(one.id) : one.id !== "corrected" && one.id !== "changed" && meant(one.id)))
   const groups = keep
     ? [["What", choices] as const]
@@ -47,8 +51,12 @@ export function HappenedDialog({ vessel, close, first, keep }: HappenedProps) {
   const needs = lift || (look && found === "unsound")
   const done = () => {
     const written = lift ? `${LIFTS}${text.trim()}` : text.trim()
-    if (keep) keep(what, written)
-    else write.mutate({ what, on, text: written, found: look ? found : "", until: paper && until ? until : null }, { onSuccess: close })
+    if (keep) return keep(what, written)
+    const name = chosen?.name ?? what
+    const kept = () =>
+      photo && (look || paper) ? add.mutate({ id: newId(), file: photo, text: `${name}, ${day(on)}`, opening: "" }, { onSuccess: close }) : close()
+    if (write.isSuccess) kept()
+    else write.mutate({ what, on, text: written, found: look ? found : "", until: paper && until ? until : null }, { onSuccess: kept })
   }
   return (
     <Dialog title={keep ? "What happened to it?" : "Something happened"} close={close} wide>
@@ -122,13 +130,25 @@ export function HappenedDialog({ vessel, close, first, keep }: HappenedProps) {
             <input className="input block h-11 w-full bg-ground text-ink" value={text} required={needs} onChange={(event) => setText(event.target.value)} />
           </label>
         </div>
+        {(look || paper) && !keep && (
+          <label className="mb-3 block text-small text-quiet">
+            A picture or the paper itself, where there is one
+            <input
+              type="file"
+              accept="image/jpeg,image/png,image/webp,application/pdf"
+              className="file-input block h-11 w-full bg-ground text-ink"
+              onChange={(event) => setPhoto(event.target.files?.[0] ?? null)}
+            />
+          </label>
+        )}
         {chosen && (
           <p className="strip mb-3" aria-live="polite">
             {look && found === "unsound" ? "The tag falls to not fit, until a look finds it sound." : chosen.notes}
           </p>
         )}
         {write.error && <Alert className="mb-3">{write.error.message}</Alert>}
-        <Keep keep={keep ? "Keep the changes" : "Write it down"} close={close} disabled={write.isPending || (needs && !text.trim())} />
+        {add.error && <Alert className="mb-3">It is written down, but its picture was not kept: {add.error.message}</Alert>}
+        <Keep keep={keep ? "Keep the changes" : "Write it down"} close={close} disabled={write.isPending || add.isPending || (needs && !text.trim())} />
       </form>
     </Dialog>
   )

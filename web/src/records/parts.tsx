@@ -224,7 +224,11 @@ export function Decided({ record, habit }: { record: RecordOut; habit: Habit }) 
             ["By, on", `${decision.by}, ${day(decision.at)}`],
             ["Reason", decision.reason || "none written"],
             ["The evidence said", `${advice.answer}: ${advice.says}${decision.less_cautious ? " The decision goes further." : ""}`],
-            ...(decision.pressure == null
+            ...Object.entries(decision.overruled).map(([code, why]): [string, ReactNode] => [
+              `Beyond “${advice.evidence.find((line) => line.code === code)?.name ?? code}”`,
+              why,
+            ]),
+            ...(decision.pressure == null || decision.fitness === "tight"
               ? []
               : ([
                   ["Relief valve, and switch", `set at no more than ${show(decision.pressure, "pressure", habit, 4)}`],
