@@ -50,7 +50,7 @@ def raised(page: Page, trial: Trial) -> None:
 def walked(page: Page, leaky: str = "") -> None:
     """Every section marked by a key: dry, or bubbles where it leaks."""
     if not page.get_by_test_id("soap").is_visible():
-        page.keyboard.press("v")
+        page.keyboard.press("u")
     names = page.get_by_role("list", name="Sections").get_by_role("listitem")
     count = names.count()
     page.keyboard.press("ArrowDown")

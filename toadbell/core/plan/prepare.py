@@ -83,7 +83,7 @@ def gather(sheet: VesselSheet, w: PlanContext) -> list[Gather]:
     found = [Gather(what=what, use=opening.name) for opening in sheet.fittings for what in _for_one(opening, rated)]
     if not found:
         return []
-    shared = ("tape", "towels", "hose", "cloth") if sheet.medium == "water" else ("tape", "towels")
+    shared = ("tape", "towels", "hose", "cloth") if sheet.medium == "water" else ("tape", "soap", "bleed")
     return [*found, *(Gather(what=say(f"plan.gather-{what}"), use=say("plan.the-rig")) for what in shared)]
 
 

@@ -41,7 +41,7 @@ export function SoapPanel({ bench, hands, habit }: { bench: BenchState; hands: H
   const list = useRef<HTMLUListElement>(null)
   useEffect(() => {
     void list.current?.querySelector('[aria-current="true"]')?.scrollIntoView({ block: "nearest" })
-  }, [here.id])
+  }, [here.id, bench.observed])
   const placed = sections.filter((one) => one.x != null)
   return (
     <div className="grid min-h-0 flex-1 gap-x-5 px-4 pt-2 pb-2 md:grid-cols-[1fr_1.1fr] lg:overflow-hidden" data-digits data-testid="soap">

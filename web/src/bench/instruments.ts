@@ -7,5 +7,5 @@ export type Instrument = { name: string; key: string; Panel: ComponentType<{ ben
 
 /** The panels of what is observed place by place, by the instrument that a kind of trial names: a new one is a row here and its panel. */
 export const INSTRUMENTS: Record<string, Instrument> = {
-  soap: { name: "Soap map", key: "v", Panel: SoapPanel },
+  soap: { name: "Soap map", key: "u", Panel: SoapPanel },
 }
