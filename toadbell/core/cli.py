@@ -1,5 +1,5 @@
 """The command line of the core: `toadbell derive SHEET.json`, `toadbell judge HOLD.csv --sheet HOLD.json`,
-`toadbell judge SOAP.json`, `toadbell strokes RAISING.csv --sheet SHEET.json`.
+`toadbell judge LOG.json`, `toadbell strokes RAISING.csv --sheet SHEET.json`.
 
 Exit 0 with an answer, 2 with one line on standard error that names the field.
 """
@@ -17,7 +17,14 @@ from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.judge.answers import JudgeAnswer
 from toadbell.core.phrases import Habit, speaking
-from toadbell.core.sheets import SheetError, load, read_hold_sheet, read_soap_sheet, read_vessel_sheet
+from toadbell.core.sheets import (
+    SheetError,
+    load,
+    read_hold_sheet,
+    read_relief_sheet,
+    read_soap_sheet,
+    read_vessel_sheet,
+)
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -31,8 +38,8 @@ def main(arguments: list[str] | None = None) -> int:
     commands = parser.add_subparsers(dest="command", required=True, metavar="derive | judge | strokes")
     derive_command = commands.add_parser("derive", help="work out a test from a vessel sheet")
     derive_command.add_argument("sheet", type=Path, metavar="SHEET.json")
-    judge_command = commands.add_parser("judge", help="judge the log of a hold, or a soap map")
-    judge_command.add_argument("log", type=Path, metavar="HOLD.csv | SOAP.json")
+    judge_command = commands.add_parser("judge", help="judge the log of a hold, a soap map, or a relief valve")
+    judge_command.add_argument("log", type=Path, metavar="HOLD.csv | LOG.json")
     judge_command.add_argument("--sheet", type=Path, metavar="HOLD.json", help="of a hold")
     strokes_command = commands.add_parser("strokes", help="tell air left in, compliance and yielding from a stroke log")
     strokes_command.add_argument("log", type=Path, metavar="RAISING.csv")
@@ -63,19 +70,28 @@ def _judge(options: argparse.Namespace) -> str:
     from toadbell.core.judge.log import read_log
 
     if options.sheet is None:
-        return _judge_soap(options)
+        return _judge_other(options)
     sheet = read_hold_sheet(load(options.sheet))
     answer = judge(read_log(options.log), sheet, baseline_folder=options.sheet.parent)
     return as_json(answer) if options.json else _verdict_in_words(answer)
 
 
-def _judge_soap(options: argparse.Namespace) -> str:
+def _judge_other(options: argparse.Namespace) -> str:
+    """The log of a trial that is no hold: a soap map, a relief valve's rounds."""
+    from toadbell.core.judge.relief import judge_relief
     from toadbell.core.procedures.soap_log import judge_soap
 
     if options.log.suffix.lower() != ".json":
         raise SheetError("the log of a hold is judged by its sheet: give it, --sheet HOLD.json", "sheet")
     data = load(options.log)
-    with speaking(Habit(written_unit((data.get("vessel") or {}).get("working_pressure"), "pressure", "bar"))):
+    told = data if isinstance(data, dict) else {}
+    if told.get("procedure") == "relief":
+        with speaking(Habit(written_unit(told.get("rating"), "pressure", "bar"))):
+            valve = judge_relief(read_relief_sheet(data))
+        return as_json(valve) if options.json else "\n".join([valve.says, *valve.settle_it])
+    vessel = told.get("vessel")
+    written = vessel.get("working_pressure") if isinstance(vessel, dict) else None
+    with speaking(Habit(written_unit(written, "pressure", "bar"))):
         answer = judge_soap(read_soap_sheet(data))
     return as_json(answer) if options.json else answer.says
 

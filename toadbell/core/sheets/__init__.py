@@ -12,9 +12,11 @@ from toadbell.core.sheets.reading import (
     load,
     read_hold_sheet,
     read_kit,
+    read_relief_sheet,
     read_soap_sheet,
     read_vessel_sheet,
 )
+from toadbell.core.sheets.relief import ReliefSheet
 from toadbell.core.sheets.soap import SoapSheet
 
 __all__ = [
@@ -29,6 +31,7 @@ __all__ = [
     "MaxDrop",
     "MaxLeak",
     "NoVisibleDrop",
+    "ReliefSheet",
     "SheetError",
     "SoapSheet",
     "VesselSheet",
@@ -36,6 +39,7 @@ __all__ = [
     "load",
     "read_hold_sheet",
     "read_kit",
+    "read_relief_sheet",
     "read_soap_sheet",
     "read_vessel_sheet",
 ]

@@ -10,6 +10,7 @@ from toadbell.core.sheets.errors import SheetError
 from toadbell.core.sheets.hold import HoldSheet
 from toadbell.core.sheets.kit import KIT
 from toadbell.core.sheets.plan import VesselSheet
+from toadbell.core.sheets.relief import ReliefSheet
 from toadbell.core.sheets.soap import SoapSheet
 
 MAX_SHEET_BYTES = 1_000_000
@@ -29,6 +30,11 @@ def read_hold_sheet(data: Any) -> HoldSheet:
 def read_soap_sheet(data: Any) -> SoapSheet:
     """The log of a soap map from parsed JSON; raises SheetError naming the field."""
     return _read(SoapSheet, data)
+
+
+def read_relief_sheet(data: Any) -> ReliefSheet:
+    """The log of a relief trial from parsed JSON; raises SheetError naming the field."""
+    return _read(ReliefSheet, data)
 
 
 def read_kit(kind: str, data: Any) -> BaseModel:

@@ -1,0 +1,426 @@
+"""A relief valve judged by its trial: three rounds of lift and reseat, then by hand.
+
+Every figure carries what its gauge may be out. What that leaves open is not told, and the gauge that could tell it is
+named. Sources: ASME BPVC VIII-1 UG-134 (tolerance of the set pressure); procedures, relief.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from toadbell.core.answers import Answer
+from toadbell.core.lines import Line
+from toadbell.core.phrases import Said, Sentence, amount, joined, of_scale, say
+from toadbell.core.sheets.relief import ReliefSheet, Round
+
+LOW_SET, LOW_TOLERANCE, TOLERANCE = 4.8e5, 0.14e5, 0.03
+"""Up to this set pressure (Pa) the tolerance is so many Pa, above it a part of the set; UG-134."""
+RESEATS = 0.9
+"""It shuts again at so much of its set at the least."""
+SPREAD = 0.05
+"""The rounds lie within so much of the set, or the gauge's step."""
+ROUNDS = 3
+OVER = 1.1
+"""Without a lift at so much of the rating it is stopped, and the valve is bad."""
+
+State = Literal["met", "not met", "not known"]
+
+
+class ReliefCheck(Answer):
+    """One thing that a valve has to do, and whether it does."""
+
+    code: str
+    name: Sentence
+    state: State
+    says: Sentence
+
+
+class BetterGauge(Answer):
+    """The gauge that could tell: its range, Pa, class, and the smallest step that has to be told apart, Pa."""
+
+    range: float
+    accuracy_class: float
+    step: float
+
+
+class ReliefAnswer(Answer):
+    """What a relief trial proves; Pa.
+
+    answer    good; reset, to `reset_to`; bad; or cannot-tell, by `better_gauge` where a gauge could
+    lifts_at  mean of the lifts, and by how much the gauge may be out
+    """
+
+    answer: Literal["good", "reset", "bad", "cannot-tell"]
+    lifts_at: float | None
+    doubt: float | None
+    spread: float | None
+    reset_to: float | None
+    better_gauge: BetterGauge | None
+    says: Sentence
+    settle_it: list[Sentence]
+    checks: list[ReliefCheck]
+    lines: list[Line]
+
+
+def tolerance_of(set_pressure: float, makers: float | None) -> float:
+    """How far from its set a valve may lift, Pa: its maker's figure, else UG-134's.
+
+    >>> tolerance_of(1.8e5, None), round(tolerance_of(10e5, None))
+    (14000.0, 30000)
+    """
+    if makers is not None:
+        return makers
+    return LOW_TOLERANCE if set_pressure <= LOW_SET else TOLERANCE * set_pressure
+
+
+@dataclass(frozen=True)
+class _Doubt:
+    """What the gauge leaves open of a figure, Pa, None where its class is not known; and `step`, of a difference."""
+
+    whole: float | None
+    step: float
+
+
+def judge_relief(sheet: ReliefSheet) -> ReliefAnswer:
+    """Good, reset, bad, or what would settle it."""
+    with of_scale(sheet.set_pressure or sheet.rating):
+        return _judged(sheet)
+
+
+def _judged(sheet: ReliefSheet) -> ReliefAnswer:
+    gauge = sheet.gauge
+    step = gauge.readable or gauge.range / 100
+    own = None if gauge.accuracy_class is None else gauge.accuracy_class / 100 * gauge.range
+    doubt = _Doubt(None if own is None else own + step, step)
+    lifts = [one.lift for one in sheet.rounds if one.lift is not None]
+    checks = [
+        _lifted(sheet),
+        _rounds(lifts),
+        _rating(sheet, lifts, doubt),
+        _set(sheet, lifts, doubt),
+        _spread(sheet, lifts, doubt),
+        _reseats(sheet, doubt),
+        _by_hand(sheet),
+    ]
+    state = {one.code: one.state for one in checks}
+    better = _better_gauge(sheet, lifts) if "not known" in (state["set"], state["rating"], state["reseat"]) else None
+    answer = _answer(state)
+    reset_to = _reset_to(sheet) if answer == "reset" else None
+    mean = sum(lifts) / len(lifts) if lifts else None
+    return ReliefAnswer(
+        answer=answer,
+        lifts_at=mean,
+        doubt=doubt.whole,
+        spread=max(lifts) - min(lifts) if lifts else None,
+        reset_to=reset_to,
+        better_gauge=better,
+        says=_says(answer, checks, mean, reset_to),
+        settle_it=_settle(checks, better) if answer == "cannot-tell" else [],
+        checks=checks,
+        lines=_lines(sheet, lifts, doubt),
+    )
+
+
+def _answer(state: dict[str, State]) -> Literal["good", "reset", "bad", "cannot-tell"]:
+    if "not met" in (state["lifted"], state["spread"], state["reseat"], state["hand"]):
+        return "bad"
+    if "not met" in (state["set"], state["rating"]):
+        return "reset"
+    return "cannot-tell" if "not known" in state.values() else "good"
+
+
+def _check(code: str, met: bool | None, says: Said) -> ReliefCheck:
+    state: State = "not known" if met is None else "met" if met else "not met"
+    return ReliefCheck(code=code, name=say(f"relief.{code}"), state=state, says=says)
+
+
+def _lifted(sheet: ReliefSheet) -> ReliefCheck:
+    """Did it lift at all, before 110 % of what the vessel may see?"""
+    stuck = [
+        one.highest for one in sheet.rounds if one.lift is None and one.highest and one.highest >= OVER * sheet.rating
+    ]
+    if stuck:
+        return _check("lifted", False, say("relief.stuck", highest=max(stuck), rating=sheet.rating))
+    if not any(one.lift is not None for one in sheet.rounds):
+        return _check("lifted", None, say("relief.no-lift"))
+    return _check("lifted", True, say("relief.did-lift"))
+
+
+def _rounds(lifts: list[float]) -> ReliefCheck:
+    enough = len(lifts) >= ROUNDS
+    return _check("rounds", True if enough else None, say("relief.rounds-says", count=len(lifts), asked=ROUNDS))
+
+
+def _between(low: float, high: float, least: float, most: float) -> bool | None:
+    """Does a figure that lies between low and high lie between least and most? None where it may or may not."""
+    if least <= low and high <= most:
+        return True
+    return False if high < least or low > most else None
+
+
+def _rating(sheet: ReliefSheet, lifts: list[float], doubt: _Doubt) -> ReliefCheck:
+    if not lifts:
+        return _check("rating", None, say("relief.no-lift"))
+    says = say("relief.rating-says", lift=max(lifts), rating=sheet.rating)
+    if doubt.whole is None:
+        return _check("rating", None, say("relief.class-unknown"))
+    return _check("rating", _between(max(lifts) - doubt.whole, max(lifts) + doubt.whole, 0.0, sheet.rating), says)
+
+
+def _set(sheet: ReliefSheet, lifts: list[float], doubt: _Doubt) -> ReliefCheck:
+    if sheet.set_pressure is None:
+        return _check("set", None, say("relief.set-unknown"))
+    if not lifts:
+        return _check("set", None, say("relief.no-lift"))
+    if doubt.whole is None:
+        return _check("set", None, say("relief.class-unknown"))
+    tolerance = tolerance_of(sheet.set_pressure, sheet.tolerance)
+    least, most = sheet.set_pressure - tolerance, sheet.set_pressure + tolerance
+    each = [_between(one - doubt.whole, one + doubt.whole, least, most) for one in lifts]
+    met = False if False in each else None if None in each else True
+    says = say("relief.set-says", low=min(lifts), high=max(lifts), least=least, most=most, doubt=doubt.whole)
+    return _check("set", met, says)
+
+
+def _spread(sheet: ReliefSheet, lifts: list[float], doubt: _Doubt) -> ReliefCheck:
+    """The gauge's own error is the same each time: only its step counts between two readings of it."""
+    if len(lifts) < 2:
+        return _check("spread", None, say("relief.rounds-says", count=len(lifts), asked=ROUNDS))
+    spread, most = max(lifts) - min(lifts), max(SPREAD * (sheet.set_pressure or max(lifts)), doubt.step)
+    met = True if spread <= most * (1 + 1e-9) else False if spread - 2 * doubt.step > most else None
+    return _check("spread", met, say("relief.spread-says", spread=spread, most=most))
+
+
+def _reseats(sheet: ReliefSheet, doubt: _Doubt) -> ReliefCheck:
+    """It shuts at 90 % of its set or more, and above the pressure used, else it weeps at work."""
+    seats = [one.reseat for one in sheet.rounds if one.reseat is not None]
+    if not seats or len(seats) < len([one for one in sheet.rounds if one.lift is not None]):
+        return _check("reseat", None, say("relief.no-reseat"))
+    if sheet.set_pressure is None:
+        return _check("reseat", None, say("relief.set-unknown"))
+    if doubt.whole is None:
+        return _check("reseat", None, say("relief.class-unknown"))
+    least = max(RESEATS * sheet.set_pressure, sheet.used_at or 0.0)
+    low = min(seats)
+    met = _between(low - doubt.whole, low + doubt.whole, least, float("inf"))
+    return _check("reseat", met, say("relief.reseat-says", reseat=low, least=least))
+
+
+def _by_hand(sheet: ReliefSheet) -> ReliefCheck:
+    if sheet.by_hand == "stuck":
+        return _check("hand", False, say("relief.hand-stuck"))
+    if sheet.after == "weeps":
+        return _check("hand", False, say("relief.hand-weeps"))
+    if sheet.by_hand is None or sheet.after is None:
+        return _check("hand", None, say("relief.hand-unknown"))
+    return _check("hand", True, say("relief.hand-free"))
+
+
+def _reset_to(sheet: ReliefSheet) -> float:
+    """Where to set it: what it is to lift at, and never over what the vessel may see."""
+    return min(sheet.set_pressure or sheet.rating, sheet.rating)
+
+
+RANGES = (0.1, 0.16, 0.25, 0.4, 0.6, 1, 1.6, 2.5, 4, 6, 10, 16, 25, 40, 60, 100, 160, 250)
+"""Ranges that gauges are made in, bar; EN 837-1."""
+CLASSES = (1.6, 1.0, 0.6, 0.25, 0.1)
+"""Classes of gauges, per cent of their range; EN 837-1."""
+
+
+def _better_gauge(sheet: ReliefSheet, lifts: Sequence[float]) -> BetterGauge | None:
+    """The plainest gauge whose doubt is smaller than the narrowest margin; None where no gauge could tell."""
+    margin = _margin(sheet, lifts)
+    if margin is None or margin <= 0:
+        return None
+    needed = OVER * max(sheet.rating, sheet.set_pressure or 0.0)
+    span = next((one * 1e5 for one in RANGES if one * 1e5 >= needed), None)
+    if span is None:
+        return None
+    for accuracy_class in CLASSES:
+        step = span / 500 if accuracy_class <= 0.25 else span / 200
+        if accuracy_class / 100 * span + step < margin:
+            return BetterGauge(range=span, accuracy_class=accuracy_class, step=step)
+    return None
+
+
+def _margin(sheet: ReliefSheet, lifts: Sequence[float]) -> float | None:
+    """How near the nearest figure lies to a limit that it has to keep, Pa."""
+    margins = [abs(sheet.rating - max(lifts))] if lifts else []
+    if sheet.set_pressure is not None:
+        tolerance = tolerance_of(sheet.set_pressure, sheet.tolerance)
+        margins += [abs(tolerance - abs(one - sheet.set_pressure)) for one in lifts]
+        seats = [one.reseat for one in sheet.rounds if one.reseat is not None]
+        margins += [abs(one - max(RESEATS * sheet.set_pressure, sheet.used_at or 0.0)) for one in seats]
+    return min(margins, default=None)
+
+
+def _says(answer: str, checks: list[ReliefCheck], mean: float | None, reset_to: float | None) -> Said:
+    failed = [say("relief.but", name=one.name, says=one.says) for one in checks if one.state == "not met"]
+    if answer == "good":
+        return say("relief.good", lifts=mean)
+    if answer == "reset":
+        return say("relief.reset", lifts=mean, to=reset_to, why=failed)
+    if answer == "bad":
+        return say("relief.bad", why=failed)
+    open_ = [say("relief.but", name=one.name, says=one.says) for one in checks if one.state == "not known"]
+    return say("relief.cannot-tell", why=open_)
+
+
+def _settle(checks: list[ReliefCheck], better: BetterGauge | None) -> list[Sentence]:
+    """What would settle what is open."""
+    open_ = {
+        one.code: one.says.code if isinstance(one.says, Said) else "" for one in checks if one.state == "not known"
+    }
+    ways = {
+        "settle-rounds": bool({"lifted", "rounds", "spread"} & set(open_)),
+        "settle-hand": "hand" in open_,
+        "settle-set": "relief.set-unknown" in open_.values(),
+        "settle-reseat": open_.get("reseat") == "relief.no-reseat",
+    }
+    found: list[Sentence] = [say(f"relief.{way}") for way, asked in ways.items() if asked]
+    if better is not None:
+        gauge = {"range": better.range, "accuracy": better.accuracy_class, "step": better.step}
+        found.append(say("relief.settle-gauge", **gauge))
+    return found
+
+
+def _lines(sheet: ReliefSheet, lifts: list[float], doubt: _Doubt) -> list[Line]:
+    lines = []
+    if sheet.set_pressure is not None:
+        tolerance = tolerance_of(sheet.set_pressure, sheet.tolerance)
+        source = "the valve's maker" if sheet.tolerance is not None else "ASME BPVC VIII-1, UG-134"
+        lines.append(_line("tolerance", "ΔP", "0.14 bar up to 4.8 bar, 3 % above", tolerance, source))
+    if lifts:
+        mean = sum(lifts) / len(lifts)
+        numbers = joined("(", amount(sum(lifts), "pressure"), f") / {len(lifts)}")
+        lines.append(_line("lift", "P_l", "mean of the lifts", mean, "the rounds", numbers))
+    if doubt.whole is not None:
+        source = "the gauge's class and its smallest step"
+        lines.append(_line("doubt", "u", "class × range + step", doubt.whole, source))
+    return lines
+
+
+def _line(figure: str, symbol: str, formula: str, value: float, source: str, numbers: str = "") -> Line:
+    shown = amount(value, "pressure")
+    return Line(
+        figure=figure,
+        symbol=symbol,
+        formula=formula,
+        numbers=numbers or shown,
+        value=value,
+        unit="Pa",
+        shown=shown,
+        source=source,
+    )
+
+
+@dataclass(frozen=True)
+class Lift:
+    """A lift seen in a log: when, s, at what pressure, and where it shut again, Pa; None while it has not."""
+
+    time: float
+    lift: float
+    reseat: float | None
+
+
+def lifts_in(times: Sequence[float], pressures: Sequence[float], step: float) -> list[Lift]:
+    """The lifts in a log, found by the sudden fall after each: nobody has to hit a key at the right instant.
+
+    times, pressures  s, Pa, in order
+    step              smallest that the gauge tells apart, Pa
+
+    A fall is sudden where it goes down by more than four steps and two per cent of the peak in at most five seconds; it
+    shut where the fall ends.
+    """
+    found: list[Lift] = []
+    peak = valley = None
+    for n, (time, pressure) in enumerate(zip(times, pressures, strict=True)):
+        if valley is not None and found:
+            if pressure <= valley:
+                valley = pressure
+                continue
+            if pressure > valley + step or n == len(times) - 1:
+                found[-1] = Lift(found[-1].time, found[-1].lift, valley)
+                valley, peak = None, (time, pressure)
+            continue
+        if peak is None or pressure >= peak[1]:
+            peak = (time, pressure)
+            continue
+        if peak[1] - pressure > max(4 * step, 0.02 * peak[1]) and time - peak[0] <= 5.0:
+            found.append(Lift(peak[0], peak[1], None))
+            valley = pressure
+        elif time - peak[0] > 5.0:
+            peak = (time, pressure)
+    if valley is not None and found:
+        found[-1] = Lift(found[-1].time, found[-1].lift, valley)
+    return found
+
+
+def round_of(lift: Lift) -> Round:
+    """A lift of a log as a round of the trial, its pressures as they were read."""
+    return Round.model_construct(weep=None, lift=lift.lift, reseat=lift.reseat, highest=None)
+
+
+STANDARD_SETS = (
+    0.5,
+    0.7,
+    1,
+    1.5,
+    2,
+    2.5,
+    3,
+    3.5,
+    4,
+    4.5,
+    5,
+    5.5,
+    6,
+    7,
+    8,
+    8.5,
+    9,
+    10,
+    11,
+    12,
+    13,
+    14,
+    15,
+    16,
+    18,
+    20,
+    25,
+    30,
+    40,
+)
+"""Set pressures that relief valves are sold at, bar."""
+CUT_OUT, BAND = 0.85, 0.2
+"""A switch cuts out at so much of the relief's set, under its reseat; and in again so much of that lower."""
+
+
+class Settings(Answer):
+    """What a vessel's relief valve and switch are set to after a proof, Pa; null where no valve is sold so low."""
+
+    relief: float | None
+    cut_out: float | None
+    cut_in: float | None
+    says: Sentence
+
+
+def settings_under(proven: float, wanted: float) -> Settings:
+    """Relief valve, cut-out and cut-in under what was proven and is wanted, Pa.
+
+    The valve is the next that is sold at or under both; the switch cuts out under its reseat (90 % of its set), so that
+    it never weeps at work.
+
+    >>> found = settings_under(8.5e5, 8.5e5)
+    >>> [round(x / 1e5, 2) for x in (found.relief, found.cut_out, found.cut_in)]
+    [8.5, 7.22, 5.78]
+    """
+    most = min(proven, wanted) / 1e5
+    relief = max((one for one in STANDARD_SETS if one <= most * (1 + 1e-9)), default=None)
+    if relief is None:
+        return Settings(relief=None, cut_out=None, cut_in=None, says=say("relief.settings-none", most=most * 1e5))
+    cut_out = CUT_OUT * relief * 1e5
+    cut_in = (1 - BAND) * cut_out
+    says = say("relief.settings", relief=relief * 1e5, cut_out=cut_out, cut_in=cut_in)
+    return Settings(relief=relief * 1e5, cut_out=cut_out, cut_in=cut_in, says=says)
