@@ -217,21 +217,3 @@ def test_a_calendar_subscribes_with_the_secret_alone_and_a_new_one_ends_the_old(
     assert workshop.post("/calendar")["calendar"] != address
     assert stranger.get(path).status_code == 404
     assert CalendarLink.objects.count() == 1
-
-
-def test_a_relief_trial_takes_nothing_away_from_the_proof_before(workshop: Workshop) -> None:
-    first = decided(workshop, held(workshop, relief_set="8.5 bar"))
-    vessel = workshop.get(f"/trials/{first}/judge")["vessel_id"]
-    plan = workshop.post(f"/vessels/{vessel}/trials")
-    sheet = {
-        **plan["sheet"],
-        "basis": "relief",
-        "relief_set": "8.5 bar",
-        "acceptance": {"max_drop": "0.2 bar", "over": "30 min"},
-    }
-    workshop.put(f"/trials/{plan['id']}/plan", {"sheet": sheet, "version": plan["version"]})
-    workshop.post(f"/trials/{plan['id']}/freeze")
-    second = decided(workshop, run(workshop, plan["id"]), "not proven", None, "Lifted at 9 bar")
-    stands = {row["id"]: row["stands"] for row in workshop.get("/trials")}
-    assert (stands[first], stands[second]) == (True, False)
-    assert whats_due(workshop)["proof"]["trial"] == first

@@ -97,7 +97,7 @@ class Caution(Answer):
 
 
 GuardCode = Literal[
-    "ceiling", "overshoot", "warming", "falling", "strokes", "air", "noise", "movement", "boundary-leak"
+    "ceiling", "overshoot", "no-lift", "warming", "falling", "strokes", "air", "noise", "movement", "boundary-leak"
 ]
 
 

@@ -50,6 +50,7 @@ class TrialEvidence:
     skipped        stages whose pause was not kept, of how many; None where no run was
     stood          down to what the pressure fell during the hold though the verdict is tight, Pa
     hurt           what happened to the vessel since the hold that voids its proof
+    valve          what a relief valve's trial says; None where it is none
     soap           what soap showed, section by section; None where it is not asked for
     practice       it was the simulated rig: it proves nothing
     """
@@ -97,6 +98,7 @@ class TrialEvidence:
     skipped: tuple[tuple[str, ...], int] | None = None
     stood: float | None = None
     hurt: str | None = None
+    valve: Said | None = None
     soap: SoapMap | None = None
     practice: bool = False
 

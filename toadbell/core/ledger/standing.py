@@ -93,6 +93,8 @@ def standing(trials: Iterable[Ended]) -> Ended | None:
     """
     found: Ended | None = None
     for trial in sorted(trials, key=lambda one: one.number):
+        if trial.proves == "relief" and trial.fitness != "not fit":
+            continue  # it is of the valve alone
         if not (found is not None and _outweighs(found) and _proves_nothing(trial)):
             found = trial
     return found

@@ -52,7 +52,7 @@ class Basis:
     @property
     def procedure(self) -> str:
         """The kind of trial that rests on it."""
-        return "tightness" if self.by == "tightness" else "proof"
+        return self.by if self.by in OWN_KIND else "proof"
 
     @property
     def name(self) -> Said:
@@ -80,6 +80,8 @@ class Basis:
         return say(f"basis.{self.id}-disputed")
 
 
+OWN_KIND = ("tightness", "relief")
+"""Rules that are of a kind of trial of their own; every other is of a proof."""
 _METAL_VESSELS = frozenset({"boiler", "receiver", "fermenter", "chamber", "joint", "pipework", "cooler"})
 _RELIEF = frozenset({"boiler", "receiver", "fermenter", "digester"})
 
@@ -121,6 +123,8 @@ BASES: dict[str, Basis] = {
 }
 
 
+RELIEF_LIFT = next(each.id for each in BASES.values() if each.by == "relief")
+"""What a relief trial rests on."""
 TIGHT = next(each.id for each in BASES.values() if each.by == "tightness")
 """What a tightness trial rests on."""
 
@@ -130,7 +134,8 @@ def chosen_basis(sheet: VesselSheet) -> str:
 
     Raises SheetError for one that does not exist, or that contradicts the kind of trial.
     """
-    basis = sheet.basis or (TIGHT if sheet.procedure == "tightness" else default_basis(sheet))
+    own = {"tightness": TIGHT, "relief": RELIEF_LIFT}.get(sheet.procedure or "")
+    basis = sheet.basis or own or default_basis(sheet)
     if basis not in BASES:
         raise SheetError(f"“{basis}” is not a basis: one of {', '.join(BASES)}", "basis")
     rule = BASES[basis]

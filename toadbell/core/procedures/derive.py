@@ -139,7 +139,13 @@ def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
         end_forces=_end_forces(sheet, pressure),
         pump=_pumping(content, pressure, stroke),
         approach_pressure=approach,
-        guards=guards_of(target, w.band_top, w.top_on_gauge if top.known else None, *_watched(sheet, volume, stored)),
+        guards=guards_of(
+            target,
+            w.band_top,
+            w.top_on_gauge if top.known else None,
+            *((None, None) if rule.by == "relief" else _watched(sheet, volume, stored)),
+            rating=_may_see(sheet, may_work) if rule.by == "relief" else None,
+        ),
         stages=course.stages,
         profile=course.profile,
         behind_the_line=course.behind_the_line,
@@ -149,6 +155,12 @@ def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
         lines=[],
     )
     return answer.model_copy(update={"lines": lines_of(w, answer)})
+
+
+def _may_see(sheet: VesselSheet, may_work: Limit) -> float:
+    """The highest that a vessel may see, Pa: the least of plate and allowable pressure, else what is wanted of it."""
+    known = [sheet.plate_pressure, may_work.pressure if may_work.known else None]
+    return min([p for p in known if p], default=sheet.working_pressure)
 
 
 def _watched(sheet: VesselSheet, volume: float | None, stored: Energies) -> tuple[float | None, float | None]:

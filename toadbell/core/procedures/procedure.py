@@ -8,6 +8,7 @@ from toadbell.core.answers import DeriveAnswer
 from toadbell.core.judge.answers import Evidence, JudgeAnswer
 from toadbell.core.judge.log import Log
 from toadbell.core.ledger.evidence import TrialEvidence
+from toadbell.core.run.observed import INSTRUMENTS
 from toadbell.core.run.steps import Step
 from toadbell.core.sheets import HoldSheet, VesselSheet
 
@@ -36,6 +37,7 @@ class Procedure:
     plan      the answer of a sheet: pressures, limits, stages, kit, stops, cautions, guards and the lines of working
     steps     that the run is taken through
     observes  what is read and logged on the way
+    has_hold  it ends in a hold that is judged
     before    steps that are written down before anything is closed up, by the kind of vessel
     judge     what the log of its hold proves against the acceptance
     evidence  the lines that what was seen gives to the ledger
@@ -49,9 +51,15 @@ class Procedure:
     observes: tuple[Observation, ...]
     judge: Callable[[Log, HoldSheet], JudgeAnswer]
     evidence: Callable[[TrialEvidence], list[Evidence]]
+    has_hold: bool = True
     before: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
 
     @property
     def instruments(self) -> list[str]:
-        """What observes beside gauge and thermometer: the bench shows a panel for each."""
+        """What observes beside gauge and thermometer."""
         return [one.instrument for one in self.observes if one.instrument is not None]
+
+    @property
+    def panels(self) -> list[str]:
+        """What the bench shows for them."""
+        return list(dict.fromkeys(INSTRUMENTS[one].panel for one in self.instruments))

@@ -111,18 +111,23 @@ class Leak(Carried):
 
 
 class ObservedAt(Carried):
-    """What was observed, at which place, and what it showed: a word or a figure (SI) of its instrument."""
+    """What was observed, at which place, and what it showed: a word of its instrument, or a figure, SI or as it was
+    written, with its unit.
+    """
 
     what: Annotated[str, _must(lambda v: v in INSTRUMENTS, "step.observed-what")]
     place: Annotated[str, _trimmed(120, "step.observed-place")] = Field(default="", validate_default=True)
     word: str = ""
-    value: Annotated[float | None, _must(lambda v: v is None or _number(v, -1e12, 1e12), "step.observed-shows")] = None
+    text: Annotated[str, _trimmed(60)] = ""
+    value: Annotated[float | None, _must(lambda v: v is None or _number(v, -1e12, 1e12), "step.observed-figure")] = None
 
     @model_validator(mode="after")
     def _of_its_instrument(self) -> ObservedAt:
         instrument = INSTRUMENTS[self.what]
-        if (self.word not in instrument.words) if instrument.words else (self.value is None):
-            raise ValueError(say("step.observed-shows"))
+        if instrument.words and self.word not in instrument.words:
+            raise ValueError(say("step.observed-shows", words=list(instrument.words)))
+        if not instrument.words and self.value is None and not self.text:
+            raise ValueError(say("step.observed-figure"))
         return self
 
 

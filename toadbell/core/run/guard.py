@@ -17,7 +17,12 @@ WARNED_AT = 0.5
 
 
 def guards_of(
-    target: float, band_top: float, ceiling: float | None, volume: float | None, energy: float | None
+    target: float,
+    band_top: float,
+    ceiling: float | None,
+    volume: float | None,
+    energy: float | None,
+    rating: float | None = None,
 ) -> list[Guard]:
     """The guards of a plan.
 
@@ -26,14 +31,15 @@ def guards_of(
     volume            m³ of a test under water; None under air or where not known: strokes and air cannot be watched
                       then
     energy            stored at the test in water, wall and air, J
+    rating            the highest that the vessel may see, Pa, where a valve has to lift before it
     Source: handbook of the job, abort rules frozen with the plan, and the stop rules of the stroke log.
     """
     # Without a known ceiling, shut-in warming is called at a tenth above the test.
     found = [
         *([] if ceiling is None else [_guard("ceiling", "dump", ceiling)]),
-        _guard("overshoot", "stop", band_top),
+        _guard("overshoot", "stop", band_top) if rating is None else _guard("no-lift", "dump", 1.1 * rating),
         _guard("warming", "stop", ceiling if ceiling is not None else 1.1 * target),
-        _guard("falling", "dump"),
+        *([_guard("falling", "dump")] if rating is None else []),  # a valve that lifts lets it fall
     ]
     if volume is not None:
         air = air_let_pass(volume, energy)
@@ -48,7 +54,11 @@ def _guard(code: GuardCode, does: Literal["dump", "stop", "vent"], limit: float 
 
 def over_limit(guards: list[Guard], pressure: float) -> Guard | None:
     """The guard that a pressure on the gauge trips by its height, Pa: the ceiling before the overshoot."""
-    over = [g for g in guards if g.code in ("ceiling", "overshoot") and g.limit is not None and pressure > g.limit]
+    over = [
+        g
+        for g in guards
+        if g.code in ("ceiling", "overshoot", "no-lift") and g.limit is not None and pressure > g.limit
+    ]
     return max(over, key=lambda g: g.limit or 0.0, default=None)
 
 

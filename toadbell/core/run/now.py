@@ -63,7 +63,9 @@ def now_card(
         if stands.phase in ("raising", "pausing"):
             if stands.reached < len(answer.stages):
                 return _raising(stands, answer, strokes)
-            return _card("at test", *_said("at test", answer, dial), answer.medium)
+            return _at_test(stands, answer, dial)
+        if stands.phase == "at test":
+            return _at_test(stands, answer, dial)
         if stands.phase == "filling" and needs:
             first = needs[0]
             says, detail = say(f"now.{first}"), say(f"now.{first}-detail")
@@ -71,6 +73,14 @@ def now_card(
         over = stands.phase == "holding" and stands.until is not None and now >= stands.until
         said = (say("now.over"), say("now.over-detail")) if over else _said(stands.phase, answer, dial)
         return _card(stands.phase, *said, answer.medium)
+
+
+def _at_test(stands: RunState, answer: DeriveAnswer, dial: bool) -> Now:
+    """At the test pressure: shut in and hold; a relief valve is raised till it lifts."""
+    if stands.has_hold:
+        return _card("at test", *_said("at test", answer, dial), answer.medium)
+    says, detail, label = say("now.lift"), say("now.lift-detail"), STEPS["tried"].label
+    return Now(says=says, detail=detail, step="tried", label=label, zone="line")
 
 
 def _label(step: str, medium: str) -> Said:

@@ -14,14 +14,32 @@ from toadbell.core.vessel.soap import GRADES, LEAKS
 
 @dataclass(frozen=True)
 class Instrument:
-    """Something that observes: what it may show, in words, or the kind of its figure (a key of units.KINDS)."""
+    """Something that observes: what it may show, in words, or the kind of its figure (a key of units.KINDS).
+
+    panel   of the bench that it belongs to
+    places  at which it observes; None: the sections of the vessel
+    """
 
     id: str
+    panel: str
     words: tuple[str, ...] = ()
     kind: str | None = None
+    places: tuple[str, ...] | None = None
 
 
-INSTRUMENTS: dict[str, Instrument] = {one.id: one for one in (Instrument("soap", words=GRADES),)}
+_ROUNDS = ("1", "2", "3")
+INSTRUMENTS: dict[str, Instrument] = {
+    one.id: one
+    for one in (
+        Instrument("soap", "soap", words=GRADES),
+        *(
+            Instrument(what, "relief", kind="pressure", places=_ROUNDS)
+            for what in ("weep", "lift", "reseat", "highest")
+        ),
+        Instrument("hand", "relief", words=("free", "stuck"), places=("1",)),
+        Instrument("after", "relief", words=("dry", "weeps"), places=("1",)),
+    )
+}
 """Every instrument beside the gauge and the thermometer."""
 
 
@@ -45,7 +63,7 @@ def observed(entries: Iterable[Entry], what: str) -> dict[str, Observed]:
     found: dict[str, Observed] = {}
     for entry in entries:
         data = entry.data
-        if entry.kind == "gone-back" and not data.get("to"):
+        if what == "soap" and entry.kind == "gone-back" and not data.get("to"):
             found = {place: one for place, one in found.items() if one.word in LEAKS}
         elif entry.kind == "observed" and data.get("what") == what:
             place = str(data["place"])

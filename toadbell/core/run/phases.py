@@ -32,9 +32,10 @@ WATER_ALONE = frozenset({"vent-open", "emptied", "dried"})
 """What of it is done with water alone: air has gone when it is let go."""
 
 
-def after_the_hold(medium: str) -> tuple[str, ...]:
-    """What is done after a hold under a medium, in its order."""
-    return AFTER if medium == "water" else tuple(step for step in AFTER if step not in WATER_ALONE)
+def after_the_hold(medium: str, has_hold: bool = True) -> tuple[str, ...]:
+    """What is done after a hold under a medium, in its order; after a trial without one there is no look."""
+    steps = AFTER if medium == "water" else tuple(step for step in AFTER if step not in WATER_ALONE)
+    return steps if has_hold else tuple(step for step in steps if step not in ("came-down", "looked"))
 
 
 _PHASE_AFTER: dict[str, Phase] = {
@@ -45,6 +46,7 @@ _PHASE_AFTER: dict[str, Phase] = {
     "emptied": "emptied",
     "dried": "dried",
     "hold-ended": "held",
+    "tried": "looked",
 }
 
 
@@ -79,6 +81,7 @@ class RunState:
     round        how often the run went back
     guards       those that tripped and were not answered
     medium       "water" or "air"
+    has_hold     the kind of trial has a hold: a relief valve's has none
     """
 
     reached: int
@@ -92,6 +95,7 @@ class RunState:
     round: int = 0
     guards: tuple[Entry, ...] = field(default=())
     medium: str = "water"
+    has_hold: bool = True
 
 
 def run_state(
@@ -102,6 +106,7 @@ def run_state(
     began: datetime.datetime,
     now: datetime.datetime,
     medium: str = "water",
+    has_hold: bool = True,
 ) -> RunState:
     """Where a run stands now.
 
@@ -111,8 +116,9 @@ def run_state(
     state     of the trial
     began     when the run began; now  the trial's time
     medium    that the vessel is filled with
+    has_hold  the kind of trial has one
     """
-    stands = RunState(0, "filling", began, hold_for=hold_for, medium=medium)
+    stands = RunState(0, "filling", began, hold_for=hold_for, medium=medium, has_hold=has_hold)
     for entry in entries:
         stands = after(stands, entry, stages)
     if state == "aborted":

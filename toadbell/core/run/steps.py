@@ -31,6 +31,7 @@ class Step:
     no_guard    nothing goes on while a guard stands
     stages      it asks for a stage that is still to be reached
     logged_as   under which other kinds it may stand in the log
+    held        it belongs to a trial with a hold; False: to one without; None: to both
     """
 
     id: str
@@ -41,6 +42,7 @@ class Step:
     no_guard: bool = False
     stages: bool = False
     logged_as: tuple[str, ...] = ()
+    held: bool | None = None
 
     @property
     def label(self) -> Said:
@@ -59,11 +61,12 @@ STEPS: dict[str, Step] = {
         Step("vent-shut", phases=_phases("filling")),
         Step("stage-reached", phases=_phases("raising", "pausing"), no_guard=True, stages=True),
         Step("gone-back", carried.GoneBack, ON_THE_BENCH, PRESSED),
-        Step("shut-in", phases=_phases("raising", "pausing", "at test"), no_guard=True),
-        Step("hold-set", carried.HoldSet, phases=_phases("holding")),
-        Step("hold-ended", carried.HoldEnded, phases=_phases("holding")),
-        Step("came-down", states=_AFTER, phases=_phases("held", "looking", "looked")),
-        Step("looked", states=_AFTER, phases=_phases("held", "looking")),
+        Step("shut-in", phases=_phases("raising", "pausing", "at test"), no_guard=True, held=True),
+        Step("hold-set", carried.HoldSet, phases=_phases("holding"), held=True),
+        Step("hold-ended", carried.HoldEnded, phases=_phases("holding"), held=True),
+        Step("tried", phases=_phases("raising", "pausing", "at test"), held=False),
+        Step("came-down", states=_AFTER, phases=_phases("held", "looking", "looked"), held=True),
+        Step("looked", states=_AFTER, phases=_phases("held", "looking"), held=True),
         Step("released", states=_AFTER, phases=_phases("held", "looking", "looked")),
         Step("vent-open", states=_AFTER, phases=_phases("released")),
         Step("emptied", states=_AFTER, phases=_phases("vented")),
@@ -89,6 +92,8 @@ def refused(step: Step, state: State, stands: RunState, stages: Sequence[StageAn
     """Why a step cannot be done now; None where it can."""
     if state not in step.states:
         return say(f"step.{step.id}-state" if step.states != ("running",) else "step.not-on")
+    if step.held is not None and step.held != stands.has_hold:
+        return say("step.no-hold" if step.held else "step.only-valve")
     if step.id in WATER_ALONE and stands.medium != "water":
         return say("step.water-alone")
     if step.phases and stands.phase not in step.phases:

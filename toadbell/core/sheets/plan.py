@@ -53,7 +53,7 @@ class VesselSheet(Part):
     """Everything `derive` reads. Only kind and working pressure are required; what is absent is not known."""
 
     kind: Kind
-    procedure: Literal["proof", "tightness"] | None = None
+    procedure: Literal["proof", "tightness", "relief"] | None = None
     working_pressure: Pressure
     plate_pressure: Pressure | None = None
     relief_set: Pressure | None = None

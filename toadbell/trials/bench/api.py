@@ -7,9 +7,11 @@ from django.http import HttpRequest
 from ninja import Body, Router, Status
 
 from toadbell.core import units
+from toadbell.core.answers import DeriveAnswer
 from toadbell.core.bench.situations import look
+from toadbell.core.judge.relief import lifts_in
 from toadbell.core.phrases import of_scale, read_kept, say
-from toadbell.core.procedures import PROCEDURES
+from toadbell.core.procedures import PROCEDURES, relief
 from toadbell.core.run.log_text import log_lines
 from toadbell.core.run.now import now_card
 from toadbell.core.run.observed import observed
@@ -38,6 +40,7 @@ from toadbell.trials.bench.shapes import (
     HoldOut,
     Latest,
     LeakOut,
+    LiftOut,
     LogLine,
     ObservedOut,
     OpeningTick,
@@ -53,6 +56,7 @@ from toadbell.trials.bench.shapes import (
     StartIn,
     StepIn,
     Trace,
+    ValveOut,
 )
 from toadbell.trials.bench.steps import still_needed, ticked
 from toadbell.trials.bench.stroke_analysis import strokes_answer, strokes_by, strokes_made
@@ -86,16 +90,17 @@ def bench_out(trial: Trial, request: HttpRequest) -> BenchOut:
         answer=answer,
         shape=drawn(trial.sheet),
         seen=frozen_mark(trial),
-        after=_after_steps(answer.medium),
+        after=_after_steps(answer),
         mending=say("leak.mend-cask" if sheet.kind == "cask" else "leak.mend-any"),
-        instruments=PROCEDURES[answer.procedure].instruments,
+        instruments=PROCEDURES[answer.procedure].panels,
         sections=[SectionOut(**dataclasses.asdict(one)) for one in sections_of(sheet)],
     )
 
 
-def _after_steps(medium: str) -> list[AfterStep]:
-    said = {"looked": "looked-air"} if medium != "water" else {}
-    steps = ("hold-ended", *after_the_hold(medium))
+def _after_steps(answer: DeriveAnswer) -> list[AfterStep]:
+    said = {"looked": "looked-air"} if answer.medium != "water" else {}
+    has_hold = PROCEDURES[answer.procedure].has_hold
+    steps = ("hold-ended" if has_hold else "tried", *after_the_hold(answer.medium, has_hold))
     return [AfterStep(kind=kind, says=say(f"step.after-{said.get(kind, kind)}")) for kind in steps]
 
 
@@ -144,12 +149,27 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
         rig=_rig_out(trial) if trial.rig else None,
         openings=[OpeningTick(**dataclasses.asdict(one)) for one in ticked(answer, events)],
         observed=[
-            ObservedOut(what=what, leaks=one.word in LEAKS, **dataclasses.asdict(one))
+            ObservedOut(what=what, leaks=what == "soap" and one.word in LEAKS, **dataclasses.asdict(one))
             for what in PROCEDURES[answer.procedure].instruments
             for one in observed(events, what).values()
         ],
         needs=needs,
+        valve=_valve_out(trial, events),
     )
+
+
+def _valve_out(trial: Trial, events: list[Event]) -> ValveOut | None:
+    """Of a relief valve's trial: what its rounds prove so far, and the lifts that its readings show."""
+    sheet, answer = plan_of(trial)
+    if answer.procedure != "relief":
+        return None
+    rows = trial.readings.filter(imported=None).order_by("at").values_list("at", "pressure")
+    began = trial.started_at or clock.now()
+    times, pressures = [(at - began).total_seconds() for at, _ in rows], [pressure for _, pressure in rows]
+    step = (sheet.gauge.readable if sheet.gauge else None) or 0.005 * answer.test_pressure
+    found = [LiftOut(time=one.time, lift=one.lift, reseat=one.reseat) for one in lifts_in(times, pressures, step)]
+    seen = {what: observed(events, what) for what in PROCEDURES["relief"].instruments}
+    return ValveOut(judged=relief.judged(sheet, answer, seen), lifts=found)
 
 
 def _latest_out(seen: Reading) -> Latest:

@@ -1,5 +1,6 @@
 """Where a run stands, from its log and its frozen plan."""
 
+from toadbell.core.procedures import PROCEDURES
 from toadbell.core.run.phases import RunState, course_began
 from toadbell.core.run.phases import run_state as stands
 from toadbell.trials import clock
@@ -12,7 +13,8 @@ def run_state(trial: Trial, events: list[Event] | None = None) -> RunState:
     answer = plan_of(trial).answer
     done = trial.effective_events() if events is None else events
     began, state = trial.started_at or clock.now(), trial.state
-    return stands(done, answer.stages, answer.hold.minimum, state, began, trial.now(), answer.medium)  # type: ignore[arg-type]
+    has_hold = PROCEDURES[answer.procedure].has_hold
+    return stands(done, answer.stages, answer.hold.minimum, state, began, trial.now(), answer.medium, has_hold)  # type: ignore[arg-type]
 
 
 def course_from(trial: Trial, events: list[Event]) -> float:

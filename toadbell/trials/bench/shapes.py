@@ -11,6 +11,7 @@ from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.bench.situations import Situation
 from toadbell.core.bench.stroke_answers import StrokesAnswer
+from toadbell.core.judge.relief import ReliefAnswer
 from toadbell.core.run.carried import VIEWS, HoldEnded, Nothing
 from toadbell.core.run.now import Now
 from toadbell.core.run.steps import STEPS, Step
@@ -175,6 +176,21 @@ class ObservedOut(Schema):
     leaks: bool
 
 
+class LiftOut(Schema):
+    """A lift that the readings show by their fall: s from the start, Pa; where it shut, once it has."""
+
+    time: float
+    lift: float
+    reseat: float | None
+
+
+class ValveOut(Schema):
+    """A relief valve's trial so far: what its rounds prove, and the lifts that were found in the readings."""
+
+    judged: ReliefAnswer
+    lifts: list[LiftOut]
+
+
 class BenchLive(Schema):
     """What changes on the bench as the run goes.
 
@@ -211,6 +227,7 @@ class BenchLive(Schema):
     openings: list[OpeningTick]
     observed: list[ObservedOut]
     needs: list[str]
+    valve: ValveOut | None
 
 
 class AfterStep(Schema):

@@ -10,11 +10,13 @@ from typing import Any, TypeVar
 from django.db.models import Max
 from pydantic import ValidationError
 
+from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.bench import rig as simulated
 from toadbell.core.phrases import Said, of_scale, say
 from toadbell.core.procedures import PROCEDURES
 from toadbell.core.run import carried
+from toadbell.core.run.observed import INSTRUMENTS, Instrument
 from toadbell.core.run.phases import AFTER, ON_THE_BENCH, RunState
 from toadbell.core.run.steps import STEPS, refused
 from toadbell.core.sheets import SheetError, VesselSheet
@@ -222,6 +224,21 @@ def still_needed(plan: Plan, events: list[Event]) -> list[str]:
     return [kind for kind in before if kind not in done]
 
 
+def _figure(step: Taken, seen: carried.ObservedAt, instrument: Instrument) -> float | None:
+    """The figure as it was written, SI; raises SheetError where it is none of its kind."""
+    if not seen.text or instrument.kind is None:
+        return seen.value
+    try:
+        return units.read(seen.text, instrument.kind, default_unit=step.maker.pressure_unit).value
+    except units.QuantityError as problem:
+        raise SheetError(str(problem), "text") from None
+
+
+def _tried(step: Taken) -> Event:
+    """A relief valve's rounds are over; what was not seen stays not known."""
+    return step.enter(State.HELD, "tried")
+
+
 def _before(kind: str, step: Taken) -> Event:
     return step.log(kind, **step.carries.model_dump())
 
@@ -229,11 +246,21 @@ def _before(kind: str, step: Taken) -> Event:
 def _observed(step: Taken) -> Event:
     """What an instrument showed at a place of the vessel; it stands with the pressure that was read last."""
     seen, found = step.with_it(carried.ObservedAt), latest(step.trial)
+    instrument = INSTRUMENTS[seen.what]
+    if seen.what not in PROCEDURES[step.plan.answer.procedure].instruments:
+        raise refuse("observed-what")
+    if instrument.places is not None:
+        if seen.place not in instrument.places:
+            raise refuse("observed-round")
+        told = seen.model_copy(update={"value": _figure(step, seen, instrument)}).model_dump(exclude={"text"})
+        return step.log("observed", **told, pressure=found.pressure if found else None)
     section = next((one for one in sections_of(step.plan.sheet) if one.id == seen.place), None)
     if section is None:
         raise refuse("observed-place")
     name = section.name.kept() if isinstance(section.name, Said) else section.name
-    return step.log("observed", **seen.model_dump(), name=name, pressure=found.pressure if found else None)
+    return step.log(
+        "observed", **seen.model_dump(exclude={"text"}), name=name, pressure=found.pressure if found else None
+    )
 
 
 def _mended(step: Taken) -> Event:
@@ -333,6 +360,7 @@ _DO: dict[str, Callable[[Taken], Event]] = {
     "strokes": _strokes,
     **{kind: functools.partial(_before, kind) for kind in ("gas-free", "swelled")},
     "observed": _observed,
+    "tried": _tried,
     "leak": _leak,
     "mended": _mended,
     "note": _note,

@@ -10,6 +10,7 @@ from ninja import Field, Router, Schema, Status
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.judge.answers import Fitness, FitnessAnswer, HoldPoint, JudgeAnswer, LedgerAnswer
 from toadbell.core.judge.hold import Asked
+from toadbell.core.judge.relief import ReliefAnswer
 from toadbell.core.phrases import of_scale, put
 from toadbell.core.plan.acceptance import accepted
 from toadbell.shed.errors import NotNow
@@ -90,6 +91,7 @@ class JudgeOut(Schema):
     points: list[HoldPoint]
     advice: FitnessAnswer
     offer: str
+    valve: ReliefAnswer | None
     decision: DecisionOut | None
     accepted: str
     asked: AskedOut | None
@@ -132,6 +134,7 @@ def judge_out(trial: Trial, request: HttpRequest) -> JudgeOut:
         points=verdict.hold_points() if verdict else [],
         advice=advice,
         offer=_offer(plan, advice),
+        valve=judging.valve_of(trial, plan_of(trial), trial.effective_events()),
         decision=decision_out(trial),
         accepted=_accepted(trial, plan),
         asked=AskedOut(**verdict.asked) if verdict else None,

@@ -12,11 +12,13 @@ from toadbell.core.answers import DeriveAnswer, StageAnswer
 from toadbell.core.documents import keep_advice, keep_points, keep_verdict
 from toadbell.core.judge.answers import FitnessAnswer, JudgeAnswer
 from toadbell.core.judge.hold import Asked
+from toadbell.core.judge.relief import ReliefAnswer
 from toadbell.core.ledger import fitness as fit
 from toadbell.core.ledger.evidence import TrialEvidence
 from toadbell.core.ledger.voiding import UNSOUND, hurt_since, last_look, relief_lift
+from toadbell.core.phrases import Said, put
 from toadbell.core.plan.bases import BASES
-from toadbell.core.procedures import PROCEDURES
+from toadbell.core.procedures import PROCEDURES, relief
 from toadbell.core.run.carried import OWNERS
 from toadbell.core.run.observed import observed
 from toadbell.core.run.phases import RunState
@@ -124,6 +126,7 @@ def _seen(trial: Trial) -> TrialEvidence:
         stood=told.held_at if told else None,
         hurt=hurt_since(happened, timezone.localtime(span[0])) if span else None,
         practice=trial.practice,
+        valve=_says(valve_of(trial, plan, events)),
         soap=soap,
         **_leaks(trial, stands, soap),
         **_under_pressure(trial, stands),
@@ -187,6 +190,31 @@ def skipped_pauses(events: list[Event], answer: DeriveAnswer) -> tuple[tuple[str
 def _target_after(answer: DeriveAnswer, stage: StageAnswer) -> float:
     """The target of the stage after one, Pa."""
     return next((other.target for other in answer.stages if other.target > stage.target), float("inf"))
+
+
+def valve_of(trial: Trial, plan: Plan, events: list[Event]) -> ReliefAnswer | None:
+    """What a relief valve's trial proves; None for any other."""
+    if plan.answer.procedure != "relief":
+        return None
+    seen = {what: observed(events, what) for what in PROCEDURES["relief"].instruments}
+    return relief.judged(plan.sheet, plan.answer, seen)
+
+
+def _says(valve: ReliefAnswer | None) -> Said | None:
+    return None if valve is None else Said(valve.says) if not isinstance(valve.says, Said) else valve.says
+
+
+def _note_valve(trial: Trial, maker: Maker) -> None:
+    """What a relief trial found of the valve stands with the vessel: its lift, or that it is to be seen to."""
+    valve = valve_of(trial, plan_of(trial), trial.effective_events())
+    if valve is None or trial.practice or valve.answer == "cannot-tell":
+        return
+    on = timezone.localdate(trial.started_at) if trial.started_at else timezone.localdate()
+    if valve.answer == "good" and valve.lifts_at is not None:
+        lifts = put("lifts at {x:pressure}", x=valve.lifts_at)
+        trial.vessel.note(maker, "relief tried", on, f"{lifts}; good in trial {trial.number}")
+    else:
+        trial.vessel.note(maker, "relief-reset", on, f"trial {trial.number}: {valve.says}")
 
 
 def _soaped(plan: Plan, events: list[Event]) -> SoapMap | None:
@@ -284,4 +312,5 @@ def decide(
             next_proof=proof,
         )
         trial.enter(State.CLOSED, "decided", maker, fitness=chosen)
+        _note_valve(trial, maker)
     return decision

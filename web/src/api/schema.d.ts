@@ -1861,7 +1861,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "ceiling" | "overshoot" | "warming" | "falling" | "strokes" | "air" | "noise" | "movement" | "boundary-leak";
+            code: "ceiling" | "overshoot" | "no-lift" | "warming" | "falling" | "strokes" | "air" | "noise" | "movement" | "boundary-leak";
             /** Watches */
             watches: string;
             /**
@@ -2378,7 +2378,7 @@ export interface components {
             /** Kind */
             kind: string;
             /** Procedure */
-            procedure?: ("proof" | "tightness") | null;
+            procedure?: ("proof" | "tightness" | "relief") | null;
             /**
              * Working Pressure
              * @description such as 8.3 bar, 120 psi or 830 kPa
@@ -3039,6 +3039,7 @@ export interface components {
             observed: components["schemas"]["ObservedOut"][];
             /** Needs */
             needs: string[];
+            valve: components["schemas"]["ValveOut"] | null;
             /** Seen */
             seen: string;
             answer: components["schemas"]["DeriveAnswer"];
@@ -3051,6 +3052,18 @@ export interface components {
             instruments: string[];
             /** Sections */
             sections: components["schemas"]["SectionOut"][];
+        };
+        /**
+         * BetterGauge
+         * @description The gauge that could tell: its range, Pa, class, and the smallest step that has to be told apart, Pa.
+         */
+        BetterGauge: {
+            /** Range */
+            range: number;
+            /** Accuracy Class */
+            accuracy_class: number;
+            /** Step */
+            step: number;
         };
         /**
          * Clock
@@ -3198,6 +3211,18 @@ export interface components {
             mend: string | null;
         };
         /**
+         * LiftOut
+         * @description A lift that the readings show by their fall: s from the start, Pa; where it shut, once it has.
+         */
+        LiftOut: {
+            /** Time */
+            time: number;
+            /** Lift */
+            lift: number;
+            /** Reseat */
+            reseat: number | null;
+        };
+        /**
          * LogLine
          * @description A line of the log.
          */
@@ -3320,6 +3345,54 @@ export interface components {
             pressure: number;
         };
         /**
+         * ReliefAnswer
+         * @description What a relief trial proves; Pa.
+         *
+         *     answer    good; reset, to `reset_to`; bad; or cannot-tell, by `better_gauge` where a gauge could
+         *     lifts_at  mean of the lifts, and by how much the gauge may be out
+         */
+        ReliefAnswer: {
+            /**
+             * Answer
+             * @enum {string}
+             */
+            answer: "good" | "reset" | "bad" | "cannot-tell";
+            /** Lifts At */
+            lifts_at: number | null;
+            /** Doubt */
+            doubt: number | null;
+            /** Spread */
+            spread: number | null;
+            /** Reset To */
+            reset_to: number | null;
+            better_gauge: components["schemas"]["BetterGauge"] | null;
+            /** Says */
+            says: string;
+            /** Settle It */
+            settle_it: string[];
+            /** Checks */
+            checks: components["schemas"]["ReliefCheck"][];
+            /** Lines */
+            lines: components["schemas"]["Line"][];
+        };
+        /**
+         * ReliefCheck
+         * @description One thing that a valve has to do, and whether it does.
+         */
+        ReliefCheck: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "met" | "not met" | "not known";
+            /** Says */
+            says: string;
+        };
+        /**
          * RigOut
          * @description The simulated rig's valves and strokes, and what is seen of it.
          */
@@ -3427,6 +3500,15 @@ export interface components {
             lines: components["schemas"]["Line"][];
         };
         /**
+         * ValveOut
+         * @description A relief valve's trial so far: what its rounds prove, and the lifts that were found in the readings.
+         */
+        ValveOut: {
+            judged: components["schemas"]["ReliefAnswer"];
+            /** Lifts */
+            lifts: components["schemas"]["LiftOut"][];
+        };
+        /**
          * BenchLive
          * @description What changes on the bench as the run goes.
          *
@@ -3492,6 +3574,7 @@ export interface components {
             observed: components["schemas"]["ObservedOut"][];
             /** Needs */
             needs: string[];
+            valve: components["schemas"]["ValveOut"] | null;
         };
         /**
          * StartIn
@@ -4039,7 +4122,8 @@ export interface components {
         Nothing: Record<string, never>;
         /**
          * ObservedAt
-         * @description What was observed, at which place, and what it showed: a word or a figure (SI) of its instrument.
+         * @description What was observed, at which place, and what it showed: a word of its instrument, or a figure, SI or as it was
+         *     written, with its unit.
          */
         ObservedAt: {
             /** What */
@@ -4054,6 +4138,11 @@ export interface components {
              * @default
              */
             word: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
             /** Value */
             value?: number | null;
         };
@@ -4286,6 +4375,26 @@ export interface components {
              */
             kind: "swelled";
             data: components["schemas"]["Swelled"];
+        };
+        /**
+         * TriedSent
+         * @description Tried.
+         */
+        TriedSent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** At */
+            at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tried";
+            /** @default {} */
+            data: components["schemas"]["Nothing"];
         };
         /**
          * VentOpenSent
@@ -4923,6 +5032,7 @@ export interface components {
             advice: components["schemas"]["FitnessAnswer"];
             /** Offer */
             offer: string;
+            valve: components["schemas"]["ReliefAnswer"] | null;
             decision: components["schemas"]["DecisionOut"] | null;
             /** Accepted */
             accepted: string;
@@ -7088,7 +7198,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["VentShutSent"] | components["schemas"]["StageReachedSent"] | components["schemas"]["GoneBackSent"] | components["schemas"]["ShutInSent"] | components["schemas"]["HoldSetSent"] | components["schemas"]["HoldEndedSent"] | components["schemas"]["CameDownSent"] | components["schemas"]["LookedSent"] | components["schemas"]["ReleasedSent"] | components["schemas"]["VentOpenSent"] | components["schemas"]["EmptiedSent"] | components["schemas"]["DriedSent"] | components["schemas"]["GuardAnsweredSent"] | components["schemas"]["NotDumpedSent"] | components["schemas"]["DumpedSent"] | components["schemas"]["OddSent"] | components["schemas"]["OpeningSent"] | components["schemas"]["StrokesSent"] | components["schemas"]["GasFreeSent"] | components["schemas"]["SwelledSent"] | components["schemas"]["ObservedSent"] | components["schemas"]["LeakSent"] | components["schemas"]["MendedSent"] | components["schemas"]["NoteSent"];
+                "application/json": components["schemas"]["VentShutSent"] | components["schemas"]["StageReachedSent"] | components["schemas"]["GoneBackSent"] | components["schemas"]["ShutInSent"] | components["schemas"]["HoldSetSent"] | components["schemas"]["HoldEndedSent"] | components["schemas"]["TriedSent"] | components["schemas"]["CameDownSent"] | components["schemas"]["LookedSent"] | components["schemas"]["ReleasedSent"] | components["schemas"]["VentOpenSent"] | components["schemas"]["EmptiedSent"] | components["schemas"]["DriedSent"] | components["schemas"]["GuardAnsweredSent"] | components["schemas"]["NotDumpedSent"] | components["schemas"]["DumpedSent"] | components["schemas"]["OddSent"] | components["schemas"]["OpeningSent"] | components["schemas"]["StrokesSent"] | components["schemas"]["GasFreeSent"] | components["schemas"]["SwelledSent"] | components["schemas"]["ObservedSent"] | components["schemas"]["LeakSent"] | components["schemas"]["MendedSent"] | components["schemas"]["NoteSent"];
             };
         };
         responses: {

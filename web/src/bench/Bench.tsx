@@ -127,7 +127,7 @@ type ShownProps = { bench: BenchState; hands: Hands; habit: Habit; started: numb
 function Shown({ bench, hands, habit, started }: ShownProps) {
   const [chosen, setChosen] = useState<string | null>(null)
   const own = bench.instruments.filter((id) => id in INSTRUMENTS)
-  const first = bench.phase === "looking" ? (own[0] ?? null) : null
+  const first = bench.phase === "looking" || (bench.valve && bench.phase === "at test") ? (own[0] ?? null) : null
   const [seen, setSeen] = useState(bench.phase)
   if (seen !== bench.phase) {
     setSeen(bench.phase)

@@ -8,6 +8,7 @@ import { Failed } from "../app/states"
 import { useTheme } from "../app/theme"
 import { TrialHead } from "../app/TrialHead"
 import { Alert } from "../parts/Alert"
+import { Checks } from "../parts/Checks"
 import { CourseChart } from "../parts/CourseChart"
 import { Glass } from "../parts/Glass"
 import { HoldChart } from "../parts/HoldChart"
@@ -49,7 +50,7 @@ function Room({ judge, habit }: { judge: JudgeState; habit: Habit }) {
           <Glass habit={habit} plan={[...marks, ...relief]} level={judge.held_pressure} {...glassOf(plan)} lineFrom={null} />
         </section>
         <section className="flex min-w-0 flex-col gap-3 px-5 py-4 lg:min-h-0 lg:overflow-auto">
-          {verdict ? <Verdict judge={judge} habit={habit} /> : <NotJudged judge={judge} habit={habit} />}
+          {judge.valve ? <Valve valve={judge.valve} /> : verdict ? <Verdict judge={judge} habit={habit} /> : <NotJudged judge={judge} habit={habit} />}
         </section>
         <Evidence judge={judge} habit={habit} />
       </main>
@@ -161,6 +162,32 @@ function equivalents(v: JudgeAnswer, habit: Habit, wet: boolean): [string, strin
   ]
   if (wet) ways.splice(1, 0, ["in drops", most + (drops >= 1 ? `${digits(drops, 2)} a minute` : `one in ${digits(1 / drops, 2)} min`)])
   return ways
+}
+
+const VALVES = { good: "text-moss", reset: "text-brass-ink", bad: "text-vermilion", "cannot-tell": "text-brass-ink" }
+
+/** A relief valve's trial: what its rounds prove, what it has to do line by line, and what would settle what is open. */
+function Valve({ valve }: { valve: Schema["ReliefAnswer"] }) {
+  const [first, ...rest] = valve.says.split(/(?<=[.:]) /)
+  return (
+    <>
+      <h2 className="text-head leading-tight" data-testid="verdict">
+        <span className={VALVES[valve.answer]}>{first}</span> <span className="font-sturdy">{rest.join(" ")}</span>
+      </h2>
+      {valve.settle_it.length > 0 && (
+        <p className="strip" data-testid="settle">
+          <b>To settle it:</b> {valve.settle_it.join(" Or: ")}
+        </p>
+      )}
+      <Checks checks={valve.checks} />
+      <details>
+        <summary className="w-fit text-small text-water-ink dotted">how this was worked out</summary>
+        <div className="mt-2">
+          <Lines lines={valve.lines} />
+        </div>
+      </details>
+    </>
+  )
 }
 
 function NotJudged({ judge, habit }: { judge: JudgeState; habit: Habit }) {

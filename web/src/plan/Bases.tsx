@@ -33,7 +33,7 @@ export function Bases(props: FieldsProps) {
   const other: Habit = isMetric(habit) ? "imperial" : "metric"
   const chosen = answer.bases.find((basis) => basis.id === taken)
   const base = (draft["base"] as string | undefined) ?? "wanted"
-  const tight = answer.procedure === "tightness"
+  const tight = answer.procedure !== "proof"
   return (
     <section>
       <div className="flex items-baseline justify-between">
@@ -150,9 +150,10 @@ function Schools({ draft, change, habit, disabled, answer, close }: FieldsProps 
 /** What is tried, strength or tightness alone, and under what; a tightness trial is held at any pressure up to the wanted one. */
 function Tried({ draft, change, habit, problem, disabled, answer }: FieldsProps) {
   const tight = answer.procedure === "tightness"
+  const valve = answer.bases.find((basis) => basis.id === "relief")
   const strong = answer.bases.find((basis) => basis.default && basis.strength) ?? answer.bases.find((basis) => basis.applies && basis.strength)
-  const choose = (which: "proof" | "tightness") => {
-    if (which === "tightness") change({ ...draft, procedure: "tightness", basis: undefined, factor: undefined })
+  const choose = (which: string) => {
+    if (which !== "proof") change({ ...draft, procedure: which as Sheet["procedure"], basis: undefined, factor: undefined, tight_at: undefined })
     else if (strong) change(withBasis(draft, strong))
   }
   return (
@@ -160,12 +161,13 @@ function Tried({ draft, change, habit, problem, disabled, answer }: FieldsProps)
       <Pick
         compact
         label="What is tried"
-        value={tight ? "tightness" : "proof"}
-        onChange={(id) => choose(id as "proof" | "tightness")}
+        value={answer.procedure}
+        onChange={choose}
         disabled={disabled}
         options={[
           ["proof", "proof of strength"],
           ["tightness", "tightness alone"],
+          ...(valve?.applies || answer.procedure === "relief" ? [["relief", "the relief valve"] as [string, string]] : []),
         ]}
       />
       <Pick

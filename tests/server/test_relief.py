@@ -1,0 +1,174 @@
+"""A relief valve's trial over the API: from its plan to what stands of the valve with its vessel."""
+
+import datetime
+from typing import Any
+
+import pytest
+
+from tests.server.conftest import Workshop, held, rewind
+from toadbell.records import due
+from toadbell.trials.models import Trial
+
+FINE = {
+    "gauge": {
+        "range": "16 bar",
+        "division": "0.05 bar",
+        "resolution": "5 mbar",
+        "class": 0.1,
+        "calibrated": "2026-06-01",
+    },
+    "pump": {"stroke": "5 mL", "maximum": "40 bar"},
+    "thermometer": {"resolution": "0.1 °C"},
+    "water_temperature": "16 °C",
+    "pause": "1 min",
+}
+
+
+def raised(workshop: Workshop, **vessel: Any) -> str:
+    """A relief trial of a receiver whose valve is set to 8.5 bar, raised to its set."""
+    tank = workshop.vessel("Yard tank", relief_set="8.5 bar", **vessel)
+    plan = workshop.post(f"/vessels/{tank['id']}/trials", {"basis": "relief"})
+    assert (plan["answer"]["procedure"], plan["answer"]["test_pressure"]) == ("relief", pytest.approx(8.5e5))
+    workshop.put(f"/trials/{plan['id']}/plan", {"sheet": {**plan["sheet"], **FINE}, "version": plan["version"]})
+    trial = str(workshop.post(f"/trials/{plan['id']}/freeze")["id"])
+    workshop.post(f"/trials/{trial}/start", {"source": "dial"})
+    bench = workshop.step(trial, "vent-shut")
+    for stage in bench["answer"]["stages"]:
+        workshop.read(trial, f"{stage['target'] / 1e5 + 0.005:.3f} bar", "16.0")
+        bench = workshop.step(trial, "stage-reached")
+        rewind(trial, stage["pause"] + 1)
+    return trial
+
+
+def tried(workshop: Workshop, trial: str, lift: str = "8.45 bar", reseat: str = "8.0 bar", hand: bool = True) -> Any:
+    """Its three rounds, and by hand; the bench after."""
+    bench = None
+    for place in ("1", "2", "3"):
+        workshop.step(trial, "observed", what="lift", place=place, text=lift)
+        bench = workshop.step(trial, "observed", what="reseat", place=place, text=reseat)
+    if hand:
+        workshop.step(trial, "observed", what="hand", place="1", word="free")
+        bench = workshop.step(trial, "observed", what="after", place="1", word="dry")
+    return bench
+
+
+def ended(workshop: Workshop, trial: str) -> Any:
+    """Over, and decided; the judge's room."""
+    workshop.step(trial, "tried")
+    workshop.step(trial, "released")
+    room = workshop.get(f"/trials/{trial}/judge")
+    assert (room["verdict"], room["may_decide"]) == (None, True)
+    return workshop.post(
+        f"/trials/{trial}/decision", {"fitness": "not proven", "pressure": None, "reason": "the valve"}
+    )
+
+
+def line(workshop: Workshop, vessel: str) -> dict[str, Any]:
+    """The ledger's line of the relief valve."""
+    lines = workshop.get(f"/vessels/{vessel}/ledger")["lines"]
+    return next(one for one in lines if one["code"] == "relief")
+
+
+def test_three_rounds_that_agree_prove_the_valve_and_stand_with_its_vessel(workshop: Workshop) -> None:
+    trial = raised(workshop)
+    bench = workshop.get(f"/trials/{trial}/bench")
+    assert (bench["instruments"], bench["now"]["step"]) == (["relief"], "tried")
+    assert "no-lift" in {one["code"] for one in bench["answer"]["guards"]}
+    assert bench["valve"]["judged"]["answer"] == "cannot-tell"
+    bench = tried(workshop, trial)
+    assert bench["valve"]["judged"]["answer"] == "good"
+    assert "it lifts at 8.45 bar" in " ".join(one["says"] for one in bench["log"])
+    room = ended(workshop, trial)
+    assert room["valve"]["answer"] == "good"
+    assert room["advice"]["answer"] == "not proven"
+    found = line(workshop, room["vessel_id"])
+    assert (found["state"], found["says"].startswith("lifts at 8.45 bar")) == ("met", True)
+    assert f"trial {room['number']}" in workshop.get(f"/vessels/{room['vessel_id']}/happened")[0]["text"]
+
+
+def test_a_valve_that_lifts_too_high_is_to_be_reset_and_its_line_falls(workshop: Workshop) -> None:
+    trial = raised(workshop)
+    assert tried(workshop, trial, lift="9.2 bar", reseat="8.6 bar")["valve"]["judged"]["answer"] == "reset"
+    room = ended(workshop, trial)
+    assert line(workshop, room["vessel_id"])["state"] == "voided"
+    assert "Reset it to" in line(workshop, room["vessel_id"])["says"]
+
+
+def test_what_cannot_be_told_of_a_valve_changes_nothing_of_what_is_known(workshop: Workshop) -> None:
+    trial = raised(workshop)
+    bench = tried(workshop, trial, hand=False)
+    assert bench["valve"]["judged"]["answer"] == "cannot-tell"
+    assert any("by hand" in one for one in bench["valve"]["judged"]["settle_it"])
+    room = ended(workshop, trial)
+    assert line(workshop, room["vessel_id"])["says"].startswith("lifts at 8.4 bar")  # as it was tried before
+
+
+def test_it_has_no_hold_and_a_proof_has_no_rounds(workshop: Workshop) -> None:
+    trial = raised(workshop)
+    assert "no hold" in workshop.step(trial, "shut-in", status=409)["says"]
+    assert (
+        "rounds 1, 2 and 3"
+        in workshop.step(trial, "observed", status=409, what="lift", place="4", text="8 bar")["says"]
+    )
+    workshop.step(trial, "observed", status=422, what="lift", place="1")
+    assert "8 mm" in workshop.step(trial, "observed", status=422, what="lift", place="1", text="8 mm")["says"]
+    proof = workshop.ready()
+    workshop.raised(proof)
+    assert "relief valve" in workshop.step(proof, "tried", status=409)["says"]
+    workshop.step(proof, "observed", status=409, what="lift", place="1", text="8 bar")
+
+
+def test_no_lift_at_110_per_cent_of_what_the_vessel_may_see_calls_for_a_dump(workshop: Workshop) -> None:
+    trial = raised(workshop)
+    limit = next(g for g in workshop.get(f"/trials/{trial}/bench")["answer"]["guards"] if g["code"] == "no-lift")[
+        "limit"
+    ]
+    workshop.step(trial, "observed", what="highest", place="1", text=f"{limit / 1e5 + 0.01:.3f} bar")
+    assert workshop.get(f"/trials/{trial}/bench")["valve"]["judged"]["answer"] == "bad"
+    workshop.read(trial, f"{limit / 1e5 + 0.01:.3f} bar", "16.0")
+    (guard,) = workshop.get(f"/trials/{trial}/bench")["guards"]
+    assert (guard["code"], guard["does"]) == ("no-lift", "dump")
+
+
+def test_lifts_are_seen_in_a_loggers_readings_by_their_fall(workshop: Workshop) -> None:
+    trial = raised(workshop)
+    began = Trial.objects.get(pk=trial).now()
+    rewind(trial, 600)
+    falls = [8.50, 8.52, 8.53, 8.55, 8.20, 8.02, 8.01, 8.01, 8.05, 8.10, 8.2, 8.3, 8.44, 8.1, 8.0, 8.0, 8.05]
+    readings = [
+        {
+            "id": f"00000000-0000-7000-8000-{n:012d}",
+            "pressure": f"{bar} bar",
+            "temperature": None,
+            "at": (began + datetime.timedelta(seconds=1 + n)).isoformat(),
+        }
+        for n, bar in enumerate(falls)
+    ]
+    workshop.post(f"/trials/{trial}/readings", readings)
+    lifts = workshop.get(f"/trials/{trial}/bench")["valve"]["lifts"]
+    assert [(round(one["lift"]), round(one["reseat"])) for one in lifts] == [(855_000, 801_000), (844_000, 800_000)]
+
+
+def test_a_valves_trial_takes_nothing_away_from_the_proof_before(workshop: Workshop) -> None:
+    proof = held(workshop, relief_set="8.5 bar")
+    workshop.post(f"/trials/{proof}/judge")
+    fit = {"fitness": "fit", "pressure": "8.5 bar", "reason": ""}
+    vessel = workshop.post(f"/trials/{proof}/decision", fit)["vessel_id"]
+    sheet = workshop.get(f"/vessels/{vessel}")
+    body = {
+        "name": "Tank",
+        "sheet": {**sheet["sheet"], "relief_set": "8.5 bar"},
+        "notes": "",
+        "version": sheet["version"],
+    }
+    workshop.put(f"/vessels/{vessel}", body)
+    plan = workshop.post(f"/vessels/{vessel}/trials", {"basis": "relief"})
+    workshop.put(f"/trials/{plan['id']}/plan", {"sheet": {**plan["sheet"], **FINE}, "version": plan["version"]})
+    trial = str(workshop.post(f"/trials/{plan['id']}/freeze")["id"])
+    workshop.post(f"/trials/{trial}/start", {"source": "dial"})
+    workshop.step(trial, "vent-shut")
+    workshop.step(trial, "observed", what="lift", place="1", text="8.45 bar")
+    ended(workshop, trial)
+    stands = {row["id"]: row["stands"] for row in workshop.get("/trials")}
+    assert (stands[proof], stands[trial]) == (True, False)
+    assert next(one for one in due.due() if one.what == "proof").trial is not None
