@@ -160,6 +160,7 @@ def test_a_look_that_finds_it_not_sound_takes_it_out_of_use_until_a_sound_one() 
 @pytest.mark.parametrize(
     ("text", "then", "answer"),
     [
+        ("lifts at 8.7 bar", "met", "fit"),  # within its tolerance of what is wanted; UG-134
         ("lifts at 8.4 bar", "met", "fit"),
         ("stuck a little", "not known", "limited"),
         ("lifts at 9.9 bar", "not met", "limited"),

@@ -48,6 +48,7 @@ def rounds(lift: float, reseat: float, spread: float = 0.0) -> list[dict[str, st
 @pytest.mark.parametrize(
     ("set_pressure", "makers", "tolerance"),
     [
+        (2200.0, None, 299.0),  # under the code's scope: no more of the set than where it begins
         (1.8e5, None, 0.14e5),  # UG-134: 2 psi up to 70 psi
         (4.8e5, None, 0.14e5),
         (10e5, None, 0.3e5),  # 3 % above
@@ -55,7 +56,7 @@ def rounds(lift: float, reseat: float, spread: float = 0.0) -> list[dict[str, st
     ],
 )
 def test_the_tolerance_is_the_makers_or_the_codes(set_pressure: float, makers: float | None, tolerance: float) -> None:
-    assert tolerance_of(set_pressure, makers) == pytest.approx(tolerance)
+    assert tolerance_of(set_pressure, makers) == pytest.approx(tolerance, rel=1e-3)
 
 
 def test_a_valve_that_lifts_at_its_set_thrice_and_shuts_again_is_good() -> None:
@@ -239,4 +240,4 @@ def test_the_command_line_judges_a_relief_trial(capsys: pytest.CaptureFixture[st
     assert capsys.readouterr().out.startswith("Cannot tell. Lifts at its set")
     assert main(["judge", str(DEMO), "--json"]) == 0
     told = json.loads(capsys.readouterr().out)
-    assert told["better_gauge"]["range"] == 2.5e5  # a narrower one tells, of the same class
+    assert told["better_gauge"]["range"] == 4e5  # a narrower one tells

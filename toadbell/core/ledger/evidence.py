@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from toadbell.core.judge.answers import Evidence
+from toadbell.core.judge.relief import lifts_in_time
 from toadbell.core.lines import Line
 from toadbell.core.phrases import Said, amount, joined, say
 from toadbell.core.vessel.soap import SoapMap
@@ -298,7 +299,7 @@ def _relief(seen: TrialEvidence) -> Evidence:
         return _line(RELIEF, False, says, "vessel")
     return _line(
         RELIEF,
-        seen.relief_proven <= seen.wanted * (1 + 1e-6),
+        lifts_in_time(seen.relief_proven, seen.wanted, [p for p in (seen.plate, seen.allowable) if p]),
         say("evidence.relief-lifts", lifts=seen.relief_proven),
         "vessel",
     )

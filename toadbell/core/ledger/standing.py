@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from toadbell.core.judge.answers import Fitness, LedgerAnswer, LedgerLine, LineState, TagNow, TrialOffer
+from toadbell.core.judge.relief import lifts_in_time
 from toadbell.core.ledger.dates import add_months
 from toadbell.core.ledger.programme import FIRINGS, PROGRAMMES, Asked, offered
 from toadbell.core.ledger.voiding import HAPPENINGS, UNSOUND, Happened, Voids, last_of, lift_of
@@ -257,7 +258,7 @@ def _relief_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
     if lifts is None or vessel.wanted is None:
         return _made(asked, "not known", say("ledger.relief-unread", on=last.on), on=last.on)
     says = say("ledger.relief-lifts", lifts=lifts, on=last.on)
-    if lifts > vessel.wanted * (1 + 1e-6):
+    if not lifts_in_time(lifts, vessel.wanted, [limit for _, limit in vessel.limits]):
         return _made(asked, "not met", say("ledger.relief-late", lifts=lifts, wanted=vessel.wanted), on=last.on)
     return _dated(asked, vessel, says, last.on, _until(asked, last.on))
 

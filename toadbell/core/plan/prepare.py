@@ -69,8 +69,12 @@ def undecided(sheet: VesselSheet) -> list[str]:
 
 
 def wrongly_kept(sheet: VesselSheet) -> list[str]:
-    """Names of the openings whose fitting stays on though it must not see the test."""
-    return [opening.name for opening in sheet.fittings if opening.for_test == "keep" and opening.fitted in MUST_NOT_SEE]
+    """Names of the openings whose fitting stays on though it must not see the test; a relief valve's own trial sees
+    it.
+    """
+    tried = {"relief-valve"} if sheet.procedure == "relief" or sheet.basis == "relief" else set()
+    spoilt = MUST_NOT_SEE - tried
+    return [opening.name for opening in sheet.fittings if opening.for_test == "keep" and opening.fitted in spoilt]
 
 
 def gather(sheet: VesselSheet, w: PlanContext) -> list[Gather]:

@@ -38,10 +38,16 @@ def rating_of(answer: DeriveAnswer) -> float:
     return min(known, default=answer.working_pressure)
 
 
-def relief_sheet(sheet: VesselSheet, answer: DeriveAnswer, seen: Mapping[str, Mapping[str, Observed]]) -> ReliefSheet:
+def relief_sheet(
+    sheet: VesselSheet,
+    answer: DeriveAnswer,
+    seen: Mapping[str, Mapping[str, Observed]],
+    highest: float | None = None,
+) -> ReliefSheet:
     """What was observed at a relief trial, as its judge reads it.
 
-    seen  by instrument, and by the number of the round
+    seen     by instrument, and by the number of the round
+    highest  pressure that was read, Pa: where no lift was written down, there was none up to it
     """
     rounds = [
         Round.model_construct(
@@ -53,6 +59,8 @@ def relief_sheet(sheet: VesselSheet, answer: DeriveAnswer, seen: Mapping[str, Ma
         for place in ROUND_PLACES
         if any(place in seen.get(what, {}) for what in ("lift", "highest"))
     ]
+    if not rounds and highest is not None:
+        rounds = [Round.model_construct(weep=None, lift=None, reseat=None, highest=highest)]
     return ReliefSheet.model_construct(
         procedure="relief",
         medium=sheet.medium,
@@ -67,9 +75,14 @@ def relief_sheet(sheet: VesselSheet, answer: DeriveAnswer, seen: Mapping[str, Ma
     )
 
 
-def judged(sheet: VesselSheet, answer: DeriveAnswer, seen: Mapping[str, Mapping[str, Observed]]) -> ReliefAnswer:
+def judged(
+    sheet: VesselSheet,
+    answer: DeriveAnswer,
+    seen: Mapping[str, Mapping[str, Observed]],
+    highest: float | None = None,
+) -> ReliefAnswer:
     """What the valve's rounds prove so far."""
-    return judge_relief(relief_sheet(sheet, answer, seen))
+    return judge_relief(relief_sheet(sheet, answer, seen, highest))
 
 
 def _value(seen: Mapping[str, Mapping[str, Observed]], what: str, place: str) -> float | None:

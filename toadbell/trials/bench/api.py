@@ -169,7 +169,7 @@ def _valve_out(trial: Trial, events: list[Event]) -> ValveOut | None:
     step = (sheet.gauge.readable if sheet.gauge else None) or 0.005 * answer.test_pressure
     found = [LiftOut(time=one.time, lift=one.lift, reseat=one.reseat) for one in lifts_in(times, pressures, step)]
     seen = {what: observed(events, what) for what in PROCEDURES["relief"].instruments}
-    return ValveOut(judged=relief.judged(sheet, answer, seen), lifts=found)
+    return ValveOut(judged=relief.judged(sheet, answer, seen, max(pressures, default=None)), lifts=found)
 
 
 def _latest_out(seen: Reading) -> Latest:

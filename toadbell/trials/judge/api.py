@@ -10,7 +10,7 @@ from ninja import Field, Router, Schema, Status
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.judge.answers import Fitness, FitnessAnswer, HoldPoint, JudgeAnswer, LedgerAnswer
 from toadbell.core.judge.hold import Asked
-from toadbell.core.judge.relief import ReliefAnswer
+from toadbell.core.judge.relief import ReliefAnswer, settings_under
 from toadbell.core.phrases import of_scale, put
 from toadbell.core.plan.acceptance import accepted
 from toadbell.shed.errors import NotNow
@@ -75,6 +75,7 @@ class JudgeOut(Schema):
 
     practice    it was run on the simulated rig, and proves nothing
     may_decide  it is judged, or let go, or there is too little in its log to be judged at all
+    settings    what relief valve and switch are set to after a proof, in words
     offer       the pressure that the decision begins with, written and never rounded up
     """
 
@@ -92,6 +93,7 @@ class JudgeOut(Schema):
     advice: FitnessAnswer
     offer: str
     valve: ReliefAnswer | None
+    settings: str
     decision: DecisionOut | None
     accepted: str
     asked: AskedOut | None
@@ -135,6 +137,7 @@ def judge_out(trial: Trial, request: HttpRequest) -> JudgeOut:
         advice=advice,
         offer=_offer(plan, advice),
         valve=judging.valve_of(trial, plan_of(trial), trial.effective_events()),
+        settings=_settings(trial, plan, advice),
         decision=decision_out(trial),
         accepted=_accepted(trial, plan),
         asked=AskedOut(**verdict.asked) if verdict else None,
@@ -147,6 +150,14 @@ def judge_out(trial: Trial, request: HttpRequest) -> JudgeOut:
 def _accepted(trial: Trial, plan: DeriveAnswer) -> str:
     with of_scale(plan.test_pressure):
         return accepted(plan_of(trial).sheet.acceptance)
+
+
+def _settings(trial: Trial, plan: DeriveAnswer, advice: FitnessAnswer) -> str:
+    """What a receiver's relief valve and switch are set to, by what was proven; "" where there are none to set."""
+    if trial.kind != "receiver" or advice.relief_at_most is None or trial.practice:
+        return ""
+    with of_scale(plan.test_pressure):
+        return settings_under(advice.relief_at_most, plan.working_pressure).says
 
 
 def _offer(plan: DeriveAnswer, advice: FitnessAnswer) -> str:

@@ -197,7 +197,8 @@ def valve_of(trial: Trial, plan: Plan, events: list[Event]) -> ReliefAnswer | No
     if plan.answer.procedure != "relief":
         return None
     seen = {what: observed(events, what) for what in PROCEDURES["relief"].instruments}
-    return relief.judged(plan.sheet, plan.answer, seen)
+    highest = trial.readings.aggregate(high=Max("pressure"))["high"]
+    return relief.judged(plan.sheet, plan.answer, seen, highest)
 
 
 def _says(valve: ReliefAnswer | None) -> Said | None:

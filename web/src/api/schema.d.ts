@@ -5001,6 +5001,7 @@ export interface components {
          *
          *     practice    it was run on the simulated rig, and proves nothing
          *     may_decide  it is judged, or let go, or there is too little in its log to be judged at all
+         *     settings    what relief valve and switch are set to after a proof, in words
          *     offer       the pressure that the decision begins with, written and never rounded up
          */
         JudgeOut: {
@@ -5033,6 +5034,8 @@ export interface components {
             /** Offer */
             offer: string;
             valve: components["schemas"]["ReliefAnswer"] | null;
+            /** Settings */
+            settings: string;
             decision: components["schemas"]["DecisionOut"] | null;
             /** Accepted */
             accepted: string;

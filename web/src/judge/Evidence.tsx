@@ -71,6 +71,7 @@ export function Evidence({ judge, habit }: { judge: JudgeState; habit: Habit }) 
             . Earlier after any knock, mend or change.
           </p>
         )}
+        {judge.settings && <p className="text-note text-quiet">{judge.settings}</p>}
         <Why lines={advice.lines} figures={["pressure"]} />
         <h2 className="mt-3 mb-1 text-lead">What this rests on</h2>
         <ul>
