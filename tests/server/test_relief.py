@@ -172,3 +172,32 @@ def test_a_valves_trial_takes_nothing_away_from_the_proof_before(workshop: Works
     stands = {row["id"]: row["stands"] for row in workshop.get("/trials")}
     assert (stands[proof], stands[trial]) == (True, False)
     assert next(one for one in due.due() if one.what == "proof").trial is not None
+
+
+@pytest.mark.parametrize(("valve", "answer"), [("good", "good"), ("late", "reset"), ("low-seat", "bad")])
+def test_a_valve_is_tried_on_the_simulated_rig_whose_lifts_are_found_in_its_readings(
+    workshop: Workshop, valve: str, answer: str
+) -> None:
+    tank = workshop.vessel("Yard tank", relief_set="8.5 bar")
+    plan = workshop.post(f"/vessels/{tank['id']}/trials", {"basis": "relief"})
+    slow = {**FINE, "pump": {"stroke": "0.5 mL", "maximum": "40 bar"}}  # under 2 % of the set a second
+    workshop.put(f"/trials/{plan['id']}/plan", {"sheet": {**plan["sheet"], **slow}, "version": plan["version"]})
+    trial = str(workshop.post(f"/trials/{plan['id']}/freeze")["id"])
+    workshop.post(f"/trials/{trial}/start", {"source": "rig", "speed": 1, "valve": valve})
+    bench = workshop.step(trial, "vent-shut")
+    seen: list[dict[str, Any]] = []
+    for _ in range(80):
+        strokes = 30 if (bench["latest"] or {"pressure": 0})["pressure"] < 7.5e5 else 6
+        workshop.post(f"/trials/{trial}/rig", {"action": "pump", "strokes": strokes})
+        rewind(trial, 2 * strokes + 6)
+        bench = workshop.get(f"/trials/{trial}/bench")
+        seen = [one for one in bench["valve"]["lifts"] if one["reseat"] is not None]
+        if len(seen) >= 3 or bench["guards"]:
+            break
+    assert len(seen) >= 3
+    for n, one in enumerate(seen[:3]):
+        workshop.step(trial, "observed", what="lift", place=str(n + 1), value=one["lift"])
+        workshop.step(trial, "observed", what="reseat", place=str(n + 1), value=one["reseat"])
+    workshop.step(trial, "observed", what="hand", place="1", word="free")
+    bench = workshop.step(trial, "observed", what="after", place="1", word="dry")
+    assert bench["valve"]["judged"]["answer"] == answer

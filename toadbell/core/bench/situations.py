@@ -9,12 +9,13 @@ from typing import Literal
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.bench import rig as simulated
 from toadbell.core.bench.rig_parts import Dial, Leak, Probe, Relief, Room, Source, Wall
-from toadbell.core.physics.content import AirContent
+from toadbell.core.physics.content import AirContent, Content
 from toadbell.core.physics.water import ROOM
 from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.core.vessel.content import content_of, trapped_air
 from toadbell.core.vessel.openings import vent_of
 
+Valve = Literal["good", "early", "late", "low-seat", "sticks"]
 DRIP = 0.05e-6 / 60
 """A leak is seen on looking from about a drop a minute, m³/s."""
 DROPS = 20 / 1e-6
@@ -33,6 +34,7 @@ class Situation:
     yields_at, bursts_at  of the wall, Pa
     relief_at  a relief valve on the rig lifts at, Pa
     sticking   of the dial's needle, Pa
+    valve      that is tried, in a relief valve's trial: lifts at its set, early, late, spread, or sticks
     """
 
     leak: float = 0.0
@@ -46,7 +48,27 @@ class Situation:
     bursts_at: float | None = None
     relief_at: float | None = None
     sticking: float = 0.0
+    valve: Valve = "good"
     seed: int = 1
+
+
+VALVES: dict[Valve, tuple[float, float]] = {
+    "good": (1.0, 0.95),
+    "early": (0.85, 0.93),
+    "late": (1.12, 0.95),
+    "low-seat": (1.0, 0.8),
+    "sticks": (4.0, 0.95),
+}
+"""At what part of its set a valve lifts, and at what part of that it is shut again."""
+
+
+def _tried(situation: Situation, answer: DeriveAnswer, content: AirContent | Content) -> Relief | None:
+    """The valve of a relief trial; it empties what it has to in about a second."""
+    if answer.procedure != "relief" or answer.relief_set is None:
+        return None
+    lifts, seats = VALVES[situation.valve]
+    at = lifts * answer.relief_set
+    return Relief(at, seats * at, max(1e-9, content.compliance(answer.relief_set) / 0.6))
 
 
 def rig_from(sheet: VesselSheet, answer: DeriveAnswer, situation: Situation) -> simulated.Rig:
@@ -69,7 +91,11 @@ def rig_from(sheet: VesselSheet, answer: DeriveAnswer, situation: Situation) -> 
         if situation.leak
         else []
     )
-    relief = None if situation.relief_at is None else Relief(situation.relief_at, 0.95 * situation.relief_at)
+    relief = (
+        _tried(situation, answer, content)
+        if situation.relief_at is None
+        else Relief(situation.relief_at, 0.95 * situation.relief_at)
+    )
     return simulated.rig_for(
         content,
         answer.test_pressure,

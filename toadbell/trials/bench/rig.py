@@ -24,7 +24,7 @@ from toadbell.trials.models import Reading, Source, Trial
 from toadbell.trials.plan.frozen import plan_of
 
 RIG_EVERY = 10.0
-"""The rig's logger reads every so many s of the trial's time; every second while the pump goes."""
+"""The rig's logger reads every so many s of the trial's time; every second while the pump goes or a valve lifts."""
 MOST_MADE_UP = 3000
 """Readings that are made up for at the most after a long while away."""
 _RIG, _STATE = TypeAdapter(simulated.Rig), TypeAdapter(simulated.RigState)
@@ -76,7 +76,7 @@ def _move_rig(trial: Trial) -> tuple[simulated.Rig, simulated.RigState]:
 
 
 def _due(state: simulated.RigState, gap: float) -> float:
-    return math.floor(state.time) + 1.0 if state.to_go else (state.time // RIG_EVERY) * RIG_EVERY + gap
+    return math.floor(state.time) + 1.0 if state.to_go or state.lifted else (state.time // RIG_EVERY) * RIG_EVERY + gap
 
 
 def _keep_rig(trial: Trial, state: simulated.RigState) -> None:

@@ -9,7 +9,7 @@ from pydantic import create_model
 
 from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
-from toadbell.core.bench.situations import Situation
+from toadbell.core.bench.situations import Situation, Valve
 from toadbell.core.bench.stroke_answers import StrokesAnswer
 from toadbell.core.judge.relief import ReliefAnswer
 from toadbell.core.run.carried import VIEWS, HoldEnded, Nothing
@@ -285,6 +285,7 @@ class StartIn(Schema):
     bursts_at: str | None = None
     relief_at: str | None = None
     sticking: str | None = None
+    valve: Valve = "good"
     seed: int = Field(default=1, ge=0, le=2**31)
     hand_name: str = Field(default="", max_length=60)
 
@@ -302,6 +303,7 @@ class StartIn(Schema):
             bursts_at=_optional(self.bursts_at, "pressure"),
             relief_at=_optional(self.relief_at, "pressure"),
             sticking=_optional(self.sticking, "pressure") or 0.0,
+            valve=self.valve,
             seed=self.seed,
         )
 

@@ -3629,6 +3629,12 @@ export interface components {
             /** Sticking */
             sticking?: string | null;
             /**
+             * Valve
+             * @default good
+             * @enum {string}
+             */
+            valve: "good" | "early" | "late" | "low-seat" | "sticks";
+            /**
              * Seed
              * @default 1
              */

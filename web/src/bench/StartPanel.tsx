@@ -15,6 +15,15 @@ const SITUATIONS: Record<string, Situation> = {
   washer: { name: "a washer without a bypass", leak: "0 mL/h", owner: "boundary", where: "the lower seam", eased: 1, drift: "0 °C", washer: "120 bar" },
 }
 
+/** How the valve of a relief trial may be. */
+const VALVES = {
+  good: "lifts at its set, shuts again",
+  early: "lifts early",
+  late: "lifts late",
+  "low-seat": "shuts late",
+  sticks: "sticks",
+} as const
+
 /** What a person at the gauge needs most. */
 const KEYS = [
   ["R", "what the dial shows"],
@@ -29,6 +38,7 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }
   const [kind, setKind] = useState("tight")
   const [faults, setFaults] = useState({ leak: "0 mL/h", air: "", drift: "0 °C" })
   const [speed, setSpeed] = useState(10)
+  const [valve, setValve] = useState<keyof typeof VALVES>("good")
   const situation = SITUATIONS[kind]!
   const dial = () => hands.start.mutate({ seen: bench.seen, source: "dial", speed: 1 })
   const rig = () =>
@@ -44,6 +54,7 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }
       where: situation.where,
       eased: situation.eased,
       washer: situation.washer,
+      valve,
     })
   useKeys([
     { key: "Enter", does: "begin on the real rig", act: dial },
@@ -61,7 +72,10 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }
         <ol className="mt-2 list-decimal space-y-1.5 pl-6 text-lead">
           {bench.openings.length === 0 && (
             <>
-              <li>Relief valve, switch and service gauge are off; every opening is blanked with a part rated for the test.</li>
+              <li>
+                {bench.valve ? "The relief valve is in, its bore and seat clean; switch" : "Relief valve, switch"} and service gauge are off; every
+                {bench.valve ? " other" : ""} opening is blanked with a part rated for the test.
+              </li>
               <li>A vent at the highest point, a shut-off between pump and vessel, a way to dump.</li>
             </>
           )}
@@ -96,6 +110,18 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }
         <section className="flex flex-col border-line border-rule bg-paper p-5">
           <h3 className="text-xl">On the simulated rig</h3>
           <p className="my-2 text-quiet">The same vessel, pump and gauge by their physics. It proves nothing; it shows how a run goes.</p>
+          {bench.valve && (
+            <label className="mb-2 text-small text-quiet">
+              The valve
+              <select className="select h-11 w-full bg-paper text-ink" value={valve} onChange={(event) => setValve(event.target.value as keyof typeof VALVES)}>
+                {Object.entries(VALVES).map(([key, name]) => (
+                  <option key={key} value={key}>
+                    {name}
+                  </option>
+                ))}
+              </select>
+            </label>
+          )}
           <label className="mb-2 text-small text-quiet">
             What is to be met
             <select className="select h-11 w-full bg-paper text-ink" value={kind} onChange={(event) => choose(event.target.value)}>

@@ -103,4 +103,13 @@ export function useHands(id: string, now: () => string) {
   return { ...direct, ...kept, items, keep, why: outbox.why }
 }
 
-const START = { source: "dial" as const, speed: 1, owner: "boundary" as const, where: "the lower seam", eased: 1, seed: 1, hand_name: "" }
+const START = {
+  source: "dial" as const,
+  speed: 1,
+  owner: "boundary" as const,
+  where: "the lower seam",
+  eased: 1,
+  seed: 1,
+  valve: "good" as const,
+  hand_name: "",
+}
