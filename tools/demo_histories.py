@@ -85,7 +85,11 @@ class Run:
         leaks = tuple(
             Leak(one.rate, answer.test_pressure, one.owner, one.where, opens_at=one.opens_at) for one in story.leaks
         )
-        drawn = rig_from(self.sheet, answer, Situation(seed=story.seed, drift=story.drift / 3600))
+        drawn = rig_from(
+            self.sheet,
+            answer,
+            Situation(seed=story.seed, drift=story.drift / 3600, relief_at=1e7 if story.valve else None),
+        )
         room = Room(drawn.water, story.drift / 3600, story.swing)
         self.rig = dataclasses.replace(drawn, leaks=leaks, lag=story.lag, room=room)
         self.state = simulated.at_start(self.rig)
@@ -107,7 +111,10 @@ class Run:
                 return self.give_up()
             if index < len(answer.stages) - 1:
                 self.wait(stage.pause + 20, every=60)
-        self.hold()
+        if story.valve is not None:
+            self.tried(*story.valve)
+        else:
+            self.hold()
 
     def raise_to(self, target: float) -> None:
         """Pump until the dial shows it, reading the dial at every stroke, or every few where there are many."""
@@ -164,6 +171,22 @@ class Run:
                 )
                 if leak.photo:
                     self.photos.append({"file": leak.photo, "text": leak.where, "event": f"#{number}"})
+
+    def tried(self, lift: float, reseat: float) -> None:
+        """Three rounds of a relief valve, then by hand, and the pressure let go."""
+        for place in ("1", "2", "3"):
+            for what, value in (("lift", lift), ("reseat", reseat)):
+                self.wait(20)
+                self.log("observed", what=what, place=place, word="", value=value)
+        for what, word in (("hand", "free"), ("after", "dry")):
+            self.wait(15)
+            self.log("observed", what=what, place="1", word=word, value=None)
+        self.log("tried")
+        self.state = simulated.dump(self.rig, self.state)
+        for kind, after in (("released", 60), ("vent-open", 30), ("emptied", 600), ("dried", 60)):
+            if kind in after_the_hold(self.answer.medium):
+                self.log(kind)
+                self.wait(after)
 
     def hold(self) -> None:
         """Shut in, quiet, and everything after it."""

@@ -170,9 +170,9 @@ def _run(trial: Trial, maker: Maker, data: dict[str, Any], start: datetime.datet
         start,
         start + datetime.timedelta(seconds=data["events"][-1]["elapsed"] + 600),
     )
-    trial.state = State.HELD if "hold-ended" in kinds else State.ABORTED
+    trial.state = State.HELD if kinds & {"hold-ended", "tried"} else State.ABORTED
     trial.save()
-    if trial.state == State.HELD:
+    if "hold-ended" in kinds:
         judging.judge(trial, maker)
     if "decision" in data:
         decision = data["decision"]

@@ -61,7 +61,8 @@ def now_card(
     """
     with of_scale(answer.test_pressure):
         if stands.phase in ("raising", "pausing"):
-            if stands.reached < len(answer.stages):
+            to_its_set = not stands.has_hold and stands.phase == "raising" and stands.reached >= len(answer.stages) - 1
+            if stands.reached < len(answer.stages) and not to_its_set:
                 return _raising(stands, answer, strokes)
             return _at_test(stands, answer, dial)
         if stands.phase == "at test":
