@@ -105,7 +105,9 @@ class TrialEvidence:
 
 
 def ledger(seen: TrialEvidence) -> list[Evidence]:
-    """Every line of the evidence, in the order in which the job is done."""
+    """Every line of the evidence, in the order in which the job is done; of a valve's trial what bears on the valve."""
+    if seen.valve is not None:
+        return [_plate(seen), _kit(seen), _relief(seen)]
     return [
         _plate(seen),
         _wall(seen),

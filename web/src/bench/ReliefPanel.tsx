@@ -3,7 +3,7 @@ import { useKeys } from "../app/keys"
 import { Alert } from "../parts/Alert"
 import { Ask } from "../parts/Dialog"
 import { Checks } from "../parts/Checks"
-import { show, unitOf, type Habit } from "../parts/units"
+import { digits, inUnit, unitOf, type Habit } from "../parts/units"
 import type { BenchState, Hands } from "./queries"
 
 const ROUNDS = ["1", "2", "3"]
@@ -57,8 +57,8 @@ export function ReliefPanel({ bench, hands, habit }: { bench: BenchState; hands:
             <tr className="text-left text-small text-quiet">
               <th className="pr-4 font-normal">Round</th>
               {WHAT.map(([what, name]) => (
-                <th key={what} className="pr-2 font-normal">
-                  {name}
+                <th key={what} className={`pr-2 font-normal ${what === "weep" ? "hidden sm:table-cell" : ""}`}>
+                  {name}, {unitOf("pressure", habit)}
                 </th>
               ))}
             </tr>
@@ -70,14 +70,14 @@ export function ReliefPanel({ bench, hands, habit }: { bench: BenchState; hands:
                 {WHAT.map(([what, name]) => {
                   const found = seen.get(`${what} ${one}`)
                   return (
-                    <td key={what} className="py-1 pr-2">
+                    <td key={what} className={`py-1 pr-2 ${what === "weep" ? "hidden sm:table-cell" : ""}`}>
                       <button
-                        className={`btn h-11 min-w-24 border-line ${round === one && next === what ? "border-primary" : "border-rule"}`}
+                        className={`btn h-11 w-22 border-line ${round === one && next === what ? "border-primary" : "border-rule"}`}
                         disabled={!may}
                         aria-label={`Round ${one}: ${name}`}
                         onClick={() => setAsking({ what, round: one })}
                       >
-                        <span className="figure">{found?.value != null ? show(found.value, "pressure", habit, 4) : "–"}</span>
+                        <span className="figure">{found?.value != null ? digits(inUnit(found.value, "pressure", habit), 4) : "–"}</span>
                       </button>
                     </td>
                   )

@@ -1,5 +1,6 @@
 import type { Refusal } from "../api/client"
 import { useSuited, type Suit } from "../api/kit"
+import { Pick } from "../parts/Fields"
 import { GaugeDial } from "../parts/GaugeDial"
 import { at, textAt, withAt } from "../parts/path"
 import { QuantityField, type QuantityKind } from "../parts/QuantityField"
@@ -24,6 +25,9 @@ export function useField({ draft, change, problem, disabled }: { draft: Sheet; c
   )
 }
 
+/** The classes that gauges are made in, per cent of their range. */
+const CLASSES = [0.1, 0.25, 0.6, 1, 1.6, 2.5, 4]
+
 /** What is read from and pumped with, off the kit board or typed, and the state of the water. */
 export function KitTab(props: FieldsProps & { trial: string; version: number }) {
   const { habit, answer, trial, version } = props
@@ -31,6 +35,8 @@ export function KitTab(props: FieldsProps & { trial: string; version: number }) 
   const suited = useSuited(trial, version)
   const pressure = unitOf("pressure", habit)
   const air = answer.medium === "air"
+  const own = Number(textAt(props.draft, "gauge.class"))
+  const classes = [...new Set([...CLASSES, ...(own ? [own] : [])])].sort((a, b) => a - b)
   return (
     <div className="grid grid-cols-2 content-start gap-x-3 sm:grid-cols-3">
       <FromBoard {...props} part="gauge" label="Gauge" suits={suited.data ?? []} />
@@ -43,6 +49,14 @@ export function KitTab(props: FieldsProps & { trial: string; version: number }) 
       {field("thermometer.resolution", "Thermometer to", "temperature_difference", "°C", "none: empty")}
       {field("gauge.height_above_top", "Gauge above top", "length", unitOf("height", habit), "from its opening")}
       {field("water_temperature", air ? "Air at" : "Water at", "temperature", unitOf("temperature", habit), air ? "" : "needed")}
+      <Pick
+        compact
+        label="Its class"
+        value={textAt(props.draft, "gauge.class")}
+        disabled={props.disabled}
+        onChange={(id) => props.change(withAt(props.draft, "gauge.class", id === "" ? undefined : Number(id)))}
+        options={[["", "not known"], ...classes.map((one): [string, string] => [String(one), `${one} % of its range`])]}
+      />
       {!air && field("trapped_air", "Air still inside", "volume", "mL", answer.vent ? `${show(answer.vent.air, "small", habit, 2)} above the vent` : "")}
     </div>
   )

@@ -1,5 +1,6 @@
 import { useMemo, type ReactNode } from "react"
 import type { Schema } from "../api/client"
+import { Checks } from "../parts/Checks"
 import { CourseChart } from "../parts/CourseChart"
 import { Elevation } from "../parts/elevation/Elevation"
 import { extent } from "../parts/elevation/frame"
@@ -172,6 +173,16 @@ export function Course({ record, habit }: { record: RecordOut; habit: Habit }) {
           </li>
         ))}
       </ol>
+    </Part>
+  )
+}
+
+/** What a relief valve's rounds prove, line by line. */
+export function Valve({ valve }: { valve: Schema["ReliefAnswer"] }) {
+  return (
+    <Part title="The relief valve">
+      <p className="text-body font-semibold">{valve.says}</p>
+      <Checks checks={valve.checks} />
     </Part>
   )
 }
