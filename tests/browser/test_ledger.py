@@ -95,6 +95,66 @@ LOW_KIT = {
 }
 
 
+def test_a_fermenter_held_four_hours_at_its_gas_soaped_by_pointer_is_tagged_tight(shop: Page, server: Server) -> None:
+    workshop = Workshop(Client())
+    sheet = {"kind": "fermenter", "working_pressure": "1 bar", "volume": "19 L"}
+    vessel = workshop.post("/vessels", {"name": "Cellar keg", "sheet": sheet})["id"]
+    shop.goto(f"{server.url}/vessels/{vessel}")
+    shop.get_by_role("button", name=re.compile("Another kind")).click()
+    shop.get_by_role("dialog").get_by_role("button", name=re.compile("^Tightness")).click()
+    shop.get_by_label("Under", exact=True).select_option("air")
+    shop.get_by_label("Held at").fill("0.8 bar")
+    expect(shop.get_by_role("heading", name="Test pressure", exact=True).locator("..")).to_contain_text("0.8 bar")
+    trial = Trial.objects.get(vessel=vessel)
+    kit = {
+        "gauge": {"range": "2 bar", "division": "0.02 bar", "resolution": "4 mbar", "calibrated": "2026-06-01"},
+        "thermometer": {"resolution": "0.05 °C"},
+        "water_temperature": "16 °C",
+        "pause": "1 min",
+        "hold": {"minimum": "4 h"},
+        "acceptance": {"max_drop": "40 mbar", "over": "4 h"},
+    }
+    trial.change_plan(
+        {**trial.sheet, **kit, "procedure": "tightness", "medium": "air", "tight_at": "0.8 bar"}, trial.version
+    )
+    workshop.post(f"/trials/{trial.pk}/freeze")
+    workshop.post(f"/trials/{trial.pk}/start", {"source": "dial"})
+    bench = workshop.step(str(trial.pk), "vent-shut")
+    for stage in bench["answer"]["stages"]:
+        workshop.read(str(trial.pk), f"{stage['target'] / 1e5 + 0.004:.3f} bar", "16.00")
+        bench = workshop.step(str(trial.pk), "stage-reached")
+        rewind(str(trial.pk), stage["pause"] + 1)
+    shop.goto(f"{server.url}/trials/{trial.pk}/bench")
+    shop.get_by_role("tab", name="Soap map").click()
+    for section in bench["sections"]:
+        row = shop.get_by_role("list", name="Sections").get_by_role("listitem").filter(has_text=section["name"])
+        row.get_by_role("button").click()
+        shop.get_by_role("group", name="How it shows").get_by_role("button", name=re.compile("^still foam")).click()
+        expect(row).to_contain_text("still foam")
+    began = datetime.datetime.fromisoformat(workshop.step(str(trial.pk), "shut-in")["since"])
+    rewind(str(trial.pk), 4 * 3600 + 60)
+    readings = [
+        {
+            "id": str(uuid.uuid4()),
+            "pressure": "0.804 bar",
+            "temperature": "16.00",
+            "at": (began + datetime.timedelta(minutes=5 * n)).isoformat(),
+        }
+        for n in range(49)
+    ]
+    workshop.post(f"/trials/{trial.pk}/readings", readings)
+    for step in ("hold-ended", "looked", "released"):
+        workshop.step(str(trial.pk), step)
+    workshop.post(f"/trials/{trial.pk}/judge")
+    shop.goto(f"{server.url}/trials/{trial.pk}/judge")
+    expect(shop.get_by_role("listitem").filter(has_text="Soaped all round")).to_contain_text("none leaks")
+    shop.get_by_role("button", name="Write the decision").click()
+    shop.get_by_role("button", name="Write it down").click()
+    expect(shop.get_by_test_id("record")).to_be_visible()
+    shop.goto(f"{server.url}/vessels/{vessel}")
+    expect(shop.get_by_test_id("tag-line")).to_contain_text("Tight at 0.8 bar; no strength is claimed.")
+
+
 def pressed(workshop: Workshop, vessel: str, fall: float) -> str:
     """A housing raised to 12 mbar and held ten minutes, falling by so many mbar a minute."""
     plan = workshop.post(f"/vessels/{vessel}/trials", {"basis": "tight"})

@@ -112,6 +112,13 @@ def test_it_has_no_hold_and_a_proof_has_no_rounds(workshop: Workshop) -> None:
     )
     workshop.step(trial, "observed", status=422, what="lift", place="1")
     assert "8 mm" in workshop.step(trial, "observed", status=422, what="lift", place="1", text="8 mm")["says"]
+    workshop.step(trial, "observed", what="lift", place="1", text="8.4 bar")
+    for what in ("reseat", "weep"):  # typed the wrong way round
+        assert (
+            "wrong way round"
+            in workshop.step(trial, "observed", status=409, what=what, place="1", text="8.6 bar")["says"]
+        )
+    workshop.step(trial, "observed", status=409, what="lift", place="2", value=-5)
     proof = workshop.ready()
     workshop.raised(proof)
     assert "relief valve" in workshop.step(proof, "tried", status=409)["says"]

@@ -8,6 +8,7 @@ from dataclasses import replace
 
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.judge.relief import ReliefAnswer, judge_relief
+from toadbell.core.phrases import Said, say
 from toadbell.core.procedures.procedure import Observation
 from toadbell.core.procedures.proof import PROOF
 from toadbell.core.run.observed import Observed
@@ -73,6 +74,18 @@ def relief_sheet(
         by_hand=_word(seen, "hand"),
         after=_word(seen, "after"),
     )
+
+
+def contradicts(seen: Mapping[str, Mapping[str, Observed]], what: str, place: str, value: float) -> Said | None:
+    """Why a figure cannot be of that round, beside what was written of it; None where it can. Pa."""
+    if value <= 0:
+        return say("step.observed-figure")
+    lift, reseat = _value(seen, "lift", place), _value(seen, "reseat", place)
+    if what in ("reseat", "weep") and lift is not None and value > lift:
+        return say(f"step.observed-{what}-over", value=value, lift=lift)
+    if what == "lift" and reseat is not None and value < reseat:
+        return say("step.observed-reseat-over", value=reseat, lift=value)
+    return None
 
 
 def judged(

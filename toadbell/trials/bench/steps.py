@@ -14,9 +14,9 @@ from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.bench import rig as simulated
 from toadbell.core.phrases import Said, of_scale, say
-from toadbell.core.procedures import PROCEDURES
+from toadbell.core.procedures import PROCEDURES, relief
 from toadbell.core.run import carried
-from toadbell.core.run.observed import INSTRUMENTS, Instrument
+from toadbell.core.run.observed import INSTRUMENTS, Instrument, observed
 from toadbell.core.run.phases import AFTER, ON_THE_BENCH, RunState
 from toadbell.core.run.steps import STEPS, refused
 from toadbell.core.sheets import SheetError, VesselSheet
@@ -252,7 +252,14 @@ def _observed(step: Taken) -> Event:
     if instrument.places is not None:
         if seen.place not in instrument.places:
             raise refuse("observed-round")
-        told = seen.model_copy(update={"value": _figure(step, seen, instrument)}).model_dump(exclude={"text"})
+        value = _figure(step, seen, instrument)
+        if value is not None:
+            events = step.trial.effective_events()
+            known = {what: observed(events, what) for what in ("lift", "reseat")}
+            against = relief.contradicts(known, seen.what, seen.place, value)
+            if against is not None:
+                raise NotNow(against)
+        told = seen.model_copy(update={"value": value}).model_dump(exclude={"text"})
         return step.log("observed", **told, pressure=found.pressure if found else None)
     section = next((one for one in sections_of(step.plan.sheet) if one.id == seen.place), None)
     if section is None:
