@@ -10,7 +10,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from toadbell.core.cli import main
-from toadbell.core.judge.relief import judge_relief, lifts_in, settings_under, tolerance_of
+from toadbell.core.judge.lifts import lifts_in
+from toadbell.core.judge.relief import judge_relief, tolerance_of
+from toadbell.core.judge.settings import settings_under
 from toadbell.core.sheets import SheetError, read_relief_sheet
 
 FINE = {"range": "2.5 bar", "class": 0.25, "resolution": "2 mbar"}

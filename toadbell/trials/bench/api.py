@@ -9,7 +9,7 @@ from ninja import Body, Router, Status
 from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.bench.situations import look
-from toadbell.core.judge.relief import lifts_in
+from toadbell.core.judge.lifts import lifts_in
 from toadbell.core.phrases import of_scale, read_kept, say
 from toadbell.core.procedures import PROCEDURES, relief
 from toadbell.core.run.log_text import log_lines

@@ -10,7 +10,8 @@ from ninja import Field, Router, Schema, Status
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.judge.answers import Fitness, FitnessAnswer, HoldPoint, JudgeAnswer, LedgerAnswer
 from toadbell.core.judge.hold import Asked
-from toadbell.core.judge.relief import ReliefAnswer, settings_under
+from toadbell.core.judge.relief import ReliefAnswer
+from toadbell.core.judge.settings import settings_under
 from toadbell.core.phrases import of_scale, put
 from toadbell.core.plan.acceptance import accepted
 from toadbell.shed.errors import NotNow
