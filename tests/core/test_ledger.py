@@ -12,7 +12,8 @@ from toadbell.core.judge.answers import LedgerAnswer, TagNow
 from toadbell.core.kinds import KINDS
 from toadbell.core.ledger.fitness import ORDER
 from toadbell.core.ledger.programme import FIRINGS, PROGRAMMES
-from toadbell.core.ledger.standing import Ended, OnRecord, ledger_of, standing, tag_now
+from toadbell.core.ledger.record import Ended, OnRecord, standing
+from toadbell.core.ledger.standing import ledger_of, tag_now
 from toadbell.core.ledger.voiding import HAPPENINGS, Happened
 
 TODAY = datetime.date(2026, 11, 26)

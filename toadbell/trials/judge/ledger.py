@@ -11,7 +11,8 @@ from django.db.models import QuerySet
 from django.utils import timezone
 
 from toadbell.core.judge.answers import LedgerAnswer, TagNow
-from toadbell.core.ledger.standing import Ended, OnRecord, Proves, ledger_of, standing, tag_now
+from toadbell.core.ledger.record import Ended, OnRecord, Proves, standing
+from toadbell.core.ledger.standing import ledger_of, tag_now
 from toadbell.core.plan.bases import BASES
 from toadbell.core.sheets import SheetError
 from toadbell.shed.drawn import shelved
