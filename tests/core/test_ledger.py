@@ -198,6 +198,21 @@ def test_a_line_that_a_person_overruled_stays_so_until_it_gets_worse() -> None:
     assert told(happened("relief-reset"), happened=DONE[1:], trials=(bold,)).answer == "limited"
 
 
+def test_what_a_person_decided_beyond_a_hold_is_told_as_his_and_never_as_shown() -> None:
+    bold = replace(PROOF, tight=False, further=True, reason="the gauge was new")
+    found = told(trials=(bold,))
+    assert (found.answer, state(found, "proof"), line(found, "proof").overruled) == ("fit", "not known", bold.reason)
+    assert told(happened("dropped"), trials=(bold,)).answer == "not proven"
+
+
+@pytest.mark.parametrize("kind", ["receiver", "cooler", "fermenter"])
+def test_a_vessel_called_fit_on_a_tight_trial_alone_falls_with_any_knock_or_new_seal(kind: str) -> None:
+    bold = replace(TIGHT, fitness="fit", further=True, reason="it is only oil", unknown=frozenset({"proof"}))
+    assert told(kind=kind, trials=(bold,)).answer in ("fit", "limited")
+    for what in ("dropped", "refitted", "changed"):
+        assert told(happened(what), kind=kind, trials=(bold,)).answer == "not proven", what
+
+
 def test_a_chamber_is_proven_anew_after_ten_firings() -> None:
     fired = [happened("fired", 2 + n) for n in range(FIRINGS + 1)]
     assert told(*fired[:-1], kind="chamber").answer == "fit"

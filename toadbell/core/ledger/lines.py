@@ -83,7 +83,11 @@ def trial_line(vessel: OnRecord, asked: Asked, tried: list[Ended], voids: tuple[
     if vessel.retire is not None and until is not None:
         until = min(until, datetime.date(vessel.retire, 12, 31))
     form = "ledger.proven" if trial.proves == "strength" else "ledger.tight"
-    return _dated(asked, vessel, say(form, **facts), trial.on, until).model_copy(update={"trial": trial.id})
+    line = _dated(asked, vessel, say(form, **facts), trial.on, until).model_copy(update={"trial": trial.id})
+    if line.state == "met" and trial.further and not trial.tight:  # a person went further than its hold showed
+        says = say("ledger.trial-further", **facts)
+        return line.model_copy(update={"state": "not known", "says": says, "overruled": trial.reason or "–"})
+    return line
 
 
 def proof_line(vessel: OnRecord, asked: Asked) -> LedgerLine:

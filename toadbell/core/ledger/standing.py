@@ -72,12 +72,20 @@ def _answer(vessel: OnRecord, stands: Ended | None, lines: list[LedgerLine]) -> 
         form = "ledger.decided-unfit" if stands.fitness == "not fit" else "ledger.decided-open"
         return stands.fitness, None, say(form, number=stands.number, on=stands.on)
     if stands.fitness != "tight":
-        proof = proof_line(vessel, _PROOF_OF.get(vessel.kind, _ANY_PROOF)) if stands.proves == "strength" else None
-        if proof is None or proof.state == "met":
+        rests = _rests_on(vessel, stands)
+        if rests.state == "met" or rests.overruled:
             return _strong(vessel, stands, lines)
-        fallen = proof.says if proof.state == "voided" else say("ledger.proof-lapsed", until=proof.until)
+        fallen = rests.says if rests.state != "lapsed" else say("ledger.proof-lapsed", until=rests.until)
         return _only_tight(vessel, fallen)
     return _only_tight(vessel, "")
+
+
+def _rests_on(vessel: OnRecord, stands: Ended) -> LedgerLine:
+    """The line of what a decision for use rests on: its proof, or the tight trial that a person went further than."""
+    if stands.proves == "strength":
+        return proof_line(vessel, _PROOF_OF.get(vessel.kind, _ANY_PROOF))
+    asked = _TIGHT_OF.get(vessel.kind, Asked("tightness"))
+    return trial_line(vessel, asked, [stands], ("all", "proof", "tightness"))
 
 
 _ANY_PROOF = Asked("proof")
