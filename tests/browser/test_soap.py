@@ -37,6 +37,7 @@ def typed(page: Page, reading: str) -> None:
 
 def raised(page: Page, trial: Trial) -> None:
     """Closed up, and pumped up through the stages."""
+    expect(page.get_by_role("dialog")).to_be_hidden()
     page.keyboard.press("Enter")
     stages = trial.derived().stages
     for stage in stages:

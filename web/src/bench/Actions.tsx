@@ -2,7 +2,7 @@ import { useEffect, useRef, useState } from "react"
 import { useNavigate } from "react-router"
 import { useKeys, type Key } from "../app/keys"
 import { Alert } from "../parts/Alert"
-import { Ask, Dialog } from "../parts/Dialog"
+import { Ask, Dialog, useKeeping } from "../parts/Dialog"
 import { HappenedDialog } from "../parts/HappenedDialog"
 import { span, type Habit } from "../parts/units"
 import { DevicesDialog } from "./DevicesDialog"
@@ -235,16 +235,16 @@ function StrokesAsk({ hands, close }: { hands: Hands; close: () => void }) {
 
 function OddAsk({ hands, close }: { hands: Hands; close: () => void }) {
   const [text, setText] = useState("")
-  const [says, setSays] = useState<string | null>(null)
-  const keep = (what: string) => hands.step("odd", { what, text }, what).then(close, (problem: Error) => setSays(problem.message))
+  const { says, keep } = useKeeping(close)
+  const odd = (what: string) => keep(() => hands.step("odd", { what, text }, what))
   return (
     <Dialog title="Something odd?" close={close}>
       <p className="mb-3 text-lead">Stop, dump, and only then approach. Say what it was, so that it stands in the log:</p>
       <div className="mb-3 grid grid-cols-2 gap-3">
-        <button className="btn h-20 border-line border-vermilion text-xl" autoFocus onClick={() => void keep("noise")}>
+        <button className="btn h-20 border-line border-vermilion text-xl" autoFocus onClick={() => odd("noise")}>
           A noise
         </button>
-        <button className="btn h-20 border-line border-vermilion text-xl" onClick={() => void keep("movement")}>
+        <button className="btn h-20 border-line border-vermilion text-xl" onClick={() => odd("movement")}>
           A bulge, a movement
         </button>
       </div>

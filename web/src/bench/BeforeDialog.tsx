@@ -1,6 +1,6 @@
 import { useState } from "react"
 import { Alert } from "../parts/Alert"
-import { Dialog, Keep } from "../parts/Dialog"
+import { Dialog, Keep, useKeeping } from "../parts/Dialog"
 import { BEFORE } from "./before"
 import type { Hands } from "./queries"
 
@@ -8,14 +8,13 @@ import type { Hands } from "./queries"
 export function BeforeDialog({ step, hands, close }: { step: string; hands: Hands; close: () => void }) {
   const { title, says: warns, fields } = BEFORE[step]!
   const [told, setTold] = useState<Record<string, string>>({})
-  const [says, setSays] = useState<string | null>(null)
-  const keep = () => hands.step(step, told, title).then(close, (problem: Error) => setSays(problem.message))
+  const { says, busy, keep } = useKeeping(close)
   return (
     <Dialog title={title} close={close}>
       <form
         onSubmit={(event) => {
           event.preventDefault()
-          void keep()
+          keep(() => hands.step(step, told, title))
         }}
       >
         <p className="strip mb-3">{warns}</p>
@@ -32,7 +31,7 @@ export function BeforeDialog({ step, hands, close }: { step: string; hands: Hand
           </label>
         ))}
         {says && <Alert className="mb-3">{says}</Alert>}
-        <Keep keep="Write it down" close={close} disabled={fields.some(([key]) => !told[key]?.trim())} />
+        <Keep keep="Write it down" close={close} disabled={busy || fields.some(([key]) => !told[key]?.trim())} />
       </form>
     </Dialog>
   )

@@ -1,6 +1,6 @@
 import { useRef, useState } from "react"
 import { Alert } from "../parts/Alert"
-import { Keep, Dialog } from "../parts/Dialog"
+import { Keep, Dialog, useKeeping } from "../parts/Dialog"
 import { unitOf, type Habit } from "../parts/units"
 import type { Hands } from "./queries"
 
@@ -10,15 +10,10 @@ type DialPadProps = { habit: Habit; hands: Hands; close: () => void }
 export function DialPad({ habit, hands, close }: DialPadProps) {
   const [pressure, setPressure] = useState("")
   const [temperature, setTemperature] = useState("")
-  const [says, setSays] = useState<string | null>(null)
-  const [busy, setBusy] = useState(false)
-  const keep = () => {
-    setBusy(true)
+  const { says, busy, keep } = useKeeping(close)
+  const log = () => {
     const unit = /[a-z]/i.test(pressure) ? pressure.trim() : `${pressure.trim()} ${unitOf("pressure", habit)}`
-    hands.read(unit, temperature.trim() || null).then(close, (problem: Error) => {
-      setSays(problem.message)
-      setBusy(false)
-    })
+    keep(() => hands.read(unit, temperature.trim() || null))
   }
   const field = useRef<HTMLInputElement>(null)
   const tap = (key: string) => {
@@ -33,7 +28,7 @@ export function DialPad({ habit, hands, close }: DialPadProps) {
       <form
         onSubmit={(event) => {
           event.preventDefault()
-          if (pressure.trim() && !busy) keep()
+          if (pressure.trim()) log()
         }}
       >
         <div className="mb-3 grid grid-cols-[1fr_130px] gap-3">

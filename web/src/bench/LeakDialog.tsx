@@ -1,6 +1,6 @@
 import { useState, type KeyboardEvent, type PointerEvent } from "react"
 import { Alert } from "../parts/Alert"
-import { Keep, Dialog } from "../parts/Dialog"
+import { Keep, Dialog, useKeeping } from "../parts/Dialog"
 import type { Px } from "../parts/elevation/Elevation"
 import { frameOf } from "../parts/elevation/frame"
 import { Pin, type View } from "../parts/elevation/Pins"
@@ -30,22 +30,17 @@ export function LeakDialog({ bench, hands, close }: { bench: BenchState; hands: 
   const [pin, setPin] = useState<Pinned | null>(soaped?.pin ?? null)
   const mayGoBack = bench.hand.mine && bench.allowed.includes("gone-back")
   const [back, setBack] = useState<string>("stay")
-  const [says, setSays] = useState<string | null>(null)
-  const keep = async () => {
-    try {
-      await hands.step("leak", { owner, where: where.trim(), shows, pin: pin && { x: pin.at[0], v: pin.at[1], view: pin.view } }, `leak, ${where.trim()}`)
-      if (back !== "stay" && mayGoBack) await hands.step("gone-back", { to: Number(back), vent: false, why: where.trim() }, "gone back")
-      close()
-    } catch (problem) {
-      setSays((problem as Error).message)
-    }
+  const { says, busy, keep } = useKeeping(close)
+  const leak = async () => {
+    await hands.step("leak", { owner, where: where.trim(), shows, pin: pin && { x: pin.at[0], v: pin.at[1], view: pin.view } }, `leak, ${where.trim()}`)
+    if (back !== "stay" && mayGoBack) await hands.step("gone-back", { to: Number(back), vent: false, why: where.trim() }, "gone back")
   }
   return (
     <Dialog title="A leak" close={close} wide>
       <form
         onSubmit={(event) => {
           event.preventDefault()
-          if (where.trim()) void keep()
+          if (where.trim()) keep(leak)
         }}
         className="grid gap-x-6 sm:grid-cols-[1fr_1fr]"
       >
@@ -102,7 +97,7 @@ export function LeakDialog({ bench, hands, close }: { bench: BenchState; hands: 
         </p>
         {says && <Alert className="mb-3 sm:col-span-2">{says}</Alert>}
         <div className="sm:col-span-2">
-          <Keep keep="Write it down" close={close} disabled={!where.trim()} />
+          <Keep keep="Write it down" close={close} disabled={busy || !where.trim()} />
         </div>
       </form>
     </Dialog>

@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useState } from "react"
 import { Alert } from "../parts/Alert"
-import { Keep, Dialog } from "../parts/Dialog"
+import { Keep, Dialog, useKeeping } from "../parts/Dialog"
 import type { BenchState, Hands } from "./queries"
 
 type Leak = BenchState["leaks"][number]
@@ -10,7 +10,7 @@ export function PhotoDialog({ hands, leaks, close }: { hands: Hands; leaks: Leak
   const [picture, setPicture] = useState<File | null>(null)
   const [text, setText] = useState("")
   const [leak, setLeak] = useState("")
-  const [says, setSays] = useState<string | null>(null)
+  const { says, busy, keep } = useKeeping(close)
   const shown = useMemo(() => picture && URL.createObjectURL(picture), [picture])
   useEffect(() => () => void (shown && URL.revokeObjectURL(shown)), [shown])
   return (
@@ -18,7 +18,7 @@ export function PhotoDialog({ hands, leaks, close }: { hands: Hands; leaks: Leak
       <form
         onSubmit={(event) => {
           event.preventDefault()
-          if (picture) hands.photo(picture, text, leak || null).then(close, (problem: Error) => setSays(problem.message))
+          if (picture) keep(() => hands.photo(picture, text, leak || null))
         }}
       >
         <label className="block text-quiet">
@@ -50,7 +50,7 @@ export function PhotoDialog({ hands, leaks, close }: { hands: Hands; leaks: Leak
           </label>
         )}
         {says && <Alert className="mb-3">{says}</Alert>}
-        <Keep keep="Keep it" close={close} disabled={!picture} />
+        <Keep keep="Keep it" close={close} disabled={busy || !picture} />
       </form>
     </Dialog>
   )

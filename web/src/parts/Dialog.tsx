@@ -17,6 +17,24 @@ export function Dialog({ title, close, wide = false, children }: { title: string
   )
 }
 
+/** Keeping what a dialog asks: once, however often Enter is pressed; it closes when it is kept, or says why it cannot be. */
+export function useKeeping(close: () => void) {
+  const [says, setSays] = useState<string | null>(null)
+  const [busy, setBusy] = useState(false)
+  const going = useRef(false)
+  const keep = (kept: () => Promise<unknown>) => {
+    if (going.current) return
+    going.current = true
+    setBusy(true)
+    kept().then(close, (problem: Error) => {
+      going.current = false
+      setSays(problem.message)
+      setBusy(false)
+    })
+  }
+  return { says, busy, keep }
+}
+
 export function Keep({ keep, close, disabled }: { keep: string; close: () => void; disabled: boolean }) {
   return (
     <div className="flex justify-end gap-3">
@@ -44,19 +62,13 @@ type AskProps = {
 /** One line of text, or one number. */
 export function Ask({ title, label, keep, numeric, close, done, children }: AskProps) {
   const [text, setText] = useState("")
-  const [says, setSays] = useState<string | null>(null)
-  const [busy, setBusy] = useState(false)
+  const { says, busy, keep: kept } = useKeeping(close)
   return (
     <Dialog title={title} close={close}>
       <form
         onSubmit={(event) => {
           event.preventDefault()
-          if (!text.trim() || busy) return
-          setBusy(true)
-          done(text.trim()).then(close, (problem: Error) => {
-            setSays(problem.message)
-            setBusy(false)
-          })
+          if (text.trim()) kept(() => done(text.trim()))
         }}
       >
         {children}
