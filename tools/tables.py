@@ -32,6 +32,7 @@ MORE_UNITS = """
     m**3/Pa mL/bar uL/bar L/bar mL/psi mL/kPa mL/mbar L/mbar cm**3/bar
     N*m N*cm kgf*m ft*lbf in*lbf
     deg rad
+    W kW hp
     kg/m**3 g/cm**3 kg/L lb/ft**3 lb/in**3
     g kg lb oz
 """
@@ -98,7 +99,7 @@ def water() -> dict[str, object]:
 
 def steam() -> dict[str, object]:
     """Saturation temperature (K) and energy of flashing (J/m³) along the logarithm of the absolute pressure, to 100
-    bar.
+    bar; and along the temperature the pressure, and internal energy and density of water and steam, SI.
     """
     from CoolProp.CoolProp import PropsSI
 
@@ -113,7 +114,27 @@ def steam() -> dict[str, object]:
         return [row[0] for row in fitted(lambda x, _: of(math.exp(x)), (along[0], along[1], 40), (0.0, 1.0, 1))]
 
     saturation = curve(lambda p: float(PropsSI("T", "P", p, "Q", 0, "Water")))
-    return {"absolute_pressure": ends, "saturation": saturation, "flash_energy": curve(flash)}
+    warm = (273.16, 584.0)
+
+    def rising(what: str, quality: int, of: Callable[[float], float] = float) -> list[float]:
+        table = fitted(
+            lambda t, _: of(PropsSI(what, "T", min(max(t, warm[0]), warm[1]), "Q", quality, "Water")),
+            (*warm, 30),
+            (0.0, 1.0, 1),
+        )
+        return [row[0] for row in table]
+
+    return {
+        "absolute_pressure": ends,
+        "saturation": saturation,
+        "flash_energy": curve(flash),
+        "temperature": warm,
+        "ln_pressure": rising("P", 0, math.log),
+        "water_energy": rising("U", 0),
+        "steam_energy": rising("U", 1),
+        "water_ln_density": rising("D", 0, math.log),
+        "steam_ln_density": rising("D", 1, math.log),
+    }
 
 
 def points() -> dict[str, np.ndarray]:

@@ -101,6 +101,21 @@ GuardCode = Literal[
 ]
 
 
+class Heating(Answer):
+    """How a boiler comes up on its fire, at the soonest: nothing is lost to the room.
+
+    water, metal  kg of water at half a glass, and the heat capacity of the metal, J/K, None where it is not known
+    soonest       to the working pressure, s
+    curve         pressure over time, s and Pa
+    """
+
+    water: float
+    metal: float | None
+    power: float
+    soonest: float
+    curve: list[ProfilePoint]
+
+
 class Guard(Answer):
     """A rule that ends or stops a run.
 

@@ -23,6 +23,7 @@ from toadbell.core.sheets import (
     read_hold_sheet,
     read_relief_sheet,
     read_soap_sheet,
+    read_steam_sheet,
     read_vessel_sheet,
 )
 
@@ -38,7 +39,7 @@ def main(arguments: list[str] | None = None) -> int:
     commands = parser.add_subparsers(dest="command", required=True, metavar="derive | judge | strokes")
     derive_command = commands.add_parser("derive", help="work out a test from a vessel sheet")
     derive_command.add_argument("sheet", type=Path, metavar="SHEET.json")
-    judge_command = commands.add_parser("judge", help="judge the log of a hold, a soap map, or a relief valve")
+    judge_command = commands.add_parser("judge", help="judge a hold, a soap map, a relief valve, or a first steam")
     judge_command.add_argument("log", type=Path, metavar="HOLD.csv | LOG.json")
     judge_command.add_argument("--sheet", type=Path, metavar="HOLD.json", help="of a hold")
     strokes_command = commands.add_parser("strokes", help="tell air left in, compliance and yielding from a stroke log")
@@ -77,8 +78,9 @@ def _judge(options: argparse.Namespace) -> str:
 
 
 def _judge_other(options: argparse.Namespace) -> str:
-    """The log of a trial that is no hold: a soap map, a relief valve's rounds."""
+    """The log of a trial that is no hold: a soap map, a relief valve's rounds, a first steam."""
     from toadbell.core.judge.relief import judge_relief
+    from toadbell.core.judge.steam import judge_steam
     from toadbell.core.procedures.soap_log import judge_soap
 
     if options.log.suffix.lower() != ".json":
@@ -89,6 +91,10 @@ def _judge_other(options: argparse.Namespace) -> str:
         with speaking(Habit(written_unit(told.get("rating"), "pressure", "bar"))):
             valve = judge_relief(read_relief_sheet(data))
         return as_json(valve) if options.json else "\n".join([valve.says, *valve.settle_it])
+    if told.get("procedure") == "steam":
+        with speaking(Habit(written_unit(told.get("working_pressure"), "pressure", "bar"))):
+            steamed = judge_steam(read_steam_sheet(data))
+        return as_json(steamed) if options.json else "\n".join([steamed.says, *steamed.settle_it])
     vessel = told.get("vessel")
     written = vessel.get("working_pressure") if isinstance(vessel, dict) else None
     with speaking(Habit(written_unit(written, "pressure", "bar"))):

@@ -8,9 +8,7 @@ Pressures Pa gauge, volumes m³, temperatures K, times s.
 import math
 from dataclasses import dataclass, field, replace
 
-import numpy as np
-
-from toadbell.core.bench.rig_parts import Dial, Leak, Probe, Relief, Room, Settling, Source, Wall
+from toadbell.core.bench.rig_parts import Dial, Leak, Probe, Relief, Room, Settling, Source, Wall, chance
 from toadbell.core.physics.content import AirContent, Content
 from toadbell.core.units import ATMOSPHERE
 
@@ -246,7 +244,9 @@ def _delivered(rig: Rig, state: RigState, now: float, made: int) -> float:
     if not made or state.shut_in:
         return 0.0
     source = rig.source
-    scatter = sum(_chance(rig, state.strokes + n, 2) for n in range(made)) * source.scatter if source.scatter else 0.0
+    scatter = (
+        sum(chance(rig.seed, state.strokes + n, 2) for n in range(made)) * source.scatter if source.scatter else 0.0
+    )
     wanted = max(0.0, (made + scatter) * source.stroke)
     if source.kind == "air-over-water":
         wanted *= max(0.0, 1 - now / source.maximum)
@@ -333,7 +333,7 @@ def read_gauge(rig: Rig, state: RigState) -> float:
     shown = (
         _needle(rig, state, pressure(rig, state))
         + gauge.bias
-        + (_chance(rig, int(state.time), 1) * gauge.noise if gauge.noise else 0.0)
+        + (chance(rig.seed, int(state.time), 1) * gauge.noise if gauge.noise else 0.0)
     )
     return max(0.0, round(shown / gauge.resolution) * gauge.resolution)
 
@@ -358,7 +358,3 @@ def _followed(rig: Rig, state: RigState, step: float) -> float:
     assert rig.probe is not None
     there = _there(rig, state)
     return there if state.probe is None else state.probe + (there - state.probe) * -math.expm1(-step / rig.probe.lag)
-
-
-def _chance(rig: Rig, number: int, what: int) -> float:
-    return float(np.random.default_rng([rig.seed, number, what]).standard_normal())

@@ -6,6 +6,8 @@ Pressures Pa gauge, volumes m³, temperatures K, times s.
 from dataclasses import dataclass
 from typing import Literal
 
+import numpy as np
+
 
 @dataclass(frozen=True)
 class Wall:
@@ -121,3 +123,8 @@ class Room:
     drift: float = 0.0
     swing: float = 0.0
     period: float = 86_400.0
+
+
+def chance(seed: int, number: int, what: int) -> float:
+    """A chance of the seed and the second it belongs to: normal, of width one."""
+    return float(np.random.default_rng([seed, number, what]).standard_normal())

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from toadbell.core.answers import Answer
+from toadbell.core.judge.checks import Check, State, between, state_of
 from toadbell.core.lines import Line
 from toadbell.core.phrases import Said, Sentence, amount, joined, of_scale, say
 from toadbell.core.sheets.relief import ReliefSheet
@@ -24,17 +25,6 @@ SPREAD = 0.05
 ROUNDS = 3
 OVER = 1.1
 """Without a lift at so much of the rating it is stopped, and the valve is bad."""
-
-State = Literal["met", "not met", "not known"]
-
-
-class ReliefCheck(Answer):
-    """One thing that a valve has to do, and whether it does."""
-
-    code: str
-    name: Sentence
-    state: State
-    says: Sentence
 
 
 class BetterGauge(Answer):
@@ -60,7 +50,7 @@ class ReliefAnswer(Answer):
     better_gauge: BetterGauge | None
     says: Sentence
     settle_it: list[Sentence]
-    checks: list[ReliefCheck]
+    checks: list[Check]
     lines: list[Line]
 
 
@@ -138,12 +128,11 @@ def _answer(state: dict[str, State]) -> Literal["good", "reset", "bad", "cannot-
     return "cannot-tell" if "not known" in state.values() else "good"
 
 
-def _check(code: str, met: bool | None, says: Said) -> ReliefCheck:
-    state: State = "not known" if met is None else "met" if met else "not met"
-    return ReliefCheck(code=code, name=say(f"relief.{code}"), state=state, says=says)
+def _check(code: str, met: bool | None, says: Said) -> Check:
+    return Check(code=code, name=say(f"relief.{code}"), state=state_of(met), says=says)
 
 
-def _lifted(sheet: ReliefSheet) -> ReliefCheck:
+def _lifted(sheet: ReliefSheet) -> Check:
     """Did it lift at all, before 110 % of what the vessel may see?"""
     stuck = [
         one.highest for one in sheet.rounds if one.lift is None and one.highest and one.highest >= OVER * sheet.rating
@@ -155,28 +144,21 @@ def _lifted(sheet: ReliefSheet) -> ReliefCheck:
     return _check("lifted", True, say("relief.did-lift"))
 
 
-def _rounds(lifts: list[float]) -> ReliefCheck:
+def _rounds(lifts: list[float]) -> Check:
     enough = len(lifts) >= ROUNDS
     return _check("rounds", True if enough else None, say("relief.rounds-says", count=len(lifts), asked=ROUNDS))
 
 
-def _between(low: float, high: float, least: float, most: float) -> bool | None:
-    """Does a figure that lies between low and high lie between least and most? None where it may or may not."""
-    if least <= low and high <= most:
-        return True
-    return False if high < least or low > most else None
-
-
-def _rating(sheet: ReliefSheet, lifts: list[float], doubt: _Doubt) -> ReliefCheck:
+def _rating(sheet: ReliefSheet, lifts: list[float], doubt: _Doubt) -> Check:
     if not lifts:
         return _check("rating", None, say("relief.no-lift"))
     says = say("relief.rating-says", lift=max(lifts), rating=sheet.rating)
     if doubt.whole is None:
         return _check("rating", None, say("relief.class-unknown"))
-    return _check("rating", _between(max(lifts) - doubt.whole, max(lifts) + doubt.whole, 0.0, sheet.rating), says)
+    return _check("rating", between(max(lifts) - doubt.whole, max(lifts) + doubt.whole, 0.0, sheet.rating), says)
 
 
-def _set(sheet: ReliefSheet, lifts: list[float], doubt: _Doubt) -> ReliefCheck:
+def _set(sheet: ReliefSheet, lifts: list[float], doubt: _Doubt) -> Check:
     if sheet.set_pressure is None:
         return _check("set", None, say("relief.set-unknown"))
     if not lifts:
@@ -185,13 +167,13 @@ def _set(sheet: ReliefSheet, lifts: list[float], doubt: _Doubt) -> ReliefCheck:
         return _check("set", None, say("relief.class-unknown"))
     tolerance = tolerance_of(sheet.set_pressure, sheet.tolerance)
     least, most = sheet.set_pressure - tolerance, sheet.set_pressure + tolerance
-    each = [_between(one - doubt.whole, one + doubt.whole, least, most) for one in lifts]
+    each = [between(one - doubt.whole, one + doubt.whole, least, most) for one in lifts]
     met = False if False in each else None if None in each else True
     says = say("relief.set-says", low=min(lifts), high=max(lifts), least=least, most=most, doubt=doubt.whole)
     return _check("set", met, says)
 
 
-def _spread(sheet: ReliefSheet, lifts: list[float], doubt: _Doubt) -> ReliefCheck:
+def _spread(sheet: ReliefSheet, lifts: list[float], doubt: _Doubt) -> Check:
     """The gauge's own error is the same each time: only its step counts between two readings of it."""
     if len(lifts) < 2:
         return _check("spread", None, say("relief.rounds-says", count=len(lifts), asked=ROUNDS))
@@ -200,7 +182,7 @@ def _spread(sheet: ReliefSheet, lifts: list[float], doubt: _Doubt) -> ReliefChec
     return _check("spread", met, say("relief.spread-says", spread=spread, most=most))
 
 
-def _reseats(sheet: ReliefSheet, doubt: _Doubt) -> ReliefCheck:
+def _reseats(sheet: ReliefSheet, doubt: _Doubt) -> Check:
     """It shuts at 90 % of its set or more, and above the pressure used, else it weeps at work."""
     seats = [one.reseat for one in sheet.rounds if one.reseat is not None]
     if not seats or len(seats) < len([one for one in sheet.rounds if one.lift is not None]):
@@ -211,11 +193,11 @@ def _reseats(sheet: ReliefSheet, doubt: _Doubt) -> ReliefCheck:
         return _check("reseat", None, say("relief.class-unknown"))
     least = max(RESEATS * sheet.set_pressure, sheet.used_at or 0.0)
     low = min(seats)
-    met = _between(low - doubt.whole, low + doubt.whole, least, float("inf"))
+    met = between(low - doubt.whole, low + doubt.whole, least, float("inf"))
     return _check("reseat", met, say("relief.reseat-says", reseat=low, least=least))
 
 
-def _by_hand(sheet: ReliefSheet) -> ReliefCheck:
+def _by_hand(sheet: ReliefSheet) -> Check:
     if sheet.by_hand == "stuck":
         return _check("hand", False, say("relief.hand-stuck"))
     if sheet.after == "weeps":
@@ -265,7 +247,7 @@ def _margin(sheet: ReliefSheet, lifts: Sequence[float]) -> float | None:
     return min(margins, default=None)
 
 
-def _says(answer: str, checks: list[ReliefCheck], mean: float | None, reset_to: float | None) -> Said:
+def _says(answer: str, checks: list[Check], mean: float | None, reset_to: float | None) -> Said:
     failed = [say("relief.but", name=one.name, says=one.says) for one in checks if one.state == "not met"]
     if answer == "good":
         return say("relief.good", lifts=mean)
@@ -277,7 +259,7 @@ def _says(answer: str, checks: list[ReliefCheck], mean: float | None, reset_to: 
     return say("relief.cannot-tell", why=say("relief.but", name=open_.name, says=open_.says))
 
 
-def _settle(checks: list[ReliefCheck], better: BetterGauge | None) -> list[Sentence]:
+def _settle(checks: list[Check], better: BetterGauge | None) -> list[Sentence]:
     """What would settle what is open."""
     open_ = {
         one.code: one.says.code if isinstance(one.says, Said) else "" for one in checks if one.state == "not known"

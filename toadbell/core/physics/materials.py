@@ -53,6 +53,18 @@ class Material:
     creeps: bool = False
 
 
+SPECIFIC_HEAT = {
+    "carbon-steel": 480.0,
+    "stainless-304": 500.0,
+    "stainless-316": 500.0,
+    "copper": 385.0,
+    "brass": 380.0,
+    "aluminium-6061": 896.0,
+    "cast-iron": 460.0,
+}
+"""What a kilogramme of a metal takes up for each degree, J/(kg K), at 20 °C; handbooks of the trade."""
+
+
 def _mpa(value: float | None) -> float | None:
     return None if value is None else value * 1e6
 

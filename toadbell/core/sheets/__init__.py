@@ -14,10 +14,12 @@ from toadbell.core.sheets.reading import (
     read_kit,
     read_relief_sheet,
     read_soap_sheet,
+    read_steam_sheet,
     read_vessel_sheet,
 )
 from toadbell.core.sheets.relief import ReliefSheet
 from toadbell.core.sheets.soap import SoapSheet
+from toadbell.core.sheets.steam import SteamSheet
 
 __all__ = [
     "HIGHEST",
@@ -34,6 +36,7 @@ __all__ = [
     "ReliefSheet",
     "SheetError",
     "SoapSheet",
+    "SteamSheet",
     "VesselSheet",
     "boundary_of",
     "load",
@@ -41,5 +44,6 @@ __all__ = [
     "read_kit",
     "read_relief_sheet",
     "read_soap_sheet",
+    "read_steam_sheet",
     "read_vessel_sheet",
 ]

@@ -35,10 +35,11 @@ class NamedGauge(Gauge):
 
 
 class Thermometer(Part):
-    """What the water or wall temperature is read from."""
+    """What the water or wall temperature is read from. `accuracy` is how far it may be out, where that is known."""
 
     name: Name | None = None
     resolution: Step
+    accuracy: Step | None = None
 
 
 class Pump(Part):

@@ -21,6 +21,7 @@ from toadbell.core.sheets.fields import (
     Mass,
     Part,
     Pause,
+    Power,
     Pressure,
     Temperature,
     Volume,
@@ -53,7 +54,7 @@ class VesselSheet(Part):
     """Everything `derive` reads. Only kind and working pressure are required; what is absent is not known."""
 
     kind: Kind
-    procedure: Literal["proof", "tightness", "relief"] | None = None
+    procedure: Literal["proof", "tightness", "relief", "steam"] | None = None
     working_pressure: Pressure
     plate_pressure: Pressure | None = None
     relief_set: Pressure | None = None
@@ -87,6 +88,7 @@ class VesselSheet(Part):
     gauge: Gauge | None = None
     thermometer: Thermometer | None = None
     pump: Pump | None = None
+    burner: Power | None = None
     trapped_air: Air | None = None
     raising: Literal["quarters", "half-then-tenths", "single"] | None = None
     stages: list[EditedStage] = Field(default=[], max_length=40)

@@ -12,6 +12,7 @@ from toadbell.core.sheets.kit import KIT
 from toadbell.core.sheets.plan import VesselSheet
 from toadbell.core.sheets.relief import ReliefSheet
 from toadbell.core.sheets.soap import SoapSheet
+from toadbell.core.sheets.steam import SteamSheet
 
 MAX_SHEET_BYTES = 1_000_000
 Sheet = TypeVar("Sheet", bound=BaseModel)
@@ -35,6 +36,11 @@ def read_soap_sheet(data: Any) -> SoapSheet:
 def read_relief_sheet(data: Any) -> ReliefSheet:
     """The log of a relief trial from parsed JSON; raises SheetError naming the field."""
     return _read(ReliefSheet, data)
+
+
+def read_steam_sheet(data: Any) -> SteamSheet:
+    """The log of a first steam from parsed JSON; raises SheetError naming the field."""
+    return _read(SteamSheet, data)
 
 
 def read_kit(kind: str, data: Any) -> BaseModel:
