@@ -225,6 +225,8 @@ CAUTIONS: list[tuple[str, dict]] = [
     ("requalify", {"proven": {"inside_diameter": "300 mm", "wall": "3.2 mm", "pressure": "8.5 bar"}}),
     ("no-pause-at-wanted", {"stages": [{"target": "3 bar"}]}),
     ("no-early-look", {"stages": [{"target": "8.5 bar"}]}),
+    ("steam-energy", {"kind": "boiler", "basis": "steam", "relief_set": "8 bar"}),
+    ("heating-unknown", {"kind": "boiler", "basis": "steam", "relief_set": "8 bar"}),
     (
         "dezincification",
         {

@@ -58,6 +58,8 @@ CautionCode = Literal[
     "no-pause-at-wanted",
     "no-early-look",
     "dezincification",
+    "steam-energy",
+    "heating-unknown",
     "trapped-air",
     "volume-differs",
     "blocked-in-heating",
@@ -97,7 +99,22 @@ class Caution(Answer):
 
 
 GuardCode = Literal[
-    "ceiling", "overshoot", "no-lift", "warming", "falling", "strokes", "air", "noise", "movement", "boundary-leak"
+    "ceiling",
+    "overshoot",
+    "no-lift",
+    "warming",
+    "falling",
+    "strokes",
+    "air",
+    "noise",
+    "movement",
+    "boundary-leak",
+    "over-steam",
+    "late-valve",
+    "witnesses",
+    "gauge-stuck",
+    "low-water",
+    "priming",
 ]
 
 
@@ -119,12 +136,12 @@ class Heating(Answer):
 class Guard(Answer):
     """A rule that ends or stops a run.
 
-    `does`: dump, stop and look, vent again; limit in SI, null where eyes and ears watch.
+    `does`: dump, stop and look, vent again, fire out; limit in SI, null where eyes and ears watch.
     """
 
     code: GuardCode
     watches: Sentence
-    does: Literal["dump", "stop", "vent"]
+    does: Literal["dump", "stop", "vent", "fire"]
     limit: float | None
     says: Sentence
 
@@ -378,6 +395,7 @@ class DeriveAnswer(Answer):
     profile: list[ProfilePoint]
     behind_the_line: Stretch | None = None
     hold: HoldAnswer
+    heating: Heating | None = None
     stops: list[Stop]
     cautions: list[Caution]
     lines: list[Line]

@@ -241,6 +241,11 @@ def set_fire(state: BoilerState, part: float) -> BoilerState:
     return replace(state, fire=min(1.0, max(0.0, part)))
 
 
+def fire_out(state: BoilerState) -> BoilerState:
+    """The fire out, and the feeds off."""
+    return replace(state, fire=0.0, feeding=(False,) * len(state.feeding))
+
+
 def set_vent(boiler: Boiler, state: BoilerState, is_open: bool) -> BoilerState:
     """Open the vent, or shut it; what is over the atmosphere blows off through it."""
     return replace(state, open_to_air=is_open)

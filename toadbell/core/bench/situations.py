@@ -8,14 +8,27 @@ from typing import Literal
 
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.bench import rig as simulated
+from toadbell.core.bench.boiler import Boiler, Lifting
 from toadbell.core.bench.rig_parts import Dial, Leak, Probe, Relief, Room, Source, Wall
 from toadbell.core.physics.content import AirContent, Content
 from toadbell.core.physics.water import ROOM
+from toadbell.core.plan.heating import metal_heat
 from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.core.vessel.content import content_of, trapped_air
 from toadbell.core.vessel.openings import vent_of
 
 Valve = Literal["good", "early", "late", "low-seat", "sticks"]
+Steaming = Literal[
+    "good",
+    "gauge-low",
+    "gauge-high",
+    "gauge-stuck",
+    "valve-late",
+    "valve-small",
+    "feed-dead",
+    "loses-water",
+    "glass-shut",
+]
 DRIP = 0.05e-6 / 60
 """A leak is seen on looking from about a drop a minute, m³/s."""
 DROPS = 20 / 1e-6
@@ -34,6 +47,7 @@ class Situation:
     yields_at, bursts_at  of the wall, Pa
     relief_at  a relief valve on the rig lifts at, Pa
     sticking   of the dial's needle, Pa
+    steam      what is wrong with a boiler that is steamed
     valve      that is tried, in a relief valve's trial: lifts at its set, early, late, spread, or sticks
     """
 
@@ -49,6 +63,7 @@ class Situation:
     relief_at: float | None = None
     sticking: float = 0.0
     valve: Valve = "good"
+    steam: Steaming = "good"
     seed: int = 1
 
 
@@ -107,6 +122,47 @@ def rig_from(sheet: VesselSheet, answer: DeriveAnswer, situation: Situation) -> 
         wall=Wall(situation.yields_at, bursts_at=situation.bursts_at),
         leaks=tuple(leaks),
         relief=relief,
+        seed=situation.seed,
+    )
+
+
+EVAPORATES = 2.2e6
+"""What a kilogramme of steam takes from the fire, J, about."""
+BURNER_PER_VOLUME = 5e5
+"""A burner where none is known, W/m³: it brings a small boiler up in a quarter of an hour."""
+
+
+def boiler_from(sheet: VesselSheet, answer: DeriveAnswer, situation: Situation) -> Boiler:
+    """The simulated boiler of a plan for its first steam, with what is wrong with it.
+
+    Raises SheetError where its volume or its valve's set is not known.
+    """
+    if answer.volume is None or answer.relief_set is None:
+        raise SheetError("the simulated boiler needs its volume, and what its relief valve is set to", "volume")
+    wrong, lifts_at = situation.steam, answer.relief_set
+    power = sheet.burner or BURNER_PER_VOLUME * answer.volume
+    rate = power / EVAPORATES
+    band = 0.05 * lifts_at
+    step = (sheet.gauge.readable if sheet.gauge else None) or answer.test_pressure / 200
+    lifts_at *= 1.2 if wrong == "valve-late" else 1.0
+    feed = 4 * rate
+    return Boiler(
+        volume=answer.volume,
+        metal=metal_heat(sheet) or 0.0,
+        power=power,
+        gauge=Dial(step, step / 5),
+        valve=Lifting(lifts_at, 0.95 * lifts_at, rate / (0.6 * band) / (8 if wrong == "valve-small" else 1)),
+        loss=0.1 * power / 120,
+        start=sheet.water_temperature or ROOM,
+        room=sheet.water_temperature or ROOM,
+        feed=sheet.water_temperature or ROOM,
+        feeds=(feed, 0.0 if wrong == "feed-dead" else feed),
+        probe=Probe(sheet.thermometer.resolution) if sheet.thermometer else None,
+        scale={"gauge-low": 0.8, "gauge-high": 1.25}.get(wrong, 1.0),
+        sticks_at=0.3 * answer.relief_set if wrong == "gauge-stuck" else None,
+        clear=wrong != "glass-shut",
+        leak=answer.volume * 150 / 600 if wrong == "loses-water" else 0.0,
+        outlet=rate / answer.relief_set,
         seed=situation.seed,
     )
 

@@ -100,6 +100,8 @@ class TrialEvidence:
     stood: float | None = None
     hurt: str | None = None
     valve: Said | None = None
+    hot: tuple[bool | None, Said] | None = None
+    steam_failed: str | None = None
     soap: SoapMap | None = None
     practice: bool = False
 
@@ -108,6 +110,8 @@ def ledger(seen: TrialEvidence) -> list[Evidence]:
     """Every line of the evidence, in the order in which the job is done; of a valve's trial what bears on the valve."""
     if seen.valve is not None:
         return [_plate(seen), _kit(seen), _relief(seen)]
+    if seen.hot is not None:
+        return [_plate(seen), _kit(seen), _leak(seen), _line(STEAM, *seen.hot, "bench")]
     return [
         _plate(seen),
         _wall(seen),
@@ -310,6 +314,8 @@ def _relief(seen: TrialEvidence) -> Evidence:
 def _steam(seen: TrialEvidence) -> list[Evidence]:
     if seen.kind != "boiler":
         return []
+    if seen.steam_failed:
+        return [_line(STEAM, False, say("evidence.steam-failed", text=seen.steam_failed), "vessel")]
     if seen.steamed is None:
         return [_line(STEAM, None, say("evidence.unrecorded"), "vessel")]
     return [_line(STEAM, (seen.on - seen.steamed).days <= 366, say("evidence.steam-says", on=seen.steamed), "vessel")]

@@ -131,6 +131,8 @@ def _answer(seen: TrialEvidence, proven: float | None, evidence: list[Evidence])
         return "not fit", say("fitness.yielded", how=seen.yielding)
     if seen.valve is not None:
         return "not proven", say("fitness.valve", says=seen.valve)
+    if seen.hot is not None:
+        return "not proven", say("fitness.hot", says=seen.hot[1])
     unproven = _unproven(seen)
     if unproven is not None:
         return "not proven", unproven

@@ -6,7 +6,7 @@ from toadbell.core.judge.answers import LedgerLine, LineState
 from toadbell.core.judge.relief import lifts_in_time
 from toadbell.core.ledger.dates import add_months
 from toadbell.core.ledger.programme import FIRINGS, Asked
-from toadbell.core.ledger.record import Ended, OnRecord
+from toadbell.core.ledger.record import NO_HOLD, Ended, OnRecord
 from toadbell.core.ledger.voiding import HAPPENINGS, UNSOUND, Happened, Voids, last_of, lift_of
 from toadbell.core.phrases import Said, say
 
@@ -18,7 +18,7 @@ def line_of(vessel: OnRecord, asked: Asked, stands: Ended | None) -> LedgerLine:
         "tightness": _tightness_line,
         "gas-head": _tightness_line,
         "relief": _relief_line,
-        "steam": _done_line,
+        "steam": _steam_line,
         "looked": _looked_line,
         "papers": _papers_line,
         "year": _year_line,
@@ -98,7 +98,8 @@ def proof_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
 def _tightness_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
     """The last hold of any that tried whether the vessel is tight; a proof holds tight as long as it is one."""
     gas = asked.code == "gas-head"
-    tried = [one for one in vessel.trials if one.proves != "relief" and (one.proves == "gas-head" or not gas)]
+    held = [one for one in vessel.trials if one.proves not in NO_HOLD]
+    tried = [one for one in held if one.proves == "gas-head" or not gas]
     return trial_line(vessel, asked, tried, ("all", "proof", "tightness"))
 
 
@@ -133,6 +134,14 @@ def _done_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
         says = say("fitness.tag-asks", happened=void.says, asks=HAPPENINGS[void.what].asks)
         return _made(asked, "voided", says, on=last.on)
     return _dated(asked, vessel, _seen(last), last.on, _until(asked, last.on))
+
+
+def _steam_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
+    """The last first steam: passed, and in its year; or not passed, by what it found."""
+    last = _latest(vessel, "steam trial", "steam failed")
+    if last is not None and last.what == "steam failed":
+        return _made(asked, "not met", say("ledger.steam-failed", on=last.on, text=last.text or "–"), on=last.on)
+    return _done_line(vessel, asked)
 
 
 def _since(vessel: OnRecord, last: Happened, voids: tuple[Voids, ...]) -> Happened | None:

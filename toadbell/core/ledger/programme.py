@@ -60,7 +60,7 @@ PROGRAMMES: dict[str, tuple[Asked, ...]] = {
     "boiler": (
         _proof("boiler"),
         _RELIEF,
-        Asked("steam", months=12, write="steam trial"),
+        Asked("steam", months=12, basis="steam", write="steam trial"),
         _PLATE,
         _WALL,
         _ADVISED_LOOK,
@@ -86,6 +86,7 @@ PROGRAMMES: dict[str, tuple[Asked, ...]] = {
 OFFERS = {
     "gas-head": frozenset({"digester", "sheet-tank"}),
     "relief": frozenset({"boiler", "receiver", "fermenter", "digester"}),
+    "steam": frozenset({"boiler"}),
 }
 """Kinds of trial that are for some kinds of vessel alone."""
 

@@ -8,7 +8,9 @@ from typing import Literal
 from toadbell.core.judge.answers import Fitness
 from toadbell.core.ledger.voiding import HAPPENINGS, Happened, Voids
 
-Proves = Literal["strength", "tightness", "gas-head", "relief"]
+Proves = Literal["strength", "tightness", "gas-head", "relief", "steam"]
+NO_HOLD: tuple[Proves, ...] = ("relief", "steam")
+"""What is proved without a hold."""
 VESSELS_OWN = frozenset({"plate", "wall", "looked", "year", "relief", "steam"})
 """Lines of a trial's evidence that are the vessel's own, and are weighed anew each day."""
 
@@ -86,8 +88,8 @@ def standing(trials: Iterable[Ended]) -> Ended | None:
     """
     found: Ended | None = None
     for trial in sorted(trials, key=lambda one: one.number):
-        if trial.proves == "relief" and trial.fitness != "not fit":
-            continue  # it is of the valve alone
+        if trial.proves in NO_HOLD and trial.fitness != "not fit":
+            continue  # it is of the valve alone, or of what is hot
         if not (found is not None and _outweighs(found) and _proves_nothing(trial)):
             found = trial
     return found

@@ -52,6 +52,7 @@ HAPPENINGS: dict[str, Happening] = {
         Happening("look inside", "nothing"),
         Happening("relief tried", "nothing"),
         Happening("steam trial", "nothing"),
+        Happening("steam failed", "nothing"),
         Happening("certificate", "nothing"),
         Happening("fired", "nothing"),
     )

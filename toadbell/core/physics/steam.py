@@ -98,7 +98,7 @@ def heat_held(volume: float, water: float, metal: float, temperature: float, at:
     metal   its heat capacity, J/K
 
     >>> round(heat_held(3e-3, 1.5, 0.0, 373.12) / 1.5e3)  # steam tables: 417.5 kJ/kg, and a little steam over it
-    419
+    420
     """
     at = at or saturated(temperature)
     wet = liquid(volume, water, at)

@@ -41,7 +41,7 @@ class Basis:
     strength: bool = True
     kinds: frozenset[str] = frozenset(KINDS)
     medium: str = "water"
-    by: Literal["factor", "own", "relief", "tightness"] = "factor"
+    by: Literal["factor", "own", "relief", "steam", "tightness"] = "factor"
     own: tuple[float, float] | None = None
     asks_reason: bool = False
     under_air: bool = False
@@ -80,7 +80,7 @@ class Basis:
         return say(f"basis.{self.id}-disputed")
 
 
-OWN_KIND = ("tightness", "relief")
+OWN_KIND = ("tightness", "relief", "steam")
 """Rules that are of a kind of trial of their own; every other is of a proof."""
 _METAL_VESSELS = frozenset({"boiler", "receiver", "fermenter", "chamber", "joint", "pipework", "cooler"})
 _RELIEF = frozenset({"boiler", "receiver", "fermenter", "digester"})
@@ -108,6 +108,16 @@ BASES: dict[str, Basis] = {
         ),
         Basis("chamber", 1.5, raising="half-then-tenths", kinds=frozenset({"chamber", "joint"}), own=(1.25, 2.0)),
         Basis("relief", None, raising="single", strength=False, kinds=_RELIEF, medium="any", by="relief"),
+        Basis(
+            "steam",
+            None,
+            raising="steam",
+            hold=300.0,
+            strength=False,
+            kinds=frozenset({"boiler"}),
+            medium="any",
+            by="steam",
+        ),
         Basis("tight", None, raising="single", strength=False, medium="any", by="tightness"),
         Basis(
             "gas-head",
@@ -125,6 +135,8 @@ BASES: dict[str, Basis] = {
 
 RELIEF_LIFT = next(each.id for each in BASES.values() if each.by == "relief")
 """What a relief trial rests on."""
+STEAM = next(each.id for each in BASES.values() if each.by == "steam")
+"""What a first steam rests on."""
 TIGHT = next(each.id for each in BASES.values() if each.by == "tightness")
 """What a tightness trial rests on."""
 
@@ -134,7 +146,7 @@ def chosen_basis(sheet: VesselSheet) -> str:
 
     Raises SheetError for one that does not exist, or that contradicts the kind of trial.
     """
-    own = {"tightness": TIGHT, "relief": RELIEF_LIFT}.get(sheet.procedure or "")
+    own = {"tightness": TIGHT, "relief": RELIEF_LIFT, "steam": STEAM}.get(sheet.procedure or "")
     basis = sheet.basis or own or default_basis(sheet)
     if basis not in BASES:
         raise SheetError(f"“{basis}” is not a basis: one of {', '.join(BASES)}", "basis")
@@ -215,7 +227,7 @@ def total_factor(basis: str, sheet: VesselSheet) -> float | None:
 def test_pressure(basis: str, sheet: VesselSheet) -> float | None:
     """Test pressure at the highest point under a basis, Pa; None where something it needs is not known."""
     by = BASES[basis].by
-    if by == "relief":
+    if by in ("relief", "steam"):
         return sheet.relief_set
     if by == "tightness":
         tight = KINDS[sheet.kind].tight_pressure
@@ -260,7 +272,7 @@ def applies(basis: str, sheet: VesselSheet) -> tuple[bool, str]:
         return False, say("basis.metal-only", materials=[say(f"material.{one}") for one in others])
     if rule.medium not in ("any", sheet.medium):
         return False, f"It asks for {rule.medium}, and this plan is under {sheet.medium}."
-    if rule.by == "relief" and sheet.relief_set is None:
+    if rule.by in ("relief", "steam") and sheet.relief_set is None:
         return False, "The relief valve's set pressure is not known."
     if rule.uses_lambda and lowest_stress_ratio(sheet, european=rule.european) is None:
         return False, "No table here gives this material's strength at that temperature."

@@ -6,6 +6,7 @@ from toadbell.core.answers import Caution, CautionCode
 from toadbell.core.phrases import say
 from toadbell.core.physics.content import Content
 from toadbell.core.physics.materials import BRITTLE, MATERIALS, PLASTICS, weakening
+from toadbell.core.physics.steam import steam_energy
 from toadbell.core.physics.water import BOILS
 from toadbell.core.plan import kit, prepare
 from toadbell.core.plan.acceptance import acceptance_cautions
@@ -32,6 +33,8 @@ WARM_STEEL = 288.15
 
 def cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
     """Every caution of a plan."""
+    if BASES[w.basis].by == "steam":
+        return _steaming(sheet, w)
     return [
         *_wall_cautions(sheet, w),
         *_material_cautions(sheet),
@@ -48,6 +51,24 @@ def cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
         *_band_cautions(sheet, w),
         *acceptance_cautions(sheet, w),
     ]
+
+
+def _steaming(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
+    """What a first steam asks for; nothing of it is of water that is shut in."""
+    found = [
+        *_wall_cautions(sheet, w),
+        *_material_cautions(sheet),
+        *_basis_cautions(sheet, w),
+        *kit.gauge_cautions(sheet, w.target),
+        *_fitting_cautions(sheet, w),
+    ]
+    if w.volume is not None:
+        found.append(caution("steam-energy", stored=steam_energy(w.volume / 2, w.pressure), pressure=w.pressure))
+    if sheet.thermometer is None:
+        found.append(caution("no-thermometer", "steam"))
+    if sheet.burner is None or w.volume is None:
+        found.append(caution("heating-unknown"))
+    return found
 
 
 def _wall_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
@@ -114,7 +135,7 @@ def _basis_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
     if rule.asks_reason and not sheet.reason:
         found.append(caution("reason-missing"))
     if not rule.strength:
-        found.append(caution("no-strength-proof"))
+        found.append(caution("no-strength-proof", rule.by if rule.by in ("relief", "steam") else ""))
     return [*found, *_relief_cautions(sheet, w)]
 
 

@@ -74,5 +74,7 @@ CAUTIONS: dict[str, tuple[str, str]] = {
     "air-stays": ("the vent is not the highest point", PRACTICE),
     "wall-wearing": ("the wall will be at its least within three years", "corrosion rate by surveys"),
     "plastic-under-air": ("plastic is tried with air at a low head or within its maker's limit", "the maker"),
+    "steam-energy": ("a boiler is steamed", "IAPWS-95, isentropic flash"),
+    "heating-unknown": ("what the burner gives, or the volume, is not said", PRACTICE),
     "acceptance-unsuited": ("no hold of a day could tell what is accepted", PRACTICE),
 }

@@ -58,7 +58,7 @@ class PlanContext:
         """The pressure that the vessel is proved for, or can really see: the wanted one, the base, the lift of its
         relief valve, Pa.
         """
-        lift = self.pressure if BASES[self.basis].by == "relief" else 0.0
+        lift = self.pressure if BASES[self.basis].by in ("relief", "steam") else 0.0
         return max(self.sheet.working_pressure, lift, self.base if self.sheet.base == "relief" else 0.0)
 
     @property

@@ -3,6 +3,8 @@
 Nothing is lost to the room, so it is the soonest. Temperatures K, times s, pressures Pa gauge.
 """
 
+import numpy as np
+
 from toadbell.core.answers import Heating, ProfilePoint
 from toadbell.core.physics.materials import SPECIFIC_HEAT
 from toadbell.core.physics.steam import heat_held, saturation, steam_pressure
@@ -22,8 +24,10 @@ def metal_heat(sheet: VesselSheet) -> float | None:
     return None if mass is None or heat is None else mass * heat
 
 
-def heating(sheet: VesselSheet) -> Heating | None:
-    """How it comes up to its working pressure; None where burner or volume are not known.
+def heating(sheet: VesselSheet, to: float | None = None) -> Heating | None:
+    """How it comes up, to the pressure at which its valve lifts (`to`, Pa) or its working pressure.
+
+    None where burner or volume are not known.
 
     Metal that is not known takes nothing up: it is said, and the time is the soonest all the more.
     """
@@ -32,11 +36,17 @@ def heating(sheet: VesselSheet) -> Heating | None:
         return None
     start = sheet.water_temperature or ROOM
     water, metal = HALF_A_GLASS * volume * water_density(start), metal_heat(sheet)
-    top = saturation(sheet.working_pressure)
+    top = saturation(max(to or 0.0, sheet.working_pressure))
     cold = heat_held(volume, water, metal or 0.0, start)
     points = []
     for n in range(POINTS + 1):
         at = start + (top - start) * n / POINTS
         took = (heat_held(volume, water, metal or 0.0, at) - cold) / sheet.burner
         points.append(ProfilePoint(time=took, pressure=max(0.0, steam_pressure(at))))
-    return Heating(water=water, metal=metal, power=sheet.burner, soonest=points[-1].time, curve=points)
+    at_work = (heat_held(volume, water, metal or 0.0, saturation(sheet.working_pressure)) - cold) / sheet.burner
+    return Heating(water=water, metal=metal, power=sheet.burner, soonest=at_work, curve=points)
+
+
+def reached_at(heated: Heating, pressure: float) -> float:
+    """When it comes to a pressure (Pa), s: between the points of its curve."""
+    return float(np.interp(pressure, [one.pressure for one in heated.curve], [one.time for one in heated.curve]))

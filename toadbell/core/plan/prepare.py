@@ -29,6 +29,11 @@ MUST_NOT_SEE = frozenset({"relief-valve", "pressure-switch", "sight-glass", "reg
 ROLES = ("vent", "pump", "gauge")
 
 
+def steams(sheet: VesselSheet) -> bool:
+    """Is it to be steamed: with everything on it that it works with?"""
+    return "steam" in (sheet.procedure, sheet.basis)
+
+
 def in_use(sheet: VesselSheet) -> bool:
     """Are the openings being prepared one by one, and not only listed for their ratings?"""
     return any(opening.for_test or opening.place or opening.fitted for opening in sheet.fittings)
@@ -38,8 +43,8 @@ def openings_of(sheet: VesselSheet) -> list[OpeningAnswer]:
     """Each opening with what to do with it and how high it is."""
     found = []
     for opening in sheet.fittings:
-        suggested = SUGGESTED.get(opening.fitted or "", "keep")
-        choice = opening.for_test or suggested
+        suggested = "keep" if steams(sheet) else SUGGESTED.get(opening.fitted or "", "keep")
+        choice = suggested if steams(sheet) else opening.for_test or suggested
         found.append(
             OpeningAnswer(
                 name=opening.name,
@@ -55,6 +60,8 @@ def openings_of(sheet: VesselSheet) -> list[OpeningAnswer]:
 
 def missing_roles(sheet: VesselSheet) -> list[Said]:
     """What no opening is given to: vent, pump or gauge; as words."""
+    if steams(sheet):
+        return []
     given = {opening.for_test for opening in sheet.fittings}
     return [
         say(f"plan.role-{role}")
@@ -72,7 +79,9 @@ def wrongly_kept(sheet: VesselSheet) -> list[str]:
     """Names of the openings whose fitting stays on though it must not see the test; a relief valve's own trial sees
     it.
     """
-    tried = {"relief-valve"} if sheet.procedure == "relief" or sheet.basis == "relief" else set()
+    if steams(sheet):
+        return []
+    tried = {"relief-valve"} if "relief" in (sheet.procedure, sheet.basis) else set()
     spoilt = MUST_NOT_SEE - tried
     return [opening.name for opening in sheet.fittings if opening.for_test == "keep" and opening.fitted in spoilt]
 
@@ -81,7 +90,7 @@ def gather(sheet: VesselSheet, w: PlanContext) -> list[Gather]:
     """What to bring to the bench, opening by opening, then what the whole rig needs; empty where no opening is
     prepared.
     """
-    if not in_use(sheet):
+    if not in_use(sheet) or steams(sheet):
         return []
     rated = w.target * TOLERANCE
     found = [Gather(what=what, use=opening.name) for opening in sheet.fittings for what in _for_one(opening, rated)]

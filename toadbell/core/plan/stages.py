@@ -1,5 +1,6 @@
 """The stages of the raising, and the course of the whole trial over time."""
 
+from collections.abc import Callable
 from typing import NamedTuple
 
 from toadbell.core.answers import ProfilePoint, StageAnswer, Stretch
@@ -19,6 +20,7 @@ FRACTIONS = {
     "quarters": (0.25, 0.5, 0.75, 1.0),
     "half-then-tenths": (0.5, 0.6, 0.7, 0.8, 0.9, 1.0),
     "single": (1.0,),
+    "steam": (0.5, 0.9, 1.0),
 }
 _NAMES = {0.5: ("half", "half"), 0.75: ("three-quarters", "three quarters"), 1.0: ("test", "test")}
 
@@ -141,6 +143,24 @@ def course(stages: list[StageAnswer], hold: float, look_pressure: float) -> Cour
         now = look.ends
     points.append((now + LETTING_GO, 0.0))
     return Course([ProfilePoint(time=t, pressure=p) for t, p in points], placed, look, line)
+
+
+def heated_course(
+    stages: list[StageAnswer], steady: float, curve: list[ProfilePoint], when: Callable[[float], float]
+) -> Course:
+    """The course of a boiler on its fire: it rises by its heat, is at each stage when it comes to it, and stands where
+    its valve blows.
+
+    steady  for so long, s
+    curve   pressure over time, to the last stage's
+    when    it comes to a pressure (Pa), s
+    """
+    placed = [
+        one.model_copy(update={"level": Stretch(begins=when(one.target), ends=when(one.target))}) for one in stages
+    ]
+    over = curve[-1].time + steady
+    placed[-1] = placed[-1].model_copy(update={"level": Stretch(begins=curve[-1].time, ends=over)})
+    return Course([*curve, ProfilePoint(time=over, pressure=curve[-1].pressure)], placed, None, None)
 
 
 def _near_until(stages: list[StageAnswer]) -> float:

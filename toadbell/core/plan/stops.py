@@ -31,7 +31,10 @@ ABOVE_MINIMUM = 17.0
 
 
 def stops(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
-    """Every stop of a plan."""
+    """Every stop of a plan; a boiler that is steamed is neither cold nor shut in."""
+    if BASES[w.basis].by == "steam":
+        at_set = [*_pressure_stops(sheet, w), *_weak_fittings(sheet, w), *kit.gauge_stops(sheet, w.target)]
+        return [*at_set, *_retirement_stops(sheet)]
     return [
         *_pressure_stops(sheet, w),
         *_weak_fittings(sheet, w),

@@ -5,9 +5,10 @@ proves.
 from toadbell.core.procedures.procedure import Observation, Procedure
 from toadbell.core.procedures.proof import PROOF
 from toadbell.core.procedures.relief import RELIEF
+from toadbell.core.procedures.steam import STEAM
 from toadbell.core.procedures.tightness import TIGHTNESS
 
-PROCEDURES: dict[str, Procedure] = {procedure.id: procedure for procedure in (PROOF, TIGHTNESS, RELIEF)}
+PROCEDURES: dict[str, Procedure] = {procedure.id: procedure for procedure in (PROOF, TIGHTNESS, RELIEF, STEAM)}
 """Every kind of trial by its id."""
 
 __all__ = ["PROCEDURES", "Observation", "Procedure"]

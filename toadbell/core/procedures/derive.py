@@ -9,6 +9,7 @@ from toadbell.core.answers import (
     EndForce,
     Energies,
     Growth,
+    Guard,
     HoldAnswer,
     Limit,
     Pumping,
@@ -17,6 +18,7 @@ from toadbell.core.answers import (
     WallAnswer,
     Water,
 )
+from toadbell.core.judge.witnesses import valve_tolerance
 from toadbell.core.kinds import KINDS
 from toadbell.core.phrases import LOW_HEAD, of_scale
 from toadbell.core.physics import air, steam
@@ -27,10 +29,11 @@ from toadbell.core.plan import bases, detect, energy, kit, prepare, stages
 from toadbell.core.plan.cautions import cautions
 from toadbell.core.plan.ceiling import allowable, ceiling
 from toadbell.core.plan.context import PlanContext
+from toadbell.core.plan.heating import heating, reached_at
 from toadbell.core.plan.lines import lines_of
 from toadbell.core.plan.stops import highest_to_ask, static_head, stops
 from toadbell.core.plan.target import asked_pressure, gauge_head
-from toadbell.core.run.guard import guards_of
+from toadbell.core.run.guard import guards_of, steam_guards
 from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.core.vessel import filling, shape
 from toadbell.core.vessel.content import content_of, trapped_air
@@ -69,9 +72,11 @@ def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
     top, may_work = ceiling(sheet, parts), allowable(sheet, parts)
     volume = shape.volume(sheet)
     wet = None if volume is None else content_of(volume, sheet.shell, trapped_air(sheet, vent), temperature)
+    steamed = rule.by == "steam"
     content = AirContent(volume, temperature) if sheet.medium == "air" and volume is not None else wet
+    content = None if steamed else content  # nothing is pumped
     stroke = sheet.pump.stroke if sheet.pump else None
-    approach = _approach(sheet, pressure)
+    approach = pressure if steamed else _approach(sheet, pressure)  # a fire is never left
     steps, pauses = _steps(sheet, rule, target, head)
     plan = stages.plan_stages(steps, content, stroke, pauses, max(0.25 * target, approach + head))
     factor = pressure / base if rule.factor is not None or rule.by == "own" else None
@@ -95,7 +100,10 @@ def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
         factor=factor,
     )
     hold, stored = _hold(w, rule), _energies(sheet, volume, wet, pressure, trapped_air(sheet, vent) is not None)
+    heated = heating(sheet, pressure) if steamed else None
     course = stages.course(plan, hold.minimum, hold.look_pressure)
+    if heated is not None:
+        course = stages.heated_course(plan, hold.minimum, heated.curve, lambda at: reached_at(heated, at))
 
     answer = DeriveAnswer(
         kind=sheet.kind,
@@ -139,7 +147,9 @@ def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
         end_forces=_end_forces(sheet, pressure),
         pump=_pumping(content, pressure, stroke),
         approach_pressure=approach,
-        guards=guards_of(
+        guards=_under_steam(sheet, pressure)
+        if steamed
+        else guards_of(
             target,
             w.band_top,
             w.top_on_gauge if top.known else None,
@@ -149,12 +159,19 @@ def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
         stages=course.stages,
         profile=course.profile,
         behind_the_line=course.behind_the_line,
+        heating=heated,
         hold=hold.model_copy(update={"look": course.look}),
         stops=stops(sheet, w),
         cautions=cautions(sheet, w),
         lines=[],
     )
     return answer.model_copy(update={"lines": lines_of(w, answer)})
+
+
+def _under_steam(sheet: VesselSheet, lifts_at: float) -> list[Guard]:
+    """The guards of a boiler whose valve is set to lift at a pressure, Pa."""
+    lifts_by = lifts_at + valve_tolerance(lifts_at, None)
+    return steam_guards(sheet.working_pressure, lifts_by, sheet.thermometer is not None)
 
 
 def _may_see(sheet: VesselSheet, may_work: Limit) -> float:

@@ -44,7 +44,7 @@ class Procedure:
     """
 
     id: str
-    proves: Literal["strength", "tightness", "valve", "set", "design", "nothing"]
+    proves: Literal["strength", "tightness", "valve", "steam", "set", "design", "nothing"]
     kinds: frozenset[str]
     plan: Callable[[VesselSheet], DeriveAnswer]
     steps: tuple[Step, ...]

@@ -65,6 +65,10 @@ class Nothing(Carried):
     """A step that needs no more than to be done."""
 
 
+ODD = ("noise", "movement", "priming")
+"""What may be seen or heard that no gauge shows."""
+
+
 class GoneBack(Carried):
     """Down to a stage by its number, 0 for no pressure at all; with the vent opened again or not; and why."""
 
@@ -126,6 +130,8 @@ class ObservedAt(Carried):
         instrument = INSTRUMENTS[self.what]
         if instrument.words and self.word not in instrument.words:
             raise ValueError(say("step.observed-shows", words=list(instrument.words)))
+        if self.what == "glass" and not (self.value is not None and 0 <= self.value <= 1):
+            raise ValueError(say("step.observed-glass"))
         if not instrument.words and self.value is None and not self.text:
             raise ValueError(say("step.observed-figure"))
         return self
@@ -147,6 +153,15 @@ class Swelled(Carried):
     water: Annotated[str, _trimmed(120, "step.swelled-needs")] = Field(default="", validate_default=True)
 
 
+class ReadyToSteam(Carried):
+    """What is seen to before a fire is lit: water in the glass, both feeds, the valve eased, and who stays with it."""
+
+    water: Annotated[str, _trimmed(120, "step.ready-to-steam-needs")] = Field(default="", validate_default=True)
+    feeds: Annotated[str, _trimmed(120, "step.ready-to-steam-needs")] = Field(default="", validate_default=True)
+    valve: Annotated[str, _trimmed(120, "step.ready-to-steam-needs")] = Field(default="", validate_default=True)
+    whom: Annotated[str, _trimmed(80, "step.ready-to-steam-needs")] = Field(default="", validate_default=True)
+
+
 class Mended(Carried):
     """Which leak, by its id, and what was done about it."""
 
@@ -157,7 +172,7 @@ class Mended(Carried):
 class Odd(Carried):
     """Something seen or heard that no gauge shows."""
 
-    what: Annotated[Literal["noise", "movement"], _must(lambda v: v in ("noise", "movement"), "step.odd-what")]
+    what: Annotated[Literal[ODD], _must(lambda v: v in ODD, "step.odd-what")]  # type: ignore[valid-type]
     text: Annotated[str, _trimmed(500)] = ""
 
 

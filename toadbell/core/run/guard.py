@@ -3,6 +3,7 @@
 Pressures Pa gauge, volumes m³, times s.
 """
 
+from collections.abc import Sequence
 from typing import Literal
 
 from toadbell.core.answers import Guard, GuardCode
@@ -47,9 +48,37 @@ def guards_of(
     return [*found, _guard("noise", "dump"), _guard("movement", "dump"), _guard("boundary-leak", "dump")]
 
 
-def _guard(code: GuardCode, does: Literal["dump", "stop", "vent"], limit: float | None = None, **facts: float) -> Guard:
-    watches, says = say(f"guard.{code}-watches", limit=limit, **facts), say(f"guard.{code}", limit=limit, **facts)
+def steam_guards(working: float, lifts_by: float, with_thermometer: bool) -> list[Guard]:
+    """The guards of a boiler under steam: each of them has the fire out first, and nobody opens anything.
+
+    working   pressure, Pa
+    lifts_by  the highest at which its valve may still come, Pa
+    Source: procedures, steam; handbook, steam.
+    """
+    over = 1.1 * working
+    found = [_guard("over-steam", "fire", over), _guard("late-valve", "fire", min(lifts_by, over))]
+    found += [_guard("witnesses", "fire")] if with_thermometer else []
+    return [
+        *found,
+        _guard("gauge-stuck", "fire"),
+        _guard("low-water", "fire"),
+        _guard("priming", "stop"),
+        _guard("noise", "fire"),
+        _guard("movement", "fire"),
+        _guard("boundary-leak", "fire"),
+    ]
+
+
+def _guard(
+    code: GuardCode, does: Literal["dump", "stop", "vent", "fire"], limit: float | None = None, **facts: float
+) -> Guard:
+    form = "-steam" if does == "fire" and code in ("noise", "movement", "boundary-leak") else ""
+    watches, says = say(f"guard.{code}-watches", limit=limit, **facts), say(f"guard.{code}{form}", limit=limit, **facts)
     return Guard(code=code, watches=watches, does=does, limit=limit, says=says)
+
+
+BY_HEIGHT = ("ceiling", "overshoot", "no-lift", "over-steam", "late-valve")
+"""Guards that a pressure trips by its height alone."""
 
 
 def over_limit(guards: list[Guard], pressure: float) -> Guard | None:
@@ -57,7 +86,9 @@ def over_limit(guards: list[Guard], pressure: float) -> Guard | None:
     over = [
         g
         for g in guards
-        if g.code in ("ceiling", "overshoot", "no-lift") and g.limit is not None and pressure > g.limit
+        if g.code in ("ceiling", "overshoot", "no-lift", "over-steam", "late-valve")
+        and g.limit is not None
+        and pressure > g.limit
     ]
     return max(over, key=lambda g: g.limit or 0.0, default=None)
 
@@ -90,3 +121,30 @@ def by_strokes(guards: list[Guard], answer: StrokesAnswer) -> Guard | None:
     """The guard that the stroke log trips: yielding before air."""
     code = {"yielding": "strokes", "air": "air"}.get(answer.state)
     return next((g for g in guards if g.code == code), None)
+
+
+WARMS_BY = 5.0
+"""A gauge that stands while the steam warms by so much does not move, K…"""
+STANDS_FOR = 600.0
+"""…nor does one that stands for so long on a fire, s."""
+STEAMS_FROM = 378.0
+"""From here on there is pressure that a gauge has to show, K."""
+
+
+def gauge_stuck(
+    times: Sequence[float], pressures: Sequence[float], temperatures: Sequence[float | None], step: float
+) -> bool:
+    """Does the gauge stand while it ought to rise: the steam warms, or a fire burns under it?
+
+    times s, pressures Pa and temperatures K (None where there was none) at the last readings on the way up, oldest
+    first; step of the gauge, Pa
+    """
+    if len(pressures) < 3:
+        return False
+    since = len(pressures) - 1
+    while since > 0 and abs(pressures[since - 1] - pressures[-1]) <= 1.5 * step:
+        since -= 1
+    warm = [t for t in temperatures[since:] if t is not None and t >= STEAMS_FROM]
+    if len(warm) >= 2:
+        return warm[-1] - warm[0] >= WARMS_BY
+    return not warm and len(pressures) - since >= 3 and times[-1] - times[since] >= STANDS_FOR

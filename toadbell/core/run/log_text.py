@@ -41,15 +41,20 @@ PLAIN = (
     "vent-open",
     "emptied",
     "dried",
-    "dumped",
     "mended",
-    "tried",
     "gas-free",
     "swelled",
+    "ready-to-steam",
     "imported",
     "decided",
 )
 """Kinds that have one sentence, whose facts are what came with them."""
+
+
+def _way(data: Data, *ways: str) -> str:
+    """How a line differs by what the vessel is filled with, or by its fire."""
+    medium = data.get("medium")
+    return f"-{medium}" if medium in (ways or ("air", "steam")) else ""
 
 
 def _clock(data: Data) -> Said:
@@ -102,14 +107,16 @@ _FORMS: dict[str, Callable[[Data], Said]] = {
     "started": lambda data: say(f"log.started-{data['source']}"),
     "taken-over": lambda data: say("log.taken-over", name=data["name"] or say("log.another-window")),
     "opening": _opening,
-    "vent-shut": lambda data: say("log.vent-shut-air" if data.get("medium") == "air" else "log.vent-shut"),
+    "vent-shut": lambda data: say(f"log.vent-shut{_way(data)}"),
+    "tried": lambda data: say("log.tried-steam" if data.get("medium") == "steam" else "log.tried"),
+    "dumped": lambda data: say("log.dumped-steam" if data.get("medium") == "steam" else "log.dumped"),
     "looked": lambda data: say("log.looked-air" if data.get("medium") == "air" else "log.looked"),
     "stage-reached": _stage_reached,
     "gone-back": _gone_back,
     "hold-ended": lambda data: (
         say("log.hold-ended-early", reason=data["reason"]) if data.get("reason") else say("log.hold-ended")
     ),
-    "released": lambda data: say("log.released-dumped" if data.get("dumped") else "log.released"),
+    "released": lambda data: say("log.released-dumped" if data.get("dumped") else f"log.released{_way(data, 'steam')}"),
     "note": _note,
     "photo": lambda data: say("log.photo-text", text=data["text"]) if data.get("text") else say("log.photo"),
     "leak": lambda data: say(f"log.leak-{data['owner']}", shows=data.get("shows", "seen"), where=data["where"]),

@@ -4,7 +4,7 @@ import datetime
 import math
 from collections.abc import Sequence
 
-from toadbell.core.answers import Answer, DeriveAnswer
+from toadbell.core.answers import Answer, DeriveAnswer, StageAnswer
 from toadbell.core.phrases import Said, Sentence, of_scale, say
 from toadbell.core.run.phases import Phase, RunState
 from toadbell.core.run.steps import STEPS
@@ -71,6 +71,8 @@ def now_card(
             first = needs[0]
             says, detail = say(f"now.{first}"), say(f"now.{first}-detail")
             return Now(says=says, detail=detail, step=first, label=STEPS[first].label, zone="near")
+        if answer.procedure == STEAMED and stands.phase in _SAID_OF_STEAM:
+            return _of_steam(stands.phase)
         over = stands.phase == "holding" and stands.until is not None and now >= stands.until
         said = (say("now.over"), say("now.over-detail")) if over else _said(stands.phase, answer, dial)
         return _card(stands.phase, *said, answer.medium)
@@ -80,8 +82,11 @@ def _at_test(stands: RunState, answer: DeriveAnswer, dial: bool) -> Now:
     """At the test pressure: shut in and hold; a relief valve is raised till it lifts."""
     if stands.has_hold:
         return _card("at test", *_said("at test", answer, dial), answer.medium)
-    says, detail, label = say("now.lift"), say("now.lift-detail"), STEPS["tried"].label
-    return Now(says=says, detail=detail, step="tried", label=label, zone="line")
+    steamed = answer.procedure == STEAMED
+    label = say("step.tried-label-steam") if steamed else STEPS["tried"].label
+    form = "-steam" if steamed else ""
+    says, detail = say(f"now.lift{form}"), say(f"now.lift-detail{form}")
+    return Now(says=says, detail=detail, step="tried", label=label, zone="near" if steamed else "line")
 
 
 def _label(step: str, medium: str) -> Said:
@@ -102,6 +107,8 @@ def _raising(stands: RunState, answer: DeriveAnswer, strokes: int) -> Now:
     left = None if stage.strokes is None else max(0, math.floor(stage.strokes) - strokes)
     of = say("now.of", number=stands.reached + 1, count=len(answer.stages))
     label = STEPS["stage-reached"].label
+    if answer.procedure == STEAMED:
+        return _heating(stands, stage, of, at_work=stands.reached >= len(answer.stages) - 1)
     if stands.phase == "pausing":
         seen = answer.stages[stands.reached - 1]
         says = say("now.wait-line" if seen.zone == "line" else "now.wait")
@@ -114,6 +121,36 @@ def _raising(stands: RunState, answer: DeriveAnswer, strokes: int) -> Now:
     ]
     says, detail = say("now.raise", target=stage.target), say("now.dotted", parts=parts)
     return Now(says=says, detail=detail, step="stage-reached", label=label, zone=stage.zone, to_go=left)
+
+
+STEAMED = "steam"
+"""The kind of trial that is raised by fire, and not by a pump."""
+_SAID_OF_STEAM: dict[Phase, tuple[str, str]] = {
+    "filling": ("fill", "vent-shut"),
+    "looked": ("looked", "released"),
+    "released": ("released", "vent-open"),
+    "dumped": ("dumped", JUDGE),
+}
+"""What is said of a boiler on its fire in each phase, and the step that comes next."""
+
+
+def _of_steam(phase: Phase) -> Now:
+    name, step = _SAID_OF_STEAM[phase]
+    own = {"vent-shut", "released"}
+    label = say("now.to-the-judge") if step == JUDGE else say(f"step.{step}-label{'-steam' if step in own else ''}")
+    says, detail = say(f"now.{name}-steam"), say(f"now.{name}-detail-steam")
+    return Now(says=says, detail=detail, step=step, label=label, zone="near")
+
+
+def _heating(stands: RunState, stage: StageAnswer, of: Said, *, at_work: bool) -> Now:
+    """On the way up on its fire; at the last stage under the valve's set feeds and glass are tried."""
+    label = STEPS["stage-reached"].label
+    if stands.phase == "pausing":
+        says = say("now.wait-steam")
+        detail = say(f"now.wait-detail-{'feeds' if at_work else 'steam'}", of=of, target=stage.target)
+    else:
+        says, detail = say("now.raise-steam", target=stage.target), say("now.dotted", parts=[of, say("now.stay")])
+    return Now(says=says, detail=detail, step="stage-reached", label=label, zone="near")
 
 
 def _said(phase: Phase, answer: DeriveAnswer, dial: bool) -> tuple[Said, Said]:

@@ -28,6 +28,8 @@ class Instrument:
 
 
 _ROUNDS = ("1", "2", "3")
+STEAM_FIGURES = ("steam-lift", "steam-reseat", "full-fire")
+"""Pressures of a first steam: at the lift, where the valve shut, the highest under full fire."""
 INSTRUMENTS: dict[str, Instrument] = {
     one.id: one
     for one in (
@@ -38,20 +40,33 @@ INSTRUMENTS: dict[str, Instrument] = {
         ),
         Instrument("hand", "relief", words=("free", "stuck"), places=("1",)),
         Instrument("after", "relief", words=("dry", "weeps"), places=("1",)),
+        Instrument("glass", "steam", places=("1",)),
+        Instrument("feed", "steam", words=("works", "slow", "no"), places=("1", "2")),
+        Instrument("blown", "steam", words=("comes back", "slow", "no"), places=("1",)),
+        *(Instrument(what, "steam", kind="pressure", places=("1",)) for what in STEAM_FIGURES),
+        Instrument("stands", "steam", words=("stands", "rises"), places=("1",)),
+        Instrument("hot-look", "steam", words=("dry", "weeps", "leaks"), places=("1",)),
     )
 }
 """Every instrument beside the gauge and the thermometer."""
 
 
+CORRECTED_WITHIN = 10.0
+"""A glass that is written again within so long was mistyped before, s."""
+
+
 @dataclass(frozen=True)
 class Observed:
-    """What was last observed at a place: a word or a figure (SI), when, and at what pressure, Pa."""
+    """What was last observed at a place: a word or a figure (SI; of a glass its part), when, and at what pressure, Pa,
+    and temperature, K.
+    """
 
     place: str
     word: str
     value: float | None
     at: datetime.datetime
     pressure: float | None
+    temperature: float | None = None
 
 
 def observed(entries: Iterable[Entry], what: str) -> dict[str, Observed]:
@@ -67,5 +82,22 @@ def observed(entries: Iterable[Entry], what: str) -> dict[str, Observed]:
             found = {place: one for place, one in found.items() if one.word in LEAKS}
         elif entry.kind == "observed" and data.get("what") == what:
             place = str(data["place"])
-            found[place] = Observed(place, str(data.get("word", "")), data.get("value"), entry.at, data.get("pressure"))
+            if what == "glass":
+                found.update(_lowest(found, entry.at, float(data.get("value") or 0.0)))
+            read = data.get("pressure"), data.get("temperature")
+            found[place] = Observed(place, str(data.get("word", "")), data.get("value"), entry.at, *read)
     return found
+
+
+def _lowest(found: dict[str, Observed], at: datetime.datetime, value: float) -> dict[str, Observed]:
+    """The lowest that the water stood in the glass so far, under a place of its own; but for what was mistyped."""
+    lowest, last = found.get("lowest"), found.get("1")
+    mistyped = last is not None and (at - last.at).total_seconds() <= CORRECTED_WITHIN
+    if (
+        lowest is None
+        or lowest.value is None
+        or value <= lowest.value
+        or (mistyped and last is not None and last.at == lowest.at)
+    ):
+        return {"lowest": Observed("lowest", "", value, at, None)}
+    return {}

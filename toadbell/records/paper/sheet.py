@@ -7,6 +7,7 @@ from reportlab.platypus import Flowable, Image, KeepTogether, Spacer
 from toadbell.core import phrases, units
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.judge.relief import ReliefAnswer
+from toadbell.core.judge.steam import SteamAnswer
 from toadbell.core.judge.verdict import show_leak
 from toadbell.core.lines import Line as Working
 from toadbell.records.models import Attachment
@@ -239,7 +240,9 @@ class Sheet:
     def _hold(self) -> list[Flowable]:
         verdict = self.judge.verdict
         if self.judge.valve is not None:
-            return self._valve(self.judge.valve)
+            return self._checked("The relief valve", self.judge.valve)
+        if self.judge.steam is not None:
+            return self._checked("The first steam", self.judge.steam)
         if verdict is None:
             return [*part("The hold"), para("No hold was judged in this trial.")]
         steps = [f"{step.says} {'Put back by hand.' if step.put_back else 'Cut out.'}" for step in verdict.steps]
@@ -278,10 +281,10 @@ class Sheet:
             chart,
         ]
 
-    def _valve(self, valve: ReliefAnswer) -> list[Flowable]:
-        """What a relief valve's rounds prove, line by line."""
-        lines = [para(f"{check.name}: {check.state}. {check.says}", SMALL) for check in valve.checks]
-        return [*part("The relief valve"), para(valve.says, LEAD), *lines]
+    def _checked(self, title: str, told: ReliefAnswer | SteamAnswer) -> list[Flowable]:
+        """What a relief valve's rounds or a first steam prove, line by line."""
+        lines = [para(f"{check.name}: {check.state}. {check.says}", SMALL) for check in told.checks]
+        return [*part(title), para(told.says, LEAD), *lines]
 
     def _leaks(self) -> list[Flowable]:
         if not self.record.leaks:

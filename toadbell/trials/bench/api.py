@@ -8,6 +8,8 @@ from ninja import Body, Router, Status
 
 from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
+from toadbell.core.bench.boiler import Boiler, BoilerState, glass
+from toadbell.core.bench.rig import Rig, RigState
 from toadbell.core.bench.situations import look
 from toadbell.core.judge.lifts import lifts_in
 from toadbell.core.phrases import of_scale, read_kept, say
@@ -33,6 +35,7 @@ from toadbell.trials.bench.shapes import (
     AfterStep,
     BenchLive,
     BenchOut,
+    BoilerOut,
     Clock,
     GuardOut,
     HandIn,
@@ -54,10 +57,12 @@ from toadbell.trials.bench.shapes import (
     Series,
     SightOut,
     StartIn,
+    SteamOut,
     StepIn,
     Trace,
     ValveOut,
 )
+from toadbell.trials.bench.steaming import barred, behind, steam_of
 from toadbell.trials.bench.steps import still_needed, ticked
 from toadbell.trials.bench.stroke_analysis import strokes_answer, strokes_by, strokes_made
 from toadbell.trials.judge.hold import hold_so_far
@@ -93,6 +98,7 @@ def bench_out(trial: Trial, request: HttpRequest) -> BenchOut:
         after=_after_steps(answer),
         mending=say("leak.mend-cask" if sheet.kind == "cask" else "leak.mend-any"),
         instruments=PROCEDURES[answer.procedure].panels,
+        barred=barred(trial),
         sections=[SectionOut(**dataclasses.asdict(one)) for one in sections_of(sheet)],
     )
 
@@ -101,6 +107,8 @@ def _after_steps(answer: DeriveAnswer) -> list[AfterStep]:
     said = {"looked": "looked-air"} if answer.medium != "water" else {}
     has_hold = PROCEDURES[answer.procedure].has_hold
     steps = ("hold-ended" if has_hold else "tried", *after_the_hold(answer.medium, has_hold))
+    if answer.procedure == "steam":
+        said = {kind: f"{kind}-steam" for kind in ("tried", "released", "vent-open")}
     return [AfterStep(kind=kind, says=say(f"step.after-{said.get(kind, kind)}")) for kind in steps]
 
 
@@ -155,6 +163,7 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
         ],
         needs=needs,
         valve=_valve_out(trial, events),
+        steam=_steam_out(trial, events, stands),
     )
 
 
@@ -170,6 +179,14 @@ def _valve_out(trial: Trial, events: list[Event]) -> ValveOut | None:
     found = [LiftOut(time=one.time, lift=one.lift, reseat=one.reseat) for one in lifts_in(times, pressures, step)]
     seen = {what: observed(events, what) for what in PROCEDURES["relief"].instruments}
     return ValveOut(judged=relief.judged(sheet, answer, seen, max(pressures, default=None)), lifts=found)
+
+
+def _steam_out(trial: Trial, events: list[Event], stands: RunState) -> SteamOut | None:
+    plan = plan_of(trial)
+    judged = steam_of(trial, plan, events)
+    if judged is None:
+        return None
+    return SteamOut(judged=judged, behind=behind(trial, plan.answer, events, stands))
 
 
 def _latest_out(seen: Reading) -> Latest:
@@ -210,6 +227,10 @@ def _hold_out(trial: Trial, stands: RunState, seen: Reading | None) -> HoldOut |
 
 def _rig_out(trial: Trial) -> RigOut:
     rig, state = rig_and_state(trial)
+    if isinstance(rig, Boiler) and isinstance(state, BoilerState):
+        return _boiler_out(rig, state)
+    assert isinstance(rig, Rig)
+    assert isinstance(state, RigState)
     sights = [SightOut(**dataclasses.asdict(sight)) for sight in look(rig, state)]
     return RigOut(
         to_go=state.to_go,
@@ -218,6 +239,24 @@ def _rig_out(trial: Trial) -> RigOut:
         burst=state.burst,
         lifted=state.lifted,
         sights=sights,
+    )
+
+
+def _boiler_out(rig: Boiler, state: BoilerState) -> RigOut:
+    return RigOut(
+        to_go=0,
+        shut_in=False,
+        vent_open=state.open_to_air,
+        burst=False,
+        lifted=state.lifted,
+        sights=[],
+        boiler=BoilerOut(
+            fire=state.fire,
+            feeding=list(state.feeding),
+            outlet_open=state.outlet_open,
+            glass=round(glass(rig, state), 2),
+            blown="comes back" if rig.clear else "no",
+        ),
     )
 
 
@@ -386,5 +425,5 @@ def rig(request: HttpRequest, trial_id: UUID, data: RigIn) -> BenchOut:
     """Lay hands on the simulated rig."""
     trial = _find(trial_id)
     tending.must_hold(trial, _hand(request))
-    work_rig(trial, maker_of(request), data.action, data.strokes, data.which)
+    work_rig(trial, maker_of(request), data.action, data.strokes, data.which, data.part)
     return bench_out(_find(trial_id), request)

@@ -9,6 +9,7 @@ from toadbell.core.run.phases import RunState
 from toadbell.core.sheets import VesselSheet
 from toadbell.shed.models import Maker
 from toadbell.trials.bench.run_state import run_state
+from toadbell.trials.bench.steaming import tripped_by
 from toadbell.trials.bench.stroke_analysis import strokes_answer
 from toadbell.trials.models import Reading, Trial
 from toadbell.trials.plan.frozen import plan_of
@@ -25,6 +26,12 @@ def watch(trial: Trial, fresh: list[Reading]) -> None:
     before = trial.readings.filter(at__lt=live[0].at, imported=None).order_by("-at").first()
     _by_height(trial, answer, before, live)
     stands = run_state(trial)
+    if answer.procedure == "steam":
+        code = tripped_by(trial, plan_of(trial), stands, before, live)
+        found = guard_of(answer, code) if code else None
+        if found is not None and not _answered(trial, found.code, stands):
+            trip(trial, found, live[-1])
+        return
     if stands.phase == "holding":
         _warming(trial, sheet, answer, stands, live[-1])
     elif stands.phase in PUMPING and stands.counted:

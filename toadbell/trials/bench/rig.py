@@ -11,8 +11,12 @@ from collections.abc import Callable
 from django.db import transaction
 from pydantic import TypeAdapter
 
+from toadbell.core.bench import boiler, either
 from toadbell.core.bench import rig as simulated
-from toadbell.core.bench.situations import Situation, rig_from
+from toadbell.core.bench.boiler import Boiler, BoilerState
+from toadbell.core.bench.either import Either, EitherState
+from toadbell.core.bench.rig import Rig, RigState
+from toadbell.core.bench.situations import Situation
 from toadbell.core.phrases import read_kept, say
 from toadbell.core.run.guard import over_limit
 from toadbell.core.run.phases import ON_THE_BENCH
@@ -27,7 +31,8 @@ RIG_EVERY = 10.0
 """The rig's logger reads every so many s of the trial's time; every second while the pump goes or a valve lifts."""
 MOST_MADE_UP = 3000
 """Readings that are made up for at the most after a long while away."""
-_RIG, _STATE = TypeAdapter(simulated.Rig), TypeAdapter(simulated.RigState)
+_COLD = TypeAdapter(Rig), TypeAdapter(RigState)
+_HOT = TypeAdapter(Boiler), TypeAdapter(BoilerState)
 
 
 def set_up(trial: Trial, situation: Situation, speed: float) -> None:
@@ -35,14 +40,18 @@ def set_up(trial: Trial, situation: Situation, speed: float) -> None:
     if not 1 <= speed <= 600:
         raise NotNow("The simulated rig runs at 1 to 600 times the clock.")
     trial.speed = speed
-    rig = rig_from(*plan_of(trial), situation)
-    trial.rig = {"setup": dataclasses.asdict(rig), "state": dataclasses.asdict(simulated.at_start(rig))}
+    rig, state = either.set_up(*plan_of(trial), situation)
+    kind = "boiler" if isinstance(rig, Boiler) else "rig"
+    trial.rig = {"kind": kind, "setup": dataclasses.asdict(rig), "state": dataclasses.asdict(state)}
 
 
-def rig_and_state(trial: Trial) -> tuple[simulated.Rig, simulated.RigState]:
-    """The trial's rig as it was kept."""
+def rig_and_state(trial: Trial) -> tuple[Either, EitherState]:
+    """The trial's rig as it was kept: a vessel under its pump, or a boiler on its burner."""
     assert trial.rig is not None
-    return _RIG.validate_python(trial.rig["setup"]), _STATE.validate_python(trial.rig["state"])
+    setup, state = trial.rig["setup"], trial.rig["state"]
+    if trial.rig.get("kind") == "boiler":
+        return _HOT[0].validate_python(setup), _HOT[1].validate_python(state)
+    return _COLD[0].validate_python(setup), _COLD[1].validate_python(state)
 
 
 def catch_up(trial: Trial) -> Trial:
@@ -56,7 +65,7 @@ def catch_up(trial: Trial) -> Trial:
     return trial
 
 
-def _move_rig(trial: Trial) -> tuple[simulated.Rig, simulated.RigState]:
+def _move_rig(trial: Trial) -> tuple[Either, EitherState]:
     assert trial.started_at is not None
     rig, state = rig_and_state(trial)
     _, answer = plan_of(trial)
@@ -64,43 +73,48 @@ def _move_rig(trial: Trial) -> tuple[simulated.Rig, simulated.RigState]:
     gap = max(RIG_EVERY, RIG_EVERY * round((now - state.time) / MOST_MADE_UP / RIG_EVERY))
     readings = []
     while (due := _due(state, gap)) <= now:
-        state = simulated.advance(rig, state, due)
+        state = either.advance(rig, state, due)
         readings.append(_reading(trial, rig, state))
-        if state.to_go and over_limit(answer.guards, readings[-1].pressure):
-            state = simulated.pump(state, 0)  # whoever stands at the pump lets go when the bell is hard
-    state = simulated.advance(rig, state, now)
+        if _hurries(state) and over_limit(answer.guards, readings[-1].pressure):
+            state = either.stop(rig, state)  # whoever stands at the pump lets go when the bell is hard
+    state = either.advance(rig, state, now)
     _keep_rig(trial, state)
     if readings:
         take(trial, readings)
     return rig, state
 
 
-def _due(state: simulated.RigState, gap: float) -> float:
-    return math.floor(state.time) + 1.0 if state.to_go or state.lifted else (state.time // RIG_EVERY) * RIG_EVERY + gap
+def _due(state: EitherState, gap: float) -> float:
+    return math.floor(state.time) + 1.0 if _hurries(state) else (state.time // RIG_EVERY) * RIG_EVERY + gap
 
 
-def _keep_rig(trial: Trial, state: simulated.RigState) -> None:
+def _hurries(state: EitherState) -> bool:
+    """Does the pressure move by the second: strokes are made, or a valve blows from a vessel under its pump?"""
+    return isinstance(state, RigState) and (state.to_go > 0 or state.lifted)
+
+
+def _keep_rig(trial: Trial, state: EitherState) -> None:
     assert trial.rig is not None
     trial.rig = {**trial.rig, "state": dataclasses.asdict(state)}
     trial.save(update_fields=["rig"])
 
 
-def _reading(trial: Trial, rig: simulated.Rig, state: simulated.RigState) -> Reading:
+def _reading(trial: Trial, rig: Either, state: EitherState) -> Reading:
     assert trial.started_at is not None
     return Reading(
         id=uuid.uuid5(trial.id, f"rig {state.time:.0f}"),
         trial=trial,
         at=trial.started_at + datetime.timedelta(seconds=state.time),
-        pressure=simulated.read_gauge(rig, state),
-        temperature=simulated.read_thermometer(rig, state),
-        strokes=state.strokes,
+        pressure=either.read_gauge(rig, state),
+        temperature=either.read_thermometer(rig, state),
+        strokes=state.strokes if isinstance(state, RigState) else None,
         source=Source.RIG,
     )
 
 
-def work_rig(trial: Trial, maker: Maker, action: str, strokes: int = 0, which: int = 0) -> None:
+def work_rig(trial: Trial, maker: Maker, action: str, strokes: int = 0, which: int = 0, part: float = 0.0) -> None:
     """Lay hands on the simulated rig: "pump", "stop", "shut", "open" (the valve to the pump), "tighten" (a leak by its
-    number).
+    number); of a boiler "fire" (a part of the full one), "feed" (one by its number, on or off) and "outlet".
     """
     if trial.source != Source.RIG:
         raise NotNow("This run is on a real rig: the pump is in your hands.")
@@ -108,18 +122,35 @@ def work_rig(trial: Trial, maker: Maker, action: str, strokes: int = 0, which: i
         trial = Trial.objects.select_for_update().get(pk=trial.pk)
         trial.must_be(ON_THE_BENCH, say("step.not-on"))
         rig, state = _move_rig(trial)
-        if action == "pump":
-            state = _pump(trial, maker, state, strokes)
-        elif action == "stop":
-            state = simulated.pump(state, 0)
-        elif action == "tighten":
-            state = _tighten(rig, state, which)
-        else:
-            state = simulated.set_shut_off(state, action == "shut")
-        _keep_rig(trial, state)
+        if isinstance(rig, Boiler) and isinstance(state, BoilerState):
+            _keep_rig(trial, _fire(rig, state, action, which, part))
+        elif isinstance(rig, Rig) and isinstance(state, RigState):
+            _keep_rig(trial, _pumped(trial, maker, rig, state, action, strokes, which))
 
 
-def _pump(trial: Trial, maker: Maker, state: simulated.RigState, strokes: int) -> simulated.RigState:
+def _pumped(trial: Trial, maker: Maker, rig: Rig, state: RigState, action: str, strokes: int, which: int) -> RigState:
+    if action == "pump":
+        return _pump(trial, maker, state, strokes)
+    if action == "stop":
+        return simulated.pump(state, 0)
+    if action == "tighten":
+        return _tighten(rig, state, which)
+    if action not in ("shut", "open"):
+        raise NotNow("This rig has a pump, and no fire.")
+    return simulated.set_shut_off(state, action == "shut")
+
+
+def _fire(rig: Boiler, state: BoilerState, action: str, which: int, part: float) -> BoilerState:
+    if action == "fire":
+        return boiler.set_fire(state, part)
+    if action == "outlet":
+        return boiler.set_outlet(state, not state.outlet_open)
+    if action == "feed" and 0 <= which < len(rig.feeds):
+        return boiler.set_feed(state, which, not state.feeding[which])
+    raise NotNow("A boiler has a fire, two feeds and an outlet.")
+
+
+def _pump(trial: Trial, maker: Maker, state: RigState, strokes: int) -> RigState:
     if state.open_to_air:
         raise NotNow(
             "It burst: there is nothing left to pump up."
@@ -137,7 +168,7 @@ def _pump(trial: Trial, maker: Maker, state: simulated.RigState, strokes: int) -
     return simulated.pump(state, strokes)
 
 
-def _tighten(rig: simulated.Rig, state: simulated.RigState, which: int) -> simulated.RigState:
+def _tighten(rig: Rig, state: RigState, which: int) -> RigState:
     if not 0 <= which < len(rig.leaks):
         raise NotNow("There is no such leak on the rig.")
     if simulated.pressure(rig, state) > 0.02 * rig.leaks[which].at:
@@ -145,7 +176,7 @@ def _tighten(rig: simulated.Rig, state: simulated.RigState, which: int) -> simul
     return simulated.tighten(state, which)
 
 
-def change_rig(trial: Trial, change: Callable[[simulated.Rig, simulated.RigState], simulated.RigState]) -> None:
+def change_rig(trial: Trial, change: Callable[[Either, EitherState], EitherState]) -> None:
     """Do something to the rig at the trial's now; nothing where the rig is a real one."""
     if trial.source == Source.RIG and trial.rig:
         rig, state = _move_rig(trial)

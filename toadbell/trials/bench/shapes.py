@@ -9,9 +9,10 @@ from pydantic import create_model
 
 from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
-from toadbell.core.bench.situations import Situation, Valve
+from toadbell.core.bench.situations import Situation, Steaming, Valve
 from toadbell.core.bench.stroke_answers import StrokesAnswer
 from toadbell.core.judge.relief import ReliefAnswer
+from toadbell.core.judge.steam import SteamAnswer
 from toadbell.core.run.carried import VIEWS, HoldEnded, Nothing
 from toadbell.core.run.now import Now
 from toadbell.core.run.steps import STEPS, Step
@@ -70,8 +71,20 @@ class SightOut(Schema):
     drops: float
 
 
+class BoilerOut(Schema):
+    """The simulated boiler: its fire as a part of the full one, its feeds, on or off, its outlet, the water in its
+    glass as a part of it, and what the glass does when it is blown down.
+    """
+
+    fire: float
+    feeding: list[bool]
+    outlet_open: bool
+    glass: float
+    blown: Literal["comes back", "no"]
+
+
 class RigOut(Schema):
-    """The simulated rig's valves and strokes, and what is seen of it."""
+    """The simulated rig's valves and strokes, and what is seen of it; `boiler` where it is one on its burner."""
 
     to_go: int
     shut_in: bool
@@ -79,6 +92,7 @@ class RigOut(Schema):
     burst: bool
     lifted: bool
     sights: list[SightOut]
+    boiler: BoilerOut | None = None
 
 
 class GuardOut(Schema):
@@ -191,6 +205,15 @@ class ValveOut(Schema):
     lifts: list[LiftOut]
 
 
+class SteamOut(Schema):
+    """A first steam so far: what it proves, and by how much it is behind the soonest that its burner could bring it up,
+    s; None where that is not known.
+    """
+
+    judged: SteamAnswer
+    behind: float | None
+
+
 class BenchLive(Schema):
     """What changes on the bench as the run goes.
 
@@ -228,6 +251,7 @@ class BenchLive(Schema):
     observed: list[ObservedOut]
     needs: list[str]
     valve: ValveOut | None
+    steam: SteamOut | None
 
 
 class AfterStep(Schema):
@@ -239,7 +263,7 @@ class AfterStep(Schema):
 
 class BenchOut(BenchLive):
     """Everything the bench shows: the frozen plan, the drawing and the way down and out too; `seen` is the mark of that
-    plan, to be brought back at the start.
+    plan, to be brought back at the start; `barred`: why it may not begin on the real rig.
     """
 
     seen: str
@@ -249,6 +273,7 @@ class BenchOut(BenchLive):
     mending: str
     instruments: list[str]
     sections: list[SectionOut]
+    barred: str | None
 
 
 class Series(Schema):
@@ -286,6 +311,7 @@ class StartIn(Schema):
     relief_at: str | None = None
     sticking: str | None = None
     valve: Valve = "good"
+    steam: Steaming = "good"
     seed: int = Field(default=1, ge=0, le=2**31)
     hand_name: str = Field(default="", max_length=60)
 
@@ -304,6 +330,7 @@ class StartIn(Schema):
             relief_at=_optional(self.relief_at, "pressure"),
             sticking=_optional(self.sticking, "pressure") or 0.0,
             valve=self.valve,
+            steam=self.steam,
             seed=self.seed,
         )
 
@@ -356,9 +383,10 @@ class HandIn(Schema):
 class RigIn(Schema):
     """A hand on the simulated rig."""
 
-    action: Literal["pump", "stop", "shut", "open", "tighten"]
+    action: Literal["pump", "stop", "shut", "open", "tighten", "fire", "feed", "outlet"]
     strokes: int = 0
     which: int = 0
+    part: float = Field(default=0.0, ge=0, le=1)
 
 
 def _optional(text: str | None, kind: str) -> float | None:

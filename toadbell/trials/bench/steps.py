@@ -12,11 +12,13 @@ from pydantic import ValidationError
 
 from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
-from toadbell.core.bench import rig as simulated
+from toadbell.core.bench import either
+from toadbell.core.bench.either import Either, EitherState
+from toadbell.core.judge.steam import LOWEST_GLASS
 from toadbell.core.phrases import Said, of_scale, say
-from toadbell.core.procedures import PROCEDURES, relief
+from toadbell.core.procedures import PROCEDURES, relief, steam
 from toadbell.core.run import carried
-from toadbell.core.run.observed import INSTRUMENTS, Instrument, observed
+from toadbell.core.run.observed import INSTRUMENTS, STEAM_FIGURES, Instrument, observed
 from toadbell.core.run.phases import AFTER, ON_THE_BENCH, RunState
 from toadbell.core.run.steps import STEPS, refused
 from toadbell.core.sheets import SheetError, VesselSheet
@@ -28,7 +30,7 @@ from toadbell.trials.bench.readings import latest
 from toadbell.trials.bench.rig import change_rig
 from toadbell.trials.bench.run_state import run_state
 from toadbell.trials.bench.stroke_analysis import strokes_in_all
-from toadbell.trials.models import Event, Finding, Source, State, Trial
+from toadbell.trials.models import Event, Finding, Reading, Source, State, Trial
 from toadbell.trials.plan.frozen import Plan, plan_of
 
 Carried = TypeVar("Carried", bound=carried.Carried)
@@ -105,7 +107,7 @@ def _vent_shut(step: Taken) -> Event:
     needed = still_needed(step.plan, step.trial.effective_events())
     if needed:
         raise refuse(f"{needed[0]}-first")
-    change_rig(step.trial, lambda rig, state: simulated.close_vent(state))
+    change_rig(step.trial, either.close_vent)
     return step.log("vent-shut", strokes=strokes_in_all(step.trial), **_under(step))
 
 
@@ -119,7 +121,7 @@ def _stage_reached(step: Taken) -> Event:
     highest = max(best or 0.0, seen.pressure)
     if highest < stage.target - reading_error(*step.plan):
         raise refuse("stage-reached-short", target=stage.target, last=seen.pressure)
-    change_rig(trial, lambda rig, state: simulated.pump(state, 0))
+    change_rig(trial, either.stop)
     early = (
         (stands.until - (step.at or trial.now())).total_seconds() if stands.phase == "pausing" and stands.until else 0.0
     )
@@ -140,12 +142,10 @@ def _gone_back(step: Taken) -> Event:
         raise refuse("gone-back-vent")
     down_to = step.plan.answer.stages[back.to - 1].target if back.to else 0.0
 
-    def lower(rig: simulated.Rig, state: simulated.RigState) -> simulated.RigState:
-        return (
-            simulated.dump(rig, state)
-            if back.vent
-            else simulated.set_shut_off(simulated.bleed_to(rig, state, down_to), False)
-        )
+    def lower(rig: Either, state: EitherState) -> EitherState:
+        if back.vent:
+            return either.dump(rig, state)
+        return either.shut_off(rig, either.come_down(rig, state, down_to), False)
 
     change_rig(trial, lower)
     made = strokes_in_all(trial)
@@ -161,7 +161,7 @@ def _shut_in(step: Taken) -> Event:
     seen = latest(step.trial)
     if seen is None or seen.pressure <= 0:
         raise refuse("shut-in-nothing-read")
-    change_rig(step.trial, lambda rig, state: simulated.set_shut_off(state, True))
+    change_rig(step.trial, lambda rig, state: either.shut_off(rig, state, True))
     return step.log("shut-in", pressure=seen.pressure)
 
 
@@ -182,21 +182,37 @@ def _hold_ended(step: Taken) -> Event:
 # -- after the hold --------------------------------------------------------------------------------
 
 
+def _steamed(step: Taken) -> bool:
+    return step.plan.answer.procedure == "steam"
+
+
 def _after(kind: str, step: Taken) -> Event:
+    if _steamed(step) and kind in ("released", "vent-open"):
+        _must_be_down(step)
     if kind == "came-down":
         look = step.plan.answer.hold.look_pressure
-        change_rig(step.trial, lambda rig, state: simulated.bleed_to(rig, state, look))
+        change_rig(step.trial, lambda rig, state: either.come_down(rig, state, look))
         return step.log(kind, pressure=look)
     if kind == "released":
-        change_rig(step.trial, lambda rig, state: simulated.bleed_to(rig, state, 0.0))
+        change_rig(step.trial, lambda rig, state: either.come_down(rig, state, 0.0))
     if kind == "vent-open":
-        change_rig(step.trial, simulated.dump)
-    return step.log(kind, **_under(step)) if kind == "looked" else step.log(kind)
+        change_rig(step.trial, either.open_vent)
+    return step.log(kind, **_under(step)) if kind in ("looked", "released") else step.log(kind)
+
+
+def _must_be_down(step: Taken) -> None:
+    """Nobody opens anything on hot water: what is read since the fire went out has to have come down to nothing."""
+    since = step.trial.events.filter(kind="tried").order_by("-at").first()
+    seen = latest(step.trial)
+    fresh = seen is not None and (since is None or seen.at >= since.at)
+    last = seen.pressure if seen is not None else None
+    if not fresh or last is None or last > reading_error(*step.plan):
+        raise refuse("still-steam", last=last)
 
 
 def _under(step: Taken) -> dict[str, str]:
     """What the vessel is filled with, where it is not water: the log speaks of it."""
-    medium = step.plan.answer.medium
+    medium = "steam" if _steamed(step) else step.plan.answer.medium
     return {} if medium == "water" else {"medium": medium}
 
 
@@ -235,12 +251,35 @@ def _figure(step: Taken, seen: carried.ObservedAt, instrument: Instrument) -> fl
 
 
 def _tried(step: Taken) -> Event:
-    """A relief valve's rounds are over; what was not seen stays not known."""
-    return step.enter(State.HELD, "tried")
+    """A relief valve's rounds are over, a boiler's fire is out; what was not seen stays not known."""
+    change_rig(step.trial, lambda rig, state: either.come_down(rig, state, 0.0) if _steamed(step) else state)
+    return step.enter(State.HELD, "tried", **_under(step))
 
 
 def _before(kind: str, step: Taken) -> Event:
     return step.log(kind, **step.carries.model_dump())
+
+
+READ_WITHIN = 120.0
+"""A temperature that was read so long before belongs to what is seen now, s."""
+
+
+def _read_then(step: Taken, found: Reading | None) -> dict[str, float | None]:
+    """What gauge and thermometer showed last, that something was seen at."""
+    if found is None:
+        return {"pressure": None}
+    at = step.at or step.trial.now()
+    warm = found.temperature if abs((at - found.at).total_seconds()) <= READ_WITHIN else None
+    return {"pressure": found.pressure} if warm is None else {"pressure": found.pressure, "temperature": warm}
+
+
+def _against(step: Taken, seen: carried.ObservedAt, value: float) -> Said | None:
+    """Why a pressure cannot be, beside what was written before."""
+    events = step.trial.effective_events()
+    if INSTRUMENTS[seen.what].panel == "steam":
+        return steam.contradicts({what: observed(events, what) for what in STEAM_FIGURES}, seen.what, value)
+    known = {what: observed(events, what) for what in ("lift", "reseat")}
+    return relief.contradicts(known, seen.what, seen.place, value)
 
 
 def _observed(step: Taken) -> Event:
@@ -253,14 +292,17 @@ def _observed(step: Taken) -> Event:
         if seen.place not in instrument.places:
             raise refuse("observed-round")
         value = _figure(step, seen, instrument)
-        if value is not None:
-            events = step.trial.effective_events()
-            known = {what: observed(events, what) for what in ("lift", "reseat")}
-            against = relief.contradicts(known, seen.what, seen.place, value)
+        if value is not None and instrument.kind == "pressure":
+            against = _against(step, seen, value)
             if against is not None:
                 raise NotNow(against)
         told = seen.model_copy(update={"value": value}).model_dump(exclude={"text"})
-        return step.log("observed", **told, pressure=found.pressure if found else None)
+        event = step.log("observed", **told, **_read_then(step, found))
+        if seen.what == "glass" and value is not None and value < LOWEST_GLASS:
+            low = guard_of(step.plan.answer, "low-water")
+            if low is not None:
+                trip(step.trial, low, found, step.maker)
+        return event
     section = next((one for one in sections_of(step.plan.sheet) if one.id == seen.place), None)
     if section is None:
         raise refuse("observed-place")
@@ -294,7 +336,7 @@ def _odd(step: Taken) -> Event:
     found = guard_of(step.plan.answer, odd.what)
     if found is None:
         raise refuse("odd-what")
-    change_rig(step.trial, lambda rig, state: simulated.pump(state, 0))
+    change_rig(step.trial, either.stop)
     trip(step.trial, found, latest(step.trial), step.maker)
     watched = found.watches.kept() if isinstance(found.watches, Said) else found.watches
     return step.log("note", watched=watched, text=odd.text)
@@ -313,10 +355,10 @@ def _strokes(step: Taken) -> Event:
 
 
 def _dumped(step: Taken) -> Event:
-    change_rig(step.trial, simulated.dump)
+    change_rig(step.trial, either.dump)
     if step.trial.state == State.HELD:
         return step.log("released", dumped=True)
-    return step.enter(State.ABORTED, "dumped")
+    return step.enter(State.ABORTED, "dumped", **_under(step))
 
 
 def _not_dumped(step: Taken) -> Event:
@@ -365,7 +407,7 @@ _DO: dict[str, Callable[[Taken], Event]] = {
     "odd": _odd,
     "opening": _opening,
     "strokes": _strokes,
-    **{kind: functools.partial(_before, kind) for kind in ("gas-free", "swelled")},
+    **{kind: functools.partial(_before, kind) for kind in ("gas-free", "swelled", "ready-to-steam")},
     "observed": _observed,
     "tried": _tried,
     "leak": _leak,

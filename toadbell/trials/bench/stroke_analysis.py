@@ -33,7 +33,7 @@ def strokes_made(trial: Trial, stands: RunState, events: list[Event]) -> int:
 def strokes_in_all(trial: Trial, events: list[Event] | None = None) -> int:
     """Every stroke of the run: as the simulated pump counts them, else as they were logged."""
     if trial.rig:
-        return int(trial.rig["state"]["strokes"])
+        return int(trial.rig["state"].get("strokes", 0))  # a boiler has no pump
     counted = trial.readings.filter(imported=None).order_by("-at").values_list("strokes", flat=True).first() or 0
     if events is None:
         return max(counted, strokes_logged(trial))

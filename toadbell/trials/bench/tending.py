@@ -14,6 +14,7 @@ from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
 from toadbell.trials import clock
 from toadbell.trials.bench.rig import catch_up, set_up
+from toadbell.trials.bench.steaming import barred
 from toadbell.trials.bench.steps import read_carried, take
 from toadbell.trials.models import TAKEN, Event, Source, State, Trial
 
@@ -28,6 +29,9 @@ def start(
     trial.must_be(State.READY, "This trial was started already." if trial.frozen else "Freeze the plan first.")
     trial.vessel.must_be_in_use()
     trial.source = Source(source)
+    against = barred(trial) if trial.source != Source.RIG else None
+    if against is not None:
+        raise NotNow(against)
     if not Trial.objects.filter(state__in=ON_THE_BENCH).exists():
         clock.follow_the_wall()
     trial.started_at = trial.wall_anchor = trial.trial_anchor = clock.now()

@@ -12,12 +12,14 @@ from toadbell.core.judge.answers import Fitness, FitnessAnswer, HoldPoint, Judge
 from toadbell.core.judge.hold import Asked
 from toadbell.core.judge.relief import ReliefAnswer
 from toadbell.core.judge.settings import settings_under
+from toadbell.core.judge.steam import SteamAnswer
 from toadbell.core.phrases import of_scale, put
 from toadbell.core.plan.acceptance import accepted
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Vessel
 from toadbell.shed.wire import WrittenAcceptance
 from toadbell.trials.bench.run_state import run_state
+from toadbell.trials.bench.steaming import steam_of
 from toadbell.trials.judge import hold, judging
 from toadbell.trials.judge.ledger import decisions, ledger, standing_decisions
 from toadbell.trials.marks import mark_of, must_be_as_seen
@@ -94,6 +96,7 @@ class JudgeOut(Schema):
     advice: FitnessAnswer
     offer: str
     valve: ReliefAnswer | None
+    steam: SteamAnswer | None
     settings: str
     decision: DecisionOut | None
     accepted: str
@@ -138,6 +141,7 @@ def judge_out(trial: Trial, request: HttpRequest) -> JudgeOut:
         advice=advice,
         offer=_offer(plan, advice),
         valve=judging.valve_of(trial, plan_of(trial), trial.effective_events()),
+        steam=steam_of(trial, plan_of(trial), trial.effective_events()),
         settings=_settings(trial, plan, advice),
         decision=decision_out(trial),
         accepted=_accepted(trial, plan),

@@ -13,9 +13,10 @@ from toadbell.core.documents import keep_advice, keep_points, keep_verdict
 from toadbell.core.judge.answers import FitnessAnswer, JudgeAnswer
 from toadbell.core.judge.hold import Asked
 from toadbell.core.judge.relief import ReliefAnswer
+from toadbell.core.judge.steam import SteamAnswer
 from toadbell.core.ledger import fitness as fit
 from toadbell.core.ledger.evidence import TrialEvidence
-from toadbell.core.ledger.voiding import UNSOUND, hurt_since, last_look, relief_lift
+from toadbell.core.ledger.voiding import UNSOUND, hurt_since, last_look, last_of, relief_lift
 from toadbell.core.phrases import Said, put
 from toadbell.core.plan.bases import BASES
 from toadbell.core.procedures import PROCEDURES, relief
@@ -29,6 +30,7 @@ from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
 from toadbell.trials import clock
 from toadbell.trials.bench.run_state import run_state
+from toadbell.trials.bench.steaming import steam_of
 from toadbell.trials.bench.steps import reading_error
 from toadbell.trials.bench.stroke_analysis import strokes_answer
 from toadbell.trials.judge.hold import hold_sheet, judgement
@@ -82,7 +84,7 @@ def _seen(trial: Trial) -> TrialEvidence:
     today = timezone.localdate(trial.now())
     happened = [one for one in trial.vessel.happened() if one.on <= today]
     soap = _soaped(plan, events)
-    look, lifted = last_look(happened), relief_lift(happened)
+    look, lifted, steamed = last_look(happened), relief_lift(happened), last_of(happened, "steam trial", "steam failed")
     if reached is not None and abs(reached - answer.gauge_target) <= slack:
         reached = max(reached, answer.gauge_target)
     rated = [(fitting.name, fitting.rating) for fitting in sheet.fittings if fitting.stays_on and fitting.rating]
@@ -104,7 +106,7 @@ def _seen(trial: Trial) -> TrialEvidence:
         verdict_says=told.says if told else "",
         relief_set=sheet.relief_set,
         retire=sheet.retire,
-        tries_tightness=answer.basis is None or BASES[answer.basis].by != "relief",
+        tries_tightness=answer.basis is None or BASES[answer.basis].by not in ("relief", "steam"),
         on=today,
         held_on=timezone.localdate(span[1]) if span and span[1] else None,
         void=trial.state == State.ABORTED
@@ -121,7 +123,9 @@ def _seen(trial: Trial) -> TrialEvidence:
         looked_unsound=(look.text or "–") if look and look.found == UNSOUND else None,
         relief_proven=lifted[0] if lifted else None,
         relief_tried=lifted[1] if lifted else None,
-        steamed=next((one.on for one in reversed(happened) if one.what == "steam trial"), None),
+        steamed=steamed.on if steamed and steamed.what == "steam trial" else None,
+        steam_failed=(steamed.text or "–") if steamed and steamed.what == "steam failed" else None,
+        hot=_hot(steam_of(trial, plan, events)),
         skipped=skipped_pauses(events, answer),
         stood=told.held_at if told else None,
         hurt=hurt_since(happened, timezone.localtime(span[0])) if span else None,
@@ -203,6 +207,28 @@ def valve_of(trial: Trial, plan: Plan, events: list[Event]) -> ReliefAnswer | No
 
 def _says(valve: ReliefAnswer | None) -> Said | None:
     return None if valve is None else Said(valve.says) if not isinstance(valve.says, Said) else valve.says
+
+
+def _hot(steamed: SteamAnswer | None) -> tuple[bool | None, Said] | None:
+    """What a first steam adds to the evidence: met, not met or not known, and why."""
+    if steamed is None:
+        return None
+    met = {"passed": True, "cannot-tell": None}.get(steamed.answer, False)
+    return met, Said(steamed.says) if not isinstance(steamed.says, Said) else steamed.says
+
+
+def _note_steam(trial: Trial, maker: Maker) -> None:
+    """What a first steam found stands with the vessel: passed, with its valve's lift; or not passed, and why."""
+    found = steam_of(trial, plan_of(trial), trial.effective_events())
+    if found is None or trial.practice or found.answer == "cannot-tell":
+        return
+    on = timezone.localdate(trial.started_at) if trial.started_at else timezone.localdate()
+    if found.answer == "passed" and found.lifts_at is not None:
+        lifts = put("lifts at {x:pressure 3}", x=found.lifts_at)
+        trial.vessel.note(maker, "steam trial", on, f"{lifts}; passed in trial {trial.number}")
+        trial.vessel.note(maker, "relief tried", on, f"{lifts}; under steam in trial {trial.number}")
+    else:
+        trial.vessel.note(maker, "steam failed", on, f"trial {trial.number}: {found.says}")
 
 
 def _note_valve(trial: Trial, maker: Maker) -> None:
@@ -314,4 +340,5 @@ def decide(
         )
         trial.enter(State.CLOSED, "decided", maker, fitness=chosen)
         _note_valve(trial, maker)
+        _note_steam(trial, maker)
     return decision

@@ -82,7 +82,9 @@ def _proves(basis: str) -> Proves:
     rule = BASES.get(basis)
     if rule is None or rule.strength:
         return "strength"
-    return "relief" if rule.by == "relief" else "gas-head" if rule.column else "tightness"
+    if rule.by in ("relief", "steam"):
+        return "relief" if rule.by == "relief" else "steam"
+    return "gas-head" if rule.column else "tightness"
 
 
 def ledger(vessel: Vessel, stands: Standing | None) -> LedgerAnswer:

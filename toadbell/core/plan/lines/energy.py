@@ -2,7 +2,7 @@
 
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.lines import Line, line_of
-from toadbell.core.phrases import LOW_HEAD, Said, amount, joined, put
+from toadbell.core.phrases import LOW_HEAD, Said, amount, joined, put, say
 from toadbell.core.plan import energy
 from toadbell.core.plan.context import PlanContext
 
@@ -130,4 +130,18 @@ def energy_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
             joules(e.steam_at_working),
             IAPWS,
         ),
+        *_heating_lines(w, a),
     ]
+
+
+def _heating_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
+    """How long a boiler takes to come up on its fire."""
+    if a.heating is None:
+        return []
+    h = a.heating
+    metal = say("plan.metal-takes", metal=h.metal) if h.metal is not None else say("plan.metal-unknown")
+    numbers = say("plan.heating", water=h.water, metal=metal, power=h.power, working=a.working_pressure)
+    formula, shown = "(ΔU_water + C_metal ΔT) / burner", amount(h.soonest, "time")
+    return line_of(
+        "heating.soonest", "t_up", formula, numbers, h.soonest, "s", shown, "IAPWS-95; nothing lost to the room"
+    )

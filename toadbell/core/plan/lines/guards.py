@@ -40,7 +40,13 @@ def guard_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
                 joined(SOURCE, ": 1.5 ×, failed over 2 ×"),
             )
         else:
-            where = {"ceiling": "the ceiling, as the gauge reads it", "overshoot": "the end of the test band"}.get(
+            where = {
+                "ceiling": "the ceiling, as the gauge reads it",
+                "overshoot": "the end of the test band",
+                "no-lift": "1.1 × the highest that the vessel may see",
+                "over-steam": "1.1 × P_w",
+                "late-valve": "P_set + its tolerance, at most 1.1 × P_w",
+            }.get(
                 guard.code,
                 "the ceiling, as the gauge reads it" if a.ceiling.known else "1.1 P_target, where no ceiling is known",
             )

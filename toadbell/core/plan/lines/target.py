@@ -17,6 +17,7 @@ def target_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
         "wanted": "the pressure wanted",
         "plate": "what the plate says",
         "relief": "what the relief valve is set at",
+        "steam": "what the relief valve is set at",
     }[w.sheet.base]
     t = w.show(w.target, 5)
     test: str = w.show(w.pressure)
@@ -160,11 +161,12 @@ def stage_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
         w.show(a.approach_pressure),
         w.sheet.proven_before is not None and a.approach_pressure > 0.25 * w.pressure,
     )
+    steamed = a.procedure == "steam"
     found = line_of(
         "approach_pressure",
         "P_near",
-        "wanted, proved before" if proved else "0.25 × P_t",
-        approach if proved else joined("0.25 × ", w.show(w.pressure)),
+        "the whole of it: a fire is never left" if steamed else "wanted, proved before" if proved else "0.25 × P_t",
+        approach if proved or steamed else joined("0.25 × ", w.show(w.pressure)),
         a.approach_pressure,
         "Pa",
         approach,

@@ -1,0 +1,98 @@
+"""A first steam on the bench: what it proves so far, how far behind it is, what its readings trip, and whether it may
+begin.
+"""
+
+from django.db.models import QuerySet
+
+from toadbell.core.answers import DeriveAnswer
+from toadbell.core.judge.steam import SteamAnswer
+from toadbell.core.ledger.steaming import may_steam
+from toadbell.core.plan.heating import reached_at
+from toadbell.core.procedures import PROCEDURES, steam
+from toadbell.core.run.guard import gauge_stuck
+from toadbell.core.run.observed import observed
+from toadbell.core.run.phases import RunState
+from toadbell.core.sheets.steam import Reading as Read
+from toadbell.trials.judge.ledger import decisions, ledger, standing_decisions
+from toadbell.trials.models import Event, Reading, Trial
+from toadbell.trials.plan.frozen import Plan, plan_of
+
+MOST_READINGS = 400
+"""Of more readings than that every so manieth is judged, and the highest."""
+LAST = 60
+"""Readings that are looked at for a gauge that stands."""
+TWICE = 2
+"""Gauge and thermometer have to contradict each other so often in a row."""
+LIGHT = 0.2e5
+"""Under that the gauge has hardly left its stop, Pa."""
+
+
+def barred(trial: Trial) -> str | None:
+    """Why a boiler may not be steamed: its cold proof does not stand. None where it may, and for other trials."""
+    answer = plan_of(trial).answer
+    if answer.procedure != "steam":
+        return None
+    vessel = trial.vessel
+    stands = standing_decisions(decisions().filter(trial__vessel=vessel)).get(vessel.pk)
+    return may_steam(ledger(vessel, stands), answer.working_pressure)
+
+
+def steam_of(trial: Trial, plan: Plan, events: list[Event]) -> SteamAnswer | None:
+    """What a first steam proves so far; None for any other trial."""
+    if plan.answer.procedure != "steam":
+        return None
+    seen = {what: observed(events, what) for what in PROCEDURES["steam"].instruments}
+    return steam.judged(plan.sheet, plan.answer, seen, _readings(trial, events))
+
+
+def _readings(trial: Trial, events: list[Event]) -> list[Read]:
+    """Gauge and thermometer since the vent was shut, till the fire was out."""
+    began = next((event.at for event in reversed(events) if event.kind == "vent-shut"), None)
+    if began is None:
+        return []
+    rows: QuerySet[Reading] = trial.readings.filter(at__gte=began, imported=None)
+    over = next((event.at for event in reversed(events) if event.kind in ("tried", "dumped")), None)
+    rows = rows if over is None else rows.filter(at__lte=over)
+    found = list(rows.order_by("at").values_list("at", "pressure", "temperature"))
+    every = max(1, len(found) // MOST_READINGS)
+    picked = found[::every] + ([max(found, key=lambda one: one[1])] if found else [])
+    return [
+        Read.model_construct(pressure=pressure, temperature=warm, time=max(0.0, (at - began).total_seconds()))
+        for at, pressure, warm in picked
+        if pressure > 0
+    ]
+
+
+def behind(trial: Trial, answer: DeriveAnswer, events: list[Event], stands: RunState) -> float | None:
+    """How far it is behind the soonest that its burner could bring it up, s; None where that is not known, or nothing
+    shows pressure yet.
+    """
+    lit = next((event.at for event in reversed(events) if event.kind == "ready-to-steam"), None)
+    seen = trial.readings.filter(imported=None).order_by("-at").first()
+    if answer.heating is None or lit is None or seen is None or stands.phase not in ("raising", "pausing"):
+        return None
+    if seen.pressure <= LIGHT or seen.at < lit:
+        return None
+    return (seen.at - lit).total_seconds() - reached_at(answer.heating, seen.pressure)
+
+
+def tripped_by(trial: Trial, plan: Plan, stands: RunState, before: Reading | None, live: list[Reading]) -> str | None:
+    """The guard that fresh readings trip beside the heights: gauge and thermometer that contradict each other twice
+    running, or a gauge that stands.
+    """
+    if stands.phase not in ("raising", "pausing", "at test"):
+        return None
+    pairs = [one for one in ([before] if before else []) + live if one.pressure >= LIGHT][-TWICE:]
+    if len(pairs) == TWICE and all(steam.cannot_both_be(plan.sheet, one.pressure, one.temperature) for one in pairs):
+        return "witnesses"
+    lifted = any(
+        event.kind == "observed" and event.data.get("what") == "steam-lift" for event in trial.effective_events()
+    )
+    if lifted:
+        return None  # the valve holds it where it is
+    rows = trial.readings.filter(at__gte=stands.since, imported=None).order_by("-at")[:LAST]
+    found = list(reversed(rows.values_list("at", "pressure", "temperature")))
+    times = [(at - found[0][0]).total_seconds() for at, _, _ in found]
+    step = (plan.sheet.gauge.readable if plan.sheet.gauge else None) or 0.005 * plan.answer.test_pressure
+    stuck = gauge_stuck(times, [p for _, p, _ in found], [t for _, _, t in found], step)
+    return "gauge-stuck" if stuck else None
