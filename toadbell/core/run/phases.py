@@ -137,6 +137,11 @@ def course_began(entries: Iterable[Entry]) -> datetime.datetime | None:
     return next((entry.at for entry in reversed(list(entries)) if entry.kind in ("vent-shut", "gone-back")), None)
 
 
+def lit_at(entries: Iterable[Entry]) -> datetime.datetime | None:
+    """When a boiler's fire was lit: as it was written down to be ready. None before that."""
+    return next((entry.at for entry in reversed(list(entries)) if entry.kind == "ready-to-steam"), None)
+
+
 def after(stands: RunState, entry: Entry, stages: Sequence[StageAnswer]) -> RunState:
     """Where the run stands after one more entry."""
     at, data = entry.at, entry.data

@@ -1,7 +1,7 @@
 """Where a run stands, from its log and its frozen plan."""
 
 from toadbell.core.procedures import PROCEDURES
-from toadbell.core.run.phases import RunState, course_began
+from toadbell.core.run.phases import RunState, course_began, lit_at
 from toadbell.core.run.phases import run_state as stands
 from toadbell.trials import clock
 from toadbell.trials.models import Event, Trial
@@ -19,5 +19,6 @@ def run_state(trial: Trial, events: list[Event] | None = None) -> RunState:
 
 def course_from(trial: Trial, events: list[Event]) -> float:
     """When the planned course begins, s from the start of the run."""
-    began = course_began(events)
+    fire = plan_of(trial).answer.procedure == "steam"
+    began = lit_at(events) if fire else course_began(events)
     return (began - trial.started_at).total_seconds() if began and trial.started_at else 0.0

@@ -11,7 +11,7 @@ from toadbell.core.plan.heating import reached_at
 from toadbell.core.procedures import PROCEDURES, steam
 from toadbell.core.run.guard import gauge_stuck
 from toadbell.core.run.observed import observed
-from toadbell.core.run.phases import RunState
+from toadbell.core.run.phases import RunState, lit_at
 from toadbell.core.sheets.steam import Reading as Read
 from toadbell.trials.judge.ledger import decisions, ledger, standing_decisions
 from toadbell.trials.models import Event, Reading, Trial
@@ -67,7 +67,7 @@ def behind(trial: Trial, answer: DeriveAnswer, events: list[Event], stands: RunS
     """How far it is behind the soonest that its burner could bring it up, s; None where that is not known, or nothing
     shows pressure yet.
     """
-    lit = next((event.at for event in reversed(events) if event.kind == "ready-to-steam"), None)
+    lit = lit_at(events)
     seen = trial.readings.filter(imported=None).order_by("-at").first()
     if answer.heating is None or lit is None or seen is None or stands.phase not in ("raising", "pausing"):
         return None

@@ -1390,7 +1390,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "wall-assumed" | "give-unknown" | "ceiling-unknown" | "ends-unknown" | "brittle" | "above-allowable" | "outside-pressure" | "relief-above-wanted" | "no-strength-proof" | "basis-unusual" | "reason-missing" | "gauge-too-coarse" | "gauge-not-calibrated" | "gauge-class" | "wrench-unsuited" | "source-overshoot" | "source-too-weak" | "stroke-too-coarse" | "fitting-unrated" | "closure-unrated" | "requalify" | "no-pause-at-wanted" | "no-early-look" | "dezincification" | "trapped-air" | "volume-differs" | "blocked-in-heating" | "temperature-unknown" | "cool-steel" | "no-thermometer" | "thermometer-too-coarse" | "chloride" | "openings-missing" | "opening-undecided" | "must-not-see-test" | "air-stays" | "wall-wearing" | "hot-strength-unknown" | "creeps" | "material-unknown" | "plastic-under-air" | "air-unstated" | "head-unknown" | "band-narrow" | "acceptance-unsuited";
+            code: "wall-assumed" | "give-unknown" | "ceiling-unknown" | "ends-unknown" | "brittle" | "above-allowable" | "outside-pressure" | "relief-above-wanted" | "no-strength-proof" | "basis-unusual" | "reason-missing" | "gauge-too-coarse" | "gauge-not-calibrated" | "gauge-class" | "wrench-unsuited" | "source-overshoot" | "source-too-weak" | "stroke-too-coarse" | "fitting-unrated" | "closure-unrated" | "requalify" | "no-pause-at-wanted" | "no-early-look" | "dezincification" | "steam-energy" | "heating-unknown" | "trapped-air" | "volume-differs" | "blocked-in-heating" | "temperature-unknown" | "cool-steel" | "no-thermometer" | "thermometer-too-coarse" | "chloride" | "openings-missing" | "opening-undecided" | "must-not-see-test" | "air-stays" | "wall-wearing" | "hot-strength-unknown" | "creeps" | "material-unknown" | "plastic-under-air" | "air-unstated" | "head-unknown" | "band-narrow" | "acceptance-unsuited";
             /** Says */
             says: string;
         };
@@ -1495,6 +1495,7 @@ export interface components {
             profile: components["schemas"]["ProfilePoint"][];
             behind_the_line?: components["schemas"]["Stretch"] | null;
             hold: components["schemas"]["HoldAnswer"];
+            heating?: components["schemas"]["Heating"] | null;
             /** Stops */
             stops: components["schemas"]["Stop"][];
             /** Cautions */
@@ -1854,25 +1855,45 @@ export interface components {
          * Guard
          * @description A rule that ends or stops a run.
          *
-         *     `does`: dump, stop and look, vent again; limit in SI, null where eyes and ears watch.
+         *     `does`: dump, stop and look, vent again, fire out; limit in SI, null where eyes and ears watch.
          */
         Guard: {
             /**
              * Code
              * @enum {string}
              */
-            code: "ceiling" | "overshoot" | "no-lift" | "warming" | "falling" | "strokes" | "air" | "noise" | "movement" | "boundary-leak";
+            code: "ceiling" | "overshoot" | "no-lift" | "warming" | "falling" | "strokes" | "air" | "noise" | "movement" | "boundary-leak" | "over-steam" | "late-valve" | "witnesses" | "gauge-stuck" | "low-water" | "priming";
             /** Watches */
             watches: string;
             /**
              * Does
              * @enum {string}
              */
-            does: "dump" | "stop" | "vent";
+            does: "dump" | "stop" | "vent" | "fire";
             /** Limit */
             limit: number | null;
             /** Says */
             says: string;
+        };
+        /**
+         * Heating
+         * @description How a boiler comes up on its fire, at the soonest: nothing is lost to the room.
+         *
+         *     water, metal  kg of water at half a glass, and the heat capacity of the metal, J/K, None where it is not known
+         *     soonest       to the working pressure, s
+         *     curve         pressure over time, s and Pa
+         */
+        Heating: {
+            /** Water */
+            water: number;
+            /** Metal */
+            metal: number | null;
+            /** Power */
+            power: number;
+            /** Soonest */
+            soonest: number;
+            /** Curve */
+            curve: components["schemas"]["ProfilePoint"][];
         };
         /**
          * Hold
@@ -2261,7 +2282,7 @@ export interface components {
         };
         /**
          * Thermometer
-         * @description What the water or wall temperature is read from.
+         * @description What the water or wall temperature is read from. `accuracy` is how far it may be out, where that is known.
          */
         Thermometer: {
             /** Name */
@@ -2271,6 +2292,8 @@ export interface components {
              * @description such as 0.1 delta_degC
              */
             resolution: string;
+            /** Accuracy */
+            accuracy?: string | null;
         };
         /**
          * TorqueWrench
@@ -2378,7 +2401,7 @@ export interface components {
             /** Kind */
             kind: string;
             /** Procedure */
-            procedure?: ("proof" | "tightness" | "relief") | null;
+            procedure?: ("proof" | "tightness" | "relief" | "steam") | null;
             /**
              * Working Pressure
              * @description such as 8.3 bar, 120 psi or 830 kPa
@@ -2455,6 +2478,8 @@ export interface components {
             gauge?: components["schemas"]["Gauge"] | null;
             thermometer?: components["schemas"]["Thermometer"] | null;
             pump?: components["schemas"]["Pump"] | null;
+            /** Burner */
+            burner?: string | null;
             /** Trapped Air */
             trapped_air?: string | null;
             /** Raising */
@@ -2978,7 +3003,7 @@ export interface components {
         /**
          * BenchOut
          * @description Everything the bench shows: the frozen plan, the drawing and the way down and out too; `seen` is the mark of that
-         *     plan, to be brought back at the start.
+         *     plan, to be brought back at the start; `barred`: why it may not begin on the real rig.
          */
         BenchOut: {
             /**
@@ -3040,6 +3065,7 @@ export interface components {
             /** Needs */
             needs: string[];
             valve: components["schemas"]["ValveOut"] | null;
+            steam: components["schemas"]["SteamOut"] | null;
             /** Seen */
             seen: string;
             answer: components["schemas"]["DeriveAnswer"];
@@ -3052,6 +3078,8 @@ export interface components {
             instruments: string[];
             /** Sections */
             sections: components["schemas"]["SectionOut"][];
+            /** Barred */
+            barred: string | null;
         };
         /**
          * BetterGauge
@@ -3064,6 +3092,43 @@ export interface components {
             accuracy_class: number;
             /** Step */
             step: number;
+        };
+        /**
+         * BoilerOut
+         * @description The simulated boiler: its fire as a part of the full one, its feeds, on or off, its outlet, the water in its
+         *     glass as a part of it, and what the glass does when it is blown down.
+         */
+        BoilerOut: {
+            /** Fire */
+            fire: number;
+            /** Feeding */
+            feeding: boolean[];
+            /** Outlet Open */
+            outlet_open: boolean;
+            /** Glass */
+            glass: number;
+            /**
+             * Blown
+             * @enum {string}
+             */
+            blown: "comes back" | "no";
+        };
+        /**
+         * Check
+         * @description One thing that has to be so, and whether it is.
+         */
+        Check: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "met" | "not met" | "not known";
+            /** Says */
+            says: string;
         };
         /**
          * Clock
@@ -3371,30 +3436,13 @@ export interface components {
             /** Settle It */
             settle_it: string[];
             /** Checks */
-            checks: components["schemas"]["ReliefCheck"][];
+            checks: components["schemas"]["Check"][];
             /** Lines */
             lines: components["schemas"]["Line"][];
         };
         /**
-         * ReliefCheck
-         * @description One thing that a valve has to do, and whether it does.
-         */
-        ReliefCheck: {
-            /** Code */
-            code: string;
-            /** Name */
-            name: string;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "met" | "not met" | "not known";
-            /** Says */
-            says: string;
-        };
-        /**
          * RigOut
-         * @description The simulated rig's valves and strokes, and what is seen of it.
+         * @description The simulated rig's valves and strokes, and what is seen of it; `boiler` where it is one on its burner.
          */
         RigOut: {
             /** To Go */
@@ -3409,6 +3457,7 @@ export interface components {
             lifted: boolean;
             /** Sights */
             sights: components["schemas"]["SightOut"][];
+            boiler?: components["schemas"]["BoilerOut"] | null;
         };
         /**
          * SectionOut
@@ -3451,6 +3500,44 @@ export interface components {
          * @enum {string}
          */
         Source: "dial" | "rig" | "device" | "file";
+        /**
+         * SteamAnswer
+         * @description What a first steam proves.
+         *
+         *     answer     passed; not-passed; stop, where it may not be steamed again before something is put right; cannot-tell
+         *     witnesses  gauge, valve and thermometer as the valve lifted, or at the highest that was read
+         *     lifts_at   at what the valve lifted, by those that are believed, Pa, and how far that may be out
+         */
+        SteamAnswer: {
+            /**
+             * Answer
+             * @enum {string}
+             */
+            answer: "passed" | "not-passed" | "stop" | "cannot-tell";
+            witnesses: components["schemas"]["Witnesses"];
+            /** Lifts At */
+            lifts_at: number | null;
+            /** Doubt */
+            doubt: number | null;
+            /** Says */
+            says: string;
+            /** Settle It */
+            settle_it: string[];
+            /** Checks */
+            checks: components["schemas"]["Check"][];
+            /** Lines */
+            lines: components["schemas"]["Line"][];
+        };
+        /**
+         * SteamOut
+         * @description A first steam so far: what it proves, and by how much it is behind the soonest that its burner could bring it up,
+         *     s; None where that is not known.
+         */
+        SteamOut: {
+            judged: components["schemas"]["SteamAnswer"];
+            /** Behind */
+            behind: number | null;
+        };
         /**
          * StrokesAnswer
          * @description What pumped volume against pressure tells.
@@ -3507,6 +3594,54 @@ export interface components {
             judged: components["schemas"]["ReliefAnswer"];
             /** Lifts */
             lifts: components["schemas"]["LiftOut"][];
+        };
+        /**
+         * Witness
+         * @description What one of them says: a pressure, Pa, and the least and most that it may be.
+         */
+        Witness: {
+            /**
+             * Who
+             * @enum {string}
+             */
+            who: "gauge" | "valve" | "thermometer";
+            /** Pressure */
+            pressure: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Says */
+            says: string;
+        };
+        /**
+         * Witnesses
+         * @description What they say together.
+         *
+         *     state     agree; one-lies, `liar`; disagree, and nobody can say who; alone, or none at all
+         *     low, high between which the pressure is, by those that are believed; None where nobody is
+         *     certain   the band of each is known: an agreement within a band that was guessed is none
+         */
+        Witnesses: {
+            /** Seen */
+            seen: components["schemas"]["Witness"][];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "agree" | "one-lies" | "disagree" | "alone" | "none";
+            /** Liar */
+            liar: ("gauge" | "valve" | "thermometer") | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Certain */
+            certain: boolean;
+            /** Says */
+            says: string;
+            /** Settle It */
+            settle_it: string[];
         };
         /**
          * BenchLive
@@ -3575,6 +3710,7 @@ export interface components {
             /** Needs */
             needs: string[];
             valve: components["schemas"]["ValveOut"] | null;
+            steam: components["schemas"]["SteamOut"] | null;
         };
         /**
          * StartIn
@@ -3634,6 +3770,12 @@ export interface components {
              * @enum {string}
              */
             valve: "good" | "early" | "late" | "low-seat" | "sticks";
+            /**
+             * Steam
+             * @default good
+             * @enum {string}
+             */
+            steam: "good" | "gauge-low" | "gauge-high" | "gauge-stuck" | "valve-late" | "valve-small" | "feed-dead" | "loses-water" | "glass-shut";
             /**
              * Seed
              * @default 1
@@ -4180,7 +4322,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "noise" | "movement";
+            what: "noise" | "movement" | "priming";
             /**
              * Text
              * @default
@@ -4259,6 +4401,51 @@ export interface components {
             x: number;
             /** V */
             v: number;
+        };
+        /**
+         * ReadyToSteam
+         * @description What is seen to before a fire is lit: water in the glass, both feeds, the valve eased, and who stays with it.
+         */
+        ReadyToSteam: {
+            /**
+             * Water
+             * @default
+             */
+            water: string;
+            /**
+             * Feeds
+             * @default
+             */
+            feeds: string;
+            /**
+             * Valve
+             * @default
+             */
+            valve: string;
+            /**
+             * Whom
+             * @default
+             */
+            whom: string;
+        };
+        /**
+         * ReadyToSteamSent
+         * @description Ready to light.
+         */
+        ReadyToSteamSent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** At */
+            at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ready-to-steam";
+            data: components["schemas"]["ReadyToSteam"];
         };
         /**
          * ReleasedSent
@@ -4451,7 +4638,7 @@ export interface components {
              * Action
              * @enum {string}
              */
-            action: "pump" | "stop" | "shut" | "open" | "tighten";
+            action: "pump" | "stop" | "shut" | "open" | "tighten" | "fire" | "feed" | "outlet";
             /**
              * Strokes
              * @default 0
@@ -4462,6 +4649,11 @@ export interface components {
              * @default 0
              */
             which: number;
+            /**
+             * Part
+             * @default 0
+             */
+            part: number;
         };
         /**
          * BadRow
@@ -5040,6 +5232,7 @@ export interface components {
             /** Offer */
             offer: string;
             valve: components["schemas"]["ReliefAnswer"] | null;
+            steam: components["schemas"]["SteamAnswer"] | null;
             /** Settings */
             settings: string;
             decision: components["schemas"]["DecisionOut"] | null;
@@ -7207,7 +7400,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["VentShutSent"] | components["schemas"]["StageReachedSent"] | components["schemas"]["GoneBackSent"] | components["schemas"]["ShutInSent"] | components["schemas"]["HoldSetSent"] | components["schemas"]["HoldEndedSent"] | components["schemas"]["TriedSent"] | components["schemas"]["CameDownSent"] | components["schemas"]["LookedSent"] | components["schemas"]["ReleasedSent"] | components["schemas"]["VentOpenSent"] | components["schemas"]["EmptiedSent"] | components["schemas"]["DriedSent"] | components["schemas"]["GuardAnsweredSent"] | components["schemas"]["NotDumpedSent"] | components["schemas"]["DumpedSent"] | components["schemas"]["OddSent"] | components["schemas"]["OpeningSent"] | components["schemas"]["StrokesSent"] | components["schemas"]["GasFreeSent"] | components["schemas"]["SwelledSent"] | components["schemas"]["ObservedSent"] | components["schemas"]["LeakSent"] | components["schemas"]["MendedSent"] | components["schemas"]["NoteSent"];
+                "application/json": components["schemas"]["VentShutSent"] | components["schemas"]["StageReachedSent"] | components["schemas"]["GoneBackSent"] | components["schemas"]["ShutInSent"] | components["schemas"]["HoldSetSent"] | components["schemas"]["HoldEndedSent"] | components["schemas"]["TriedSent"] | components["schemas"]["CameDownSent"] | components["schemas"]["LookedSent"] | components["schemas"]["ReleasedSent"] | components["schemas"]["VentOpenSent"] | components["schemas"]["EmptiedSent"] | components["schemas"]["DriedSent"] | components["schemas"]["GuardAnsweredSent"] | components["schemas"]["NotDumpedSent"] | components["schemas"]["DumpedSent"] | components["schemas"]["OddSent"] | components["schemas"]["OpeningSent"] | components["schemas"]["StrokesSent"] | components["schemas"]["GasFreeSent"] | components["schemas"]["SwelledSent"] | components["schemas"]["ReadyToSteamSent"] | components["schemas"]["ObservedSent"] | components["schemas"]["LeakSent"] | components["schemas"]["MendedSent"] | components["schemas"]["NoteSent"];
             };
         };
         responses: {

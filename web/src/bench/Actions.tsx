@@ -61,6 +61,7 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
     { key: "q", does: bell ? "bell off" : "bell on", act: turnBell },
     { key: "c", does: calls ? "call-outs off" : "call out aloud", act: turnCalls },
   ]
+  const fire = bench.steam != null
   const typed = useTypedNumber()
   const strokes = () => {
     const count = typed.take()
@@ -69,12 +70,12 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
   }
   useKeys([
     { key: "r", does: "log a reading", act: () => setOpen("reading"), disabled: !on || !dial },
-    { key: "s", does: "log strokes; or a number, then S", act: strokes, disabled: !running || !dial },
+    { key: "s", does: "log strokes; or a number, then S", act: strokes, disabled: !running || !dial || fire },
     { key: "Enter", does: bench.now.label ?? "next step", act: next, disabled: open !== null || !mayNext },
     { key: "h", does: "shut in and hold", act: () => step("shut-in", {}, "shut in"), disabled: !mayHold },
     { key: "n", does: "write a note", act: () => setOpen("note"), disabled: !on },
     { key: "l", does: "a leak was found", act: () => setOpen("leak"), disabled: !on },
-    { key: "d", does: "dump", act: () => step("dumped", {}, "dumped"), disabled: !on },
+    { key: "d", does: fire ? "fire out, the run is over" : "dump", act: () => step("dumped", {}, "dumped"), disabled: !on },
     { key: "m", does: "more to do", act: () => setOpen("more") },
     ...more,
   ])
@@ -82,7 +83,7 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
   return (
     <div className="border-t-line border-rule px-2 py-2 sm:px-3">
       {said && <Alert className="mb-2 text-plain">{said}</Alert>}
-      <div className="grid grid-cols-3 gap-2 lg:grid-cols-8">
+      <div className="grid grid-cols-3 gap-2 lg:auto-cols-fr lg:grid-flow-col lg:grid-cols-none">
         <button
           className={`${big} border-ink`}
           disabled={!on || !dial}
@@ -91,20 +92,24 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
         >
           Log reading <Kbd k="R" />
         </button>
-        <button
-          className={`${big} border-ink`}
-          disabled={!running || !dial}
-          onClick={() => setOpen("strokes")}
-          title={dial ? "" : "The simulated pump counts by itself"}
-        >
-          Strokes <Kbd k="S" />
-        </button>
+        {!fire && (
+          <button
+            className={`${big} border-ink`}
+            disabled={!running || !dial}
+            onClick={() => setOpen("strokes")}
+            title={dial ? "" : "The simulated pump counts by itself"}
+          >
+            Strokes <Kbd k="S" />
+          </button>
+        )}
         <button className={`${big} ${hold ? "border-ink" : "btn-primary"}`} disabled={!mayNext || hold} onClick={next}>
           {hold ? "Reached" : (bench.now.label ?? "Reached")} <Kbd k="⏎" />
         </button>
-        <button className={`${big} ${hold ? "btn-primary" : "border-ink"}`} disabled={!mayHold} onClick={() => step("shut-in", {}, "shut in")}>
-          Shut in, hold <Kbd k="H" />
-        </button>
+        {!fire && !bench.valve && (
+          <button className={`${big} ${hold ? "btn-primary" : "border-ink"}`} disabled={!mayHold} onClick={() => step("shut-in", {}, "shut in")}>
+            Shut in, hold <Kbd k="H" />
+          </button>
+        )}
         <button className={`${big} border-ink`} disabled={!on} onClick={() => setOpen("note")}>
           Note <Kbd k="N" />
         </button>
@@ -120,7 +125,7 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
           </button>
         ) : (
           <button className={`${big} btn-error col-span-2 lg:col-span-1`} disabled={!on} onClick={() => step("dumped", {}, "dumped")}>
-            Dump <Kbd k="D" />
+            {fire ? "Fire out" : "Dump"} <Kbd k="D" />
           </button>
         )}
       </div>
@@ -147,7 +152,7 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
         />
       )}
       {open === "leak" && <LeakDialog bench={bench} hands={hands} close={shut} />}
-      {open === "odd" && <OddAsk hands={hands} close={shut} />}
+      {open === "odd" && <OddAsk fire={fire} hands={hands} close={shut} />}
       {open === "back" && <BackAsk bench={bench} hands={hands} close={shut} />}
       {open === "photo" && <PhotoDialog hands={hands} leaks={bench.leaks} close={shut} />}
       {open === "import" && <ImportDialog bench={bench} hands={hands} habit={habit} close={shut} />}
@@ -233,13 +238,15 @@ function StrokesAsk({ hands, close }: { hands: Hands; close: () => void }) {
   )
 }
 
-function OddAsk({ hands, close }: { hands: Hands; close: () => void }) {
+function OddAsk({ fire, hands, close }: { fire: boolean; hands: Hands; close: () => void }) {
   const [text, setText] = useState("")
   const { says, keep } = useKeeping(close)
   const odd = (what: string) => keep(() => hands.step("odd", { what, text }, what))
   return (
     <Dialog title="Something odd?" close={close}>
-      <p className="mb-3 text-lead">Stop, dump, and only then approach. Say what it was, so that it stands in the log:</p>
+      <p className="mb-3 text-lead">
+        {fire ? "Fire out, everybody away, nobody opens anything." : "Stop, dump, and only then approach."} Say what it was, so that it stands in the log:
+      </p>
       <div className="mb-3 grid grid-cols-2 gap-3">
         <button className="btn h-20 border-line border-vermilion text-xl" autoFocus onClick={() => odd("noise")}>
           A noise
@@ -247,6 +254,11 @@ function OddAsk({ hands, close }: { hands: Hands; close: () => void }) {
         <button className="btn h-20 border-line border-vermilion text-xl" onClick={() => odd("movement")}>
           A bulge, a movement
         </button>
+        {fire && (
+          <button className="btn col-span-2 h-14 border-line border-brass text-xl" onClick={() => odd("priming")}>
+            The glass surges: it primes
+          </button>
+        )}
       </div>
       <label className="mb-3 block text-quiet">
         In words, where there is time

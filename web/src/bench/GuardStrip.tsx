@@ -3,7 +3,7 @@ import { useKeys } from "../app/keys"
 import { Ask } from "../parts/Dialog"
 import type { BenchState, Hands } from "./queries"
 
-const DO = { dump: "Dump (D).", stop: "Stop, and look.", vent: "Let it go, and vent again." } as const
+const DO = { dump: "Dump (D).", stop: "Stop, and look.", vent: "Let it go, and vent again.", fire: "Fire out (D)." } as const
 
 /** A guard that tripped: said where it cannot be missed, until it is answered. */
 export function GuardStrip({ bench, hands }: { bench: BenchState; hands: Hands }) {

@@ -24,7 +24,7 @@ function Guards({ bench }: { bench: BenchState }) {
   )
 }
 
-const DOES = { dump: "dump", stop: "stop, look", vent: "vent again" } as const
+const DOES = { dump: "dump", stop: "stop, look", vent: "vent again", fire: "fire out" } as const
 
 /** What was pumped and found, and the log: on top what is not yet kept. */
 export function Log({ bench, hands, started, habit, cut }: { bench: BenchState; hands: Hands; started: number | null; habit: Habit; cut: boolean }) {

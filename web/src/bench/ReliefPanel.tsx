@@ -5,6 +5,7 @@ import { Ask } from "../parts/Dialog"
 import { Checks } from "../parts/Checks"
 import { digits, inUnit, unitOf, type Habit } from "../parts/units"
 import type { BenchState, Hands } from "./queries"
+import { Words } from "./Words"
 
 const ROUNDS = ["1", "2", "3"]
 const WHAT = [
@@ -123,27 +124,6 @@ export function ReliefPanel({ bench, hands, habit }: { bench: BenchState; hands:
           done={(text) => typed(asking, text)}
         />
       )}
-    </div>
-  )
-}
-
-type WordsProps = { name: string; words: string[]; chosen: string | undefined; disabled: boolean; keep: (word: string) => void }
-
-function Words({ name, words, chosen, disabled, keep }: WordsProps) {
-  return (
-    <div role="group" aria-label={name} className="flex items-center gap-2">
-      <span className="w-20 text-small text-quiet">{name}</span>
-      {words.map((word) => (
-        <button
-          key={word}
-          className={`btn btn-sm min-h-10 border-line ${chosen === word ? "border-ink bg-ground font-bold" : "border-rule"}`}
-          aria-pressed={chosen === word}
-          disabled={disabled}
-          onClick={() => keep(word)}
-        >
-          {word}
-        </button>
-      ))}
     </div>
   )
 }

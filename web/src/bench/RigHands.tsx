@@ -1,39 +1,16 @@
 import { useKeys } from "../app/keys"
+import { BoilerHands } from "./BoilerHands"
 import type { BenchState, Hands } from "./queries"
 
-/** Hands on the simulated rig: its pump and its valve, what is seen of it, and how fast its clock goes. */
-export function RigHands({ bench, hands }: { bench: BenchState; hands: Hands }) {
-  const rig = bench.rig!
-  const toGo = Math.max(1, (bench.now.to_go ?? 0) - rig.to_go)
-  const mine = bench.hand.mine
-  const pump = (strokes: number) => hands.rig.mutate({ action: "pump", strokes })
-  const may = mine && !rig.vent_open && !rig.shut_in && bench.state === "running"
-  const valve = () => hands.rig.mutate({ action: rig.shut_in ? "open" : "shut" })
-  useKeys([
-    { key: "p", does: "one stroke of the simulated pump", act: () => pump(1), disabled: !may },
-    { key: "P", does: "the strokes expected to the next stage", act: () => pump(toGo), disabled: !may },
-    { key: "v", does: rig.shut_in ? "open the shut-off" : "shut the shut-off", act: valve, disabled: !mine },
-  ])
-  const small = "btn btn-sm px-2.5 whitespace-nowrap"
+type HandsProps = { bench: BenchState; hands: Hands }
+
+/** Hands on the simulated rig: a pump and its valve, or a boiler's fire; and how fast its clock goes. */
+export function RigHands({ bench, hands }: HandsProps) {
+  const { mine } = bench.hand
   return (
     <div className="mx-4 mt-2 border-line border-rule bg-paper px-2 py-1.5" aria-label="The simulated rig" role="group">
-      <div className="flex flex-wrap items-center gap-1.5 xl:flex-nowrap">
-        <button className={small} disabled={!may} onClick={() => pump(1)}>
-          1 stroke <kbd className="key">P</kbd>
-        </button>
-        <button className={small} disabled={!may || bench.now.to_go == null} onClick={() => pump(toGo)}>
-          Pump {toGo} <kbd className="key">⇧P</kbd>
-        </button>
-        <button className={small} disabled={!mine || rig.to_go === 0} onClick={() => hands.rig.mutate({ action: "stop" })}>
-          Stop
-        </button>
-        <button className={small} disabled={!mine} onClick={valve}>
-          {rig.shut_in ? "Open the shut-off" : "Shut the shut-off"} <kbd className="key">V</kbd>
-        </button>
-        <span className="truncate text-small text-quiet" aria-live="polite">
-          {rig.burst ? "it burst" : rig.vent_open ? "vent open" : rig.shut_in ? "rig shut off" : rig.to_go ? `pumping, ${rig.to_go} to go` : "pump still"}
-          {rig.lifted ? ", relief valve lifting" : ""}
-        </span>
+      <div className={`flex flex-wrap items-center gap-1.5 ${bench.rig!.boiler ? "" : "xl:flex-nowrap"}`}>
+        {bench.rig!.boiler ? <BoilerHands bench={bench} hands={hands} /> : <PumpHands bench={bench} hands={hands} />}
         <select
           className="select select-sm ml-auto w-20 shrink-0 bg-paper"
           aria-label="The rig's clock"
@@ -48,6 +25,58 @@ export function RigHands({ bench, hands }: { bench: BenchState; hands: Hands }) 
           ))}
         </select>
       </div>
+      <Sights bench={bench} hands={hands} />
+      {hands.rig.error && (
+        <p role="alert" className="text-note text-vermilion">
+          {hands.rig.error.message}
+        </p>
+      )}
+    </div>
+  )
+}
+
+const SMALL = "btn btn-sm px-2.5 whitespace-nowrap"
+
+function PumpHands({ bench, hands }: HandsProps) {
+  const rig = bench.rig!
+  const toGo = Math.max(1, (bench.now.to_go ?? 0) - rig.to_go)
+  const mine = bench.hand.mine
+  const pump = (strokes: number) => hands.rig.mutate({ action: "pump", strokes })
+  const may = mine && !rig.vent_open && !rig.shut_in && bench.state === "running"
+  const valve = () => hands.rig.mutate({ action: rig.shut_in ? "open" : "shut" })
+  useKeys([
+    { key: "p", does: "one stroke of the simulated pump", act: () => pump(1), disabled: !may },
+    { key: "P", does: "the strokes expected to the next stage", act: () => pump(toGo), disabled: !may },
+    { key: "v", does: rig.shut_in ? "open the shut-off" : "shut the shut-off", act: valve, disabled: !mine },
+  ])
+  return (
+    <>
+      <button className={SMALL} disabled={!may} onClick={() => pump(1)}>
+        1 stroke <kbd className="key">P</kbd>
+      </button>
+      <button className={SMALL} disabled={!may || bench.now.to_go == null} onClick={() => pump(toGo)}>
+        Pump {toGo} <kbd className="key">⇧P</kbd>
+      </button>
+      <button className={SMALL} disabled={!mine || rig.to_go === 0} onClick={() => hands.rig.mutate({ action: "stop" })}>
+        Stop
+      </button>
+      <button className={SMALL} disabled={!mine} onClick={valve}>
+        {rig.shut_in ? "Open the shut-off" : "Shut the shut-off"} <kbd className="key">V</kbd>
+      </button>
+      <span className="truncate text-small text-quiet" aria-live="polite">
+        {rig.burst ? "it burst" : rig.vent_open ? "vent open" : rig.shut_in ? "rig shut off" : rig.to_go ? `pumping, ${rig.to_go} to go` : "pump still"}
+        {rig.lifted ? ", relief valve lifting" : ""}
+      </span>
+    </>
+  )
+}
+
+/** What is seen of leaks on the simulated rig, and the key that tightens one. */
+function Sights({ bench, hands }: HandsProps) {
+  const rig = bench.rig!
+  const { mine } = bench.hand
+  return (
+    <>
       {rig.sights.map((sight) => (
         <p key={sight.number} className="mt-1 flex flex-wrap items-center gap-2 text-note" data-testid="sight">
           <span>
@@ -62,7 +91,7 @@ export function RigHands({ bench, hands }: { bench: BenchState; hands: Hands }) 
         .map((leak) => (
           <p key={leak.id} className="mt-1 text-note">
             <button
-              className={small}
+              className={SMALL}
               disabled={!mine}
               onClick={() =>
                 hands.rig.mutate(
@@ -75,11 +104,6 @@ export function RigHands({ bench, hands }: { bench: BenchState; hands: Hands }) 
             </button>
           </p>
         ))}
-      {hands.rig.error && (
-        <p role="alert" className="text-note text-vermilion">
-          {hands.rig.error.message}
-        </p>
-      )}
-    </div>
+    </>
   )
 }

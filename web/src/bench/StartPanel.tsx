@@ -24,6 +24,19 @@ const VALVES = {
   sticks: "sticks",
 } as const
 
+/** What may be wrong with a boiler that is steamed. */
+const STEAMINGS = {
+  good: "all as it should be",
+  "gauge-low": "the gauge shows too little",
+  "gauge-high": "the gauge shows too much",
+  "gauge-stuck": "the gauge sticks",
+  "valve-late": "the valve comes late",
+  "valve-small": "the valve is too small for the fire",
+  "feed-dead": "the second feed gives nothing",
+  "loses-water": "it loses water",
+  "glass-shut": "a way of the glass is shut",
+} as const
+
 /** What a person at the gauge needs most. */
 const KEYS = [
   ["R", "what the dial shows"],
@@ -38,6 +51,8 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }
   const [kind, setKind] = useState("tight")
   const [faults, setFaults] = useState({ leak: "0 mL/h", air: "", drift: "0 °C" })
   const [speed, setSpeed] = useState(10)
+  const [steam, setSteam] = useState<keyof typeof STEAMINGS>("good")
+  const fire = bench.steam != null
   const [valve, setValve] = useState<keyof typeof VALVES>("good")
   const situation = SITUATIONS[kind]!
   const dial = () => hands.start.mutate({ seen: bench.seen, source: "dial", speed: 1 })
@@ -55,9 +70,10 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }
       eased: situation.eased,
       washer: situation.washer,
       valve,
+      steam,
     })
   useKeys([
-    { key: "Enter", does: "begin on the real rig", act: dial },
+    { key: "Enter", does: "begin on the real rig", act: dial, disabled: bench.barred != null },
     { key: "m", does: "begin on the simulated rig", act: rig },
   ])
   const choose = (key: string) => {
@@ -70,7 +86,13 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }
       <div>
         <h2 className="text-head">Before you begin</h2>
         <ol className="mt-2 list-decimal space-y-1.5 pl-6 text-lead">
-          {bench.openings.length === 0 && (
+          {fire && (
+            <>
+              <li>Everything is on that it works with: valve, gauge with its siphon full of water, glass, both feeds, blow-down.</li>
+              <li>A vent at the top that can be shut while it blows. A way to put the fire out at once, from where nobody stands before an end.</li>
+            </>
+          )}
+          {!fire && bench.openings.length === 0 && (
             <>
               <li>
                 {bench.valve ? "The relief valve is in, its bore and seat clean; switch" : "Relief valve, switch"} and service gauge are off; every
@@ -80,7 +102,11 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }
             </>
           )}
           <li>It stands on something that bears it full. Dry outside, so that a weep shows.</li>
-          <li>Somebody calls out, somebody logs. Above the first stage nobody is near.</li>
+          <li>
+            {fire
+              ? "Somebody stays with it from the first flame till it is cold; eyes covered, long sleeves."
+              : "Somebody calls out, somebody logs. Above the first stage nobody is near."}
+          </li>
         </ol>
         <div className="mt-4">
           <OpeningsList bench={bench} hands={hands} what="ready" />
@@ -103,7 +129,12 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }
               </div>
             ))}
           </dl>
-          <button className="btn btn-primary mt-auto h-14 w-full text-lead" onClick={dial} disabled={hands.start.isPending}>
+          {bench.barred && (
+            <p className="strip mb-3" data-testid="barred">
+              {bench.barred}
+            </p>
+          )}
+          <button className="btn btn-primary mt-auto h-14 w-full text-lead" onClick={dial} disabled={hands.start.isPending || bench.barred != null}>
             Begin, reading from a dial <kbd className="key">⏎</kbd>
           </button>
         </section>
@@ -122,7 +153,23 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }
               </select>
             </label>
           )}
-          <label className="mb-2 text-small text-quiet">
+          {fire && (
+            <label className="mb-2 text-small text-quiet">
+              What is to be met
+              <select
+                className="select h-11 w-full bg-paper text-ink"
+                value={steam}
+                onChange={(event) => setSteam(event.target.value as keyof typeof STEAMINGS)}
+              >
+                {Object.entries(STEAMINGS).map(([key, name]) => (
+                  <option key={key} value={key}>
+                    {name}
+                  </option>
+                ))}
+              </select>
+            </label>
+          )}
+          <label className={`mb-2 text-small text-quiet ${fire ? "hidden" : ""}`}>
             What is to be met
             <select className="select h-11 w-full bg-paper text-ink" value={kind} onChange={(event) => choose(event.target.value)}>
               {Object.entries(SITUATIONS).map(([key, { name }]) => (

@@ -10,6 +10,16 @@ export const BEFORE: Record<string, { title: string; says: string; fields: [stri
       ["whom", "By whom", ""],
     ],
   },
+  "ready-to-steam": {
+    title: "Is it ready to light?",
+    says: "Hot water under pressure is no cold test: half full it holds many times the energy. Nobody leaves it, nobody stands before an end, eyes are covered, and it is known how the fire goes out.",
+    fields: [
+      ["water", "Water in the glass", "half a glass, glass blown cold"],
+      ["feeds", "What both feeds did, cold", "hand pump and injector both deliver"],
+      ["valve", "The valve, eased by hand", "free, seats"],
+      ["whom", "Who stays with it", ""],
+    ],
+  },
   swelled: {
     title: "Is it swelled?",
     says: "A dry cask leaks at every joint, and that is no fault of its own. Full of water for hours or days; then a little hot water, which drives the air, and no more pressure than is wanted.",

@@ -3,11 +3,13 @@ import type { Habit } from "../parts/units"
 import type { BenchState, Hands } from "./queries"
 import { ReliefPanel } from "./ReliefPanel"
 import { SoapPanel } from "./SoapPanel"
+import { SteamPanel } from "./SteamPanel"
 
 export type Instrument = { name: string; key: string; Panel: ComponentType<{ bench: BenchState; hands: Hands; habit: Habit }> }
 
 /** The panels of what is observed place by place, by the instrument that a kind of trial names: a new one is a row here and its panel. */
 export const INSTRUMENTS: Record<string, Instrument> = {
   relief: { name: "Valve", key: "u", Panel: ReliefPanel },
+  steam: { name: "Steam", key: "u", Panel: SteamPanel },
   soap: { name: "Soap map", key: "u", Panel: SoapPanel },
 }

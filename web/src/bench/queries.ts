@@ -78,7 +78,7 @@ export function useHands(id: string, now: () => string) {
     }),
     rig: useMutation({
       mutationFn: (body: Partial<Schema["RigIn"]> & Pick<Schema["RigIn"], "action">) =>
-        asked(api.POST("/api/trials/{trial_id}/rig", { ...path(id), body: { strokes: 0, which: 0, ...body } })),
+        asked(api.POST("/api/trials/{trial_id}/rig", { ...path(id), body: { strokes: 0, which: 0, part: 0, ...body } })),
       onSuccess: keep,
     }),
     speed: useMutation({
@@ -111,5 +111,6 @@ const START = {
   eased: 1,
   seed: 1,
   valve: "good" as const,
+  steam: "good" as const,
   hand_name: "",
 }

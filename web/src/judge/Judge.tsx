@@ -14,6 +14,7 @@ import { Glass } from "../parts/Glass"
 import { HoldChart } from "../parts/HoldChart"
 import { Lines } from "../parts/Lines"
 import { glassOf } from "../parts/marks"
+import { Witnesses } from "../parts/Witnesses"
 import { clock, digits, habitFor, inUnit, isMetric, unitOf, type Habit, leak, span } from "../parts/units"
 import { Evidence } from "./Evidence"
 import { Found } from "./Found"
@@ -50,7 +51,13 @@ function Room({ judge, habit }: { judge: JudgeState; habit: Habit }) {
           <Glass habit={habit} plan={[...marks, ...relief]} level={judge.held_pressure} {...glassOf(plan)} lineFrom={null} />
         </section>
         <section className="flex min-w-0 flex-col gap-3 px-5 py-4 lg:min-h-0 lg:overflow-auto">
-          {judge.valve ? <Valve valve={judge.valve} /> : verdict ? <Verdict judge={judge} habit={habit} /> : <NotJudged judge={judge} habit={habit} />}
+          {(judge.valve ?? judge.steam) ? (
+            <Valve valve={(judge.valve ?? judge.steam)!} habit={habit} />
+          ) : verdict ? (
+            <Verdict judge={judge} habit={habit} />
+          ) : (
+            <NotJudged judge={judge} habit={habit} />
+          )}
         </section>
         <Evidence judge={judge} habit={habit} />
       </main>
@@ -164,10 +171,18 @@ function equivalents(v: JudgeAnswer, habit: Habit, wet: boolean): [string, strin
   return ways
 }
 
-const VALVES = { good: "text-moss", reset: "text-brass-ink", bad: "text-vermilion", "cannot-tell": "text-brass-ink" }
+const VALVES = {
+  good: "text-moss",
+  reset: "text-brass-ink",
+  bad: "text-vermilion",
+  "cannot-tell": "text-brass-ink",
+  passed: "text-moss",
+  "not-passed": "text-vermilion",
+  stop: "text-vermilion",
+}
 
-/** A relief valve's trial: what its rounds prove, what it has to do line by line, and what would settle what is open. */
-function Valve({ valve }: { valve: Schema["ReliefAnswer"] }) {
+/** A relief valve's rounds or a first steam: what they prove, what it has to do line by line, and what would settle what is open. */
+function Valve({ valve, habit }: { valve: Schema["ReliefAnswer"] | Schema["SteamAnswer"]; habit: Habit }) {
   const [first, ...rest] = valve.says.split(/(?<=[.:]) /)
   return (
     <>
@@ -179,6 +194,7 @@ function Valve({ valve }: { valve: Schema["ReliefAnswer"] }) {
           <b>To settle it:</b> {valve.settle_it.join(" Or: ")}
         </p>
       )}
+      {"witnesses" in valve && <Witnesses witnesses={valve.witnesses} habit={habit} />}
       <Checks checks={valve.checks} />
       <details>
         <summary className="w-fit text-small text-water-ink dotted">how this was worked out</summary>

@@ -124,7 +124,12 @@ function Names({ answer, habit, ends, y, zone, top, edges }: NamesProps) {
   const middle = (level: Schema["Stretch"]) => (ends(level)[0] + ends(level)[1]) / 2
   const holding = answer.stages.at(-1)?.level
   const look = answer.hold.look
-  const held = answer.procedure === "relief" ? "till it lifts, three rounds" : `hold ${number(answer.gauge_target)} for ${span(answer.hold.minimum)}`
+  const held =
+    answer.procedure === "relief"
+      ? "till it lifts, three rounds"
+      : answer.procedure === "steam"
+        ? "valve lifts, full fire"
+        : `hold ${number(answer.gauge_target)} for ${span(answer.hold.minimum)}`
   const looked = `look ${digits(inUnit(answer.hold.look_pressure, "pressure", habit))}`
   return (
     <g fontSize="13.5" fill="var(--color-ink)" textAnchor="middle" className="halo">

@@ -8,8 +8,8 @@ import { Dialog, Keep } from "./Dialog"
 import { day, today } from "./units"
 
 /** What is done with some kinds of vessel alone, and the line of their ledger that it belongs to. */
-const OF_SOME: Record<string, string> = { "steam trial": "steam", fired: "firings" }
-const DONE = ["look inside", "relief tried", "steam trial", "certificate", "fired"]
+const OF_SOME: Record<string, string> = { "steam trial": "steam", "steam failed": "steam", fired: "firings" }
+const DONE = ["look inside", "relief tried", "steam trial", "steam failed", "certificate", "fired"]
 const LIFTS = "lifts at "
 const FOUND = [
   ["sound", "Sound"],

@@ -3,7 +3,7 @@ import { useEffect, useId, useState, type ReactNode } from "react"
 import { api, asked as answered } from "../api/client"
 import { NEEDED } from "./Fields"
 
-export type QuantityKind = "pressure" | "length" | "angle" | "volume" | "temperature" | "temperature_difference" | "time" | "leak" | "mass" | "torque"
+export type QuantityKind = "pressure" | "length" | "angle" | "volume" | "temperature" | "temperature_difference" | "time" | "leak" | "mass" | "torque" | "power"
 
 type QuantityFieldProps = {
   label: string

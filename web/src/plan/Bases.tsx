@@ -151,6 +151,7 @@ function Schools({ draft, change, habit, disabled, answer, close }: FieldsProps 
 function Tried({ draft, change, habit, problem, disabled, answer }: FieldsProps) {
   const tight = answer.procedure === "tightness"
   const valve = answer.bases.find((basis) => basis.id === "relief")
+  const steam = answer.bases.find((basis) => basis.id === "steam")
   const strong = answer.bases.find((basis) => basis.default && basis.strength) ?? answer.bases.find((basis) => basis.applies && basis.strength)
   const choose = (which: string) => {
     if (which !== "proof") change({ ...draft, procedure: which as Sheet["procedure"], basis: undefined, factor: undefined, tight_at: undefined })
@@ -167,6 +168,7 @@ function Tried({ draft, change, habit, problem, disabled, answer }: FieldsProps)
         options={[
           ["proof", "proof of strength"],
           ["tightness", "tightness alone"],
+          ...(steam?.applies || answer.procedure === "steam" ? [["steam", "first steam"] as [string, string]] : []),
           ...(valve?.applies || answer.procedure === "relief" ? [["relief", "the relief valve"] as [string, string]] : []),
         ]}
       />

@@ -28,6 +28,18 @@ export function HoldTab(props: FieldsProps & { vessel: string; number: number })
   const earlier = (trials ?? []).filter((trial) => trial.number < props.number && trial.verdict)
   if (earlier[0]) starts["baseline"] = { baseline: earlier[0].id, times: 2 }
   const { hold } = answer
+  if (answer.procedure === "relief" || answer.procedure === "steam") {
+    return (
+      <div className="grid grid-cols-2 gap-x-3 sm:grid-cols-4">
+        {field("pause", "Pause at a stage", "time", "min")}
+        <p className="col-span-3 self-center text-small text-quiet">
+          {answer.procedure === "relief"
+            ? "Nothing is shut in and held: it is raised till the valve lifts, three times, and lifted by hand."
+            : `Nothing is shut in and held: it is raised till the valve lifts, then full fire for ${span(hold.minimum)}, or till it stands.`}
+        </p>
+      </div>
+    )
+  }
   const tooLittle = hold.accepted_leak != null && hold.smallest_leak != null && hold.smallest_leak > hold.accepted_leak
   return (
     <div className="min-w-0">

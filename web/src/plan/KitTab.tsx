@@ -35,6 +35,7 @@ export function KitTab(props: FieldsProps & { trial: string; version: number }) 
   const suited = useSuited(trial, version)
   const pressure = unitOf("pressure", habit)
   const air = answer.medium === "air"
+  const fire = answer.procedure === "steam"
   const own = Number(textAt(props.draft, "gauge.class"))
   const classes = [...new Set([...CLASSES, ...(own ? [own] : [])])].sort((a, b) => a - b)
   return (
@@ -42,11 +43,18 @@ export function KitTab(props: FieldsProps & { trial: string; version: number }) 
       <FromBoard {...props} part="gauge" label="Gauge" suits={suited.data ?? []} />
       {field("gauge.range", "Gauge reads to", "pressure", pressure, "needed")}
       {field("gauge.division", "Its division", "pressure", pressure)}
-      <FromBoard {...props} part="pump" label="Pump" suits={suited.data ?? []} />
-      {field("pump.stroke", "A pump stroke", "volume", "mL")}
-      {field("pump.maximum", "Pump's most", "pressure", pressure)}
+      {fire ? (
+        field("burner", "Its burner gives", "power", "kW", "how soon it is up")
+      ) : (
+        <>
+          <FromBoard {...props} part="pump" label="Pump" suits={suited.data ?? []} />
+          {field("pump.stroke", "A pump stroke", "volume", "mL")}
+          {field("pump.maximum", "Pump's most", "pressure", pressure)}
+        </>
+      )}
       <FromBoard {...props} part="thermometer" label="Thermometer" suits={suited.data ?? []} />
       {field("thermometer.resolution", "Thermometer to", "temperature_difference", "°C", "none: empty")}
+      {fire && field("thermometer.accuracy", "It may be out by", "temperature_difference", "°C", "empty: 1 °C")}
       {field("gauge.height_above_top", "Gauge above top", "length", unitOf("height", habit), "from its opening")}
       {field("water_temperature", air ? "Air at" : "Water at", "temperature", unitOf("temperature", habit), air ? "" : "needed")}
       <Pick
@@ -57,7 +65,9 @@ export function KitTab(props: FieldsProps & { trial: string; version: number }) 
         onChange={(id) => props.change(withAt(props.draft, "gauge.class", id === "" ? undefined : Number(id)))}
         options={[["", "not known"], ...classes.map((one): [string, string] => [String(one), `${one} % of its range`])]}
       />
-      {!air && field("trapped_air", "Air still inside", "volume", "mL", answer.vent ? `${show(answer.vent.air, "small", habit, 2)} above the vent` : "")}
+      {!air &&
+        !fire &&
+        field("trapped_air", "Air still inside", "volume", "mL", answer.vent ? `${show(answer.vent.air, "small", habit, 2)} above the vent` : "")}
     </div>
   )
 }

@@ -9,7 +9,7 @@ import { Failed } from "../app/states"
 import { useTheme } from "../app/theme"
 import { TrialHead } from "../app/TrialHead"
 import { habitFor, type Habit } from "../parts/units"
-import { Course, Decided, Hold, Kept, Leaks, Plan, Title, Valve, Vessel } from "./parts"
+import { Course, Decided, Hold, Kept, Leaks, Plan, Title, Checked, Vessel } from "./parts"
 
 type RecordOut = Schema["RecordOut"]
 
@@ -78,7 +78,13 @@ function Page({ record, habit }: { record: RecordOut; habit: Habit }) {
           <Vessel record={record} habit={habit} />
           <Plan record={record} habit={habit} />
           <Course record={record} habit={habit} />
-          {judge.valve ? <Valve valve={judge.valve} /> : judge.verdict && <Hold record={record} habit={habit} />}
+          {judge.valve ? (
+            <Checked title="The relief valve" told={judge.valve} habit={habit} />
+          ) : judge.steam ? (
+            <Checked title="The first steam" told={judge.steam} habit={habit} />
+          ) : (
+            judge.verdict && <Hold record={record} habit={habit} />
+          )}
           <Leaks record={record} />
           <Decided record={record} habit={habit} />
           <Kept record={record} />

@@ -11,6 +11,7 @@ import { OtherSides } from "../parts/elevation/Seen"
 import { HoldChart } from "../parts/HoldChart"
 import { Lines } from "../parts/Lines"
 import { Tag, type Fitness } from "../parts/Tag"
+import { Witnesses } from "../parts/Witnesses"
 import { clock, day, ordinal, show, type Habit, span } from "../parts/units"
 
 type RecordOut = Schema["RecordOut"]
@@ -177,12 +178,15 @@ export function Course({ record, habit }: { record: RecordOut; habit: Habit }) {
   )
 }
 
-/** What a relief valve's rounds prove, line by line. */
-export function Valve({ valve }: { valve: Schema["ReliefAnswer"] }) {
+type CheckedProps = { title: string; told: Schema["ReliefAnswer"] | Schema["SteamAnswer"]; habit: Habit }
+
+/** What a relief valve's rounds or a first steam prove, line by line. */
+export function Checked({ title, told, habit }: CheckedProps) {
   return (
-    <Part title="The relief valve">
-      <p className="text-body font-semibold">{valve.says}</p>
-      <Checks checks={valve.checks} />
+    <Part title={title}>
+      <p className="text-body font-semibold">{told.says}</p>
+      {"witnesses" in told && <Witnesses witnesses={told.witnesses} habit={habit} />}
+      <Checks checks={told.checks} />
     </Part>
   )
 }
