@@ -1,11 +1,15 @@
 """A relief valve tried three times on typed readings, from the plan to what the ledger says; and one that sticks."""
 
+import datetime
 import re
+import uuid
 
+from django.db.models import F
+from django.test import Client
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import Server
-from tests.server.conftest import rewind
+from tests.server.conftest import Logger, Workshop, rewind
 from toadbell.shed.models import Maker, Vessel
 from toadbell.trials.models import Trial
 
@@ -114,3 +118,34 @@ def test_a_valve_that_sticks_calls_for_a_dump_and_is_bad(shop: Page, server: Ser
     expect(shop.get_by_test_id("now")).to_have_text("Dumped.")
     shop.goto(f"{server.url}/trials/{trial.pk}/judge")
     expect(shop.get_by_test_id("verdict")).to_contain_text("Bad: take it out of use.")
+
+
+def test_three_lifts_that_a_logger_read_are_found_by_their_fall_and_taken_over_by_a_key(
+    shop: Page, server: Server
+) -> None:
+    trial = at_its_set(shop, server)
+    trial.readings.update(at=F("at") - datetime.timedelta(minutes=10))  # the pauses that were hurried through
+    falls = (1.80, 1.81, 1.82, 1.74, 1.72, 1.72, 1.725, 1.73, 1.75)
+    rounds = [p + shift for shift in (0.0, 0.002, -0.002) for p in falls]
+    logger = Logger(Workshop(Client()), str(trial.pk))
+    logger.send(
+        [
+            {
+                "id": str(uuid.uuid4()),
+                "pressure": f"{bar:.3f} bar",
+                "ago": f"{(len(rounds) - n) / 4} s",
+            }
+            for n, bar in enumerate(rounds)
+        ]
+    )
+    offer = shop.get_by_role("button", name=re.compile("3 seen in the readings"))
+    expect(offer).to_be_visible()
+    shop.keyboard.press("e")
+    for number, lift in ((1, "1.82"), (2, "1.822"), (3, "1.818")):
+        expect(shop.get_by_role("button", name=f"Round {number}: Lifts")).to_contain_text(lift)
+        expect(shop.get_by_role("button", name=f"Round {number}: Shuts")).to_contain_text("1.7")
+    round_of(shop, 2, "1.815", "1.72")  # the person moves one
+    panel = shop.get_by_test_id("relief")
+    panel.get_by_role("button", name="free").click()
+    panel.get_by_role("button", name="dry").click()
+    expect(panel).to_contain_text("Good. It lifts at 1.818 bar")

@@ -23,7 +23,7 @@ TABLES = (Vessel, Kit, Trial, Reading, Event, Verdict, Decision, Maker, Attachme
 
 def test_loading_twice_doubles_nothing_and_a_vessel_of_ones_own_stays(workshop: Workshop) -> None:
     own = workshop.vessel("My own")
-    assert demo.load(FOLDER) == 13
+    assert demo.load(FOLDER) == 14
     before = [table.objects.count() for table in TABLES]
     assert demo.load(FOLDER) == 0
     assert [table.objects.count() for table in TABLES] == before
@@ -53,6 +53,7 @@ def test_every_vessel_but_the_new_boiler_has_its_history_and_ends_as_its_story_s
     shown = {row["vessel"]: row["decision"]["fitness"] for row in wharf.get("/trials") if row["stands"]}
     assert shown == {
         "Wharf receiver": "fit",
+        "Coot's pot boiler": "limited",
         "Perry tank": "fit",
         "Paint-shop bottle": "fit",
         "Cider keg": "not proven",
@@ -73,7 +74,7 @@ def test_every_vessel_but_the_new_boiler_has_its_history_and_ends_as_its_story_s
 
 
 def test_the_shelf_and_every_record_can_be_opened(wharf: Workshop) -> None:
-    assert len(wharf.get("/vessels")) == 13
+    assert len(wharf.get("/vessels")) == 14
     assert len(wharf.get("/kit")) == 15
     for row in wharf.get("/trials"):
         wharf.get(f"/trials/{row['id']}/plan")

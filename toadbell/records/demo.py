@@ -51,6 +51,7 @@ def load(folder: Path) -> int:
 _SHELF = (
     "wharf-receiver",
     "bitterns-boiler",
+    "coots-pot-boiler",
     "perry-tank",
     "paint-shop-bottle",
     "cider-keg",
@@ -158,7 +159,7 @@ def _run(trial: Trial, maker: Maker, data: dict[str, Any], start: datetime.datet
             at=start + datetime.timedelta(seconds=event["elapsed"]),
             kind=event["kind"],
             by=maker,
-            data=event.get("data", {}),
+            data=_told(trial, event.get("data", {})),
         )
         for i, event in enumerate(data["events"])
     )
@@ -177,6 +178,14 @@ def _run(trial: Trial, maker: Maker, data: dict[str, Any], start: datetime.datet
     if "decision" in data:
         decision = data["decision"]
         judging.decide(trial, maker, decision["fitness"], decision.get("pressure"), decision["reason"])
+
+
+def _told(trial: Trial, data: dict[str, Any]) -> dict[str, Any]:
+    """What came with an event; a guard that is answered is told by its place among the events."""
+    guard = str(data.get("guard", ""))
+    if not guard.startswith("#"):
+        return data
+    return {**data, "guard": str(uuid.uuid5(trial.id, f"event {guard.removeprefix('#')}"))}
 
 
 def _photo(trial: Trial, maker: Maker, folder: Path, photo: dict[str, str]) -> None:

@@ -167,6 +167,8 @@ class LedgerAnswer(Answer):
 
     next   code of the line that is to be seen to next; plan: basis of the trial that is asked for first, if any is
     trial  whose decision counts
+    cold   what it may see by its proof, whatever its steam trial found, Pa; None where it may see nothing
+    cold_why  why it may see nothing, or less
     """
 
     answer: Fitness
@@ -179,6 +181,8 @@ class LedgerAnswer(Answer):
     lines: list[LedgerLine]
     offers: list[TrialOffer]
     trial: str | None
+    cold: float | None = None
+    cold_why: Sentence = ""
 
 
 class TagNow(Answer):

@@ -27,7 +27,8 @@ def _ledger(vessel: OnRecord) -> LedgerAnswer:
     stands = standing(vessel.trials)
     lines = [line_of(vessel, asked, stands) for asked in PROGRAMMES.get(vessel.kind, ())]
     lines += touched(vessel, lines, stands)
-    answer, pressure, why = _answer(vessel, stands, lines)
+    cold = _answer(vessel, stands, lines)
+    answer, pressure, why = _steamed(lines, cold)
     ahead = _next(lines)
     return LedgerAnswer(
         answer=answer,
@@ -43,6 +44,8 @@ def _ledger(vessel: OnRecord) -> LedgerAnswer:
             for basis, code in offered(vessel.kind)
         ],
         trial=stands.id if stands else None,
+        cold=cold[1] if cold[0] in ("fit", "limited") else None,
+        cold_why=cold[2],
     )
 
 
@@ -55,6 +58,17 @@ def tag_now(found: LedgerAnswer, stands: Ended | None) -> TagNow:
 
 def _less(found: LedgerAnswer) -> str:
     return found.says if found.answer == "not fit" or not found.why else found.why
+
+
+_Use = tuple[Fitness, float | None, str]
+
+
+def _steamed(lines: list[LedgerLine], cold: _Use) -> _Use:
+    """What it may be used at where its steam trial was not passed: at nothing, till it is."""
+    steam = next((line for line in lines if line.code == "steam"), None)
+    if steam is None or steam.state != "not met" or steam.overruled or cold[0] in ("not fit", "not proven"):
+        return cold
+    return "not fit", None, say("ledger.steam-unfit", says=steam.says)
 
 
 def _answer(vessel: OnRecord, stands: Ended | None, lines: list[LedgerLine]) -> tuple[Fitness, float | None, str]:

@@ -158,7 +158,7 @@ def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
         ),
         stages=course.stages,
         profile=course.profile,
-        behind_the_line=course.behind_the_line,
+        behind_the_line=None if steamed else course.behind_the_line,
         heating=heated,
         hold=hold.model_copy(update={"look": course.look}),
         stops=stops(sheet, w),

@@ -133,7 +133,9 @@ class Sheet:
         by = ", run by " + ", ".join(record.ran_by) if record.ran_by else ""
         left = [
             para(
-                "Record of a hydrostatic trial" if self.plan.medium == "water" else "Record of a trial under air", FAINT
+                {"steam": "Record of a first steam"}.get(self.plan.procedure)
+                or ("Record of a hydrostatic trial" if self.plan.medium == "water" else "Record of a trial under air"),
+                FAINT,
             ),
             para(self.judge.vessel, TITLE),
             para(f"Trial {self.judge.number}, begun {moment(record.started_at)}. Planned by {record.planned_by}{by}."),

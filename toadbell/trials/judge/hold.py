@@ -56,7 +56,7 @@ def hold_sheet(trial: Trial, stands: RunState | None = None) -> dict[str, Any]:
         if measured.high - measured.low <= 2 * BETTER_KNOWN * measured.estimate:
             sheet["compliance"] = f"{measured.estimate * 1e6 * 1e5:.6g} mL/bar"
             sheet["trapped_air"] = f"{max(told.air.estimate, 0.0) * 1e6:.6g} mL"
-    if isinstance(plan["acceptance"], dict) and "baseline" in plan["acceptance"]:
+    if isinstance(plan.get("acceptance"), dict) and "baseline" in plan["acceptance"]:
         sheet["acceptance"] = {**plan["acceptance"], "baseline": BASELINE_FILE}
     return sheet
 
@@ -66,7 +66,7 @@ BASELINE_FILE = "baseline.csv"
 
 def baseline_of(trial: Trial) -> Trial | None:
     """The trial whose hold this one is to be held against, by its plan; None where the plan asks for none."""
-    wanted = trial.frozen_sheet["acceptance"]
+    wanted = trial.frozen_sheet.get("acceptance")
     if not isinstance(wanted, dict) or "baseline" not in wanted:
         return None
     try:
@@ -182,7 +182,7 @@ MOST_WEIGHED = 64
 
 def _baseline_leak(trial: Trial) -> float | None:
     """What the baseline leaked, m³/s; raises NotNow where the plan asks for one that is not there."""
-    wanted = trial.frozen_sheet["acceptance"]
+    wanted = trial.frozen_sheet.get("acceptance")
     if not isinstance(wanted, dict) or "baseline" not in wanted:
         return None
     known = baseline_of(trial)

@@ -223,12 +223,15 @@ def _note_steam(trial: Trial, maker: Maker) -> None:
     if found is None or trial.practice or found.answer == "cannot-tell":
         return
     on = timezone.localdate(trial.started_at) if trial.started_at else timezone.localdate()
-    if found.answer == "passed" and found.lifts_at is not None:
-        lifts = put("lifts at {x:pressure 3}", x=found.lifts_at)
-        trial.vessel.note(maker, "steam trial", on, f"{lifts}; passed in trial {trial.number}")
+    state = {one.code: one.state for one in found.checks}
+    lifts = "" if found.lifts_at is None else put("lifts at {x:pressure 3}", x=found.lifts_at)
+    if lifts and all(state[code] == "met" for code in ("lifted", "set", "reseat")):  # whatever the gauge showed
         trial.vessel.note(maker, "relief tried", on, f"{lifts}; under steam in trial {trial.number}")
+    if found.answer == "passed":
+        trial.vessel.note(maker, "steam trial", on, f"{lifts}; passed in trial {trial.number}")
     else:
-        trial.vessel.note(maker, "steam failed", on, f"trial {trial.number}: {found.says}")
+        why = "; ".join(one.says.rstrip(".") for one in found.checks if one.state == "not met")
+        trial.vessel.note(maker, "steam failed", on, f"trial {trial.number}: {why}")
 
 
 def _note_valve(trial: Trial, maker: Maker) -> None:

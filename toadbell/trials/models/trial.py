@@ -16,8 +16,9 @@ import toadbell
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.documents import FrozenPlan, keep_plan, read_plan
 from toadbell.core.kinds import KINDS
-from toadbell.core.plan.bases import BASES, TIGHT
+from toadbell.core.plan.bases import BASES, TIGHT, chosen_basis
 from toadbell.core.plan.compare import differences, told
+from toadbell.core.procedures import PROCEDURES
 from toadbell.core.procedures.derive import derive
 from toadbell.core.sheets import read_vessel_sheet
 from toadbell.shed.drawn import must_work_out, worked_out
@@ -190,9 +191,12 @@ class Trial(models.Model):
 
     def missing(self) -> list[dict[str, str]]:
         """What is still to be entered before the plan can be frozen: field and sentence."""
-        under_air = read_vessel_sheet(self.sheet).medium == "air"
+        read = read_vessel_sheet(self.sheet)
+        needless = {"water_temperature"} if read.medium == "air" else set()
+        if not PROCEDURES[BASES[chosen_basis(read)].procedure].has_hold:
+            needless.add("acceptance")  # nothing is shut in and held
         shaped = any(self.sheet.get(field) for field in ("shell", "box", "cask", "volume"))
-        needed = [(field, says) for field, says in NEEDED if not (field == "water_temperature" and under_air)]
+        needed = [(field, says) for field, says in NEEDED if field not in needless]
         return [
             {"field": field, "says": says}
             for field, says in needed

@@ -30,6 +30,7 @@ CARRIED_OVER = (
     "gauge",
     "pump",
     "thermometer",
+    "burner",
     "pause",
     "hold",
     "acceptance",

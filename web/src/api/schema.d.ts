@@ -4900,6 +4900,8 @@ export interface components {
          *
          *     next   code of the line that is to be seen to next; plan: basis of the trial that is asked for first, if any is
          *     trial  whose decision counts
+         *     cold   what it may see by its proof, whatever its steam trial found, Pa; None where it may see nothing
+         *     cold_why  why it may see nothing, or less
          */
         LedgerAnswer: {
             /**
@@ -4925,6 +4927,13 @@ export interface components {
             offers: components["schemas"]["TrialOffer"][];
             /** Trial */
             trial: string | null;
+            /** Cold */
+            cold?: number | null;
+            /**
+             * Cold Why
+             * @default
+             */
+            cold_why: string;
         };
         /**
          * LedgerLine

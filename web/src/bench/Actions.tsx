@@ -124,7 +124,7 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
             It was not dumped
           </button>
         ) : (
-          <button className={`${big} btn-error col-span-2 lg:col-span-1`} disabled={!on} onClick={() => step("dumped", {}, "dumped")}>
+          <button className={`${big} btn-error ${fire ? "" : "col-span-2"} lg:col-span-1`} disabled={!on} onClick={() => step("dumped", {}, "dumped")}>
             {fire ? "Fire out" : "Dump"} <Kbd k="D" />
           </button>
         )}

@@ -34,7 +34,7 @@ export function Log({ bench, hands, started, habit, cut }: { bench: BenchState; 
   const since = (at: string) => (started && Date.parse(at) >= started ? clock((Date.parse(at) - started) / 1000) : "before")
   return (
     <aside className="col-start-2 border-t-line border-rule px-4 py-3 lg:col-start-auto lg:min-h-0 lg:overflow-auto lg:border-t-0 lg:border-l-line">
-      {bench.state === "ready" ? <Guards bench={bench} /> : <PumpedPanel bench={bench} habit={habit} />}
+      {bench.state === "ready" ? <Guards bench={bench} /> : !bench.steam && <PumpedPanel bench={bench} habit={habit} />}
       <LeaksPanel bench={bench} hands={hands} />
       <div className="flex items-baseline justify-between pt-2">
         <h2 className="text-lead">Log</h2>

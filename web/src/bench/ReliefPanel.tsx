@@ -47,7 +47,7 @@ export function ReliefPanel({ bench, hands, habit }: { bench: BenchState; hands:
     })
   useKeys([
     { key: "y", does: next === "reseat" ? "it shuts now" : "it lifts now", act: now, disabled: !may || !next || !bench.latest },
-    { key: "g", does: "take the lifts over that the readings show", act: take, disabled: !may || offered.length <= taken },
+    { key: "e", does: "take the lifts over that the readings show", act: take, disabled: !may || offered.length <= taken },
   ])
   const judged = bench.valve?.judged
   return (
@@ -93,7 +93,7 @@ export function ReliefPanel({ bench, hands, habit }: { bench: BenchState; hands:
           </button>
           {offered.length > taken && (
             <button className="btn h-12 border-line border-ink" disabled={!may} onClick={take}>
-              {offered.length} seen in the readings: take over <kbd className="key hidden sm:inline-grid">G</kbd>
+              {offered.length} seen in the readings: take over <kbd className="key hidden sm:inline-grid">E</kbd>
             </button>
           )}
           <Words

@@ -46,6 +46,14 @@ const KEYS = [
   ["D", "dump, at any time"],
 ] as const
 
+const FIRE_KEYS = [
+  ["R", "what gauge and thermometer show"],
+  ["↑ ↓", "the water in the glass"],
+  ["Y", "it lifts now, it shuts now"],
+  ["⏎", "the stage is reached, the next step is done"],
+  ["D", "fire out, at any time"],
+] as const
+
 /** Before the run: what must be done with one's hands, and where the readings come from. */
 export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }) {
   const [kind, setKind] = useState("tight")
@@ -120,7 +128,7 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }
             You type what the dial shows, or a logger reads (choose it under More once the run has begun). Everything is kept as you go.
           </p>
           <dl className="mb-4 grid grid-cols-[auto_1fr] items-center gap-x-3 gap-y-1.5 text-body">
-            {KEYS.map(([key, does]) => (
+            {(fire ? FIRE_KEYS : KEYS).map(([key, does]) => (
               <div key={key} className="contents">
                 <dt>
                   <kbd className="key">{key}</kbd>
@@ -140,7 +148,9 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }
         </section>
         <section className="flex flex-col border-line border-rule bg-paper p-5">
           <h3 className="text-xl">On the simulated rig</h3>
-          <p className="my-2 text-quiet">The same vessel, pump and gauge by their physics. It proves nothing; it shows how a run goes.</p>
+          <p className="my-2 text-quiet">
+            The same {fire ? "boiler, fire and valve" : "vessel, pump and gauge"} by their physics. It proves nothing; it shows how a run goes.
+          </p>
           {bench.valve && (
             <label className="mb-2 text-small text-quiet">
               The valve
@@ -180,9 +190,13 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }
             </select>
           </label>
           <div className="grid grid-cols-2 gap-x-4">
-            <QuantityField label="It leaks" kind="leak" unit="mL/h" value={faults.leak} onChange={set("leak")} compact />
-            <QuantityField label="Air still inside" kind="volume" unit="mL" value={faults.air} onChange={set("air")} hint="empty: as planned" compact />
-            <QuantityField label="Room warms an hour" kind="temperature_difference" unit="°C" value={faults.drift} onChange={set("drift")} compact />
+            {!fire && (
+              <>
+                <QuantityField label="It leaks" kind="leak" unit="mL/h" value={faults.leak} onChange={set("leak")} compact />
+                <QuantityField label="Air still inside" kind="volume" unit="mL" value={faults.air} onChange={set("air")} hint="empty: as planned" compact />
+                <QuantityField label="Room warms an hour" kind="temperature_difference" unit="°C" value={faults.drift} onChange={set("drift")} compact />
+              </>
+            )}
             <label className="text-small text-quiet">
               Its clock goes
               <select className="select h-9 w-full bg-paper text-ink" value={speed} onChange={(event) => setSpeed(Number(event.target.value))}>

@@ -97,8 +97,12 @@ export function SteamPanel({ bench, hands, habit }: { bench: BenchState; hands: 
         </div>
       </div>
       {says && <Alert className="mt-2">{says}</Alert>}
-      {told && <p className="strip mt-2 text-body">{told.says}</p>}
-      {told && <Witnesses witnesses={told.witnesses} habit={habit} />}
+      {told && (
+        <div className="mt-2">
+          <Witnesses witnesses={told.witnesses} habit={habit} />
+        </div>
+      )}
+      {told && <p className="strip mt-1 text-body">{told.says}</p>}
       {told && told.witnesses.settle_it.length > 0 && (
         <p className="text-small">
           <b>What tells which:</b> {told.witnesses.settle_it.join(" ")}

@@ -1,6 +1,6 @@
 import { useRef, type PointerEvent } from "react"
 
-const [TALL, WIDE, TOP, FOOT] = [190, 62, 12, 176]
+const [TALL, WIDE, TOP, FOOT] = [164, 62, 10, 152]
 const STEP = 0.05
 
 type WaterGlassProps = { level: number | null; disabled: boolean; set: (level: number) => void }

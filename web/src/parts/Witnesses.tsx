@@ -2,20 +2,35 @@ import type { Schema } from "../api/client"
 import { digits, inUnit, unitOf, type Habit } from "./units"
 
 const NAMES = { gauge: "gauge", valve: "valve", thermometer: "temperature" } as const
-const [LEFT, WIDE, ROW] = [104, 640, 27]
+const [LEFT, ROW] = [100, 27]
+
+type WitnessesProps = { witnesses: Schema["Witnesses"]; habit: Habit }
 
 /** Gauge, valve and temperature on one line of pressures: what each says, between what it may be, and between what those that are believed agree. */
-export function Witnesses({ witnesses, habit }: { witnesses: Schema["Witnesses"]; habit: Habit }) {
+export function Witnesses(props: WitnessesProps) {
+  return (
+    <div data-testid="witnesses">
+      <div className="hidden sm:block">
+        <Bands {...props} wide={640} />
+      </div>
+      <div className="sm:hidden">
+        <Bands {...props} wide={330} />
+      </div>
+    </div>
+  )
+}
+
+function Bands({ witnesses, habit, wide }: WitnessesProps & { wide: number }) {
   const { seen, liar, low, high } = witnesses
   if (!seen.length) return null
   const shut = (one: Schema["Witness"]) => one.low < -1e5
   const ends = seen.flatMap((one) => [shut(one) ? one.high * 0.8 : Math.max(0, one.low), one.high])
   const [from, to] = [Math.max(0, Math.min(...ends) * 0.94), Math.max(...ends) * 1.04]
-  const x = (pressure: number) => LEFT + ((Math.min(Math.max(pressure, from), to) - from) / (to - from)) * (WIDE - LEFT - 12)
+  const x = (pressure: number) => LEFT + ((Math.min(Math.max(pressure, from), to) - from) / (to - from)) * (wide - LEFT - 12)
   const tall = ROW * seen.length + 26
   const shown = (pressure: number) => digits(inUnit(pressure, "pressure", habit), 3)
   return (
-    <svg viewBox={`0 0 ${WIDE} ${tall}`} className="w-full max-w-3xl" role="img" aria-label={witnesses.says} data-testid="witnesses">
+    <svg viewBox={`0 0 ${wide} ${tall}`} className="w-full max-w-3xl" role="img" aria-label={witnesses.says}>
       {low != null && high != null && low < high && (
         <rect x={x(low)} width={Math.max(2, x(high) - x(low))} y={0} height={ROW * seen.length} fill="var(--color-water-soft)" />
       )}
@@ -37,8 +52,8 @@ export function Witnesses({ witnesses, habit }: { witnesses: Schema["Witnesses"]
         )
       })}
       <g fontSize="12.5" fill="var(--color-quiet)" textAnchor="middle">
-        <line x1={LEFT} x2={WIDE - 12} y1={ROW * seen.length + 4} y2={ROW * seen.length + 4} stroke="var(--color-rule)" />
-        {[0, 1, 2, 3, 4].map((n) => {
+        <line x1={LEFT} x2={wide - 12} y1={ROW * seen.length + 4} y2={ROW * seen.length + 4} stroke="var(--color-rule)" />
+        {(wide > 400 ? [0, 1, 2, 3, 4] : [0, 2, 4]).map((n) => {
           const at = from + ((to - from) * n) / 4
           return (
             <text key={n} x={x(at)} y={tall - 4} className="figure" textAnchor={n === 4 ? "end" : n === 0 ? "start" : "middle"}>

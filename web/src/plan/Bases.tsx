@@ -172,17 +172,19 @@ function Tried({ draft, change, habit, problem, disabled, answer }: FieldsProps)
           ...(valve?.applies || answer.procedure === "relief" ? [["relief", "the relief valve"] as [string, string]] : []),
         ]}
       />
-      <Pick
-        compact
-        label="Under"
-        value={answer.medium}
-        onChange={(id) => change({ ...draft, medium: id as "water" | "air" })}
-        disabled={disabled}
-        options={[
-          ["water", "water"],
-          ["air", "air or gas"],
-        ]}
-      />
+      {answer.procedure !== "steam" && (
+        <Pick
+          compact
+          label="Under"
+          value={answer.medium}
+          onChange={(id) => change({ ...draft, medium: id as "water" | "air" })}
+          disabled={disabled}
+          options={[
+            ["water", "water"],
+            ["air", "air or gas"],
+          ]}
+        />
+      )}
       {tight && (
         <QuantityField
           compact

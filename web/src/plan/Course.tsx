@@ -24,7 +24,7 @@ export function Course({ drafting, ...fields }: FieldsProps & { drafting: Drafti
         <span className="text-note text-quiet">
           {strokes != null && volume != null
             ? `${digits(strokes, 2)} strokes, ${show(volume, volume >= 1e-3 ? "volume" : "small", habit)} to the top, ${whole} in all`
-            : `${whole} in all; strokes once a pump is said`}
+            : `${whole} in all${answer.procedure === "steam" ? (answer.heating ? ", at the soonest" : "; how long once its burner is said") : "; strokes once a pump is said"}`}
         </span>
         {!disabled && (
           <span className="ml-auto flex items-center">

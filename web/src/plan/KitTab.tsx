@@ -54,7 +54,7 @@ export function KitTab(props: FieldsProps & { trial: string; version: number }) 
       )}
       <FromBoard {...props} part="thermometer" label="Thermometer" suits={suited.data ?? []} />
       {field("thermometer.resolution", "Thermometer to", "temperature_difference", "°C", "none: empty")}
-      {fire && field("thermometer.accuracy", "It may be out by", "temperature_difference", "°C", "empty: 1 °C")}
+      {fire && field("thermometer.accuracy", "Thermometer out by", "temperature_difference", "°C", "empty: 1 °C")}
       {field("gauge.height_above_top", "Gauge above top", "length", unitOf("height", habit), "from its opening")}
       {field("water_temperature", air ? "Air at" : "Water at", "temperature", unitOf("temperature", habit), air ? "" : "needed")}
       <Pick

@@ -46,7 +46,11 @@ export function Title({ record, habit }: { record: RecordOut; habit: Habit }) {
     <div className="flex flex-wrap items-start justify-between gap-4 sm:flex-nowrap">
       <div>
         <p className="text-quiet">
-          {record.sheet["medium"] === "air" || record.judge.plan.medium === "air" ? "Record of a trial under air" : "Record of a hydrostatic trial"}
+          {record.judge.plan.procedure === "steam"
+            ? "Record of a first steam"
+            : record.sheet["medium"] === "air" || record.judge.plan.medium === "air"
+              ? "Record of a trial under air"
+              : "Record of a hydrostatic trial"}
         </p>
         <h1 className="text-head">{judge.vessel}</h1>
         <p className="first-letter:uppercase">
