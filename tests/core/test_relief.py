@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from toadbell.core.cli import main
-from toadbell.core.judge.lifts import lifts_in
+from toadbell.core.judge.lifts import lifts_in, too_quick
 from toadbell.core.judge.relief import judge_relief, tolerance_of
 from toadbell.core.judge.settings import settings_under
 from toadbell.core.sheets import SheetError, read_relief_sheet
@@ -206,6 +206,15 @@ def test_lifts_are_found_in_a_log_by_their_fall_and_not_where_somebody_lets_it_d
     assert lifts_in(list(slow), list(1.8e5 - 100 * slow), 200) == []
     still = 1.8e5 + np.random.default_rng(3).normal(0, 100, 1200)
     assert lifts_in(list(slow), list(still), 200) == []
+
+
+def test_a_rise_near_the_set_is_too_quick_over_two_per_cent_a_second_and_says_nothing_of_slow_readings() -> None:
+    times = [0.0, 1.0, 2.0, 3.0]
+    assert too_quick(times, [1.65e5, 1.67e5, 1.69e5, 1.71e5], 1.8e5) is None  # 1.1 % a second
+    assert too_quick(times, [1.62e5, 1.68e5, 1.74e5, 1.79e5], 1.8e5) == pytest.approx(0.0333, rel=0.01)
+    assert too_quick(times, [0.4e5, 0.6e5, 0.9e5, 1.2e5], 1.8e5) is None  # far under it
+    assert too_quick([0.0, 60.0], [1.65e5, 1.79e5], 1.8e5) is None
+    assert too_quick([], [], 1.8e5) is None
 
 
 @pytest.mark.parametrize(

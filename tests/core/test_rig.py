@@ -269,6 +269,26 @@ def test_a_rig_leak_is_cured_by_tightening_and_one_on_the_hose_ends_at_the_shut_
     assert simulated.flows(what, simulated.set_shut_off(state, True))[1] == 0
 
 
+def test_a_valve_that_spreads_lifts_here_and_there_and_one_that_weeps_lets_go_before_it_lifts() -> None:
+    pumped = {"source": Source(12e-6, 6e6, per_second=0.1), "lag": 1e9}
+    spread = rig(relief=Relief(9e5, 8e5, capacity=1e-7, spread=0.06), **pumped)
+    state, lifts = simulated.pump(simulated.close_vent(simulated.at_start(spread)), 1500), []
+    for _ in range(5000):
+        before = state
+        state = simulated.advance(spread, state, state.time + 1)
+        if state.lifts > before.lifts:
+            lifts.append(simulated.pressure(spread, before))
+    assert len(lifts) >= 5
+    assert max(lifts) - min(lifts) > 0.3e5
+    weeping = rig(relief=Relief(9e5, 8.5e5, weeps_from=5e5, weeps=1e-11))
+    held = simulated.set_shut_off(raised(weeping, 10), True)
+    assert 5e5 < simulated.pressure(weeping, held) < 9e5
+    later = simulated.advance(weeping, held, held.time + 600)
+    assert simulated.pressure(weeping, later) < simulated.pressure(weeping, held)
+    assert later.relieved > held.relieved
+    assert later.lifts == 0
+
+
 def test_the_relief_valve_lifts_and_reseats() -> None:
     what = rig(relief=Relief(9e5, 8e5, capacity=1e-8), source=Source(12e-6, 6e6, per_second=0.1))
     state = simulated.pump(simulated.close_vent(simulated.at_start(what)), 60)

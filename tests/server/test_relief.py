@@ -208,3 +208,43 @@ def test_a_valve_is_tried_on_the_simulated_rig_whose_lifts_are_found_in_its_read
     workshop.step(trial, "observed", what="hand", place="1", word="free")
     bench = workshop.step(trial, "observed", what="after", place="1", word="dry")
     assert bench["valve"]["judged"]["answer"] == answer
+
+
+def test_a_valve_off_the_kit_board_brings_its_makers_tolerance_and_gets_its_history_there(workshop: Workshop) -> None:
+    valve = {"set_pressure": "8.5 bar", "tolerance": "0.6 bar"}
+    hung = workshop.post("/kit", {"kind": "relief-valve", "name": "Brass 8.5", "sheet": valve})
+    assert workshop.get(f"/kit/{hung['id']}/tried") == []
+    trial = raised(workshop, relief_valve={**valve, "name": "Brass 8.5"})
+    judged = tried(workshop, trial, lift="8.0 bar", reseat="7.8 bar")["valve"]["judged"]
+    assert judged["answer"] == "good"  # by its maker's figure; by the code's it would be reset
+    ended(workshop, trial)
+    history = workshop.get(f"/kit/{hung['id']}/tried")
+    assert [(one["vessel"], one["practice"]) for one in history] == [("Yard tank", False)]
+    assert history[0]["says"].startswith("Good. It lifts at 8 bar")
+    board = next(one for one in workshop.get("/kit") if one["id"] == hung["id"])
+    assert board["sheet"]["proven"] == history[0]["on"]
+
+
+def test_a_valve_that_is_set_to_something_else_than_the_vessel_says_is_refused(workshop: Workshop) -> None:
+    tank = workshop.vessel("Yard tank", relief_set="8.5 bar")
+    plan = workshop.post(f"/vessels/{tank['id']}/trials", {"basis": "relief"})
+    sheet = {**plan["sheet"], **FINE, "relief_valve": {"name": "Brass 6", "set_pressure": "6 bar"}}
+    refused = workshop.put(f"/trials/{plan['id']}/plan", {"sheet": sheet, "version": plan["version"]}, 422)
+    assert refused["field"] == "relief_set"
+
+
+def test_a_quick_rise_near_its_set_is_said_at_once(workshop: Workshop) -> None:
+    trial = raised(workshop)
+    began = Trial.objects.get(pk=trial).now()
+    rewind(trial, 600)
+    quick = [
+        {
+            "id": f"00000000-0000-7000-8000-{n:012d}",
+            "pressure": f"{bar} bar",
+            "temperature": None,
+            "at": (began + datetime.timedelta(seconds=60 + n)).isoformat(),
+        }
+        for n, bar in enumerate((7.7, 8.0, 8.3))
+    ]
+    workshop.post(f"/trials/{trial}/readings", quick)
+    assert "Too quick: 4% of its set" in workshop.get(f"/trials/{trial}/bench")["valve"]["too_quick"]

@@ -315,6 +315,15 @@ class Kit(models.Model):
         self.refresh_from_db()
         return bool(changed)
 
+    @classmethod
+    def lifted(cls, name: str, on: datetime.date) -> None:
+        """A relief valve on the board was seen to lift as it has to, on a day; a later day than that stays."""
+        for valve in cls.on_the_board().filter(kind="relief-valve", name=name):
+            if str(valve.sheet.get("proven") or "") < on.isoformat():
+                valve.sheet = {**valve.sheet, "proven": on.isoformat()}
+                valve.version += 1
+                valve.save(update_fields=["sheet", "version"])
+
     def hang(self, taken_down: bool) -> None:
         """Take it down, or hang it up again; past plans keep what they were frozen with."""
         self.taken_down = taken_down

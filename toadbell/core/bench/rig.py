@@ -59,6 +59,7 @@ class RigState:
 
     peak       highest pressure seen, Pa: beyond yield the wall does not come back from it
     needle     where the sticking needle stands, Pa
+    lifts      how often the relief valve lifted
     tightened  how often each leak was tightened
     shut_at    when it was first shut in, s: from then on it settles
     probe      where the thermometer is that follows the water slowly, K; None before it is put in
@@ -75,6 +76,7 @@ class RigState:
     peak: float = 0.0
     needle: float = 0.0
     lifted: bool = False
+    lifts: int = 0
     burst: bool = False
     tightened: tuple[int, ...] = ()
     shut_at: float | None = None
@@ -258,10 +260,13 @@ def _relieve(rig: Rig, state: RigState, step: float) -> RigState:
     """The relief valve: it lifts, lets out what it can, and is shut again below its reseating pressure."""
     if rig.relief is None:
         return state
-    now = pressure(rig, state)
-    lifted = now >= rig.relief.lifts_at or (state.lifted and now > rig.relief.reseats_at + A_HAIR)
+    valve, now = rig.relief, pressure(rig, state)
+    scatter = 1 + valve.spread * chance(rig.seed, state.lifts, 3) if valve.spread else 1.0
+    lifted = now >= valve.lifts_at * scatter or (state.lifted and now > valve.reseats_at + A_HAIR)
     if not lifted:
-        return replace(state, lifted=False)
+        wept = 0.0 if valve.weeps_from is None else max(0.0, valve.weeps * (now - valve.weeps_from) * step)
+        return replace(state, lifted=False, net=state.net - wept, relieved=state.relieved + wept)
+    state = state if state.lifted else replace(state, lifts=state.lifts + 1)
     down_to = volume_at(rig, now, state.peak) - volume_at(rig, rig.relief.reseats_at, state.peak)
     out = min(rig.relief.capacity * (now - rig.relief.reseats_at) * step, down_to)
     return replace(state, net=state.net - out, relieved=state.relieved + out, lifted=True)

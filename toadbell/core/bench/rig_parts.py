@@ -49,11 +49,17 @@ class Source:
 class Relief:
     """A relief valve on the rig: Pa at which it lifts and at which it is shut again; m³/s it lets out per Pa above
     that.
+
+    spread      how much one lift differs from another, 1 σ, as a part of it
+    weeps_from  Pa from which it weeps before it lifts, None where it does not; `weeps` m³/s per Pa above that
     """
 
     lifts_at: float
     reseats_at: float
     capacity: float = 1e-9
+    spread: float = 0.0
+    weeps_from: float | None = None
+    weeps: float = 0.0
 
 
 @dataclass(frozen=True)

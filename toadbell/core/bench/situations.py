@@ -17,7 +17,7 @@ from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.core.vessel.content import content_of, trapped_air
 from toadbell.core.vessel.openings import vent_of
 
-Valve = Literal["good", "early", "late", "low-seat", "sticks"]
+Valve = Literal["good", "early", "late", "low-seat", "weeps", "spreads", "sticks"]
 Steaming = Literal[
     "good",
     "gauge-low",
@@ -72,9 +72,15 @@ VALVES: dict[Valve, tuple[float, float]] = {
     "early": (0.85, 0.93),
     "late": (1.12, 0.95),
     "low-seat": (1.0, 0.8),
+    "weeps": (1.0, 0.95),
+    "spreads": (1.0, 0.95),
     "sticks": (4.0, 0.95),
 }
 """At what part of its set a valve lifts, and at what part of that it is shut again."""
+SPREADS = 0.06
+"""How much the lifts of a valve that spreads differ, 1 σ, as a part of its set."""
+WEEPS_FROM = 0.85
+"""From what part of its set a valve weeps that weeps."""
 
 
 def _tried(situation: Situation, answer: DeriveAnswer, content: AirContent | Content) -> Relief | None:
@@ -83,7 +89,15 @@ def _tried(situation: Situation, answer: DeriveAnswer, content: AirContent | Con
         return None
     lifts, seats = VALVES[situation.valve]
     at = lifts * answer.relief_set
-    return Relief(at, seats * at, max(1e-9, content.compliance(answer.relief_set) / 0.6))
+    capacity = max(1e-9, content.compliance(answer.relief_set) / 0.6)
+    return Relief(
+        at,
+        seats * at,
+        capacity,
+        spread=SPREADS if situation.valve == "spreads" else 0.0,
+        weeps_from=WEEPS_FROM * answer.relief_set if situation.valve == "weeps" else None,
+        weeps=capacity / 200,
+    )
 
 
 def rig_from(sheet: VesselSheet, answer: DeriveAnswer, situation: Situation) -> simulated.Rig:

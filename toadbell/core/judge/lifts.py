@@ -44,3 +44,32 @@ def lifts_in(times: Sequence[float], pressures: Sequence[float], step: float) ->
     if valley is not None and found:
         found[-1] = Lift(found[-1].time, found[-1].lift, valley)
     return found
+
+
+NEAR = 0.9
+"""From this part of its set on a valve is raised slowly."""
+QUICKEST = 0.02
+"""…by no more than so much of its set a second; procedures, relief."""
+OVER = 10.0
+"""What was read in the last so many s is looked at."""
+
+
+def too_quick(times: Sequence[float], pressures: Sequence[float], set_pressure: float) -> float | None:
+    """How quick it rises near the valve's set, as a part of the set a second, where that is too quick; else None.
+
+    times, pressures  s, Pa, in order; readings further apart than ten seconds tell nothing
+    set_pressure      Pa
+    """
+    near = [
+        (t, p)
+        for t, p in zip(times, pressures, strict=True)
+        if times[-1] - t <= OVER and NEAR * set_pressure <= p <= 1.2 * set_pressure
+    ]
+    rates = [
+        (later[1] - one[1]) / (later[0] - one[0]) / set_pressure
+        for n, one in enumerate(near)
+        for later in near[n + 1 :]
+        if later[0] - one[0] >= 1.0
+    ]
+    quickest = max(rates, default=0.0)
+    return quickest if quickest > QUICKEST * (1 + 1e-9) else None

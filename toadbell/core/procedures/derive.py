@@ -170,7 +170,8 @@ def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
 
 def _under_steam(sheet: VesselSheet, lifts_at: float) -> list[Guard]:
     """The guards of a boiler whose valve is set to lift at a pressure, Pa."""
-    lifts_by = lifts_at + valve_tolerance(lifts_at, None)
+    makers = sheet.relief_valve.tolerance if sheet.relief_valve else None
+    lifts_by = lifts_at + valve_tolerance(lifts_at, makers)
     return steam_guards(sheet.working_pressure, lifts_by, sheet.thermometer is not None)
 
 

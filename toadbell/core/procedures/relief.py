@@ -66,7 +66,7 @@ def relief_sheet(
         procedure="relief",
         medium=sheet.medium,
         set_pressure=sheet.relief_set,
-        tolerance=None,
+        tolerance=sheet.relief_valve.tolerance if sheet.relief_valve else None,
         rating=rating_of(answer),
         used_at=None,
         gauge=sheet.gauge or Gauge.model_construct(range=answer.gauge_target * 2),

@@ -55,7 +55,7 @@ def steam_sheet(sheet: VesselSheet, answer: DeriveAnswer, seen: Seen, readings: 
         procedure="steam",
         working_pressure=sheet.working_pressure,
         set_pressure=sheet.relief_set,
-        tolerance=None,
+        tolerance=sheet.relief_valve.tolerance if sheet.relief_valve else None,
         gauge=sheet.gauge or Gauge.model_construct(range=answer.gauge_target * 2),
         thermometer=sheet.thermometer,
         sits="steam",

@@ -58,9 +58,19 @@ class TorqueWrench(Part):
 
 
 class ReliefValve(Part):
-    """A relief valve: what it is set to lift at, and when it was last seen to."""
+    """A relief valve: what it is set to lift at, how far its maker lets it be off, and when it was last seen to."""
 
     set_pressure: Pressure
+    tolerance: Pressure | None = None
+    proven: Day | None = None
+
+
+class FittedValve(Part):
+    """The relief valve of a plan, as far as it is known."""
+
+    name: Name | None = None
+    set_pressure: Pressure | None = None
+    tolerance: Pressure | None = None
     proven: Day | None = None
 
 

@@ -26,7 +26,7 @@ from toadbell.core.sheets.fields import (
     Temperature,
     Volume,
 )
-from toadbell.core.sheets.kit import Gauge, NamedGauge, Pump, Thermometer, TorqueWrench
+from toadbell.core.sheets.kit import FittedValve, Gauge, NamedGauge, Pump, Thermometer, TorqueWrench
 from toadbell.core.sheets.vessel import Box, Cask, Drain, End, Fitting, Proven, Shell, Tubes
 
 HIGHEST = 2e8
@@ -89,6 +89,7 @@ class VesselSheet(Part):
     thermometer: Thermometer | None = None
     pump: Pump | None = None
     burner: Power | None = None
+    relief_valve: FittedValve | None = None
     trapped_air: Air | None = None
     raising: Literal["quarters", "half-then-tenths", "single"] | None = None
     stages: list[EditedStage] = Field(default=[], max_length=40)
@@ -110,6 +111,11 @@ class VesselSheet(Part):
 
     @model_validator(mode="after")
     def _possible(self) -> VesselSheet:
+        of_valve, lifts = self.relief_valve.set_pressure if self.relief_valve else None, self.relief_set
+        if of_valve is not None and lifts is not None and abs(of_valve - lifts) > 0.01 * lifts:
+            raise ValueError(
+                "relief_set: the valve off the kit board is set to another pressure: one of the two is wrong"
+            )
         targets = [stage.target for stage in self.stages]
         if targets != sorted(set(targets)):
             raise ValueError("stages: the stages must rise, each above the one before")

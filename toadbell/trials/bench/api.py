@@ -11,7 +11,7 @@ from toadbell.core.answers import DeriveAnswer
 from toadbell.core.bench.boiler import Boiler, BoilerState, glass
 from toadbell.core.bench.rig import Rig, RigState
 from toadbell.core.bench.situations import look
-from toadbell.core.judge.lifts import lifts_in
+from toadbell.core.judge.lifts import lifts_in, too_quick
 from toadbell.core.phrases import of_scale, read_kept, say
 from toadbell.core.procedures import PROCEDURES, relief
 from toadbell.core.run.log_text import log_lines
@@ -178,7 +178,12 @@ def _valve_out(trial: Trial, events: list[Event]) -> ValveOut | None:
     step = (sheet.gauge.readable if sheet.gauge else None) or 0.005 * answer.test_pressure
     found = [LiftOut(time=one.time, lift=one.lift, reseat=one.reseat) for one in lifts_in(times, pressures, step)]
     seen = {what: observed(events, what) for what in PROCEDURES["relief"].instruments}
-    return ValveOut(judged=relief.judged(sheet, answer, seen, max(pressures, default=None)), lifts=found)
+    rate = too_quick(times, pressures, answer.relief_set) if answer.relief_set and times else None
+    return ValveOut(
+        judged=relief.judged(sheet, answer, seen, max(pressures, default=None)),
+        too_quick=None if rate is None else say("relief.too-quick", rate=rate),
+        lifts=found,
+    )
 
 
 def _steam_out(trial: Trial, events: list[Event], stands: RunState) -> SteamOut | None:

@@ -199,9 +199,13 @@ class LiftOut(Schema):
 
 
 class ValveOut(Schema):
-    """A relief valve's trial so far: what its rounds prove, and the lifts that were found in the readings."""
+    """A relief valve's trial so far: what its rounds prove, and the lifts that were found in the readings.
+
+    too_quick  in words, where it rises too quickly near its set now
+    """
 
     judged: ReliefAnswer
+    too_quick: str | None
     lifts: list[LiftOut]
 
 

@@ -1,5 +1,6 @@
 """From a run to a verdict and a decision."""
 
+import datetime
 from typing import Any
 
 from django.db import transaction
@@ -27,7 +28,7 @@ from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.core.vessel.sections import sections_of
 from toadbell.core.vessel.soap import SoapMap, soap_map
 from toadbell.shed.errors import NotNow
-from toadbell.shed.models import Maker
+from toadbell.shed.models import Kit, Maker
 from toadbell.trials import clock
 from toadbell.trials.bench.run_state import run_state
 from toadbell.trials.bench.steaming import steam_of
@@ -227,11 +228,19 @@ def _note_steam(trial: Trial, maker: Maker) -> None:
     lifts = "" if found.lifts_at is None else put("lifts at {x:pressure 3}", x=found.lifts_at)
     if lifts and all(state[code] == "met" for code in ("lifted", "set", "reseat")):  # whatever the gauge showed
         trial.vessel.note(maker, "relief tried", on, f"{lifts}; under steam in trial {trial.number}")
+        _note_on_the_board(trial, on)
     if found.answer == "passed":
         trial.vessel.note(maker, "steam trial", on, f"{lifts}; passed in trial {trial.number}")
     else:
         why = "; ".join(one.says.rstrip(".") for one in found.checks if one.state == "not met")
         trial.vessel.note(maker, "steam failed", on, f"trial {trial.number}: {why}")
+
+
+def _note_on_the_board(trial: Trial, on: datetime.date) -> None:
+    """The valve's own entry on the kit board, where it hangs there, was seen to lift."""
+    valve = trial.frozen_sheet.get("relief_valve")
+    if isinstance(valve, dict) and valve.get("name"):
+        Kit.lifted(str(valve["name"]), on)
 
 
 def _note_valve(trial: Trial, maker: Maker) -> None:
@@ -243,6 +252,7 @@ def _note_valve(trial: Trial, maker: Maker) -> None:
     if valve.answer == "good" and valve.lifts_at is not None:
         lifts = put("lifts at {x:pressure}", x=valve.lifts_at)
         trial.vessel.note(maker, "relief tried", on, f"{lifts}; good in trial {trial.number}")
+        _note_on_the_board(trial, on)
     else:
         trial.vessel.note(maker, "relief-reset", on, f"trial {trial.number}: {valve.says}")
 

@@ -31,6 +31,7 @@ CARRIED_OVER = (
     "pump",
     "thermometer",
     "burner",
+    "relief_valve",
     "pause",
     "hold",
     "acceptance",

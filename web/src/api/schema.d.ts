@@ -801,6 +801,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kit/{kit_id}/tried": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Tried
+         * @description The trials that a relief valve off the kit board was lifted in.
+         */
+        get: operations["toadbell_trials_judge_valves_get_tried"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/logbook": {
         parameters: {
             query?: never;
@@ -1784,6 +1804,20 @@ export interface components {
             volume: number;
         };
         /**
+         * FittedValve
+         * @description The relief valve of a plan, as far as it is known.
+         */
+        FittedValve: {
+            /** Name */
+            name?: string | null;
+            /** Set Pressure */
+            set_pressure?: string | null;
+            /** Tolerance */
+            tolerance?: string | null;
+            /** Proven */
+            proven?: string | null;
+        };
+        /**
          * Fitting
          * @description An opening and what closes it.
          *
@@ -2480,6 +2514,7 @@ export interface components {
             pump?: components["schemas"]["Pump"] | null;
             /** Burner */
             burner?: string | null;
+            relief_valve?: components["schemas"]["FittedValve"] | null;
             /** Trapped Air */
             trapped_air?: string | null;
             /** Raising */
@@ -2734,7 +2769,7 @@ export interface components {
         };
         /**
          * ReliefValve
-         * @description A relief valve: what it is set to lift at, and when it was last seen to.
+         * @description A relief valve: what it is set to lift at, how far its maker lets it be off, and when it was last seen to.
          */
         ReliefValve: {
             /**
@@ -2742,6 +2777,8 @@ export interface components {
              * @description such as 8.3 bar, 120 psi or 830 kPa
              */
             set_pressure: string;
+            /** Tolerance */
+            tolerance?: string | null;
             /** Proven */
             proven?: string | null;
         };
@@ -3589,9 +3626,13 @@ export interface components {
         /**
          * ValveOut
          * @description A relief valve's trial so far: what its rounds prove, and the lifts that were found in the readings.
+         *
+         *     too_quick  in words, where it rises too quickly near its set now
          */
         ValveOut: {
             judged: components["schemas"]["ReliefAnswer"];
+            /** Too Quick */
+            too_quick: string | null;
             /** Lifts */
             lifts: components["schemas"]["LiftOut"][];
         };
@@ -3769,7 +3810,7 @@ export interface components {
              * @default good
              * @enum {string}
              */
-            valve: "good" | "early" | "late" | "low-seat" | "sticks";
+            valve: "good" | "early" | "late" | "low-seat" | "weeps" | "spreads" | "sticks";
             /**
              * Steam
              * @default good
@@ -5415,6 +5456,30 @@ export interface components {
             overruled: {
                 [key: string]: string;
             };
+        };
+        /**
+         * TriedOut
+         * @description A trial that a valve was lifted in: of which vessel, on which day, and what it showed.
+         */
+        TriedOut: {
+            /**
+             * Trial
+             * Format: uuid
+             */
+            trial: string;
+            /** Vessel */
+            vessel: string;
+            /** Number */
+            number: number;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Practice */
+            practice: boolean;
+            /** Says */
+            says: string;
         };
         /**
          * SoughtIn
@@ -7971,6 +8036,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JudgeOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_trials_judge_valves_get_tried: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedOut"][];
                 };
             };
             /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */

@@ -112,6 +112,7 @@ export function ReliefPanel({ bench, hands, habit }: { bench: BenchState; hands:
           />
         </div>
       </div>
+      {bench.valve?.too_quick && <Alert className="mt-2">{bench.valve.too_quick}</Alert>}
       {says && <Alert className="mt-2">{says}</Alert>}
       {judged && <p className="strip mt-2 text-body">{judged.says}</p>}
       {judged && <Checks checks={judged.checks} />}

@@ -21,6 +21,8 @@ const VALVES = {
   early: "lifts early",
   late: "lifts late",
   "low-seat": "shuts late",
+  weeps: "weeps before it lifts",
+  spreads: "lifts here and there",
   sticks: "sticks",
 } as const
 

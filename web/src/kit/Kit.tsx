@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState } from "react"
+import { Link } from "react-router"
 import type { Refusal } from "../api/client"
 import { useMe } from "../api/me"
 import { useKeys } from "../app/keys"
@@ -12,8 +13,8 @@ import { Pick, Text } from "../parts/Fields"
 import { GaugeDial, number } from "../parts/GaugeDial"
 import { textAt, withAt } from "../parts/path"
 import { QuantityField, type QuantityKind } from "../parts/QuantityField"
-import { day, type Units } from "../parts/units"
-import { useHang, useKeepKit, useKit, type KitOut } from "./queries"
+import { day, ordinal, type Units } from "../parts/units"
+import { useHang, useKeepKit, useKit, useTried, type KitOut } from "./queries"
 
 type Particular = readonly [path: string, label: string, kind: QuantityKind | "text" | "number" | "date", hint?: string]
 
@@ -38,12 +39,20 @@ export const KINDS: Record<string, { name: string; plural: string; told: readonl
       ["maximum", "Makes at most", "pressure"],
     ],
   },
-  thermometer: { name: "Thermometer", plural: "Thermometers", told: [["resolution", "Smallest step", "temperature_difference"]] },
+  thermometer: {
+    name: "Thermometer",
+    plural: "Thermometers",
+    told: [
+      ["resolution", "Smallest step", "temperature_difference"],
+      ["accuracy", "May be out by", "temperature_difference", "empty: 1 °C"],
+    ],
+  },
   "relief-valve": {
     name: "Relief valve",
     plural: "Relief valves",
     told: [
       ["set_pressure", "Lifts at", "pressure"],
+      ["tolerance", "Its maker lets it be off by", "pressure", "empty: by the code"],
       ["proven", "Seen to lift on", "date"],
     ],
   },
@@ -208,6 +217,34 @@ const UNITS: Record<string, Record<Units, string>> = {
   torque: { metric: "N m", imperial: "ft lbf" },
 }
 
+/** The trials that a relief valve was lifted in. */
+function Tried({ kit }: { kit: KitOut }) {
+  const { data: tried } = useTried(kit.id)
+  if (!tried) return null
+  return (
+    <section className="mb-3" aria-label="Where it was tried">
+      <h3 className="text-lead">Where it was tried</h3>
+      {tried.length === 0 && (
+        <p className="text-small text-quiet">In no trial yet. Choose it on the plan board of a relief valve's trial, or of a first steam.</p>
+      )}
+      <ul>
+        {tried.map((one) => (
+          <li key={one.trial} className="border-b border-rule py-1.5 text-note leading-snug">
+            <Link className="text-water-ink dotted" to={`/trials/${one.trial}/judge`}>
+              {one.vessel}, {ordinal(one.number)} trial
+            </Link>{" "}
+            <span className="text-quiet">
+              {day(one.on)}
+              {one.practice ? ", practice" : ""}
+            </span>
+            <span className="block">{one.says}</span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}
+
 type FormProps = { kit: KitOut | null; habit: Units; close: () => void; takeDown: (kit: KitOut) => void }
 
 function Form({ kit, habit, close, takeDown }: FormProps) {
@@ -274,6 +311,7 @@ function Form({ kit, habit, close, takeDown }: FormProps) {
           <GaugeDial sheet={sheet} size={190} />
         </div>
       )}
+      {kit?.kind === "relief-valve" && <Tried kit={kit} />}
       {refusal && !told.some(([path]) => path === refusal.field) && <Alert className="mb-3">{refusal.message}</Alert>}
       <div className="flex flex-wrap gap-3">
         <button className="btn btn-primary" disabled={keep.isPending}>

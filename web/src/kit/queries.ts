@@ -16,6 +16,11 @@ export function useKeepKit(id: string | null) {
   })
 }
 
+/** The trials that a relief valve was lifted in. */
+export function useTried(id: string) {
+  return useQuery({ queryKey: ["kit", id, "tried"], queryFn: () => asked(api.GET("/api/kit/{kit_id}/tried", { params: { path: { kit_id: id } } })) })
+}
+
 export function useHang() {
   const queries = useQueryClient()
   return useMutation({

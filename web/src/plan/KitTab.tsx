@@ -43,6 +43,13 @@ export function KitTab(props: FieldsProps & { trial: string; version: number }) 
       <FromBoard {...props} part="gauge" label="Gauge" suits={suited.data ?? []} />
       {field("gauge.range", "Gauge reads to", "pressure", pressure, "needed")}
       {field("gauge.division", "Its division", "pressure", pressure)}
+      {(fire || answer.procedure === "relief") && (
+        <>
+          <FromBoard {...props} part="relief-valve" label="Relief valve" suits={suited.data ?? []} />
+          {field("relief_valve.tolerance", "It may be off by", "pressure", pressure, "empty: by the code")}
+          {!fire && field("relief_set", "It is set to", "pressure", pressure)}
+        </>
+      )}
       {fire ? (
         field("burner", "Its burner gives", "power", "kW", "how soon it is up")
       ) : (
@@ -102,11 +109,13 @@ type FromBoardProps = FieldsProps & { part: string; label: string; suits: Suit[]
 /** One off the kit board: its particulars are written into the plan, as they are now. */
 function FromBoard({ draft, change, disabled, part, label, suits }: FromBoardProps) {
   const all = suits.filter((one) => one.kind === part)
-  const name = textAt(draft, `${part}.name`)
+  const key = part.replace("-", "_")
+  const name = textAt(draft, `${key}.name`)
   const taken = all.find((one) => one.name === name)
   const take = (id: string) => {
     const one = all.find((suit) => suit.id === id)
-    if (one) change({ ...draft, [part]: { ...one.sheet, name: one.name } })
+    const set = part === "relief-valve" && one ? { relief_set: textAt(one.sheet, "set_pressure") } : {}
+    if (one) change({ ...draft, [key]: { ...one.sheet, name: one.name }, ...set })
   }
   return (
     <label className="block">
