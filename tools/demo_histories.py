@@ -135,9 +135,17 @@ class Run:
         while self.gauge() < 0.52e5:
             self.wait(10, every=10)
         self.log("guard", **self.guard("witnesses"))
-        self.log("note", text="Vent blown dry again: they still disagree. On to the valve, slowly, fire at half.")
+        self.log(
+            "note",
+            text="Steam blew for four minutes before the vent was shut: no air in it. On to the valve, slowly, both behind the wall.",
+        )
         number = len(self.events) - 2
-        self.log("guard-answered", guard=f"#{number}", code="witnesses", reason="to see the valve; it is free")
+        self.log(
+            "guard-answered",
+            guard=f"#{number}",
+            code="witnesses",
+            reason="the air was blown out; the valve is free and tells which",
+        )
         for index, stage in enumerate(self.answer.stages[:2]):
             while self.gauge() < stage.target:
                 self.wait(10, every=10)

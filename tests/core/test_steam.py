@@ -94,6 +94,15 @@ def test_gauge_and_thermometer_that_disagree_on_the_way_up_stop_it_before_the_va
     assert any("Air left" in one for one in found.settle_it)
 
 
+def test_a_thermometer_that_contradicted_the_gauge_before_is_not_forgotten_at_a_lift_where_nobody_read_it() -> None:
+    before = [{"pressure": "1.2 bar", "temperature": "133 °C"}]
+    found = judged(lift={"pressure": "4 bar"}, readings=before)
+    assert (found.witnesses.state, found.answer) == ("disagree", "stop")
+    assert (
+        judged(lift={"pressure": "4 bar"}, readings=[{"pressure": "1.2 bar", "temperature": "123 °C"}]).answer != "stop"
+    )
+
+
 def test_a_gauge_over_the_set_without_a_lift_is_late_only_where_the_thermometer_says_so_too() -> None:
     late = judged(lift={"pressure": "4.9 bar", "temperature": "158.3 °C"}, lifted=False, reseat=None, accumulation=None)
     assert (late.answer, state(late, "lifted"), late.witnesses.liar) == ("stop", "not met", "valve")

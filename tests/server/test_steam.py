@@ -200,6 +200,13 @@ def test_water_that_sinks_out_of_sight_stops_it(workshop: Workshop) -> None:
     assert "0 to 1" in workshop.step(trial, "observed", what="glass", place="1", value=7, status=422)["says"]
 
 
+def test_under_steam_nothing_is_let_go_by_hand(workshop: Workshop) -> None:
+    trial = lit(workshop)
+    raised(workshop, trial, UP[:1])
+    assert "gone-back" not in workshop.get(f"/trials/{trial}/bench")["allowed"]
+    assert "nothing is let go by hand" in workshop.step(trial, "gone-back", status=409, to=0, vent=True)["says"]
+
+
 def test_a_gauge_that_stands_while_it_warms_is_called(workshop: Workshop) -> None:
     trial = lit(workshop)
     for temperature in ("106", "109", "113"):

@@ -261,8 +261,10 @@ def _relieve(rig: Rig, state: RigState, step: float) -> RigState:
     if rig.relief is None:
         return state
     valve, now = rig.relief, pressure(rig, state)
-    scatter = 1 + valve.spread * chance(rig.seed, state.lifts, 3) if valve.spread else 1.0
-    lifted = now >= valve.lifts_at * scatter or (state.lifted and now > valve.reseats_at + A_HAIR)
+    lifts_at = valve.lifts_at
+    if valve.spread:  # never under where it shuts, or it would not shut at all
+        lifts_at = max(1.02 * valve.reseats_at, lifts_at * (1 + valve.spread * chance(rig.seed, state.lifts, 3)))
+    lifted = now >= lifts_at or (state.lifted and now > valve.reseats_at + A_HAIR)
     if not lifted:
         wept = 0.0 if valve.weeps_from is None else max(0.0, valve.weeps * (now - valve.weeps_from) * step)
         return replace(state, lifted=False, net=state.net - wept, relieved=state.relieved + wept)

@@ -94,6 +94,8 @@ def witnesses_of(sheet: SteamSheet) -> Witnesses:
     both = [one for one in sheet.readings if one.temperature is not None] or sheet.readings
     at = sheet.lift or max(both, key=lambda one: one.pressure, default=None)
     seen = [] if at is None else _read(sheet, at)
+    if sheet.lift is not None and sheet.lift.temperature is None and (open_ := _contradicted(sheet)) is not None:
+        return open_  # what the thermometer said before is not forgotten, for nobody read it at the lift
     if sheet.set_pressure is not None and at is not None:
         lifted = sheet.lift is not None and sheet.lifted
         if lifted:
@@ -101,6 +103,15 @@ def witnesses_of(sheet: SteamSheet) -> Witnesses:
         elif sheet.lift is not None or any(one.low > sheet.set_pressure for one in seen):
             seen.append(of_shut_valve(sheet.set_pressure, sheet.tolerance))
     return heard(seen, certain=sheet.gauge.accuracy_class is not None)
+
+
+def _contradicted(sheet: SteamSheet) -> Witnesses | None:
+    """Gauge and thermometer where they contradict each other at the highest reading that has both; None where not."""
+    both = [one for one in sheet.readings if one.temperature is not None]
+    if not both:
+        return None
+    told = heard(_read(sheet, max(both, key=lambda one: one.pressure)), certain=sheet.gauge.accuracy_class is not None)
+    return told if told.state == "disagree" else None
 
 
 def _read(sheet: SteamSheet, at: Reading) -> list[Witness]:

@@ -150,7 +150,7 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
         leaks=leaks_out(trial),
         hand=HandOut(mine=trial.hand in ("", _hand(request)), name=trial.hand_name),
         now=now_card(stands, answer, dial=trial.source == Source.DIAL, now=trial.now(), strokes=strokes, needs=needs),
-        allowed=allowed(trial.state, stands, answer.stages),  # type: ignore[arg-type]
+        allowed=_allowed(trial, stands, answer),
         latest=_latest_out(seen) if seen else None,
         readings=trial.readings.count(),
         log=list(reversed(log_of(events, answer.test_pressure))),
@@ -165,6 +165,12 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
         valve=_valve_out(trial, events),
         steam=_steam_out(trial, events, stands),
     )
+
+
+def _allowed(trial: Trial, stands: RunState, answer: DeriveAnswer) -> list[str]:
+    """The steps that may be done now; under steam nothing is let go by hand."""
+    found = allowed(trial.state, stands, answer.stages)  # type: ignore[arg-type]
+    return [one for one in found if one != "gone-back"] if answer.procedure == "steam" else found
 
 
 def _valve_out(trial: Trial, events: list[Event]) -> ValveOut | None:

@@ -136,6 +136,8 @@ def reading_error(sheet: VesselSheet, answer: DeriveAnswer) -> float:
 
 def _gone_back(step: Taken) -> Event:
     trial, back = step.trial, step.with_it(carried.GoneBack)
+    if _steamed(step):
+        raise refuse("gone-back-steam")
     if back.to > max(0, step.stands.reached):
         raise refuse("gone-back-beyond", reached=step.stands.reached)
     if back.vent and back.to:

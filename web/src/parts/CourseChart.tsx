@@ -89,6 +89,7 @@ function Drawing({ answer, habit, trace, named, shift = 0, over, width, height }
       {!trace && <path d={`${path} V${bottom} H${left} Z`} fill="var(--water-soft)" opacity="0.55" />}
       <path d={path} fill="none" stroke="var(--brass)" strokeWidth={trace ? 1.8 : 2.6} strokeDasharray={trace ? "5 4" : undefined} strokeLinejoin="round" />
       {!trace &&
+        !answer.heating &&
         course
           .slice(1, -1)
           .map((p, i) => <circle key={i} cx={px(p)} cy={py(p)} r="4.5" fill="var(--color-ground)" stroke="var(--brass-ink)" strokeWidth="2" />)}

@@ -105,7 +105,7 @@ function Board({ plan, habit }: { plan: Plan; habit: Habit }) {
               lead={lead}
             />
             <HoldCurve {...fields} />
-            <Energy answer={answer} habit={habit} />
+            {answer.procedure !== "steam" && <Energy answer={answer} habit={habit} />}
           </div>
           <Foot
             plan={plan}
