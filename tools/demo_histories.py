@@ -137,7 +137,7 @@ class Run:
         self.log("guard", **self.guard("witnesses"))
         self.log(
             "note",
-            text="Steam blew for four minutes before the vent was shut: no air in it. On to the valve, slowly, both behind the wall.",
+            text="Steam blew four minutes first: no air in it. On to the valve, slowly, from the side.",
         )
         number = len(self.events) - 2
         self.log(
