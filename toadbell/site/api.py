@@ -31,6 +31,7 @@ from toadbell.site.described import Described
 from toadbell.trials.bench.api import router as bench
 from toadbell.trials.bench.device_api import router as devices
 from toadbell.trials.bench.files_api import router as bench_files
+from toadbell.trials.bench.hunt_api import router as hunt
 from toadbell.trials.judge.api import router as judge
 from toadbell.trials.judge.valves import router as valves
 from toadbell.trials.plan.api import router as trials
@@ -45,6 +46,7 @@ api.add_router("", bench_files, tags=["bench"])
 api.add_router("", devices, tags=["devices"])
 api.add_router("", judge, tags=["judge"])
 api.add_router("", valves, tags=["kit"])
+api.add_router("", hunt, tags=["bench"])
 api.add_router("", records, tags=["records"])
 api.add_router("", attachments, tags=["attachments"])
 api.add_router("", packages, tags=["records"])

@@ -118,6 +118,8 @@ MATERIALS: dict[str, Material] = {
 
 PLASTICS = frozenset({"pet", "pp", "hdpe", "glass-fibre", "carbon-fibre"})
 """What breaks into pieces that fly."""
+LAY_UPS = frozenset({"glass-fibre", "carbon-fibre"})
+"""Fibres in resin: where a leak shows is not where it starts."""
 BRITTLE = frozenset({"cast-iron", "glass-fibre", "carbon-fibre"})
 """What gives no warning before it breaks."""
 WELDED: dict[str, Material] = {

@@ -7,6 +7,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, model_validator
 
+from toadbell.core.hunt.acts import ACTS
+from toadbell.core.hunt.compounds import COMPOUNDS
 from toadbell.core.phrases import say
 from toadbell.core.run.observed import INSTRUMENTS
 
@@ -105,13 +107,29 @@ class Pin(Carried):
     v: Annotated[float, _must(lambda v: _number(v, -1e3, 1e3), "step.leak-pin")]
 
 
+FOUND_BY = ("eye", "dry paper", "chalk", "soap", "level", "ear", "section shut")
+"""How a leak is found."""
+
+
 class Leak(Carried):
-    """A leak: whose, where, how it shows, and its pin."""
+    """A leak: whose, where, how it shows, and its pin; how it was found, what was counted of it and over how many
+    s, and the id of the leak of an earlier trial that it is.
+    """
 
     owner: Annotated[Literal[OWNERS], _must(lambda v: v in OWNERS, "step.leak-owner")]  # type: ignore[valid-type]
     where: Annotated[str, _trimmed(200, "step.leak-owner")] = Field(default="", validate_default=True)
     shows: Annotated[Literal[SHOWS], _must(lambda v: v in SHOWS, "step.leak-shows")] = "weep"  # type: ignore[valid-type]
     pin: Annotated[Pin | None, _must(lambda v: v is None or isinstance(v, dict | Pin), "step.leak-pin")] = None
+    found: Annotated[Literal[FOUND_BY], _must(lambda v: v in FOUND_BY, "step.leak-found")] = "eye"  # type: ignore[valid-type]
+    count: Annotated[int | None, _must(lambda v: v is None or _whole(v, 0, 5000), "step.leak-count")] = None
+    seconds: Annotated[float | None, _must(lambda v: v is None or _number(v, 1, 3600), "step.leak-count")] = None
+    same: Annotated[str, _trimmed(60)] = ""
+
+    @model_validator(mode="after")
+    def _counted_over_a_time(self) -> Leak:
+        if (self.count is None) != (self.seconds is None):
+            raise ValueError(say("step.leak-count"))
+        return self
 
 
 class ObservedAt(Carried):
@@ -163,10 +181,24 @@ class ReadyToSteam(Carried):
 
 
 class Mended(Carried):
-    """Which leak, by its id, and what was done about it."""
+    """Which leak, by its id, and what was done about it: in words, by a way of mending, with a compound."""
 
     leak: Annotated[str, _trimmed(60, "step.mended-which")] = Field(default="", validate_default=True)
-    did: Annotated[str, _trimmed(500, "step.mended-which")] = Field(default="", validate_default=True)
+    did: Annotated[str, _trimmed(500)] = ""
+    act: Annotated[str, _must(lambda v: v == "" or v in ACTS, "step.mended-act")] = ""
+    compound: Annotated[str, _must(lambda v: v == "" or v in COMPOUNDS(), "step.mended-compound")] = ""
+
+    @model_validator(mode="after")
+    def _something_was_done(self) -> Mended:
+        if not self.did and not self.act:
+            raise ValueError(say("step.mended-which"))
+        return self
+
+
+class TriedSooner(Carried):
+    """Why it is tried before what it was sealed with has cured."""
+
+    why: Annotated[str, _trimmed(500, "step.tried-sooner-why")] = Field(default="", validate_default=True)
 
 
 class Odd(Carried):

@@ -41,10 +41,10 @@ PLAIN = (
     "vent-open",
     "emptied",
     "dried",
-    "mended",
     "gas-free",
     "swelled",
     "ready-to-steam",
+    "tried-sooner",
     "imported",
     "decided",
 )
@@ -91,6 +91,17 @@ def _guard(data: Data) -> Said:
     )
 
 
+def _mended(data: Data) -> Said:
+    """What was done: the way of mending and the compound by their names, and the words that were written."""
+    act = data.get("act")
+    if not act:
+        return say("log.mended", where=data["where"], did=data["did"])
+    compound = say(f"hunt.{data['compound']}") if data.get("compound") else None
+    form = "log.mended-with" if compound else "log.mended-act"
+    told = say(form, where=data["where"], act=say(f"hunt.{act}"), compound=compound)
+    return say("log.mended-told", told=told, did=data["did"]) if data.get("did") else told
+
+
 def _note(data: Data) -> Said:
     if "watched" not in data:
         return say("log.note", text=data["text"])
@@ -124,6 +135,7 @@ _FORMS: dict[str, Callable[[Data], Said]] = {
         f"log.observed-{data['what']}",
         **{**data, "name": read_kept(data.get("name", "")), "value": data.get("value")},
     ),
+    "mended": _mended,
     "guard": _guard,
     "guard-answered": lambda data: say("log.guard-answered", code=data["code"], reason=data["reason"]),
     "listening": lambda data: say("log.listening" if data["on"] else "log.listening-not", name=data["name"]),

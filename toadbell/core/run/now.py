@@ -51,6 +51,7 @@ def now_card(
     now: datetime.datetime,
     strokes: int,
     needs: Sequence[str] = (),
+    cures: str = "",
 ) -> Now:
     """What is to be done now.
 
@@ -58,8 +59,14 @@ def now_card(
     now      the trial's time
     strokes  made so far
     needs    steps that are to be written down before anything is closed up
+    cures    what a leak was sealed with and till when it cures, in words
     """
     with of_scale(answer.test_pressure):
+        waits = stands.phase == "filling" or (stands.phase == "raising" and stands.reached == 0)
+        if needs and waits:
+            first = needs[0]
+            says, detail = say(f"now.{first}"), say(f"now.{first}-detail", cures=cures)
+            return Now(says=says, detail=detail, step=first, label=STEPS[first].label, zone="near")
         if stands.phase in ("raising", "pausing"):
             to_its_set = not stands.has_hold and stands.phase == "raising" and stands.reached >= len(answer.stages) - 1
             if stands.reached < len(answer.stages) and not to_its_set:
@@ -67,10 +74,6 @@ def now_card(
             return _at_test(stands, answer, dial)
         if stands.phase == "at test":
             return _at_test(stands, answer, dial)
-        if stands.phase == "filling" and needs:
-            first = needs[0]
-            says, detail = say(f"now.{first}"), say(f"now.{first}-detail")
-            return Now(says=says, detail=detail, step=first, label=STEPS[first].label, zone="near")
         if answer.procedure == STEAMED and stands.phase in _SAID_OF_STEAM:
             return _of_steam(stands.phase)
         over = stands.phase == "holding" and stands.until is not None and now >= stands.until

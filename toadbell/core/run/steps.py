@@ -79,6 +79,7 @@ STEPS: dict[str, Step] = {
         Step("strokes", carried.Strokes, EVERY, hand=False),
         Step("gas-free", carried.GasFree, ("ready", "running"), _phases("filling"), hand=False),
         Step("swelled", carried.Swelled, ("ready", "running"), _phases("filling"), hand=False),
+        Step("tried-sooner", carried.TriedSooner, ("ready", "running"), _phases("filling", "raising"), hand=False),
         Step("ready-to-steam", carried.ReadyToSteam, ("ready", "running"), _phases("filling"), hand=False),
         Step("observed", carried.ObservedAt, ON_THE_BENCH, PRESSED, hand=False),
         Step("leak", carried.Leak, EVERY, hand=False),

@@ -291,15 +291,13 @@ class Sheet:
     def _leaks(self) -> list[Flowable]:
         if not self.record.leaks:
             return [*part("Leaks and mends"), para("None was found.")]
-        lines = [
-            para(
-                f"{leak.where}, {leak.whose}, {leak.shows}{_seen(leak)}. "
-                f"{'Mended: ' + leak.mend + '.' if leak.mend else 'Not mended in this trial.'}",
-                BODY,
-                bold=f"{number}",
-            )
-            for number, leak in enumerate(self.record.leaks, 1)
-        ]
+        lines = []
+        for number, leak in enumerate(self.record.leaks, 1):
+            mended = f"Mended: {leak.mend}." if leak.mend else "Not mended in this trial."
+            told = f"{leak.where}, {leak.whose}, {leak.shows}{_seen(leak)}. {mended}"
+            lines.append(para(told, BODY, bold=f"{number}"))
+            if len(leak.story) > 2:
+                lines += [para(f"Trial {one.trial}: {one.says}", SMALL) for one in leak.story[1:]]
         return [*part("Leaks and mends"), *lines]
 
     def _evidence(self, full: bool) -> list[Flowable]:

@@ -11,8 +11,12 @@ from toadbell.core.answers import DeriveAnswer
 from toadbell.core.bench.boiler import Boiler, BoilerState, glass
 from toadbell.core.bench.rig import Rig, RigState
 from toadbell.core.bench.situations import look
+from toadbell.core.hunt.acts import ACTS, asks_of
+from toadbell.core.hunt.compounds import COMPOUNDS
 from toadbell.core.judge.lifts import lifts_in, too_quick
 from toadbell.core.phrases import of_scale, read_kept, say
+from toadbell.core.physics.materials import LAY_UPS
+from toadbell.core.physics.water import ROOM
 from toadbell.core.procedures import PROCEDURES, relief
 from toadbell.core.run.log_text import log_lines
 from toadbell.core.run.now import now_card
@@ -28,6 +32,17 @@ from toadbell.shed.errors import NotNow
 from toadbell.shed.wire import Moment
 from toadbell.trials import clock
 from toadbell.trials.bench import tending
+from toadbell.trials.bench.hunt import (
+    cures_says,
+    curing,
+    mends_of,
+    places,
+    rate_of,
+    story_of,
+    threads,
+    times_tightened,
+    told_of,
+)
 from toadbell.trials.bench.readings import kept_otherwise, latest, take
 from toadbell.trials.bench.rig import catch_up, rig_and_state, work_rig
 from toadbell.trials.bench.run_state import course_from, run_state
@@ -37,6 +52,8 @@ from toadbell.trials.bench.shapes import (
     BenchOut,
     BoilerOut,
     Clock,
+    CompoundOut,
+    EarlierLeak,
     GuardOut,
     HandIn,
     HandOut,
@@ -45,10 +62,13 @@ from toadbell.trials.bench.shapes import (
     LeakOut,
     LiftOut,
     LogLine,
+    MendOut,
     ObservedOut,
     OpeningTick,
     PinOut,
+    PlaceOut,
     Point,
+    RateOut,
     ReadingIn,
     ReadingsTaken,
     RigIn,
@@ -59,6 +79,7 @@ from toadbell.trials.bench.shapes import (
     StartIn,
     SteamOut,
     StepIn,
+    ToldOut,
     Trace,
     ValveOut,
 )
@@ -99,6 +120,10 @@ def bench_out(trial: Trial, request: HttpRequest) -> BenchOut:
         mending=say("leak.mend-cask" if sheet.kind == "cask" else "leak.mend-any"),
         instruments=PROCEDURES[answer.procedure].panels,
         barred=barred(trial),
+        ways=_ways(sheet),
+        compounds=_compounds(sheet),
+        earlier=_earlier(trial),
+        at_the_pin=say("hunt.composite") if sheet.materials & LAY_UPS else None,
         sections=[SectionOut(**dataclasses.asdict(one)) for one in sections_of(sheet)],
     )
 
@@ -117,8 +142,10 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
     _, answer = plan_of(trial)
     events = trial.effective_events()
     stands, seen = run_state(trial, events), latest(trial)
-    strokes = strokes_made(trial, stands, events)
-    needs = still_needed(plan_of(trial), events)
+    strokes, hold = strokes_made(trial, stands, events), _hold_out(trial, stands, seen)
+    needs = still_needed(trial, plan_of(trial), events)
+    cure = curing(trial, events) if "tried-sooner" in needs else None
+    cures = cures_says(cure, trial.now()) if cure else ""
     return BenchLive(
         id=trial.id,
         vessel=trial.vessel.name,
@@ -142,14 +169,22 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
         course_from=course_from(trial, events),
         strokes=strokes,
         pumped=strokes_answer(trial, stands, within=LOOKS_ALIKE),
-        hold=_hold_out(trial, stands, seen),
+        hold=hold,
         guards=[
             GuardOut(id=g.id, at=g.at, code=g.data["code"], does=g.data["does"], says=read_kept(g.data["says"]))
             for g in stands.guards
         ],
         leaks=leaks_out(trial),
         hand=HandOut(mine=trial.hand in ("", _hand(request)), name=trial.hand_name),
-        now=now_card(stands, answer, dial=trial.source == Source.DIAL, now=trial.now(), strokes=strokes, needs=needs),
+        now=now_card(
+            stands,
+            answer,
+            dial=trial.source == Source.DIAL,
+            now=trial.now(),
+            strokes=strokes,
+            needs=needs,
+            cures=cures,
+        ),
         allowed=_allowed(trial, stands, answer),
         latest=_latest_out(seen) if seen else None,
         readings=trial.readings.count(),
@@ -164,7 +199,15 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
         needs=needs,
         valve=_valve_out(trial, events),
         steam=_steam_out(trial, events, stands),
+        look_next=_look_next(trial, events, hold),
     )
+
+
+def _look_next(trial: Trial, events: list[Event], hold: HoldOut | None) -> list[PlaceOut]:
+    """Where to look next, where the hold leaks and whose leak it is has not been found."""
+    if hold is None or hold.verdict != "leaking" or any(event.kind == "leak" for event in events):
+        return []
+    return [PlaceOut(name=one.name, why=one.why) for one in places(trial, events)]
 
 
 def _allowed(trial: Trial, stands: RunState, answer: DeriveAnswer) -> list[str]:
@@ -279,7 +322,8 @@ def log_of(events: list[Event], test_pressure: float | None) -> list[LogLine]:
 
 def leaks_out(trial: Trial) -> list[LeakOut]:
     """The leaks that were found, each with what was done about it, oldest first."""
-    sheet = plan_of(trial).sheet
+    sheet, leaks = plan_of(trial).sheet, list(Finding.of(trial).select_related("same"))
+    told = told_of(leaks)
     return [
         LeakOut(
             id=leak.id,
@@ -289,10 +333,63 @@ def leaks_out(trial: Trial) -> list[LeakOut]:
             where=leak.where,
             shows=leak.shows,
             pin=_pin_out(leak, sheet),
-            mend=leak.mend or None,
+            mend=_mend_says(leak, told),
+            found=leak.found,
+            pressure=leak.pressure,
+            rate=_rate_out(leak),
+            times_tightened=times_tightened(leak, told),
+            until=leak.until,
+            story=[ToldOut(**dataclasses.asdict(one)) for one in story_of(leak, told)],
         )
-        for leak in Finding.of(trial)
+        for leak in leaks
     ]
+
+
+def _mend_says(leak: Finding, told: list[Event]) -> str | None:
+    """What was done about a leak last, in words; None where nothing was."""
+    event = next(reversed(mends_of(leak, told)), None)
+    if event is None or not event.data.get("act"):
+        return leak.mend or None
+    name = say(f"hunt.{event.data['act']}")
+    compound = f", {say('hunt.' + event.data['compound'])}" if event.data.get("compound") else ""
+    return f"{name}{compound}{'; ' + leak.mend if leak.mend else ''}"
+
+
+def _rate_out(leak: Finding) -> RateOut | None:
+    told = rate_of(leak)
+    return None if told is None else RateOut(rate=told.rate, low=told.low, high=told.high)
+
+
+def _ways(sheet: VesselSheet) -> list[MendOut]:
+    """The ways of mending that suit a vessel; what is for wood, for casks alone."""
+    wood = sheet.kind == "cask"
+    return [
+        MendOut(
+            id=act.id,
+            name=act.name,
+            seals=act.seals,
+            asks={owner: asks_of(act, owner) for owner in ("boundary", "fitting", "rig")},
+        )
+        for act in ACTS.values()
+        if wood or not act.for_wood
+    ]
+
+
+def _compounds(sheet: VesselSheet) -> list[CompoundOut]:
+    at = sheet.water_temperature or ROOM
+    return [
+        CompoundOut(id=one.id, name=one.name, cures_in=one.cures_in(at), source=one.source)
+        for one in COMPOUNDS().values()
+    ]
+
+
+def _earlier(trial: Trial) -> list[EarlierLeak]:
+    """Leaks of the vessel's other trials, the latest first."""
+    return [
+        EarlierLeak(id=one.pk, says=say("hunt.earlier", where=one.where, number=one.trial.number))
+        for one in threads(trial.vessel)
+        if one.trial_id != trial.pk
+    ][:20]
 
 
 def _pin_out(leak: Finding, sheet: VesselSheet) -> PinOut | None:

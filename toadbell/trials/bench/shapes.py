@@ -116,9 +116,29 @@ class PinOut(Schema):
     seen: str
 
 
+class RateOut(Schema):
+    """What was counted of a leak, as a rate and between what it lies, m³/s."""
+
+    rate: float
+    low: float
+    high: float
+
+
+class ToldOut(Schema):
+    """A line of a leak's story: in which trial, when, and what was seen or done."""
+
+    trial: int
+    at: datetime.datetime
+    says: str
+
+
 class LeakOut(Schema):
     """A leak that was found, whose it is, where its pin is on the vessel (m along and across, or at an end m to the
     right and up) and from where it is seen, and what was done about it.
+
+    found     how; pressure: it first showed at, Pa; rate: of what was counted
+    until     what it was sealed with cures till then
+    story     everything that was seen and done, in the trials before too
     """
 
     id: UUID
@@ -129,6 +149,12 @@ class LeakOut(Schema):
     shows: str
     pin: PinOut | None
     mend: str | None
+    found: str
+    pressure: float | None
+    rate: RateOut | None
+    times_tightened: int
+    until: datetime.datetime | None
+    story: list[ToldOut]
 
 
 class HoldOut(Schema):
@@ -218,6 +244,13 @@ class SteamOut(Schema):
     behind: float | None
 
 
+class PlaceOut(Schema):
+    """A place to look at next, and why it comes where it does."""
+
+    name: str
+    why: str
+
+
 class BenchLive(Schema):
     """What changes on the bench as the run goes.
 
@@ -256,6 +289,32 @@ class BenchLive(Schema):
     needs: list[str]
     valve: ValveOut | None
     steam: SteamOut | None
+    look_next: list[PlaceOut] = []
+
+
+class MendOut(Schema):
+    """A way of mending: may it need a compound, and what it asks for, by whose leak it is."""
+
+    id: str
+    name: str
+    seals: bool
+    asks: dict[str, str]
+
+
+class CompoundOut(Schema):
+    """What leaks are sealed with, and how long it cures at the temperature here, s; who says so."""
+
+    id: str
+    name: str
+    cures_in: float
+    source: str
+
+
+class EarlierLeak(Schema):
+    """A leak of the vessel's earlier trials, that one found now may be."""
+
+    id: UUID
+    says: str
 
 
 class AfterStep(Schema):
@@ -278,6 +337,10 @@ class BenchOut(BenchLive):
     instruments: list[str]
     sections: list[SectionOut]
     barred: str | None
+    ways: list[MendOut]
+    compounds: list[CompoundOut]
+    earlier: list[EarlierLeak]
+    at_the_pin: str | None
 
 
 class Series(Schema):

@@ -8,12 +8,14 @@ from dataclasses import dataclass
 from typing import Any, TypeVar
 
 from django.db.models import Max
+from django.utils import timezone
 from pydantic import ValidationError
 
 from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.bench import either
 from toadbell.core.bench.either import Either, EitherState
+from toadbell.core.hunt.acts import Act
 from toadbell.core.judge.steam import LOWEST_GLASS
 from toadbell.core.phrases import Said, of_scale, say
 from toadbell.core.procedures import PROCEDURES, relief, steam
@@ -26,6 +28,7 @@ from toadbell.core.vessel.sections import sections_of
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
 from toadbell.trials.bench.guards import guard_of, trip
+from toadbell.trials.bench.hunt import asks, cures_till, curing, under_pressure, way_of
 from toadbell.trials.bench.readings import latest
 from toadbell.trials.bench.rig import change_rig
 from toadbell.trials.bench.run_state import run_state
@@ -104,7 +107,7 @@ def take(
 
 
 def _vent_shut(step: Taken) -> Event:
-    needed = still_needed(step.plan, step.trial.effective_events())
+    needed = still_needed(step.trial, step.plan, step.trial.effective_events())
     if needed:
         raise refuse(f"{needed[0]}-first")
     change_rig(step.trial, either.close_vent)
@@ -113,6 +116,8 @@ def _vent_shut(step: Taken) -> Event:
 
 def _stage_reached(step: Taken) -> Event:
     trial, stands, answer = step.trial, step.stands, step.plan.answer
+    if stands.reached == 0 and "tried-sooner" in still_needed(trial, step.plan, trial.effective_events()):
+        raise refuse("tried-sooner-first")
     stage = answer.stages[stands.reached]
     seen = latest(trial)
     best = trial.readings.filter(at__gte=stands.since, imported=None).aggregate(best=Max("pressure"))["best"]
@@ -227,7 +232,9 @@ def _note(step: Taken) -> Event:
 
 def _leak(step: Taken) -> Event:
     leak = step.with_it(carried.Leak)
-    event = step.log("leak", **leak.model_dump())
+    seen = latest(step.trial) if step.trial.state in ON_THE_BENCH else None
+    more = {key: value for key, value in leak.model_dump().items() if value not in (None, "")}
+    event = step.log("leak", **{"pin": None, **more}, pressure=seen.pressure if seen else None)
     Finding.from_event(event)
     found = guard_of(step.plan.answer, "boundary-leak")
     if leak.owner == "boundary" and found and step.trial.state in ON_THE_BENCH:
@@ -235,11 +242,14 @@ def _leak(step: Taken) -> Event:
     return event
 
 
-def still_needed(plan: Plan, events: list[Event]) -> list[str]:
-    """Steps that are to be written down before anything is closed up, and were not."""
+def still_needed(trial: Trial, plan: Plan, events: list[Event]) -> list[str]:
+    """Steps that are to be written down before anything is closed up, and were not; while a seal cures, why it is tried
+    sooner.
+    """
     done = {event.kind for event in events}
     before = PROCEDURES[plan.answer.procedure].before.get(plan.sheet.kind, ())
-    return [kind for kind in before if kind not in done]
+    found = [kind for kind in before if kind not in done]
+    return [*found, "tried-sooner"] if curing(trial, events) is not None else found
 
 
 def _figure(step: Taken, seen: carried.ObservedAt, instrument: Instrument) -> float | None:
@@ -319,9 +329,36 @@ def _mended(step: Taken) -> Event:
     leak = Finding.of(step.trial).filter(id__iexact=mend.leak).first() if _is_id(mend.leak) else None
     if leak is None:
         raise refuse("mended-which")
-    event = step.log("mended", leak=str(leak.pk), did=mend.did, where=leak.where)
+    act = way_of(mend.act, mend.did)
+    if act is not None:
+        _may_be_mended(step, act)
+    until = cures_till(step.trial, mend.compound, step.at or step.trial.now()) if mend.compound else None
+    asked = asks(leak.owner, act, leak).kept() if act else None  # type: ignore[arg-type]
+    did = mend.did or (str(act.name) if act else "")
+    event = step.log(
+        "mended",
+        leak=str(leak.pk),
+        did=did if not mend.act or mend.did else "",
+        where=leak.where,
+        **({"act": mend.act} if mend.act else {}),
+        **({"compound": mend.compound} if mend.compound else {}),
+        **({"until": until.isoformat()} if until else {}),
+        **({"asks": asked} if asked else {}),
+    )
     leak.mended(event)
+    if act is not None and act.structural and leak.owner == "boundary" and not step.trial.practice:
+        on = timezone.localdate(event.at)
+        step.trial.vessel.note(step.maker, "mended", on, f"{leak.where}, {did}; trial {step.trial.number}")
     return event
+
+
+def _may_be_mended(step: Taken, act: Act) -> None:
+    """Nothing is mended under pressure, and no flame comes near what holds vapour."""
+    if under_pressure(step.trial, step.stands):
+        raise NotNow(say("hunt.under-pressure", act=act.name))
+    aired = any(event.kind == "gas-free" for event in step.trial.events.all())
+    if act.hot and step.plan.sheet.kind == "sheet-tank" and not aired:
+        raise NotNow(say("hunt.vapour", act=act.name))
 
 
 def _is_id(text: str) -> bool:
@@ -409,7 +446,7 @@ _DO: dict[str, Callable[[Taken], Event]] = {
     "odd": _odd,
     "opening": _opening,
     "strokes": _strokes,
-    **{kind: functools.partial(_before, kind) for kind in ("gas-free", "swelled", "ready-to-steam")},
+    **{kind: functools.partial(_before, kind) for kind in ("gas-free", "swelled", "ready-to-steam", "tried-sooner")},
     "observed": _observed,
     "tried": _tried,
     "leak": _leak,

@@ -5,6 +5,7 @@ Its story stands in the log; this is how it stands now.
 
 from __future__ import annotations
 
+import datetime
 import uuid
 from typing import TYPE_CHECKING
 
@@ -31,6 +32,18 @@ class Finding(models.Model):
     pin_view = models.CharField(max_length=10, default="front", help_text="from where it is looked at")
     mend = models.CharField(max_length=500, blank=True, default="", help_text="what was done about it")
     mended_at = models.DateTimeField(null=True)
+    found = models.CharField(max_length=20, blank=True, default="", help_text="how it was found")
+    pressure = models.FloatField(null=True, help_text="it first showed at, Pa")
+    count = models.PositiveIntegerField(null=True, help_text="drops or bubbles that were counted")
+    over = models.FloatField(null=True, help_text="s, over which they were")
+    until = models.DateTimeField(null=True, help_text="what it was sealed with cures till then")
+    same = models.ForeignKey(
+        "self",
+        on_delete=models.SET_NULL,
+        null=True,
+        related_name="again",
+        help_text="the leak of an earlier trial that it is",
+    )
 
     class Meta:
         ordering = ["at", "id"]
@@ -61,12 +74,28 @@ class Finding(models.Model):
             pin_x=pin.get("x"),
             pin_v=pin.get("v"),
             pin_view=pin.get("view", "front"),
+            found=str(event.data.get("found", ""))[:20],
+            pressure=event.data.get("pressure"),
+            count=event.data.get("count"),
+            over=event.data.get("seconds"),
+            same=cls._earlier(event),
         )
 
     def mended(self, event: Event) -> None:
         """What was done about it, as an entry of the log tells."""
         self.mend, self.mended_at = event.data["did"][:500], event.at
-        self.save(update_fields=["mend", "mended_at"])
+        until = event.data.get("until")
+        self.until = datetime.datetime.fromisoformat(until) if until else None
+        self.save(update_fields=["mend", "mended_at", "until"])
+
+    @classmethod
+    def _earlier(cls, event: Event) -> Finding | None:
+        """The leak of an earlier trial that an entry says it is, by its id; None where it says none that is known."""
+        try:
+            told = uuid.UUID(str(event.data.get("same") or ""))
+        except ValueError:
+            return None
+        return cls.objects.filter(pk=told, trial__vessel_id=event.trial.vessel_id).exclude(trial=event.trial_id).first()
 
     @classmethod
     def from_log(cls, trial: Trial) -> None:

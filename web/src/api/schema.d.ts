@@ -821,6 +821,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/vessels/{vessel_id}/leaks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Leaks
+         * @description The leaks of a vessel over all its trials, the latest first; one that came again is told once.
+         */
+        get: operations["toadbell_trials_bench_hunt_api_leaks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/logbook": {
         parameters: {
             query?: never;
@@ -3103,6 +3123,11 @@ export interface components {
             needs: string[];
             valve: components["schemas"]["ValveOut"] | null;
             steam: components["schemas"]["SteamOut"] | null;
+            /**
+             * Look Next
+             * @default []
+             */
+            look_next: components["schemas"]["PlaceOut"][];
             /** Seen */
             seen: string;
             answer: components["schemas"]["DeriveAnswer"];
@@ -3117,6 +3142,14 @@ export interface components {
             sections: components["schemas"]["SectionOut"][];
             /** Barred */
             barred: string | null;
+            /** Ways */
+            ways: components["schemas"]["MendOut"][];
+            /** Compounds */
+            compounds: components["schemas"]["CompoundOut"][];
+            /** Earlier */
+            earlier: components["schemas"]["EarlierLeak"][];
+            /** At The Pin */
+            at_the_pin: string | null;
         };
         /**
          * BetterGauge
@@ -3191,6 +3224,33 @@ export interface components {
              * @default 0
              */
             off: number;
+        };
+        /**
+         * CompoundOut
+         * @description What leaks are sealed with, and how long it cures at the temperature here, s; who says so.
+         */
+        CompoundOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Cures In */
+            cures_in: number;
+            /** Source */
+            source: string;
+        };
+        /**
+         * EarlierLeak
+         * @description A leak of the vessel's earlier trials, that one found now may be.
+         */
+        EarlierLeak: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Says */
+            says: string;
         };
         /**
          * Estimate
@@ -3288,6 +3348,10 @@ export interface components {
          * LeakOut
          * @description A leak that was found, whose it is, where its pin is on the vessel (m along and across, or at an end m to the
          *     right and up) and from where it is seen, and what was done about it.
+         *
+         *     found     how; pressure: it first showed at, Pa; rate: of what was counted
+         *     until     what it was sealed with cures till then
+         *     story     everything that was seen and done, in the trials before too
          */
         LeakOut: {
             /**
@@ -3311,6 +3375,17 @@ export interface components {
             pin: components["schemas"]["PinOut"] | null;
             /** Mend */
             mend: string | null;
+            /** Found */
+            found: string;
+            /** Pressure */
+            pressure: number | null;
+            rate: components["schemas"]["RateOut"] | null;
+            /** Times Tightened */
+            times_tightened: number;
+            /** Until */
+            until: string | null;
+            /** Story */
+            story: components["schemas"]["ToldOut"][];
         };
         /**
          * LiftOut
@@ -3345,6 +3420,22 @@ export interface components {
             says: string;
             /** By */
             by: string;
+        };
+        /**
+         * MendOut
+         * @description A way of mending: may it need a compound, and what it asks for, by whose leak it is.
+         */
+        MendOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Seals */
+            seals: boolean;
+            /** Asks */
+            asks: {
+                [key: string]: string;
+            };
         };
         /**
          * Now
@@ -3437,6 +3528,16 @@ export interface components {
             seen: string;
         };
         /**
+         * PlaceOut
+         * @description A place to look at next, and why it comes where it does.
+         */
+        PlaceOut: {
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * Pumped
          * @description A point of the curve: volume pumped in, m³, and the pressure it stands at, Pa.
          */
@@ -3445,6 +3546,18 @@ export interface components {
             pumped: number;
             /** Pressure */
             pressure: number;
+        };
+        /**
+         * RateOut
+         * @description What was counted of a leak, as a rate and between what it lies, m³/s.
+         */
+        RateOut: {
+            /** Rate */
+            rate: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
         };
         /**
          * ReliefAnswer
@@ -3624,6 +3737,21 @@ export interface components {
             lines: components["schemas"]["Line"][];
         };
         /**
+         * ToldOut
+         * @description A line of a leak's story: in which trial, when, and what was seen or done.
+         */
+        ToldOut: {
+            /** Trial */
+            trial: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Says */
+            says: string;
+        };
+        /**
          * ValveOut
          * @description A relief valve's trial so far: what its rounds prove, and the lifts that were found in the readings.
          *
@@ -3752,6 +3880,11 @@ export interface components {
             needs: string[];
             valve: components["schemas"]["ValveOut"] | null;
             steam: components["schemas"]["SteamOut"] | null;
+            /**
+             * Look Next
+             * @default []
+             */
+            look_next: components["schemas"]["PlaceOut"][];
         };
         /**
          * StartIn
@@ -4159,7 +4292,8 @@ export interface components {
         };
         /**
          * Leak
-         * @description A leak: whose, where, how it shows, and its pin.
+         * @description A leak: whose, where, how it shows, and its pin; how it was found, what was counted of it and over how many
+         *     s, and the id of the leak of an earlier trial that it is.
          */
         Leak: {
             /**
@@ -4179,6 +4313,21 @@ export interface components {
              */
             shows: "dry" | "damp" | "weep" | "drip" | "stream" | "still foam" | "growing foam" | "bubbles";
             pin?: components["schemas"]["Pin"] | null;
+            /**
+             * Found
+             * @default eye
+             * @enum {string}
+             */
+            found: "eye" | "dry paper" | "chalk" | "soap" | "level" | "ear" | "section shut";
+            /** Count */
+            count?: number | null;
+            /** Seconds */
+            seconds?: number | null;
+            /**
+             * Same
+             * @default
+             */
+            same: string;
         };
         /**
          * LeakSent
@@ -4221,7 +4370,7 @@ export interface components {
         };
         /**
          * Mended
-         * @description Which leak, by its id, and what was done about it.
+         * @description Which leak, by its id, and what was done about it: in words, by a way of mending, with a compound.
          */
         Mended: {
             /**
@@ -4234,6 +4383,16 @@ export interface components {
              * @default
              */
             did: string;
+            /**
+             * Act
+             * @default
+             */
+            act: string;
+            /**
+             * Compound
+             * @default
+             */
+            compound: string;
         };
         /**
          * MendedSent
@@ -4629,6 +4788,36 @@ export interface components {
             kind: "tried";
             /** @default {} */
             data: components["schemas"]["Nothing"];
+        };
+        /**
+         * TriedSooner
+         * @description Why it is tried before what it was sealed with has cured.
+         */
+        TriedSooner: {
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+        };
+        /**
+         * TriedSoonerSent
+         * @description Try it sooner.
+         */
+        TriedSoonerSent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** At */
+            at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tried-sooner";
+            data: components["schemas"]["TriedSooner"];
         };
         /**
          * VentOpenSent
@@ -5480,6 +5669,49 @@ export interface components {
             practice: boolean;
             /** Says */
             says: string;
+        };
+        /**
+         * VesselLeak
+         * @description A leak of a vessel, as it was found last: whose, where, in which trial, at what pressure it first showed, Pa, and
+         *     everything that was tried on it.
+         *
+         *     open   nothing was done about it since it was found last
+         *     cures  what it was sealed with, and till when it cures, in words; None where nothing does
+         */
+        VesselLeak: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Where */
+            where: string;
+            /** Owner */
+            owner: string;
+            /** Whose */
+            whose: string;
+            /** Shows */
+            shows: string;
+            /**
+             * Trial
+             * Format: uuid
+             */
+            trial: string;
+            /** Number */
+            number: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Pressure */
+            pressure: number | null;
+            /** Open */
+            open: boolean;
+            /** Cures */
+            cures: string | null;
+            /** Story */
+            story: components["schemas"]["ToldOut"][];
         };
         /**
          * SoughtIn
@@ -7474,7 +7706,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["VentShutSent"] | components["schemas"]["StageReachedSent"] | components["schemas"]["GoneBackSent"] | components["schemas"]["ShutInSent"] | components["schemas"]["HoldSetSent"] | components["schemas"]["HoldEndedSent"] | components["schemas"]["TriedSent"] | components["schemas"]["CameDownSent"] | components["schemas"]["LookedSent"] | components["schemas"]["ReleasedSent"] | components["schemas"]["VentOpenSent"] | components["schemas"]["EmptiedSent"] | components["schemas"]["DriedSent"] | components["schemas"]["GuardAnsweredSent"] | components["schemas"]["NotDumpedSent"] | components["schemas"]["DumpedSent"] | components["schemas"]["OddSent"] | components["schemas"]["OpeningSent"] | components["schemas"]["StrokesSent"] | components["schemas"]["GasFreeSent"] | components["schemas"]["SwelledSent"] | components["schemas"]["ReadyToSteamSent"] | components["schemas"]["ObservedSent"] | components["schemas"]["LeakSent"] | components["schemas"]["MendedSent"] | components["schemas"]["NoteSent"];
+                "application/json": components["schemas"]["VentShutSent"] | components["schemas"]["StageReachedSent"] | components["schemas"]["GoneBackSent"] | components["schemas"]["ShutInSent"] | components["schemas"]["HoldSetSent"] | components["schemas"]["HoldEndedSent"] | components["schemas"]["TriedSent"] | components["schemas"]["CameDownSent"] | components["schemas"]["LookedSent"] | components["schemas"]["ReleasedSent"] | components["schemas"]["VentOpenSent"] | components["schemas"]["EmptiedSent"] | components["schemas"]["DriedSent"] | components["schemas"]["GuardAnsweredSent"] | components["schemas"]["NotDumpedSent"] | components["schemas"]["DumpedSent"] | components["schemas"]["OddSent"] | components["schemas"]["OpeningSent"] | components["schemas"]["StrokesSent"] | components["schemas"]["GasFreeSent"] | components["schemas"]["SwelledSent"] | components["schemas"]["TriedSoonerSent"] | components["schemas"]["ReadyToSteamSent"] | components["schemas"]["ObservedSent"] | components["schemas"]["LeakSent"] | components["schemas"]["MendedSent"] | components["schemas"]["NoteSent"];
             };
         };
         responses: {
@@ -8076,6 +8308,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TriedOut"][];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_trials_bench_hunt_api_leaks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vessel_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VesselLeak"][];
                 };
             };
             /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */

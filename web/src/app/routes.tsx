@@ -8,6 +8,7 @@ import { Away, Broken, NotFound } from "./states"
 const ROOMS: Record<string, () => Promise<ComponentType>> = {
   "/": () => import("../shed/Shed").then((room) => room.Shed),
   "/vessels/new": () => import("../shed/HangUp").then((room) => room.HangUp),
+  "/vessels/:id/leaks": () => import("../shed/Leaks").then((room) => room.Leaks),
   "/vessels/:id": () => import("../shed/VesselPage").then((room) => room.VesselPage),
   "/trials/:id/plan": () => import("../plan/PlanBoard").then((room) => room.PlanBoard),
   "/trials/:id/gather": () => import("../plan/Gather").then((room) => room.Gather),

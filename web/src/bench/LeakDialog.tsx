@@ -1,10 +1,11 @@
-import { useState, type KeyboardEvent, type PointerEvent } from "react"
+import { useCallback, useState, type KeyboardEvent, type PointerEvent } from "react"
 import { Alert } from "../parts/Alert"
 import { Keep, Dialog, useKeeping } from "../parts/Dialog"
 import type { Px } from "../parts/elevation/Elevation"
 import { frameOf } from "../parts/elevation/frame"
 import { Pin, type View } from "../parts/elevation/Pins"
 import { endOf, Seen, viewsOf } from "../parts/elevation/Seen"
+import { CountField } from "./CountField"
 import type { BenchState, Hands } from "./queries"
 
 type Place = [number, number]
@@ -12,6 +13,7 @@ type Pinned = { view: View; at: Place }
 
 /** How a leak shows, wet, or soaped under air. */
 const SHOWS = { water: ["damp", "weep", "drip", "stream"], air: ["still foam", "growing foam", "bubbles"] }
+const FOUND = ["eye", "dry paper", "chalk", "soap", "level", "ear", "section shut"]
 const OWNERS = [
   ["rig", "The test rig", "hose, pump, test gauge, a plug put in for today"],
   ["fitting", "A fitting of the vessel", "gauge glass, valve, flange, what stays on at work"],
@@ -30,9 +32,14 @@ export function LeakDialog({ bench, hands, close }: { bench: BenchState; hands: 
   const [pin, setPin] = useState<Pinned | null>(soaped?.pin ?? null)
   const mayGoBack = bench.hand.mine && bench.allowed.includes("gone-back")
   const [back, setBack] = useState<string>("stay")
+  const [found, setFound] = useState(air ? "soap" : "eye")
+  const [same, setSame] = useState("")
+  const [count, setCount] = useState<{ count: number | null; seconds: number | null }>({ count: null, seconds: null })
+  const setCounted = useCallback((count: number | null, seconds: number | null) => setCount({ count, seconds }), [])
   const { says, busy, keep } = useKeeping(close)
   const leak = async () => {
-    await hands.step("leak", { owner, where: where.trim(), shows, pin: pin && { x: pin.at[0], v: pin.at[1], view: pin.view } }, `leak, ${where.trim()}`)
+    const place = pin && { x: pin.at[0], v: pin.at[1], view: pin.view }
+    await hands.step("leak", { owner, where: where.trim(), shows, pin: place, found, same, ...count }, `leak, ${where.trim()}`)
     if (back !== "stay" && mayGoBack) await hands.step("gone-back", { to: Number(back), vent: false, why: where.trim() }, "gone back")
   }
   return (
@@ -77,8 +84,33 @@ export function LeakDialog({ bench, hands, close }: { bench: BenchState; hands: 
               ))}
             </div>
           </fieldset>
+          {["weep", "drip", "bubbles"].includes(shows) && <CountField what={air ? "bubbles" : "drops"} {...count} set={setCounted} />}
+          <div className="grid grid-cols-2 gap-3">
+            <label className="mb-3 block text-quiet">
+              Found by
+              <select className="select h-11 w-full bg-ground text-ink" value={found} onChange={(event) => setFound(event.target.value)}>
+                {FOUND.map((one) => (
+                  <option key={one}>{one}</option>
+                ))}
+              </select>
+            </label>
+            {bench.earlier.length > 0 && (
+              <label className="mb-3 block text-quiet">
+                It is
+                <select className="select h-11 w-full bg-ground text-ink" value={same} onChange={(event) => setSame(event.target.value)}>
+                  <option value="">a new one</option>
+                  {bench.earlier.map((one) => (
+                    <option key={one.id} value={one.id}>
+                      again: {one.says}
+                    </option>
+                  ))}
+                </select>
+              </label>
+            )}
+          </div>
         </div>
         <div>
+          {bench.at_the_pin && <p className="strip mb-2 text-small">{bench.at_the_pin}</p>}
           <p className="mb-1 text-quiet">Pin it where it is: touch the drawing, or move the pin with the arrow keys.</p>
           <PinField bench={bench} pin={pin} own={owner === "boundary"} onPin={setPin} />
           {mayGoBack && (

@@ -1,10 +1,30 @@
 import { useState } from "react"
-import { Ask } from "../parts/Dialog"
+import { MendDialog } from "./MendDialog"
+import { digits } from "../parts/units"
 import type { BenchState, Hands } from "./queries"
+
+const rate = (value: number) => digits(value * 3.6e9, 2)
 
 /** The leaks that were found, with what was done about each. */
 export function LeaksPanel({ bench, hands }: { bench: BenchState; hands: Hands }) {
   const [mending, setMending] = useState<string | null>(null)
+  const look = bench.look_next ?? []
+  if (bench.leaks.length === 0 && look.length > 0)
+    return (
+      <section aria-label="Where to look next" className="border-b-line border-rule py-2">
+        <h2 className="text-lead">It leaks. Look first at</h2>
+        <ol className="text-note">
+          {look.map((one, i) => (
+            <li key={one.name} className="grid grid-cols-[20px_1fr] py-0.5">
+              <span className="figure text-brass-ink">{i + 1}</span>
+              <span>
+                {one.name} <span className="text-quiet">{one.why}</span>
+              </span>
+            </li>
+          ))}
+        </ol>
+      </section>
+    )
   if (bench.leaks.length === 0) return null
   const at = bench.leaks.find((leak) => leak.id === mending)
   return (
@@ -16,27 +36,22 @@ export function LeaksPanel({ bench, hands }: { bench: BenchState; hands: Hands }
             <span className={`figure ${leak.owner === "boundary" ? "text-vermilion" : "text-brass-ink"}`}>{leak.mend ? "✓" : i + 1}</span>
             <span className="min-w-0 flex-1">
               {leak.where}, {leak.shows} <span className="text-quiet">({leak.whose})</span>
+              {leak.rate && (
+                <span className="block text-quiet">
+                  counted: {rate(leak.rate.rate)}, {rate(leak.rate.low)} to {rate(leak.rate.high)} mL/h
+                </span>
+              )}
               {leak.mend && <span className="block text-quiet">{leak.mend}</span>}
             </span>
-            {!leak.mend && bench.state !== "closed" && (
+            {bench.state !== "closed" && (
               <button className="btn btn-sm" onClick={() => setMending(leak.id)} aria-label={`What was done about ${leak.where}`}>
-                Mended
+                {leak.mend ? "Again" : "Mended"}
               </button>
             )}
           </li>
         ))}
       </ul>
-      {at && (
-        <Ask
-          title={`${at.where}: what was done?`}
-          label="Tightened by how much, re-sealed with what, replaced"
-          keep="Write it down"
-          close={() => setMending(null)}
-          done={(did) => hands.step("mended", { leak: at.id, did }, `${at.where}: ${did}`)}
-        >
-          <p className="mb-3 text-quiet">{bench.mending}</p>
-        </Ask>
-      )}
+      {at && <MendDialog bench={bench} leak={at} hands={hands} close={() => setMending(null)} />}
     </section>
   )
 }

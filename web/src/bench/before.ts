@@ -20,6 +20,11 @@ export const BEFORE: Record<string, { title: string; says: string; fields: [stri
       ["whom", "Who stays with it", ""],
     ],
   },
+  "tried-sooner": {
+    title: "Try it before it has cured?",
+    says: "What is not cured gives way: a seal creeps out, a patch lifts. It shows as a leak that was none, or comes off under pressure.",
+    fields: [["why", "Why it is tried sooner", ""]],
+  },
   swelled: {
     title: "Is it swelled?",
     says: "A dry cask leaks at every joint, and that is no fault of its own. Full of water for hours or days; then a little hot water, which drives the air, and no more pressure than is wanted.",

@@ -187,7 +187,22 @@ describe("the sides of a vessel", () => {
   const handHole = { ...SHAPE.openings[0]!, name: "hand hole", x: 0.2, v: 0, w: 0.183, facing: 1 }
   const shape = { ...SHAPE, openings: [plug, handHole] }
   const order = ["plug", "hand hole"]
-  const pinned = (view: View) => ({ id: "1", at: "", owner: "rig", whose: "", where: "", shows: "", mend: null, pin: { x: 0.1, v: 0, view, seen: "" } })
+  const pinned = (view: View) => ({
+    id: "1",
+    at: "",
+    owner: "rig",
+    whose: "",
+    where: "",
+    shows: "",
+    mend: null,
+    found: "eye",
+    pressure: null,
+    rate: null,
+    times_tightened: 0,
+    until: null,
+    story: [],
+    pin: { x: 0.1, v: 0, view, seen: "" },
+  })
   const at = (view: View) => {
     const { container } = render(<Seen shape={shape} view={view} fit={[300, 150]} order={order} leaks={[pinned(view)]} />)
     const texts = [...container.querySelectorAll("text")].map((text) => ({ says: text.textContent, x: Number(text.getAttribute("x")) }))

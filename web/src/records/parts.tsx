@@ -278,6 +278,15 @@ export function Leaks({ record }: { record: RecordOut }) {
             <span>
               <b>{leak.where}</b>, {leak.whose}, {leak.shows}
               {leak.pin && leak.pin.view !== "front" ? `, ${leak.pin.seen}` : ""}. {leak.mend ? `Mended: ${leak.mend}.` : "Not mended in this trial."}
+              {leak.story.length > 2 && (
+                <span className="block text-quiet">
+                  {leak.story.slice(1).map((one, n) => (
+                    <span key={n} className="block">
+                      {ordinal(one.trial)} trial, {day(one.at.slice(0, 10))}: {one.says}
+                    </span>
+                  ))}
+                </span>
+              )}
             </span>
             {record.attachments
               .filter((one) => one.event === leak.id)

@@ -6,14 +6,19 @@ import { day, ordinal, show, type Habit } from "../parts/units"
 import type { VesselOut } from "./queries"
 
 /** What was done with a vessel, the newest first. */
-export function History({ trials, habit }: { trials: TrialRow[]; habit: Habit }) {
+export function History({ vessel, trials, habit }: { vessel: string; trials: TrialRow[]; habit: Habit }) {
   const held = trials.filter((trial) => trial.verdict).sort((a, b) => b.number - a.number)
   return (
     <section>
       <div className="mb-1 flex items-baseline gap-4">
         <h2 className="text-lg">Logbook</h2>
+        {trials.length > 0 && (
+          <Link className="ml-auto text-note text-water-ink dotted" to={`/vessels/${vessel}/leaks`}>
+            Its leaks, and what was tried on them
+          </Link>
+        )}
         {held.length > 1 && (
-          <Link className="ml-auto text-note text-water-ink dotted" to={`/records/compare?one=${held[1]!.id}&other=${held[0]!.id}`}>
+          <Link className="text-note text-water-ink dotted" to={`/records/compare?one=${held[1]!.id}&other=${held[0]!.id}`}>
             Is it getting worse? The last two holds compared
           </Link>
         )}

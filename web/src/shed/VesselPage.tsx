@@ -176,7 +176,7 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
         {good?.answer && shape.form === "cylinder" && !draft && <WallStrip sheet={sheet} change={change} answer={good.answer} shape={shape} habit={habit} />}
         {!draft && <DueHere vessel={vessel.id} />}
         <Figures answer={good?.answer ?? null} habit={habit} />
-        <History trials={trials} habit={habit} />
+        <History vessel={vessel.id} trials={trials} habit={habit} />
         <HappenedList vessel={vessel.id} />
         <Pictures vessel={vessel.id} openings={shape.openings.map((one) => one.name)} />
       </section>

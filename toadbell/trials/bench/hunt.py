@@ -1,0 +1,149 @@
+"""The hunt on the bench: whether there is pressure where something is to be mended, what has still to cure, and the
+story of each leak of a vessel across its trials.
+"""
+
+import datetime
+from dataclasses import dataclass
+
+from django.db.models import Count
+from django.utils import timezone
+
+from toadbell.core.hunt.acts import ACTS, Act, Owner, asks_of, told_as
+from toadbell.core.hunt.compounds import COMPOUNDS, not_before
+from toadbell.core.hunt.counts import Counted, counted
+from toadbell.core.hunt.where import Place, look_next
+from toadbell.core.phrases import Said, say
+from toadbell.core.run.log_text import in_words
+from toadbell.core.run.phases import ON_THE_BENCH, RunState
+from toadbell.core.run.steps import PRESSED
+from toadbell.shed.models import Vessel
+from toadbell.trials.bench.readings import latest
+from toadbell.trials.models import Event, Finding, Trial
+from toadbell.trials.plan.frozen import plan_of
+
+LET_GO = ("released", "vent-open", "dumped")
+LITTLE = 0.02
+"""Under so much of the test pressure nothing is under pressure."""
+
+
+def under_pressure(trial: Trial, stands: RunState) -> bool:
+    """Is there pressure in it, by what was read and done last?"""
+    if trial.state not in ON_THE_BENCH or stands.phase not in PRESSED:
+        return False
+    seen = latest(trial)
+    gone = [e.at for e in trial.effective_events() if e.kind in LET_GO or (e.kind == "gone-back" and not e.data["to"])]
+    if seen is None or (gone and gone[-1] >= seen.at):
+        return False
+    return seen.pressure > LITTLE * plan_of(trial).answer.test_pressure
+
+
+def way_of(act: str, did: str) -> Act | None:
+    """The way of mending that was chosen, or that the words tell of."""
+    return ACTS.get(act) or told_as(did)
+
+
+def told_of(leaks: list[Finding]) -> list[Event]:
+    """The entries that tell of some leaks, in the trials before too, oldest first: asked for once."""
+    trials = {one.trial_id for leak in leaks for one in _chain(leak)}
+    if not trials:
+        return []
+    told = Event.objects.filter(trial__in=trials, kind__in=("leak", "mended")).select_related("trial")
+    return list(told.order_by("at", "stored_at"))
+
+
+def mends_of(leak: Finding, told: list[Event]) -> list[Event]:
+    """What was done about a leak in its own trial, oldest first."""
+    return [event for event in told if event.kind == "mended" and event.data.get("leak") == str(leak.pk)]
+
+
+def times_tightened(leak: Finding, told: list[Event]) -> int:
+    """How often a leak was tightened, in this trial and the earlier ones that it was in."""
+    done = [event for one in _chain(leak) for event in mends_of(one, told)]
+    ways = [way_of(str(event.data.get("act", "")), str(event.data.get("did", ""))) for event in done]
+    return sum(way is not None and way.id == "tightened" for way in ways)
+
+
+def _chain(leak: Finding) -> list[Finding]:
+    """A leak with what it was in earlier trials."""
+    found, seen = [leak], {leak.pk}
+    while found[-1].same is not None and found[-1].same.pk not in seen:
+        found.append(found[-1].same)
+        seen.add(found[-1].pk)
+    return found
+
+
+def cures_till(trial: Trial, compound: str, at: datetime.datetime) -> datetime.datetime | None:
+    """Till when a compound that was put on at a moment cures, at the temperature that is known there."""
+    sheet, seen = plan_of(trial).sheet, latest(trial)
+    warm = seen.temperature if seen is not None and seen.temperature is not None else sheet.water_temperature
+    return not_before(at, compound, warm)
+
+
+def curing(trial: Trial, events: list[Event]) -> Finding | None:
+    """The leak whose seal has still to cure the longest; None where none has, or it was said why it is tried sooner."""
+    now, said = trial.now(), [event.at for event in events if event.kind == "tried-sooner"]
+    open_ = [
+        leak
+        for leak in Finding.objects.filter(trial__vessel=trial.vessel_id, until__gt=now)
+        if leak.mended_at is not None and not any(at >= leak.mended_at for at in said)
+    ]
+    return max(open_, key=lambda leak: leak.until or now, default=None)
+
+
+def cures_says(leak: Finding, now: datetime.datetime) -> Said:
+    """What cures till when, in words."""
+    assert leak.until is not None
+    event = leak.trial.events.filter(kind="mended", data__leak=str(leak.pk)).order_by("-at").first()
+    compound = str(event.data.get("compound", "")) if event else ""
+    name = say(f"hunt.{compound}") if compound in COMPOUNDS() else say("hunt.seal")
+    local = timezone.localtime(leak.until)
+    until = f"{local.day} {local:%B, %H:%M}"
+    return say("hunt.cures", where=leak.where, compound=name, until=until, left=(leak.until - now).total_seconds())
+
+
+def rate_of(leak: Finding) -> Counted | None:
+    """What was counted of a leak, as a rate with its band, m³/s; None where nothing was."""
+    if leak.count is None or not leak.over:
+        return None
+    return counted(leak.count, leak.over, "drops" if leak.shows in ("damp", "weep", "drip", "stream") else "bubbles")
+
+
+@dataclass(frozen=True)
+class Told:
+    """A line of a leak's story: in which trial, when, and what was seen or done."""
+
+    trial: int
+    at: datetime.datetime
+    says: Said
+
+
+def story_of(leak: Finding, told: list[Event]) -> list[Told]:
+    """Everything that was seen of a leak and done about it, oldest first, across the trials that it was in."""
+    found = []
+    for one in reversed(_chain(leak)):
+        mine = [event for event in told if event.pk == one.pk] + mends_of(one, told)
+        found += [Told(event.trial.number, event.at, in_words(event.kind, event.data)) for event in mine]
+    return found
+
+
+def asks(owner: Owner, act: Act, leak: Finding | None = None) -> Said:
+    """What a mend voids and asks for, this time included."""
+    times = times_tightened(leak, told_of([leak])) + 1 if leak is not None and act.id == "tightened" else 1
+    return asks_of(act, owner, times)
+
+
+def threads(vessel: Vessel) -> list[Finding]:
+    """The leaks of a vessel as they were found last, each once, the latest first: an earlier one goes with the later
+    that it is.
+    """
+    found = Finding.objects.filter(trial__vessel=vessel).select_related("trial", "same").order_by("-at")
+    earlier = {one.same_id for one in found if one.same_id}
+    return [one for one in found if one.pk not in earlier]
+
+
+def places(trial: Trial, events: list[Event]) -> list[Place]:
+    """Where to look next in a trial, the likeliest place first."""
+    sheet = plan_of(trial).sheet
+    touched = [str(event.data.get("where", "")) for event in events if event.kind == "mended"]
+    rows = Finding.objects.values_list("where").annotate(times=Count("id"))
+    return look_next(sheet, [name for name in touched if name], dict(rows))

@@ -1,0 +1,25 @@
+import django.db.models.deletion
+from django.db import migrations, models
+
+
+class Migration(migrations.Migration):
+    dependencies = [("trials", "0009_overruled_line_by_line")]
+
+    operations = [
+        migrations.AddField("finding", "found", models.CharField(blank=True, default="", max_length=20)),
+        migrations.AddField("finding", "pressure", models.FloatField(help_text="it first showed at, Pa", null=True)),
+        migrations.AddField("finding", "count", models.PositiveIntegerField(null=True)),
+        migrations.AddField("finding", "over", models.FloatField(help_text="s", null=True)),
+        migrations.AddField("finding", "until", models.DateTimeField(null=True)),
+        migrations.AddField(
+            "finding",
+            "same",
+            models.ForeignKey(
+                help_text="the leak of an earlier trial that it is",
+                null=True,
+                on_delete=django.db.models.deletion.SET_NULL,
+                related_name="again",
+                to="trials.finding",
+            ),
+        ),
+    ]
