@@ -30,7 +30,7 @@ def counted(number: int, seconds: float, what: Literal["drops", "bubbles"]) -> C
 
     >>> found = counted(10, 30.0, "drops")
     >>> round(found.rate * 3.6e9, 1), round(found.low * 3.6e9), round(found.high * 3.6e9)  # mL/h
-    (60.0, 24, 143)
+    (60.0, 27, 120)
     """
     if not seconds > 0:
         raise ValueError("a count needs the time over which it was made")

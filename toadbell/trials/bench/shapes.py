@@ -149,12 +149,12 @@ class LeakOut(Schema):
     shows: str
     pin: PinOut | None
     mend: str | None
-    found: str
-    pressure: float | None
-    rate: RateOut | None
-    times_tightened: int
-    until: datetime.datetime | None
-    story: list[ToldOut]
+    found: str = ""
+    pressure: float | None = None
+    rate: RateOut | None = None
+    times_tightened: int = 0
+    until: datetime.datetime | None = None
+    story: list[ToldOut] = []
 
 
 class HoldOut(Schema):

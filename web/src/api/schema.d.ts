@@ -3375,16 +3375,25 @@ export interface components {
             pin: components["schemas"]["PinOut"] | null;
             /** Mend */
             mend: string | null;
-            /** Found */
+            /**
+             * Found
+             * @default
+             */
             found: string;
             /** Pressure */
-            pressure: number | null;
-            rate: components["schemas"]["RateOut"] | null;
-            /** Times Tightened */
+            pressure?: number | null;
+            rate?: components["schemas"]["RateOut"] | null;
+            /**
+             * Times Tightened
+             * @default 0
+             */
             times_tightened: number;
             /** Until */
-            until: string | null;
-            /** Story */
+            until?: string | null;
+            /**
+             * Story
+             * @default []
+             */
             story: components["schemas"]["ToldOut"][];
         };
         /**

@@ -26,6 +26,10 @@ export function MendDialog({ bench, leak, hands, close }: { bench: BenchState; l
             )
         }}
       >
+        <label className="mb-3 block text-quiet">
+          In words: by how much, which part
+          <input autoFocus className="input h-12 w-full bg-ground text-lg text-ink" value={did} onChange={(event) => setDid(event.target.value)} />
+        </label>
         <div role="group" aria-label="How" className="mb-3 flex flex-wrap gap-2">
           {bench.ways.map((one) => (
             <button
@@ -54,10 +58,6 @@ export function MendDialog({ bench, leak, hands, close }: { bench: BenchState; l
             {with_ && <span className="block text-small">{with_.source}</span>}
           </label>
         )}
-        <label className="mb-3 block text-quiet">
-          In words: by how much, which part
-          <input autoFocus className="input h-12 w-full bg-ground text-lg text-ink" value={did} onChange={(event) => setDid(event.target.value)} />
-        </label>
         {way && <p className="strip mb-3">{again ? "Tightened twice already. Take it apart: seat, thread and washer." : way.asks[leak.owner]}</p>}
         {!way && <p className="mb-3 text-quiet">{bench.mending}</p>}
         {says && <Alert className="mb-3">{says}</Alert>}
