@@ -53,6 +53,16 @@ def test_a_seal_is_not_tried_before_it_has_cured_but_for_a_reason(workshop: Work
     assert workshop.step(trial, "vent-shut")["phase"] == "raising"
 
 
+def test_a_seal_that_cures_is_on_the_due_list_till_then(workshop: Workshop) -> None:
+    trial = running(workshop)
+    leak = leaking(workshop, trial)
+    let_go(workshop, trial)
+    workshop.step(trial, "mended", leak=leak, act="re-sealed", compound="thread-sealant")
+    due = [one for one in workshop.get("/due")["items"] if one["what"] == "seal cured"]
+    assert [one["vessel"] for one in due] == ["Tank"]
+    assert "gauge union: thread sealant cures till" in due[0]["says"]
+
+
 def test_after_its_time_a_seal_is_cured(workshop: Workshop) -> None:
     trial = running(workshop)
     leak = leaking(workshop, trial)

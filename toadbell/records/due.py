@@ -19,9 +19,10 @@ from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.core.vessel.wear import wear_of
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Care, Maker, Vessel
+from toadbell.trials.bench.hunt import cures_says
 from toadbell.trials.database_stamp import of_this_database
 from toadbell.trials.judge.ledger import Standing, decisions, ledger, standing_decisions
-from toadbell.trials.models import Decision
+from toadbell.trials.models import Decision, Finding
 
 WHAT = {
     "proof": "proof",
@@ -75,7 +76,13 @@ def due() -> list[Due]:
     if found is None:
         _due_by.clear()
         found = _due_by[rests_on] = _all_due()
-    return found
+    curing = _curing()
+    return sorted([*found, *curing], key=_soonest) if curing else found
+
+
+def _soonest(one: Due) -> tuple[bool, datetime.date, str]:
+    """Days before occasions, and by name on one day."""
+    return one.on is None, one.on or datetime.date.max, one.vessel.name
 
 
 def forget() -> None:
@@ -93,7 +100,7 @@ def _all_due() -> list[Due]:
         for vessel in Vessel.on_the_shelf().prefetch_related("cares__by")
         for one in _of(vessel, stand.get(vessel.pk))
     ]
-    return sorted(found, key=lambda one: (one.on is None, one.on or datetime.date.max, one.vessel.name))
+    return sorted(found, key=_soonest)
 
 
 def _of(vessel: Vessel, stands: Standing | None) -> list[Due]:
@@ -114,6 +121,19 @@ def _of(vessel: Vessel, stands: Standing | None) -> list[Due]:
     if worn is not None:
         found.append(Due(vessel, "wall at its least", worn, "at the loss seen so far; measure it before then"))
     return found
+
+
+def _curing() -> list[Due]:
+    """When what leaks were sealed with has cured: not before that are they tried again."""
+    now = timezone.now()
+    open_ = Finding.objects.filter(until__gt=now, trial__vessel__in=Vessel.on_the_shelf()).select_related(
+        "trial__vessel"
+    )
+    return [
+        Due(leak.trial.vessel, "seal cured", timezone.localdate(leak.until), cures_says(leak, now))
+        for leak in open_
+        if leak.until
+    ]
 
 
 def _asked(vessel: Vessel, stands: Standing | None) -> list[Due]:

@@ -36,7 +36,7 @@ export function CountField({ what, count, seconds, set }: CountFieldProps) {
       <button type="button" className="btn h-12 border-line border-ink" onClick={tap}>
         {began === null ? `Count ${what} for half a minute` : `One ${what.slice(0, -1)}: ${taps} so far, ${Math.ceil(LONG - gone)} s left`}
       </button>
-      <label className="flex items-center gap-1 text-small text-quiet">
+      <label className="flex items-center gap-2 text-small text-quiet">
         or
         <input
           className="input figure h-10 w-16 bg-ground text-ink"

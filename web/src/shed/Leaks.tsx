@@ -36,9 +36,9 @@ export function Leaks() {
                   {leak.whose}
                   {leak.pressure != null && `, first seen at ${show(leak.pressure, "pressure", habit, 3)}`}
                   {leak.open ? "; open" : ""}
-                  {leak.cures && `; ${leak.cures}`}
                 </span>
               </h2>
+              {leak.cures && <p className="strip text-small">{leak.cures}</p>}
               <ul>
                 {leak.story.map((one, i) => (
                   <li key={i} className="grid grid-cols-[170px_1fr] gap-3 border-b border-rule py-1 text-note">
