@@ -347,7 +347,7 @@ def _mended(step: Taken) -> Event:
     )
     leak.mended(event)
     if act is not None and act.structural and leak.owner == "boundary" and not step.trial.practice:
-        on = timezone.localdate(event.at)
+        on = min(timezone.localdate(event.at), timezone.localdate())  # the run's own clock may be ahead
         step.trial.vessel.note(step.maker, "mended", on, f"{leak.where}, {did}; trial {step.trial.number}")
     return event
 

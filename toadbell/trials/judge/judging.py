@@ -218,12 +218,18 @@ def _hot(steamed: SteamAnswer | None) -> tuple[bool | None, Said] | None:
     return met, Said(steamed.says) if not isinstance(steamed.says, Said) else steamed.says
 
 
+def _day_of(trial: Trial) -> datetime.date:
+    """The day a run was begun, never after today: the machine's clock may have been put back since."""
+    today = timezone.localdate()
+    return min(timezone.localdate(trial.started_at), today) if trial.started_at else today
+
+
 def _note_steam(trial: Trial, maker: Maker) -> None:
     """What a first steam found stands with the vessel: passed, with its valve's lift; or not passed, and why."""
     found = steam_of(trial, plan_of(trial), trial.effective_events())
     if found is None or trial.practice or found.answer == "cannot-tell":
         return
-    on = timezone.localdate(trial.started_at) if trial.started_at else timezone.localdate()
+    on = _day_of(trial)
     state = {one.code: one.state for one in found.checks}
     lifts = "" if found.lifts_at is None else put("lifts at {x:pressure 3}", x=found.lifts_at)
     if lifts and all(state[code] == "met" for code in ("lifted", "set", "reseat")):  # whatever the gauge showed
@@ -248,7 +254,7 @@ def _note_valve(trial: Trial, maker: Maker) -> None:
     valve = valve_of(trial, plan_of(trial), trial.effective_events())
     if valve is None or trial.practice or valve.answer == "cannot-tell":
         return
-    on = timezone.localdate(trial.started_at) if trial.started_at else timezone.localdate()
+    on = _day_of(trial)
     if valve.answer == "good" and valve.lifts_at is not None:
         lifts = put("lifts at {x:pressure}", x=valve.lifts_at)
         trial.vessel.note(maker, "relief tried", on, f"{lifts}; good in trial {trial.number}")

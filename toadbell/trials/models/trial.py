@@ -20,7 +20,7 @@ from toadbell.core.plan.bases import BASES, TIGHT, chosen_basis
 from toadbell.core.plan.compare import differences, told
 from toadbell.core.procedures import PROCEDURES
 from toadbell.core.procedures.derive import derive
-from toadbell.core.sheets import read_vessel_sheet
+from toadbell.core.sheets import SheetError, read_vessel_sheet
 from toadbell.shed.drawn import must_work_out, worked_out
 from toadbell.shed.errors import NotNow, Stale
 from toadbell.shed.models import Kit, Maker, Vessel
@@ -193,7 +193,11 @@ class Trial(models.Model):
         """What is still to be entered before the plan can be frozen: field and sentence."""
         read = read_vessel_sheet(self.sheet)
         needless = {"water_temperature"} if read.medium == "air" else set()
-        if not PROCEDURES[BASES[chosen_basis(read)].procedure].has_hold:
+        try:
+            held = PROCEDURES[BASES[chosen_basis(read)].procedure].has_hold
+        except SheetError:  # a basis that contradicts the kind of trial is said where it is worked out
+            held = True
+        if not held:
             needless.add("acceptance")  # nothing is shut in and held
         shaped = any(self.sheet.get(field) for field in ("shell", "box", "cask", "volume"))
         needed = [(field, says) for field, says in NEEDED if field not in needless]
