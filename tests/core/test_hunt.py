@@ -11,8 +11,12 @@ from toadbell.core.hunt.acts import ACTS, asks_of, told_as
 from toadbell.core.hunt.compounds import COMPOUNDS, not_before
 from toadbell.core.hunt.counts import counted
 from toadbell.core.hunt.differences import SectionHold, leak_of_each
+from toadbell.core.hunt.low import low_pressure
 from toadbell.core.hunt.where import look_next
+from toadbell.core.kinds import KINDS
+from toadbell.core.physics.air import air_energy
 from toadbell.core.sheets import read_vessel_sheet
+from toadbell.core.vessel import shape
 
 NOON = datetime.datetime(2026, 5, 2, 12, tzinfo=datetime.UTC)
 ML_H = 1e-6 / 3600
@@ -111,3 +115,20 @@ def test_where_to_look_next_begins_with_what_was_touched_and_ends_with_the_seams
         again = look_next(sheet, [], {often: 4})
         told = next(one for one in again if one.name == often)
         assert "4 times before" in told.why
+
+
+def test_low_and_slow_is_never_over_the_wanted_pressure_nor_what_its_air_may_store() -> None:
+    shell = {**RECEIVER["shell"], "length": "200 mm"}
+    assert low_pressure(read_vessel_sheet({**RECEIVER, "shell": shell})) is not None
+    for length in ("200 mm", "800 mm", "3 m"):
+        sheet = read_vessel_sheet({**RECEIVER, "shell": {**RECEIVER["shell"], "length": length}})
+        pressure, volume = low_pressure(sheet), shape.volume(sheet)
+        assert volume is not None
+        assert pressure is None or air_energy(volume, pressure) <= KINDS["receiver"].air_energy_cap
+    tube = {"kind": "chamber", "working_pressure": "20 bar", "volume": "1 L"}
+    lay_up = {
+        **tube,
+        "shell": {"inside_diameter": "54 mm", "length": "420 mm", "wall": "2.4 mm", "material": "glass-fibre"},
+    }
+    assert (low_pressure(read_vessel_sheet(lay_up)) or 0) <= 0.1e5
+    assert low_pressure(read_vessel_sheet({**lay_up, "maker_test_limit": "30 bar"})) == 2e5

@@ -4,7 +4,7 @@ from typing import Any
 
 import pytest
 
-from tests.server.conftest import Workshop, rewind, running
+from tests.server.conftest import VESSEL, Workshop, rewind, running
 from toadbell.trials.models import Finding, Trial
 
 
@@ -134,3 +134,11 @@ def test_leaks_are_brought_in_with_their_story(workshop: Workshop) -> None:
     Finding.from_log(Trial.objects.get(pk=trial))
     after = Finding.objects.get(pk=leak)
     assert (after.count, after.over, after.until, after.pressure) == kept
+
+
+def test_a_leak_is_looked_for_low_and_slow_at_what_its_air_may_store(workshop: Workshop) -> None:
+    tank = workshop.vessel("Small tank", shell={**VESSEL["shell"], "length": "300 mm"})
+    plan = workshop.post(f"/vessels/{tank['id']}/trials", {"low": True})
+    assert (plan["answer"]["procedure"], plan["answer"]["medium"]) == ("tightness", "air")
+    assert plan["answer"]["test_pressure"] <= 2e5
+    assert not any(stop["code"] == "air-energy" for stop in plan["answer"]["stops"])

@@ -15,6 +15,7 @@ from django.utils import timezone
 import toadbell
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.documents import FrozenPlan, keep_plan, read_plan
+from toadbell.core.hunt.low import low_pressure
 from toadbell.core.kinds import KINDS
 from toadbell.core.plan.bases import BASES, TIGHT, chosen_basis
 from toadbell.core.plan.compare import differences, told
@@ -124,6 +125,23 @@ class Trial(models.Model):
             must_work_out(cls.with_board(sheet))
         number = last.number + 1 if last else 1
         return cls.objects.create(vessel=vessel, number=number, sheet=sheet, planned_by=maker, copied_from=like)
+
+    @classmethod
+    def plan_low(cls, vessel: Vessel, maker: Maker) -> Trial:
+        """A plan that looks for a leak low and slow: with a little air and soap, at what that may be in this vessel.
+
+        Raises NotNow where no pressure would do.
+        """
+        trial = cls.plan_for(vessel, maker, basis=TIGHT)
+        pressure = low_pressure(read_vessel_sheet(trial.sheet))
+        if pressure is None:
+            trial.delete()
+            raise NotNow("Even a little air would store too much in it, or how much is not known: look under water.")
+        anew = ("stages", "hold", "acceptance", "basis")
+        kept = {key: value for key, value in trial.sheet.items() if key not in anew}
+        asked = {**kept, "procedure": "tightness", "medium": "air", "tight_at": f"{pressure / 1e5:g} bar"}
+        trial.change_plan({**offered_with(asked), **asked}, trial.version)
+        return trial
 
     def throw_away(self) -> None:
         """Take a plan away that was never run. Raises NotNow where it was, or where anything was written down with it:

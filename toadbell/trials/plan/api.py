@@ -105,6 +105,7 @@ class CopyOf(Schema):
     basis: str | None = Field(
         default=None, max_length=40, description="of the kind of trial that is wanted; “” the vessel's own"
     )
+    low: bool = Field(default=False, description="to look for a leak low and slow, with a little air and soap")
 
 
 class Suit(Schema):
@@ -227,7 +228,8 @@ def plan(request: HttpRequest, vessel_id: UUID, data: CopyOf | None = None) -> S
     """Begin a plan for a vessel, with what its last trial, or the one named, was planned with."""
     maker = maker_of(request)
     asked = data or CopyOf()
-    trial = Trial.plan_for(Vessel.objects.get(pk=vessel_id), maker, asked.trial, asked.basis)
+    vessel = Vessel.objects.get(pk=vessel_id)
+    trial = Trial.plan_low(vessel, maker) if asked.low else Trial.plan_for(vessel, maker, asked.trial, asked.basis)
     return Status(201, plan_out(trial, maker))
 
 

@@ -3005,6 +3005,12 @@ export interface components {
              * @description of the kind of trial that is wanted; “” the vessel's own
              */
             basis?: string | null;
+            /**
+             * Low
+             * @description to look for a leak low and slow, with a little air and soap
+             * @default false
+             */
+            low: boolean;
         };
         /**
          * Suit

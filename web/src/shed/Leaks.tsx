@@ -1,18 +1,23 @@
-import { Link, useParams } from "react-router"
+import { Link, useNavigate, useParams } from "react-router"
+import { useKeys } from "../app/keys"
 import { Head } from "../app/Shell"
 import { Loading } from "../app/Loading"
 import { Failed } from "../app/states"
 import { useTheme } from "../app/theme"
 import { useVesselLeaks } from "../api/leaks"
 import { useMe } from "../api/me"
-import { useVessel } from "./queries"
+import { Alert } from "../parts/Alert"
+import { usePlanTrial, useVessel } from "./queries"
 import { day, habitFor, ordinal, show } from "../parts/units"
 
 /** Every leak of a vessel, once, with what was tried on it. */
 export function Leaks() {
   useTheme("daylight")
   const { id = "" } = useParams()
-  const [leaks, vessel, me] = [useVesselLeaks(id), useVessel(id), useMe()]
+  const navigate = useNavigate()
+  const [leaks, vessel, me, plan] = [useVesselLeaks(id), useVessel(id), useMe(), usePlanTrial()]
+  const low = () => plan.mutate({ vessel: id, low: true }, { onSuccess: (made) => void navigate(`/trials/${made.id}/plan`) })
+  useKeys([{ key: "s", does: "look for it low and slow", act: low, disabled: plan.isPending || !leaks.data?.some((leak) => leak.open) }])
   if (leaks.error) return <Failed error={leaks.error} retry={() => void leaks.refetch()} />
   if (!leaks.data || !vessel.data || !me.data) return <Loading what="the leaks" />
   const habit = habitFor(me.data.units, leaks.data[0]?.pressure ?? null)
@@ -26,6 +31,14 @@ export function Leaks() {
           </Link>
         </p>
         <h1 className="text-2xl">What was tried on the leaks of {vessel.data.name}</h1>
+        {leaks.data.some((leak) => leak.open) && (
+          <p className="no-print mt-2">
+            <button className="btn btn-outline h-10 border-line bg-paper" disabled={plan.isPending} onClick={low}>
+              Look for it low and slow: a little air, and soap <kbd className="key">S</kbd>
+            </button>
+          </p>
+        )}
+        {plan.error && <Alert className="mt-2">{plan.error.message}</Alert>}
         {leaks.data.length === 0 && <p className="mt-3 text-lg">None was ever found.</p>}
         <ol className="mt-3 max-w-3xl">
           {leaks.data.map((leak) => (

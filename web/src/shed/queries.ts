@@ -79,10 +79,18 @@ export function usePlanTrial() {
     mutationFn: ({
       vessel,
       basis,
+      low,
     }: {
       vessel: string
       /** Of the kind of trial that is wanted; the last one's where none is named. */ basis?: string | null
-    }) => asked(api.POST("/api/vessels/{vessel_id}/trials", { params: { path: { vessel_id: vessel } }, body: basis != null ? { basis } : null })),
+      /** To look for a leak low and slow, with a little air and soap. */ low?: boolean
+    }) =>
+      asked(
+        api.POST("/api/vessels/{vessel_id}/trials", {
+          params: { path: { vessel_id: vessel } },
+          body: basis != null || low ? { basis: basis ?? null, low: low ?? false } : null,
+        }),
+      ),
     onSuccess: () => queries.invalidateQueries({ queryKey: ["trials"] }),
   })
 }
