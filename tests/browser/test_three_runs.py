@@ -115,7 +115,7 @@ def test_a_rig_leak_is_found_released_tightened_and_gone_round_again(shop: Page,
     expect(shop.get_by_test_id("now")).to_have_text(re.compile("Raise to 3.188"))
     expect(shop.get_by_test_id("pressure")).to_have_text("0.00")
     shop.get_by_role("button", name="Tighten it an eighth: hose tail").click()
-    expect(shop.get_by_role("region", name="Leaks")).to_contain_text("tightened an eighth of a turn")
+    expect(shop.get_by_role("region", name="Leaks")).to_contain_text("tightened; an eighth of a turn")
     raise_to(shop, range(5))
     expect(shop.get_by_test_id("sight")).to_be_hidden()
     hold(shop)

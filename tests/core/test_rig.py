@@ -289,6 +289,23 @@ def test_a_valve_that_spreads_lifts_here_and_there_and_one_that_weeps_lets_go_be
     assert later.lifts == 0
 
 
+def test_a_joint_that_is_tightened_too_often_leaks_more_again() -> None:
+    joint = Leak(1e-9, TEST, eased=0.4, spoilt_by=2)
+    flows = [joint.flow(TEST, times) for times in range(5)]
+    assert flows[2] == min(flows)
+    assert flows[4] == pytest.approx(flows[0])
+
+
+def test_a_hunt_has_four_leaks_of_which_one_shows_only_high_up() -> None:
+    sheet = read_vessel_sheet(RECEIVER)
+    answer = derive(sheet)
+    what = rig_from(sheet, answer, Situation(hunt=True))
+    low = [leak.flow(0.3 * answer.test_pressure, 0) > 0 for leak in what.leaks]
+    high = [leak.flow(answer.test_pressure, 0) > 0 for leak in what.leaks]
+    assert (low.count(True), high.count(True)) == (3, 4)
+    assert {leak.owner for leak in what.leaks} == {"rig", "fitting"}
+
+
 def test_the_relief_valve_lifts_and_reseats() -> None:
     what = rig(relief=Relief(9e5, 8e5, capacity=1e-8), source=Source(12e-6, 6e6, per_second=0.1))
     state = simulated.pump(simulated.close_vent(simulated.at_start(what)), 60)

@@ -69,6 +69,7 @@ class Leak:
     owner       "boundary", "fitting" (of the vessel) or "rig"
     eased       what one tightening leaves of it: 0 cures it, 1 does nothing
     on_the_hose beyond the shut-off valve: shut in, it no longer empties the vessel
+    spoilt_by   so many tightenings help; each one more makes it worse by as much
     """
 
     rate: float
@@ -79,12 +80,16 @@ class Leak:
     opens_at: float = 0.0
     eased: float = 1.0
     on_the_hose: bool = False
+    spoilt_by: int | None = None
 
     def flow(self, pressure: float, tightened: int) -> float:
         """What runs out at a pressure (Pa) after so many tightenings, m³/s."""
         if pressure <= self.opens_at or pressure <= 0:
             return 0.0
-        return float(self.rate * (pressure / self.at) ** self.power * self.eased**tightened)
+        helped = tightened if self.spoilt_by is None else min(tightened, self.spoilt_by)
+        worse = (tightened - helped) if self.eased > 0 else 0
+        left = self.eased**helped / max(self.eased, 0.05) ** worse
+        return float(self.rate * (pressure / self.at) ** self.power * left)
 
 
 @dataclass(frozen=True)

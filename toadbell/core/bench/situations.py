@@ -48,6 +48,7 @@ class Situation:
     relief_at  a relief valve on the rig lifts at, Pa
     sticking   of the dial's needle, Pa
     steam      what is wrong with a boiler that is steamed
+    hunt       several leaks at once, to be found one after another
     valve      that is tried, in a relief valve's trial: lifts at its set, early, late, spread, or sticks
     """
 
@@ -64,6 +65,7 @@ class Situation:
     sticking: float = 0.0
     valve: Valve = "good"
     steam: Steaming = "good"
+    hunt: bool = False
     seed: int = 1
 
 
@@ -120,6 +122,7 @@ def rig_from(sheet: VesselSheet, answer: DeriveAnswer, situation: Situation) -> 
         if situation.leak
         else []
     )
+    leaks += _hunted(answer) if situation.hunt else []
     relief = (
         _tried(situation, answer, content)
         if situation.relief_at is None
@@ -179,6 +182,19 @@ def boiler_from(sheet: VesselSheet, answer: DeriveAnswer, situation: Situation) 
         outlet=rate / answer.relief_set,
         seed=situation.seed,
     )
+
+
+def _hunted(answer: DeriveAnswer) -> list[Leak]:
+    """Four leaks of an evening: one that a turn cures, one that comes with the pressure, one that too much tightening
+    spoils, and one of the vessel's own fittings.
+    """
+    at, ml_h = answer.test_pressure, 1e-6 / 3600
+    return [
+        Leak(240 * ml_h, at, "rig", "the hose tail", eased=0.0),
+        Leak(90 * ml_h, at, "rig", "the gauge union", power=2.0, eased=0.2),
+        Leak(60 * ml_h, at, "rig", "the blank's washer", eased=0.4, spoilt_by=2),
+        Leak(40 * ml_h, at, "fitting", "the drain bush", opens_at=0.5 * at, eased=0.1),
+    ]
 
 
 def _source(sheet: VesselSheet, situation: Situation) -> Source:

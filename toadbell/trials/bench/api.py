@@ -293,6 +293,7 @@ def _rig_out(trial: Trial) -> RigOut:
         burst=state.burst,
         lifted=state.lifted,
         sights=sights,
+        joints=[leak.where for leak in rig.leaks],
     )
 
 

@@ -84,7 +84,9 @@ class BoilerOut(Schema):
 
 
 class RigOut(Schema):
-    """The simulated rig's valves and strokes, and what is seen of it; `boiler` where it is one on its burner."""
+    """The simulated rig's valves and strokes, and what is seen of it; `joints` that may be tightened, by their
+    numbers; `boiler` where it is one on its burner.
+    """
 
     to_go: int
     shut_in: bool
@@ -92,6 +94,7 @@ class RigOut(Schema):
     burst: bool
     lifted: bool
     sights: list[SightOut]
+    joints: list[str] = []
     boiler: BoilerOut | None = None
 
 
@@ -379,6 +382,7 @@ class StartIn(Schema):
     sticking: str | None = None
     valve: Valve = "good"
     steam: Steaming = "good"
+    hunt: bool = False
     seed: int = Field(default=1, ge=0, le=2**31)
     hand_name: str = Field(default="", max_length=60)
 
@@ -398,6 +402,7 @@ class StartIn(Schema):
             sticking=_optional(self.sticking, "pressure") or 0.0,
             valve=self.valve,
             steam=self.steam,
+            hunt=self.hunt,
             seed=self.seed,
         )
 

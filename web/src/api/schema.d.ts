@@ -3607,7 +3607,8 @@ export interface components {
         };
         /**
          * RigOut
-         * @description The simulated rig's valves and strokes, and what is seen of it; `boiler` where it is one on its burner.
+         * @description The simulated rig's valves and strokes, and what is seen of it; `joints` that may be tightened, by their
+         *     numbers; `boiler` where it is one on its burner.
          */
         RigOut: {
             /** To Go */
@@ -3622,6 +3623,11 @@ export interface components {
             lifted: boolean;
             /** Sights */
             sights: components["schemas"]["SightOut"][];
+            /**
+             * Joints
+             * @default []
+             */
+            joints: string[];
             boiler?: components["schemas"]["BoilerOut"] | null;
         };
         /**
@@ -3965,6 +3971,11 @@ export interface components {
              * @enum {string}
              */
             steam: "good" | "gauge-low" | "gauge-high" | "gauge-stuck" | "valve-late" | "valve-small" | "feed-dead" | "loses-water" | "glass-shut";
+            /**
+             * Hunt
+             * @default false
+             */
+            hunt: boolean;
             /**
              * Seed
              * @default 1

@@ -75,6 +75,12 @@ function PumpHands({ bench, hands }: HandsProps) {
 function Sights({ bench, hands }: HandsProps) {
   const rig = bench.rig!
   const { mine } = bench.hand
+  const joints = rig.joints ?? []
+  // One leak may be called as its finder likes; of several each is told by its name.
+  const which = (where: string) => {
+    const named = joints.findIndex((joint) => where.toLowerCase().includes(joint.replace(/^the /, "").toLowerCase()))
+    return named < 0 && joints.length === 1 ? 0 : named
+  }
   return (
     <>
       {rig.sights.map((sight) => (
@@ -86,8 +92,7 @@ function Sights({ bench, hands }: HandsProps) {
         </p>
       ))}
       {bench.leaks
-        .filter((leak) => leak.owner !== "boundary" && !leak.mend)
-        .slice(0, 1)
+        .filter((leak) => leak.owner !== "boundary" && which(leak.where) >= 0)
         .map((leak) => (
           <p key={leak.id} className="mt-1 text-note">
             <button
@@ -95,8 +100,8 @@ function Sights({ bench, hands }: HandsProps) {
               disabled={!mine}
               onClick={() =>
                 hands.rig.mutate(
-                  { action: "tighten", which: 0 },
-                  { onSuccess: () => void hands.step("mended", { leak: leak.id, did: "tightened an eighth of a turn" }, `${leak.where} tightened`) },
+                  { action: "tighten", which: which(leak.where) },
+                  { onSuccess: () => void hands.step("mended", { leak: leak.id, act: "tightened", did: "an eighth of a turn" }, `${leak.where} tightened`) },
                 )
               }
             >

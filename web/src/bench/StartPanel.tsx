@@ -5,13 +5,14 @@ import { QuantityField } from "../parts/QuantityField"
 import { OpeningsList } from "./OpeningsList"
 import type { BenchState, Hands } from "./queries"
 
-type Situation = { name: string; leak: string; owner: "rig" | "boundary"; where: string; eased: number; drift: string; washer: string | null }
+type Situation = { name: string; leak: string; owner: "rig" | "boundary"; where: string; eased: number; drift: string; washer: string | null; hunt?: boolean }
 
 /** What may be met on the simulated rig; the figures can be changed. */
 const SITUATIONS: Record<string, Situation> = {
   tight: { name: "all tight", leak: "0 mL/h", owner: "boundary", where: "the lower seam", eased: 1, drift: "0 °C", washer: null },
   rig: { name: "a fitting of the rig leaks", leak: "120 mL/h", owner: "rig", where: "the hose tail", eased: 0, drift: "0 °C", washer: null },
   hidden: { name: "a seam leaks, and the room warms", leak: "12 mL/h", owner: "boundary", where: "the lower seam", eased: 1, drift: "5 °C", washer: null },
+  hunt: { name: "four leaks, an evening's hunt", leak: "0 mL/h", owner: "rig", where: "the hose tail", eased: 0, drift: "0 °C", washer: null, hunt: true },
   washer: { name: "a washer without a bypass", leak: "0 mL/h", owner: "boundary", where: "the lower seam", eased: 1, drift: "0 °C", washer: "120 bar" },
 }
 
@@ -81,6 +82,7 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }
       washer: situation.washer,
       valve,
       steam,
+      hunt: situation.hunt ?? false,
     })
   useKeys([
     { key: "Enter", does: "begin on the real rig", act: dial, disabled: bench.barred != null },

@@ -112,5 +112,6 @@ const START = {
   seed: 1,
   valve: "good" as const,
   steam: "good" as const,
+  hunt: false,
   hand_name: "",
 }
