@@ -98,12 +98,13 @@ function Sights({ bench, hands }: HandsProps) {
             <button
               className={SMALL}
               disabled={!mine}
-              onClick={() =>
+              onClick={(event) => {
+                event.currentTarget.blur() // the next Enter is the run's
                 hands.rig.mutate(
                   { action: "tighten", which: which(leak.where) },
                   { onSuccess: () => void hands.step("mended", { leak: leak.id, act: "tightened", did: "an eighth of a turn" }, `${leak.where} tightened`) },
                 )
-              }
+              }}
             >
               Tighten it an eighth: {leak.where}
             </button>
