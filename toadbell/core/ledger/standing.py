@@ -66,7 +66,7 @@ _Use = tuple[Fitness, float | None, str]
 def _steamed(lines: list[LedgerLine], cold: _Use) -> _Use:
     """What it may be used at where its steam trial was not passed: at nothing, till it is."""
     steam = next((line for line in lines if line.code == "steam"), None)
-    if steam is None or steam.state != "not met" or steam.overruled or cold[0] in ("not fit", "not proven"):
+    if steam is None or steam.state != "not met" or steam.overruled or cold[0] == "not fit":
         return cold
     return "not fit", None, say("ledger.steam-unfit", says=steam.says)
 
