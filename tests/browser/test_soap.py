@@ -38,7 +38,7 @@ def typed(page: Page, reading: str) -> None:
 def raised(page: Page, trial: Trial) -> None:
     """Closed up, and pumped up through the stages."""
     expect(page.get_by_role("dialog")).to_be_hidden()
-    page.keyboard.press("Enter")
+    page.get_by_role("button", name=re.compile("All shut")).click()
     stages = trial.derived().stages
     for stage in stages:
         expect(page.get_by_test_id("now")).to_have_text(re.compile("Raise|Wait"))

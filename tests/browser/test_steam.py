@@ -43,7 +43,7 @@ def lit(shop: Page, server: Server, **kit: object) -> Trial:
     expect(shop.get_by_role("dialog")).to_be_hidden()
     expect(shop.get_by_test_id("now")).to_have_text("Light the fire, vent open.")
     rewind(str(trial.pk), 600)
-    shop.keyboard.press("Enter")
+    shop.get_by_role("button", name=re.compile("Air out, vent shut")).click()
     expect(shop.get_by_test_id("now")).to_have_text(re.compile("Let it come up"))
     return trial
 
