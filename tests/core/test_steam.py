@@ -153,6 +153,13 @@ def test_what_was_not_tried_is_never_passed_and_what_failed_is_said(
         assert found.settle_it
 
 
+def test_a_pressure_that_was_read_over_the_limit_counts_whatever_was_written_of_full_fire() -> None:
+    high = [{"pressure": "4.9 bar", "temperature": "158.3 °C"}]
+    found = judged(readings=high)
+    assert (state(found, "accumulation"), found.answer) == ("not met", "stop")
+    assert judged(readings=high, accumulation=None).answer == "stop"
+
+
 @pytest.mark.parametrize("with_thermometer", [True, False])
 def test_over_random_boilers_hardly_a_liar_is_named_wrongly(with_thermometer: bool) -> None:
     """A thousand valves, gauges and thermometers: at most one lies, by a tenth to a third; the others are within what

@@ -142,3 +142,12 @@ def test_a_leak_is_looked_for_low_and_slow_at_what_its_air_may_store(workshop: W
     assert (plan["answer"]["procedure"], plan["answer"]["medium"]) == ("tightness", "air")
     assert plan["answer"]["test_pressure"] <= 2e5
     assert not any(stop["code"] == "air-energy" for stop in plan["answer"]["stops"])
+
+
+def test_pumped_and_not_read_is_not_taken_for_no_pressure(workshop: Workshop) -> None:
+    trial = running(workshop)
+    leak = leaking(workshop, trial)
+    let_go(workshop, trial)
+    workshop.step(trial, "vent-shut")
+    workshop.step(trial, "strokes", count=3)
+    assert "Release first" in workshop.step(trial, "mended", 409, leak=leak, act="tightened")["says"]

@@ -235,3 +235,11 @@ def test_it_is_practised_on_a_simulated_boiler(workshop: Workshop) -> None:
     assert "no fire" not in workshop.post(f"/trials/{trial}/rig", {"action": "pump", "strokes": 2}, 409)["says"]
     workshop.step(trial, "dumped")
     assert workshop.get(f"/trials/{trial}/bench")["now"]["says"] == "Fire out."
+
+
+def test_a_fitting_that_leaks_under_steam_is_not_dry_whatever_was_written(workshop: Workshop) -> None:
+    trial = lit(workshop)
+    raised(workshop, trial)
+    assert steamed(workshop, trial)["steam"]["judged"]["answer"] == "passed"
+    bench = workshop.step(trial, "leak", owner="fitting", where="gauge siphon", shows="weep")
+    assert bench["steam"]["judged"]["answer"] == "not-passed"

@@ -116,15 +116,15 @@ def _contradicted(sheet: SteamSheet) -> Witnesses | None:
 
 def _read(sheet: SteamSheet, at: Reading) -> list[Witness]:
     """Gauge and thermometer at a reading; the water that stands in the gauge's pipe is added to what it shows."""
-    seen = [of_gauge(sheet.gauge, at.pressure + column(sheet))]
+    seen = [of_gauge(sheet.gauge, at.pressure + column(sheet.gauge_height))]
     if at.temperature is not None:
         seen.append(of_thermometer(sheet.thermometer, at.temperature, sheet.sits))
     return seen
 
 
-def column(sheet: SteamSheet) -> float:
-    """What the water in the pipe to the gauge takes from what it shows, Pa."""
-    return water_density(293.15) * GRAVITY * sheet.gauge_height
+def column(height: float) -> float:
+    """What the water in the pipe to a gauge so far above (m) takes from what it shows, Pa."""
+    return water_density(293.15) * GRAVITY * height
 
 
 def _true(sheet: SteamSheet, told: Witnesses, at: Reading | None) -> tuple[float, float] | None:
@@ -192,16 +192,22 @@ def _step(gauge: Gauge) -> float:
 
 def _accumulation(sheet: SteamSheet, told: Witnesses) -> Check:
     """Full fire, outlet shut: what it came to, by those that are believed, and that it stood there."""
-    full = sheet.accumulation
+    full, most = sheet.accumulation, OVER * sheet.working_pressure
+    seen = max(sheet.readings, key=lambda one: one.pressure, default=None)
+    if seen is not None and seen.pressure > max(
+        most, full.highest if full else 0.0
+    ):  # it was read, whatever was written
+        true = _true(sheet, told, seen)
+        over = None if true is not None and true[0] <= most else False
+        return _check("accumulation", over, say("steam.accumulation-says", highest=seen.pressure, most=most))
     if full is None:
         return _check("accumulation", None, say("steam.no-accumulation"))
-    most = OVER * sheet.working_pressure
     at = Reading.model_construct(pressure=full.highest, temperature=full.temperature, time=None)
     true = _true(sheet, told, at)
     if true is None:
-        over = full.highest > most
+        over = None if full.highest <= most else False
         says = say("steam.accumulation-says", highest=full.highest, most=most)
-        return _check("accumulation", False if over else None, says)
+        return _check("accumulation", over, says)
     met = between(true[0], true[1], float("-inf"), most)
     if met and not full.steady:
         return _check("accumulation", None, say("steam.not-steady", highest=full.highest))

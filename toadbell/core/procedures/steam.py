@@ -8,7 +8,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from toadbell.core.answers import DeriveAnswer
-from toadbell.core.judge.steam import SteamAnswer, judge_steam
+from toadbell.core.judge.steam import SteamAnswer, column, judge_steam
 from toadbell.core.judge.witnesses import contradict, of_gauge, of_thermometer
 from toadbell.core.phrases import Said, say
 from toadbell.core.procedures.procedure import Observation
@@ -39,11 +39,18 @@ STEAM = replace(
 Seen = Mapping[str, Mapping[str, Observed]]
 
 
-def steam_sheet(sheet: VesselSheet, answer: DeriveAnswer, seen: Seen, readings: Sequence[Reading] = ()) -> SteamSheet:
+def steam_sheet(
+    sheet: VesselSheet,
+    answer: DeriveAnswer,
+    seen: Seen,
+    readings: Sequence[Reading] = (),
+    leaking: bool = False,
+) -> SteamSheet:
     """What was observed at a first steam, as its judge reads it.
 
     seen      by instrument and place, the last of each
     readings  of gauge and thermometer while the vent was shut
+    leaking   a leak of the boiler or a fitting of it was found and not mended: it is not dry, whatever was written
     """
     lift, reseat, full = (_one(seen, what) for what in STEAM_FIGURES)
     highest = max(readings, key=lambda one: one.pressure, default=None)
@@ -75,21 +82,27 @@ def steam_sheet(sheet: VesselSheet, answer: DeriveAnswer, seen: Seen, readings: 
         else Accumulation.model_construct(
             highest=full.value, temperature=full.temperature, steady=_word(seen, "stands") == "stands"
         ),
-        look=_word(seen, "hot-look"),
+        look="leaks" if leaking else _word(seen, "hot-look"),
     )
 
 
-def judged(sheet: VesselSheet, answer: DeriveAnswer, seen: Seen, readings: Sequence[Reading] = ()) -> SteamAnswer:
-    """What the steaming proves so far."""
-    return judge_steam(steam_sheet(sheet, answer, seen, readings))
+def judged(
+    sheet: VesselSheet,
+    answer: DeriveAnswer,
+    seen: Seen,
+    readings: Sequence[Reading] = (),
+    leaking: bool = False,
+) -> SteamAnswer:
+    """What the steaming proves so far; the arguments are those of `steam_sheet`."""
+    return judge_steam(steam_sheet(sheet, answer, seen, readings, leaking))
 
 
 def cannot_both_be(sheet: VesselSheet, pressure: float, temperature: float | None) -> bool:
     """Do gauge and thermometer contradict each other at a reading (Pa, K)?"""
     if sheet.gauge is None or temperature is None:
         return False
-    column = max(0.0, sheet.gauge.height_above_top or 0.0) * 9.80665 * 998.2
-    return contradict(of_gauge(sheet.gauge, pressure + column), of_thermometer(sheet.thermometer, temperature))
+    above = column(max(0.0, sheet.gauge.height_above_top or 0.0))
+    return contradict(of_gauge(sheet.gauge, pressure + above), of_thermometer(sheet.thermometer, temperature))
 
 
 def contradicts(seen: Seen, what: str, value: float) -> Said | None:

@@ -31,7 +31,11 @@ def under_pressure(trial: Trial, stands: RunState) -> bool:
     if trial.state not in ON_THE_BENCH or stands.phase not in PRESSED:
         return False
     seen = latest(trial)
-    gone = [e.at for e in trial.effective_events() if e.kind in LET_GO or (e.kind == "gone-back" and not e.data["to"])]
+    events = trial.effective_events()
+    gone = [e.at for e in events if e.kind in LET_GO or (e.kind == "gone-back" and not e.data["to"])]
+    known = max([*gone[-1:], *([seen.at] if seen else [])], default=None)
+    if any(e.kind == "strokes" and (known is None or e.at > known) for e in events):
+        return True  # pumped since, and not read: how much is not known, and not nought
     if seen is None or (gone and gone[-1] >= seen.at):
         return False
     return seen.pressure > LITTLE * plan_of(trial).answer.test_pressure

@@ -14,7 +14,7 @@ from toadbell.core.run.observed import observed
 from toadbell.core.run.phases import RunState, lit_at
 from toadbell.core.sheets.steam import Reading as Read
 from toadbell.trials.judge.ledger import decisions, ledger, standing_decisions
-from toadbell.trials.models import Event, Reading, Trial
+from toadbell.trials.models import Event, Finding, Reading, Trial
 from toadbell.trials.plan.frozen import Plan, plan_of
 
 MOST_READINGS = 400
@@ -42,7 +42,8 @@ def steam_of(trial: Trial, plan: Plan, events: list[Event]) -> SteamAnswer | Non
     if plan.answer.procedure != "steam":
         return None
     seen = {what: observed(events, what) for what in PROCEDURES["steam"].instruments}
-    return steam.judged(plan.sheet, plan.answer, seen, _readings(trial, events))
+    leaking = Finding.of(trial).exclude(owner="rig").filter(mended_at=None).exists()
+    return steam.judged(plan.sheet, plan.answer, seen, _readings(trial, events), leaking)
 
 
 def _readings(trial: Trial, events: list[Event]) -> list[Read]:
