@@ -1,7 +1,9 @@
 """Either simulated rig, by what hands and eyes do at it: a vessel under pump and water, or a boiler on its burner."""
 
+from collections.abc import Sequence
+
 from toadbell.core.answers import DeriveAnswer
-from toadbell.core.bench import boiler, rig
+from toadbell.core.bench import boiler, parted, rig
 from toadbell.core.bench.boiler import Boiler, BoilerState
 from toadbell.core.bench.rig import Rig, RigState
 from toadbell.core.bench.situations import Situation, boiler_from, rig_from
@@ -26,7 +28,7 @@ def advance(on: Either, state: EitherState, until: float) -> EitherState:
         return boiler.advance(on, state, until)
     assert isinstance(on, Rig)
     assert isinstance(state, RigState)
-    return rig.advance(on, state, until)
+    return parted.advance(on, state, until)
 
 
 def read_gauge(on: Either, state: EitherState) -> float:
@@ -35,7 +37,7 @@ def read_gauge(on: Either, state: EitherState) -> float:
         return boiler.read_gauge(on, state)
     assert isinstance(on, Rig)
     assert isinstance(state, RigState)
-    return rig.read_gauge(on, state)
+    return rig.read_gauge(parted.seen(on, state), state)
 
 
 def read_thermometer(on: Either, state: EitherState) -> float | None:
@@ -68,9 +70,25 @@ def shut_off(on: Either, state: EitherState, shut: bool) -> EitherState:
 def dump(on: Either, state: EitherState) -> EitherState:
     """Let everything go; of a boiler the fire is taken out, and nothing is opened."""
     if isinstance(on, Rig) and isinstance(state, RigState):
-        return rig.dump(on, state)
+        return rig.dump(parted.seen(on, state), state)
     assert isinstance(state, BoilerState)
     return boiler.fire_out(state)
+
+
+def set_valves(on: Either, state: EitherState, groups: Sequence[Sequence[str]]) -> EitherState:
+    """Set the valves that part it: the sections that they leave together, the gauge's first; a boiler has none."""
+    if isinstance(on, Rig) and isinstance(state, RigState) and on.sections:
+        return parted.set_valves(on, state, groups)
+    return state
+
+
+def seal(on: Either, state: EitherState, where: str, cured_at: float) -> EitherState:
+    """Seal the leaks at a place, by its name; the seal has cured at a time, s. A boiler on its burner is not mended."""
+    if isinstance(on, Rig) and isinstance(state, RigState):
+        for number, leak in enumerate(on.leaks):
+            if leak.where.casefold() == where.strip().casefold():
+                state = rig.seal(state, number, cured_at)
+    return state
 
 
 def open_vent(on: Either, state: EitherState) -> EitherState:
@@ -83,6 +101,6 @@ def open_vent(on: Either, state: EitherState) -> EitherState:
 def come_down(on: Either, state: EitherState, target: float) -> EitherState:
     """Let it down to a pressure, Pa; a boiler comes down by itself, once its fire is out."""
     if isinstance(on, Rig) and isinstance(state, RigState):
-        return rig.bleed_to(on, state, target)
+        return rig.bleed_to(parted.seen(on, state), state, target)
     assert isinstance(state, BoilerState)
     return boiler.fire_out(state)

@@ -5,6 +5,8 @@ seed and the second it belongs to, so that the same seed gives the same run howe
 Pressures Pa gauge, volumes m³, temperatures K, times s.
 """
 
+from __future__ import annotations
+
 import math
 from dataclasses import dataclass, field, replace
 
@@ -15,6 +17,8 @@ from toadbell.core.units import ATMOSPHERE
 STEP = 1.0
 COARSE_STEP = 60.0
 """Step of the grid when a long while is made up, as after a night with the lid shut, s."""
+PRESSES = 0.02
+"""From such a part of a leak's pressure on a seal is pressed."""
 A_HAIR = 1.0
 """A relief valve that has let all but so much go is shut: it would come down to where it shuts for ever, Pa."""
 LONG = 6 * 3600.0
@@ -30,6 +34,7 @@ class Rig:
     swelling       volume by which the water outgrows the wall, m³/K, at the temperature it begins with
     swelling_slope how that grows with the temperature, m³/K²
     wall_swelling  volume by which the wall grows, m³/K
+    sections       what valves part it into, each with its share of the whole; none where there are no such valves
     trapped_air    m³ at atmosphere
     water          temperature of the water at the start, K
     lag            time in which the water follows the room, s
@@ -51,6 +56,7 @@ class Rig:
     probe: Probe | None = None
     settling: Settling = field(default_factory=Settling)
     seed: int = 1
+    sections: tuple[tuple[str, float], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -62,6 +68,10 @@ class RigState:
     lifts      how often the relief valve lifted
     tightened  how often each leak was tightened
     shut_at    when it was first shut in, s: from then on it settles
+    seals      each leak that was sealed, by its place in the list, and when its seal has cured, s; gone where it was
+               pressed before
+    open       sections that the gauge still sees; all where none is named
+    apart      what shut valves part from them, each with its own state
     probe      where the thermometer is that follows the water slowly, K; None before it is put in
     pumped, leaked, relieved, let_out  volumes since the vent was shut, m³: pumped = net + leaked + relieved + let_out
     """
@@ -85,6 +95,17 @@ class RigState:
     leaked: float = 0.0
     relieved: float = 0.0
     let_out: float = 0.0
+    seals: tuple[tuple[int, float], ...] = ()
+    open: tuple[str, ...] = ()
+    apart: tuple[Apart, ...] = ()
+
+
+@dataclass(frozen=True)
+class Apart:
+    """What shut valves part from the gauge: its sections, and how they stand."""
+
+    sections: tuple[str, ...]
+    state: RigState
 
 
 def rig_for(content: Content | AirContent, pressure: float, **parts: object) -> Rig:
@@ -176,8 +197,11 @@ def flows(rig: Rig, state: RigState) -> list[float]:
 
 
 def _flows(rig: Rig, state: RigState, now: float) -> list[float]:
+    cured = {which for which, at in state.seals if state.time >= at}
     return [
-        0.0 if leak.on_the_hose and state.shut_in else leak.flow(now, state.tightened[i])
+        0.0
+        if (leak.on_the_hose and state.shut_in) or (i in cured and now <= leak.sealed_to)
+        else leak.flow(now, state.tightened[i])
         for i, leak in enumerate(rig.leaks)
     ]
 
@@ -278,6 +302,9 @@ def _settle(rig: Rig, state: RigState) -> RigState:
     """Peak, needle, and whether it burst."""
     now = pressure(rig, state)
     state = replace(state, peak=max(state.peak, now), needle=_needle(rig, state, now))
+    if state.seals:  # one that is pressed before it has cured is blown out
+        stays = (one for one in state.seals if state.time >= one[1] or now <= PRESSES * rig.leaks[one[0]].at)
+        state = replace(state, seals=tuple(stays))
     if rig.wall.bursts_at is not None and now >= rig.wall.bursts_at:
         return replace(dump(rig, state), burst=True)
     return state
@@ -327,6 +354,12 @@ def tighten(state: RigState, which: int) -> RigState:
     turns = list(state.tightened)
     turns[which] += 1
     return replace(state, tightened=tuple(turns))
+
+
+def seal(state: RigState, which: int, cured_at: float) -> RigState:
+    """Seal a leak, by its place in the rig's list; its seal has cured at a time, s."""
+    others = tuple(one for one in state.seals if one[0] != which)
+    return replace(state, seals=(*others, (which, cured_at)))
 
 
 # -- eyes --------------------------------------------------------------------------------

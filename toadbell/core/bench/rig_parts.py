@@ -3,10 +3,14 @@
 Pressures Pa gauge, volumes m³, temperatures K, times s.
 """
 
+import math
 from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+
+PATCH_HOLDS = 0.9
+"""A patch on the vessel's own wall holds to such a part of the pressure that the leak is known at."""
 
 
 @dataclass(frozen=True)
@@ -70,6 +74,7 @@ class Leak:
     eased       what one tightening leaves of it: 0 cures it, 1 does nothing
     on_the_hose beyond the shut-off valve: shut in, it no longer empties the vessel
     spoilt_by   so many tightenings help; each one more makes it worse by as much
+    section     of the rig that it is in, by its name; "" where the gauge is
     """
 
     rate: float
@@ -81,6 +86,12 @@ class Leak:
     eased: float = 1.0
     on_the_hose: bool = False
     spoilt_by: int | None = None
+    section: str = ""
+
+    @property
+    def sealed_to(self) -> float:
+        """The pressure up to which a seal of it holds, Pa: one from outside of the vessel's own wall seldom holds."""
+        return PATCH_HOLDS * self.at if self.owner == "boundary" else math.inf
 
     def flow(self, pressure: float, tightened: int) -> float:
         """What runs out at a pressure (Pa) after so many tightenings, m³/s."""

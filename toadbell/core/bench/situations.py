@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from toadbell.core.answers import DeriveAnswer
+from toadbell.core.bench import parted
 from toadbell.core.bench import rig as simulated
 from toadbell.core.bench.boiler import Boiler, Lifting
 from toadbell.core.bench.rig_parts import Dial, Leak, Probe, Relief, Room, Source, Wall
@@ -41,6 +42,7 @@ class Situation:
 
     leak       at the test pressure, m³/s, of the vessel's own boundary, a fitting of it or the rig; `eased` is what a
                tightening leaves of it
+    section    that it is in, where valves part the rig; "" where the gauge is
     air        left in, m³; None for as much as the plan reckons with
     drift      of the room, K/s
     washer     a washer in place of the plan's pump: its maximum, Pa; without a bypass it makes many strokes a second
@@ -56,6 +58,7 @@ class Situation:
     owner: Literal["boundary", "fitting", "rig"] = "boundary"
     where: str = "the lower seam"
     eased: float = 1.0
+    section: str = ""
     air: float | None = None
     drift: float = 0.0
     washer: float | None = None
@@ -118,7 +121,16 @@ def rig_from(sheet: VesselSheet, answer: DeriveAnswer, situation: Situation) -> 
         else content_of(answer.volume, sheet.shell, air, water)
     )
     leaks = (
-        [Leak(situation.leak, answer.test_pressure, situation.owner, situation.where, eased=situation.eased)]
+        [
+            Leak(
+                situation.leak,
+                answer.test_pressure,
+                situation.owner,
+                situation.where,
+                eased=situation.eased,
+                section=situation.section,
+            )
+        ]
         if situation.leak
         else []
     )
@@ -140,7 +152,18 @@ def rig_from(sheet: VesselSheet, answer: DeriveAnswer, situation: Situation) -> 
         leaks=tuple(leaks),
         relief=relief,
         seed=situation.seed,
+        sections=_sections(sheet),
     )
+
+
+def _sections(sheet: VesselSheet) -> tuple[tuple[str, float], ...]:
+    """What valves part the rig into, the gauge's first, each with its share; alike where it is not known."""
+    if sheet.circuit is None:
+        return ()
+    circuit = sheet.circuit
+    names = sorted(circuit.names, key=lambda name: name != circuit.gauged)
+    shares = [circuit.share_of([name]) for name in names]
+    return tuple((name, 1 / len(names) if share is None else share) for name, share in zip(names, shares, strict=True))
 
 
 EVAPORATES = 2.2e6
@@ -218,7 +241,7 @@ class Sight:
 def look(rig: simulated.Rig, state: simulated.RigState) -> list[Sight]:
     """The leaks that can be seen now, in the words for how a leak shows."""
     found = []
-    for number, (leak, flow) in enumerate(zip(rig.leaks, simulated.flows(rig, state), strict=True)):
+    for number, (leak, flow) in enumerate(zip(rig.leaks, parted.flows(rig, state), strict=True)):
         if flow >= DRIP / 5:
             found.append(Sight(number, leak.owner, leak.where, shows_as(flow), flow * DROPS * 60))
     return found

@@ -195,6 +195,18 @@ class Mended(Carried):
         return self
 
 
+class ValvesSet(Carried):
+    """The valves between sections that are shut from now on, by their names; every other is open."""
+
+    shut: Annotated[
+        list[str],
+        _must(
+            lambda v: isinstance(v, list) and all(isinstance(one, str) for one in v) and len(v) <= 24,
+            "step.valves-which",
+        ),
+    ] = Field(default=None, validate_default=True)
+
+
 class TriedSooner(Carried):
     """Why it is tried before what it was sealed with has cured."""
 

@@ -102,6 +102,12 @@ def _mended(data: Data) -> Said:
     return say("log.mended-told", told=told, did=data["did"]) if data.get("did") else told
 
 
+def _dumped(data: Data) -> Said:
+    if data.get("behind"):
+        return say("log.dumped-behind", names=data["behind"])
+    return say("log.dumped-steam" if data.get("medium") == "steam" else "log.dumped")
+
+
 def _note(data: Data) -> Said:
     if "watched" not in data:
         return say("log.note", text=data["text"])
@@ -118,16 +124,21 @@ _FORMS: dict[str, Callable[[Data], Said]] = {
     "started": lambda data: say(f"log.started-{data['source']}"),
     "taken-over": lambda data: say("log.taken-over", name=data["name"] or say("log.another-window")),
     "opening": _opening,
+    "valves": lambda data: say(f"log.valves-{'shut' if data['shut'] else 'open'}", **data),
     "vent-shut": lambda data: say(f"log.vent-shut{_way(data)}"),
     "tried": lambda data: say("log.tried-steam" if data.get("medium") == "steam" else "log.tried"),
-    "dumped": lambda data: say("log.dumped-steam" if data.get("medium") == "steam" else "log.dumped"),
+    "dumped": lambda data: _dumped(data),
     "looked": lambda data: say("log.looked-air" if data.get("medium") == "air" else "log.looked"),
     "stage-reached": _stage_reached,
     "gone-back": _gone_back,
     "hold-ended": lambda data: (
         say("log.hold-ended-early", reason=data["reason"]) if data.get("reason") else say("log.hold-ended")
     ),
-    "released": lambda data: say("log.released-dumped" if data.get("dumped") else f"log.released{_way(data, 'steam')}"),
+    "released": lambda data: (
+        _dumped(data)
+        if data.get("behind")
+        else say("log.released-dumped" if data.get("dumped") else f"log.released{_way(data, 'steam')}")
+    ),
     "note": _note,
     "photo": lambda data: say("log.photo-text", text=data["text"]) if data.get("text") else say("log.photo"),
     "leak": lambda data: say(f"log.leak-{data['owner']}", shows=data.get("shows", "seen"), where=data["where"]),

@@ -4,6 +4,7 @@ Values with units are strings; reading a sheet turns them into SI floats. `docs/
 """
 
 from toadbell.core.sheets.acceptance import Acceptance, AgainstBaseline, MaxDrop, MaxLeak, NoVisibleDrop
+from toadbell.core.sheets.circuit import Circuit, CircuitSection, CircuitValve
 from toadbell.core.sheets.errors import SheetError
 from toadbell.core.sheets.hold import HoldSheet
 from toadbell.core.sheets.plan import HIGHEST, STEAM_ENDS, EditedStage, Hold, VesselSheet, boundary_of
@@ -27,6 +28,9 @@ __all__ = [
     "STEAM_ENDS",
     "Acceptance",
     "AgainstBaseline",
+    "Circuit",
+    "CircuitSection",
+    "CircuitValve",
     "EditedStage",
     "Hold",
     "HoldSheet",

@@ -10,6 +10,7 @@ from pydantic import Field, model_validator
 
 from toadbell.core.kinds import KINDS
 from toadbell.core.sheets.acceptance import Acceptance
+from toadbell.core.sheets.circuit import Circuit
 from toadbell.core.sheets.fields import (
     Air,
     Angle,
@@ -85,6 +86,7 @@ class VesselSheet(Part):
     roll: Angle = 0.0
     volume: Volume | None = None
     fittings: list[Fitting] = Field(default=[], max_length=60)
+    circuit: Circuit | None = None
     gauge: Gauge | None = None
     thermometer: Thermometer | None = None
     pump: Pump | None = None

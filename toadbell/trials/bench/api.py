@@ -42,10 +42,12 @@ from toadbell.trials.bench.hunt import (
     threads,
     times_tightened,
     told_of,
+    touched,
 )
 from toadbell.trials.bench.readings import kept_otherwise, latest, take
 from toadbell.trials.bench.rig import catch_up, rig_and_state, work_rig
 from toadbell.trials.bench.run_state import course_from, run_state
+from toadbell.trials.bench.sections import circuit_out
 from toadbell.trials.bench.shapes import (
     AfterStep,
     BenchLive,
@@ -199,15 +201,22 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
         needs=needs,
         valve=_valve_out(trial, events),
         steam=_steam_out(trial, events, stands),
-        look_next=_look_next(trial, events, hold),
+        look_next=_look_next(trial, stands, events, hold),
+        circuit=circuit_out(trial, stands, events),
     )
 
 
-def _look_next(trial: Trial, events: list[Event], hold: HoldOut | None) -> list[PlaceOut]:
-    """Where to look next, where the hold leaks and whose leak it is has not been found."""
-    if hold is None or hold.verdict != "leaking" or any(event.kind == "leak" for event in events):
+def _look_next(trial: Trial, stands: RunState, events: list[Event], hold: HoldOut | None) -> list[PlaceOut]:
+    """Where to look next, where the hold leaks and whose leak it is has not been found; before that, what was touched
+    since it was last dry.
+    """
+    if any(event.kind == "leak" for event in events):
         return []
-    return [PlaceOut(name=one.name, why=one.why) for one in places(trial, events)]
+    if hold is not None and hold.verdict == "leaking":
+        return [PlaceOut(name=one.name, why=one.why) for one in places(trial, stands, events)]
+    if trial.state not in (State.READY, State.RUNNING):
+        return []
+    return [PlaceOut(name=one, why=say("hunt.look-touched")) for one in dict.fromkeys(reversed(touched(trial)))]
 
 
 def _allowed(trial: Trial, stands: RunState, answer: DeriveAnswer) -> list[str]:

@@ -11,6 +11,7 @@ from django.utils import timezone
 from toadbell.core.hunt.acts import ACTS, Act, Owner, asks_of, told_as
 from toadbell.core.hunt.compounds import COMPOUNDS, not_before
 from toadbell.core.hunt.counts import Counted, counted
+from toadbell.core.hunt.shown import Ran, shown
 from toadbell.core.hunt.where import Place, look_next
 from toadbell.core.phrases import Said, say
 from toadbell.core.run.log_text import in_words
@@ -18,16 +19,23 @@ from toadbell.core.run.phases import ON_THE_BENCH, RunState
 from toadbell.core.run.steps import PRESSED
 from toadbell.shed.models import Vessel
 from toadbell.trials.bench.readings import latest
+from toadbell.trials.bench.sections import shut_now
+from toadbell.trials.bench.stretches import weighed
+from toadbell.trials.judge.hold import readings_between
 from toadbell.trials.models import Event, Finding, Trial
 from toadbell.trials.plan.frozen import plan_of
 
+STIRS = frozenset({"strokes", "stage-reached", "gone-back", "shut-in", "hold-ended", "came-down", "released", "dumped"})
+"""What ends a while in which nothing was done to it."""
 LET_GO = ("released", "vent-open", "dumped")
 LITTLE = 0.02
 """Under so much of the test pressure nothing is under pressure."""
 
 
 def under_pressure(trial: Trial, stands: RunState) -> bool:
-    """Is there pressure in it, by what was read and done last?"""
+    """Is there pressure in it, by what was read and done last; or behind a valve that is still shut?"""
+    if shut_now(trial.effective_events()):
+        return True
     if trial.state not in ON_THE_BENCH or stands.phase not in PRESSED:
         return False
     seen = latest(trial)
@@ -145,9 +153,32 @@ def threads(vessel: Vessel) -> list[Finding]:
     return [one for one in found if one.pk not in earlier]
 
 
-def places(trial: Trial, events: list[Event]) -> list[Place]:
+def places(trial: Trial, stands: RunState, events: list[Event]) -> list[Place]:
     """Where to look next in a trial, the likeliest place first."""
-    sheet = plan_of(trial).sheet
-    touched = [str(event.data.get("where", "")) for event in events if event.kind == "mended"]
     rows = Finding.objects.values_list("where").annotate(times=Count("id"))
-    return look_next(sheet, [name for name in touched if name], dict(rows))
+    return look_next(plan_of(trial).sheet, touched(trial), dict(rows), shown(_ran(trial, stands, events)))
+
+
+def touched(trial: Trial) -> list[str]:
+    """What was mended on a vessel since it was last held tight, in this trial and those before, the latest last."""
+    since = Trial.objects.filter(vessel=trial.vessel_id, number__lte=trial.number)
+    tight = since.filter(verdict__called="tight", number__lt=trial.number).order_by("-number").first()
+    if tight is not None:
+        since = since.filter(number__gt=tight.number)
+    mends = Event.objects.filter(kind="mended", trial__in=since).order_by("at", "stored_at")
+    return [str(event.data["where"]) for event in mends if event.data.get("where")]
+
+
+def _ran(trial: Trial, stands: RunState, events: list[Event]) -> list[Ran]:
+    """How it leaked while it stood: in the pauses of its stages, and in its hold."""
+    found = []
+    for n, event in enumerate(events):
+        if event.kind not in ("stage-reached", "shut-in"):
+            continue
+        ended = next((later.at for later in events[n + 1 :] if later.kind in STIRS), None)
+        leak = weighed(trial, stands, event.at, ended)[0]
+        warm = [one.temperature for one in readings_between(trial, event.at, ended or trial.now()) if one.temperature]
+        if leak is not None and event.data.get("pressure"):
+            mean = sum(warm) / len(warm) if warm else None
+            found.append(Ran(float(event.data["pressure"]), leak.low, leak.high, mean))
+    return found

@@ -11,7 +11,7 @@ from collections.abc import Callable
 from django.db import transaction
 from pydantic import TypeAdapter
 
-from toadbell.core.bench import boiler, either
+from toadbell.core.bench import boiler, either, parted
 from toadbell.core.bench import rig as simulated
 from toadbell.core.bench.boiler import Boiler, BoilerState
 from toadbell.core.bench.either import Either, EitherState
@@ -171,7 +171,8 @@ def _pump(trial: Trial, maker: Maker, state: RigState, strokes: int) -> RigState
 def _tighten(rig: Rig, state: RigState, which: int) -> RigState:
     if not 0 <= which < len(rig.leaks):
         raise NotNow("There is no such leak on the rig.")
-    if simulated.pressure(rig, state) > 0.02 * rig.leaks[which].at:
+    stands = max(simulated.pressure(parted.seen(rig, state), state), parted.trapped(rig, state))
+    if stands > 0.02 * rig.leaks[which].at:
         raise NotNow("Release before tightening: go back to no pressure first.")
     return simulated.tighten(state, which)
 

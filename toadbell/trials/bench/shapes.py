@@ -254,6 +254,55 @@ class PlaceOut(Schema):
     why: str
 
 
+class CircuitSectionOut(Schema):
+    """A section between valves: does the gauge sit on it, and see it now; its leak by the holds so far, and between
+    what it lies, m³/s; None before there is any.
+
+    told  it was told apart from the others
+    """
+
+    name: str
+    gauged: bool
+    open: bool
+    leak: float | None
+    low: float | None
+    high: float | None
+    told: bool
+
+
+class CircuitValveOut(Schema):
+    """A valve, the two sections that it parts, and is it shut."""
+
+    name: str
+    between: list[str]
+    shut: bool
+
+
+class SectionHoldOut(Schema):
+    """A hold with some sections open: its leak and between what it lies, m³/s; else why that is not known."""
+
+    began: datetime.datetime
+    ended: datetime.datetime | None
+    shut: list[str]
+    open: list[str]
+    leak: float | None
+    low: float | None
+    high: float | None
+    why_not: str | None
+
+
+class CircuitOut(Schema):
+    """The sections of a rig, what was held with which of them open, and the valves to shut next; None once every
+    section was held by itself. `says`: what that tells so far.
+    """
+
+    sections: list[CircuitSectionOut]
+    valves: list[CircuitValveOut]
+    holds: list[SectionHoldOut]
+    next_shut: list[str] | None
+    says: str | None
+
+
 class BenchLive(Schema):
     """What changes on the bench as the run goes.
 
@@ -293,6 +342,7 @@ class BenchLive(Schema):
     valve: ValveOut | None
     steam: SteamOut | None
     look_next: list[PlaceOut] = []
+    circuit: CircuitOut | None = None
 
 
 class MendOut(Schema):
@@ -372,6 +422,7 @@ class StartIn(Schema):
     leak: str | None = None
     owner: Literal["boundary", "fitting", "rig"] = "boundary"
     where: str = Field(default="the lower seam", max_length=80)
+    section: str = Field(default="", max_length=60)
     eased: float = Field(default=1.0, ge=0, le=1)
     air: str | None = None
     drift: str | None = Field(default=None, description="of the room, kelvin per hour, such as “-0.5 delta_degC”")
@@ -392,6 +443,7 @@ class StartIn(Schema):
             leak=_optional(self.leak, "leak") or 0.0,
             owner=self.owner,
             where=self.where,
+            section=self.section.strip(),
             eased=self.eased,
             air=_optional(self.air, "volume"),
             drift=(_optional(self.drift, "temperature_difference") or 0.0) / 3600,

@@ -32,6 +32,7 @@ from toadbell.trials.bench.hunt import asks, cures_till, curing, under_pressure,
 from toadbell.trials.bench.readings import latest
 from toadbell.trials.bench.rig import change_rig
 from toadbell.trials.bench.run_state import run_state
+from toadbell.trials.bench.sections import shut_now
 from toadbell.trials.bench.stroke_analysis import strokes_in_all
 from toadbell.trials.models import Event, Finding, Reading, Source, State, Trial
 from toadbell.trials.plan.frozen import Plan, plan_of
@@ -114,7 +115,15 @@ def _vent_shut(step: Taken) -> Event:
     return step.log("vent-shut", strokes=strokes_in_all(step.trial), **_under(step))
 
 
+def _all_open(step: Taken) -> None:
+    """What is behind a shut valve is neither raised nor held nor let go with the rest."""
+    shut = shut_now(step.trial.effective_events())
+    if shut:
+        raise refuse("valves-shut", names=shut)
+
+
 def _stage_reached(step: Taken) -> Event:
+    _all_open(step)
     trial, stands, answer = step.trial, step.stands, step.plan.answer
     if stands.reached == 0 and "tried-sooner" in still_needed(trial, step.plan, trial.effective_events()):
         raise refuse("tried-sooner-first")
@@ -141,6 +150,7 @@ def reading_error(sheet: VesselSheet, answer: DeriveAnswer) -> float:
 
 def _gone_back(step: Taken) -> Event:
     trial, back = step.trial, step.with_it(carried.GoneBack)
+    _all_open(step)
     if _steamed(step):
         raise refuse("gone-back-steam")
     if back.to > max(0, step.stands.reached):
@@ -165,6 +175,7 @@ def _gone_back(step: Taken) -> Event:
 
 
 def _shut_in(step: Taken) -> Event:
+    _all_open(step)
     seen = latest(step.trial)
     if seen is None or seen.pressure <= 0:
         raise refuse("shut-in-nothing-read")
@@ -194,6 +205,7 @@ def _steamed(step: Taken) -> bool:
 
 
 def _after(kind: str, step: Taken) -> Event:
+    _all_open(step)
     if _steamed(step) and kind in ("released", "vent-open"):
         _must_be_down(step)
     if kind == "came-down":
@@ -324,6 +336,20 @@ def _observed(step: Taken) -> Event:
     )
 
 
+def _valves(step: Taken) -> Event:
+    """The valves between sections, set for the next hold of them."""
+    circuit, shut = step.plan.sheet.circuit, step.with_it(carried.ValvesSet).shut
+    if circuit is None:
+        raise refuse("valves-none")
+    known = [valve.name for valve in circuit.valves]
+    for name in shut:
+        if name not in known:
+            raise refuse("valves-unknown", name=name[:60])
+    kept = [name for name in known if name in shut]
+    change_rig(step.trial, lambda rig, state: either.set_valves(rig, state, circuit.groups(kept)))
+    return step.log("valves", shut=kept, open=list(circuit.open_with(kept)))
+
+
 def _mended(step: Taken) -> Event:
     mend = step.with_it(carried.Mended)
     leak = Finding.of(step.trial).filter(id__iexact=mend.leak).first() if _is_id(mend.leak) else None
@@ -346,6 +372,11 @@ def _mended(step: Taken) -> Event:
         **({"asks": asked} if asked else {}),
     )
     leak.mended(event)
+    if (
+        act is not None and act.id != "tightened" and step.trial.started_at is not None
+    ):  # tightening is a hand of its own
+        cured = ((until or event.at) - step.trial.started_at).total_seconds()
+        change_rig(step.trial, lambda rig, state: either.seal(rig, state, leak.where, cured))
     if act is not None and act.structural and leak.owner == "boundary" and not step.trial.practice:
         on = min(timezone.localdate(event.at), timezone.localdate())  # the run's own clock may be ahead
         step.trial.vessel.note(step.maker, "mended", on, f"{leak.where}, {did}; trial {step.trial.number}")
@@ -395,9 +426,11 @@ def _strokes(step: Taken) -> Event:
 
 def _dumped(step: Taken) -> Event:
     change_rig(step.trial, either.dump)
+    shut = shut_now(step.trial.effective_events())
+    behind = {"behind": shut} if shut else {}
     if step.trial.state == State.HELD:
-        return step.log("released", dumped=True)
-    return step.enter(State.ABORTED, "dumped", **_under(step))
+        return step.log("released", dumped=True, **behind)
+    return step.enter(State.ABORTED, "dumped", **_under(step), **behind)
 
 
 def _not_dumped(step: Taken) -> Event:
@@ -449,6 +482,7 @@ _DO: dict[str, Callable[[Taken], Event]] = {
     **{kind: functools.partial(_before, kind) for kind in ("gas-free", "swelled", "ready-to-steam", "tried-sooner")},
     "observed": _observed,
     "tried": _tried,
+    "valves": _valves,
     "leak": _leak,
     "mended": _mended,
     "note": _note,

@@ -93,8 +93,12 @@ class Held(NamedTuple):
 def hold_readings(trial: Trial, stands: RunState | None = None) -> list[Held]:
     """The readings of the hold, of the source that read it most often; the one that was shut in on opens it."""
     span = hold_span(trial, stands)
-    if span is None:
-        return []
+    return [] if span is None else readings_between(trial, *span)
+
+
+def readings_between(trial: Trial, began: datetime.datetime, ended: datetime.datetime) -> list[Held]:
+    """The readings of a stretch, of the source that read it most often; the one that it began on opens it."""
+    span = began, ended
     rows = trial.readings.filter(at__gte=span[0] - datetime.timedelta(seconds=60), at__lte=span[1]).order_by("at")
     by_source: dict[tuple[Any, ...], list[Held]] = {}
     for at, pressure, warm, *source in rows.values_list(

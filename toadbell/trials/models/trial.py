@@ -143,6 +143,30 @@ class Trial(models.Model):
         trial.change_plan({**offered_with(asked), **asked}, trial.version)
         return trial
 
+    @classmethod
+    def plan_again(cls, vessel: Vessel, maker: Maker) -> Trial:
+        """The next round of a trial that leaked: to the same pressure, from the stage below where it leaked; from the
+        bottom where the vessel itself was mended.
+
+        Raises NotNow where no trial of it leaked.
+        """
+        leaked = cls.objects.filter(vessel=vessel, findings__isnull=False).order_by("-number")
+        last = leaked.exclude(frozen=None).first()
+        if last is None or last.frozen is None:
+            raise NotNow("No leak was found in any trial of it: plan one as usual.")
+        trial = cls.plan_for(vessel, maker, copy=last.pk)
+        pressures = [leak.pressure for leak in last.findings.all() if leak.pressure is not None]
+        bottom = any(leak.owner == "boundary" for leak in last.findings.all())
+        stages = read_plan(last.frozen).answer.stages
+        low = max((n for n, stage in enumerate(stages) if pressures and stage.target < min(pressures)), default=0)
+        if low and not bottom:
+            kept = [
+                {"target": f"{stage.target / 1e5:.8g} bar", "pause": f"{stage.pause:g} s", "name": stage.name}
+                for stage in stages[low:]
+            ]
+            trial.change_plan({**trial.sheet, "stages": kept}, trial.version)
+        return trial
+
     def throw_away(self) -> None:
         """Take a plan away that was never run. Raises NotNow where it was, or where anything was written down with it:
         a leak that was seen stays seen.

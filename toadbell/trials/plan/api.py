@@ -105,6 +105,9 @@ class CopyOf(Schema):
     basis: str | None = Field(
         default=None, max_length=40, description="of the kind of trial that is wanted; “” the vessel's own"
     )
+    again: bool = Field(
+        default=False, description="the next round of the last trial that leaked, from the stage below where it did"
+    )
     low: bool = Field(default=False, description="to look for a leak low and slow, with a little air and soap")
 
 
@@ -229,7 +232,10 @@ def plan(request: HttpRequest, vessel_id: UUID, data: CopyOf | None = None) -> S
     maker = maker_of(request)
     asked = data or CopyOf()
     vessel = Vessel.objects.get(pk=vessel_id)
-    trial = Trial.plan_low(vessel, maker) if asked.low else Trial.plan_for(vessel, maker, asked.trial, asked.basis)
+    if asked.again:
+        trial = Trial.plan_again(vessel, maker)
+    else:
+        trial = Trial.plan_low(vessel, maker) if asked.low else Trial.plan_for(vessel, maker, asked.trial, asked.basis)
     return Status(201, plan_out(trial, maker))
 
 

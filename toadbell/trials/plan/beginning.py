@@ -44,6 +44,7 @@ CARRIED_OVER = (
     "shield",
     "stand_off",
     "torque_wrench",
+    "circuit",
 )
 
 
