@@ -25,7 +25,7 @@ from toadbell.core.procedures.derive import derive  # noqa: E402
 from toadbell.core.run.phases import after_the_hold  # noqa: E402
 from toadbell.core.sheets import VesselSheet, read_vessel_sheet  # noqa: E402
 from toadbell.core.vessel.sections import sections_of  # noqa: E402
-from tools.demo_stories import STORIES, Story  # noqa: E402
+from tools.demo_stories import STORIES, Seeping, Story  # noqa: E402
 
 DEMO = TOP / "demo"
 
@@ -79,6 +79,7 @@ class Run:
     photos: list[dict[str, Any]] = field(default_factory=list)
     rows: list[list[str]] = field(default_factory=list)
     strokes: int = 0
+    leaks: dict[int, Seeping] = field(default_factory=dict)
 
     def play(self) -> None:
         """From the fill to the end of the story."""
@@ -207,6 +208,14 @@ class Run:
         self.state = simulated.dump(self.rig, self.state)
         self.log("dumped")
         self.wait(20)
+        self.mended()
+
+    def mended(self) -> None:
+        """What was done about each leak, once there was no pressure."""
+        for number, leak in self.leaks.items():
+            for mend in leak.mends:
+                self.wait(600, every=600)
+                self.log("mended", leak=f"#{number}", where=leak.where, **mend)
 
     def soap(self) -> None:
         """Section by section, up to the one that leaks."""
@@ -232,7 +241,10 @@ class Run:
                     where=leak.where,
                     shows=leak.shows,
                     **({"pin": leak.pin} if leak.pin else {}),
+                    **leak.how,
+                    pressure=self.gauge(),
                 )
+                self.leaks[number] = leak
                 if leak.photo:
                     self.photos.append({"file": leak.photo, "text": leak.where, "event": f"#{number}"})
 
@@ -278,6 +290,7 @@ class Run:
             if kind in after_the_hold(self.answer.medium):
                 self.log(kind)
                 self.wait(after)
+        self.mended()
 
     @property
     def under(self) -> dict[str, str]:

@@ -13,7 +13,11 @@ ML_H = 1e-6 / 3600
 
 @dataclass(frozen=True)
 class Seeping:
-    """A leak of the story. Without `shows` nobody sees it; `section` is where soap shows it."""
+    """A leak of the story. Without `shows` nobody sees it; `section` is where soap shows it.
+
+    how    it was found, what was counted of it, and which leak of an earlier trial it is
+    mends  what was done about it afterwards
+    """
 
     rate: float
     owner: Literal["boundary", "fitting", "rig"] = "boundary"
@@ -23,6 +27,8 @@ class Seeping:
     photo: str = ""
     opens_at: float = 0.0
     section: str = ""
+    how: dict[str, Any] = field(default_factory=dict)
+    mends: tuple[dict[str, str], ...] = ()
 
 
 @dataclass
@@ -168,6 +174,11 @@ STORIES = (
                 "drip",
                 {"x": 0.4, "v": -0.183},
                 "drain-bush.jpg",
+                how={"found": "dry paper", "count": 3, "seconds": 30},
+                mends=(
+                    {"act": "tightened", "did": "an eighth, with the tank empty"},
+                    {"act": "re-sealed", "did": "thread cleaned to the metal", "compound": "thread-sealant"},
+                ),
             ),
         ),
         leak_seen_at=0,
@@ -433,7 +444,11 @@ STORIES = (
                 "the start."
             ),
         },
-        (Seeping(400 * ML_H, "rig", "seal of the spear", "drip", {"x": 0.44, "v": 0.0}, "spear.jpg"),),
+        (
+            Seeping(
+                400 * ML_H, "rig", "seal of the spear", "drip", {"x": 0.44, "v": 0.0}, "spear.jpg", how={"found": "eye"}
+            ),
+        ),
         leak_seen_at=1,
         note="White crease in the shoulder where it hit the step. Water off, keg set aside.",
     ),
@@ -463,7 +478,15 @@ STORIES = (
         {"fitness": "not fit", "reason": "A spray from the end cap's bond at 37 bar. To be patched."},
         (
             Seeping(
-                20 * ML_H, "boundary", "bond of the end cap", "stream", {"x": 0.42, "v": 0.02}, "end-cap.jpg", 36.9e5
+                20 * ML_H,
+                "boundary",
+                "bond of the end cap",
+                "stream",
+                {"x": 0.42, "v": 0.02},
+                "end-cap.jpg",
+                36.9e5,
+                how={"found": "ear"},
+                mends=({"act": "patched", "did": "two layers of glass from outside", "compound": "lay-up"},),
             ),
         ),
         stops_at=37e5,
@@ -495,7 +518,14 @@ STORIES = (
         {"fitness": "not fit", "reason": "The patch let go at 33 bar. New lay-up, 0.4 mm thicker, before the next."},
         (
             Seeping(
-                25 * ML_H, "boundary", "edge of the patch at the end cap", "stream", {"x": 0.42, "v": -0.01}, "", 32.9e5
+                25 * ML_H,
+                "boundary",
+                "edge of the patch at the end cap",
+                "stream",
+                {"x": 0.42, "v": -0.01},
+                "",
+                32.9e5,
+                how={"found": "eye", "same": "trial 1"},
             ),
         ),
         stops_at=33e5,
@@ -525,7 +555,17 @@ STORIES = (
                 "packed anew."
             ),
         },
-        (Seeping(25 * ML_H, "boundary", "gas cock's spindle", "bubbles", {"x": 0.82, "v": -0.12}, "gas-cock.jpg"),),
+        (
+            Seeping(
+                25 * ML_H,
+                "boundary",
+                "gas cock's spindle",
+                "bubbles",
+                {"x": 0.82, "v": -0.12},
+                "gas-cock.jpg",
+                how={"found": "soap"},
+            ),
+        ),
         swing=0.9,
         lag=7200.0,
         held=86_400.0,
@@ -558,6 +598,8 @@ STORIES = (
                 {"x": 0.0, "v": 0.06},
                 "seam.jpg",
                 section="bottom-seam",
+                how={"found": "soap", "count": 24, "seconds": 30},
+                mends=({"act": "soldered", "did": "40 mm, opened up, fluxed and run full", "compound": "solder"},),
             ),
         ),
         leak_seen_at=0,
@@ -621,6 +663,8 @@ STORIES = (
                 {"x": 0.398, "v": 0.03},
                 "head.jpg",
                 section="head-2",
+                how={"found": "chalk"},
+                mends=({"act": "pegged", "did": "across the joint, then a week of water", "compound": "wood"},),
             ),
         ),
         leak_seen_at=0,
@@ -694,6 +738,11 @@ STORIES = (
                 "cable gland, at the cable",
                 "growing foam",
                 section="opening Cable gland",
+                how={"found": "soap", "count": 40, "seconds": 30},
+                mends=(
+                    {"act": "tightened", "did": "a quarter"},
+                    {"act": "replaced", "did": "a new seal, greased"},
+                ),
             ),
         ),
         leak_seen_at=0,
@@ -714,6 +763,8 @@ STORIES = (
                 "plug in the third breather",
                 "bubbles",
                 section="opening Breather 3",
+                how={"found": "soap"},
+                mends=({"act": "replaced", "did": "its washer"},),
             ),
         ),
         leak_seen_at=0,
@@ -779,6 +830,20 @@ STORIES = (
             },
             "thermometer": {"name": "Wall probe", "resolution": "0.01 °C"},
             "pump": {"stroke": "0.5 mL", "maximum": "40 bar"},
+            "circuit": {
+                "sections": [
+                    {"name": "heater", "volume": "1.2 L"},
+                    {"name": "north bench", "volume": "3.6 L"},
+                    {"name": "far end", "volume": "1.5 L"},
+                    {"name": "south bench", "volume": "3.6 L"},
+                ],
+                "valves": [
+                    {"name": "A", "between": ["heater", "north bench"]},
+                    {"name": "B", "between": ["north bench", "far end"]},
+                    {"name": "C", "between": ["far end", "south bench"]},
+                    {"name": "D", "between": ["south bench", "heater"]},
+                ],
+            },
             "hold": {"minimum": "90 min", "every": "3 min"},
             "acceptance": {"max_leak": "0.15 mL/h"},
         },

@@ -181,11 +181,17 @@ def _run(trial: Trial, maker: Maker, data: dict[str, Any], start: datetime.datet
 
 
 def _told(trial: Trial, data: dict[str, Any]) -> dict[str, Any]:
-    """What came with an event; a guard that is answered is told by its place among the events."""
-    guard = str(data.get("guard", ""))
-    if not guard.startswith("#"):
-        return data
-    return {**data, "guard": str(uuid.uuid5(trial.id, f"event {guard.removeprefix('#')}"))}
+    """What came with an event; a guard that is answered, or a leak that was mended, is told by its place among the
+    events; a leak that is one of an earlier trial by that trial's number.
+    """
+    found = dict(data)
+    for key in ("guard", "leak"):
+        if str(data.get(key, "")).startswith("#"):
+            found[key] = str(uuid.uuid5(trial.id, f"event {data[key].removeprefix('#')}"))
+    if "same" in data:
+        before = Finding.objects.filter(trial__vessel=trial.vessel, trial__number=int(data["same"].split()[-1]))
+        found["same"] = str(before.get().pk)
+    return found
 
 
 def _photo(trial: Trial, maker: Maker, folder: Path, photo: dict[str, str]) -> None:

@@ -23,7 +23,7 @@ class CircuitValve(Part):
     """A valve, and the two sections that it parts."""
 
     name: Named
-    between: tuple[Named, Named]
+    between: Annotated[list[Named], Field(min_length=2, max_length=2)]
 
 
 class Circuit(Part):

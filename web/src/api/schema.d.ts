@@ -1435,6 +1435,39 @@ export interface components {
             says: string;
         };
         /**
+         * Circuit
+         * @description The sections of a rig and the valves between them; the gauge sits on the first section, where nothing else is
+         *     said.
+         */
+        Circuit: {
+            /** Sections */
+            sections: components["schemas"]["CircuitSection"][];
+            /** Valves */
+            valves: components["schemas"]["CircuitValve"][];
+            /** Gauge On */
+            gauge_on?: string | null;
+        };
+        /**
+         * CircuitSection
+         * @description A stretch between valves, and how much it holds; not known where nobody says.
+         */
+        CircuitSection: {
+            /** Name */
+            name: string;
+            /** Volume */
+            volume?: string | null;
+        };
+        /**
+         * CircuitValve
+         * @description A valve, and the two sections that it parts.
+         */
+        CircuitValve: {
+            /** Name */
+            name: string;
+            /** Between */
+            between: string[];
+        };
+        /**
          * DeriveAnswer
          * @description What a plan needs. Pressures Pa gauge; volumes m³; compliance m³/Pa; what is not known is null.
          *
@@ -2529,6 +2562,7 @@ export interface components {
             volume?: string | null;
             /** Fittings */
             fittings?: components["schemas"]["Fitting"][];
+            circuit?: components["schemas"]["Circuit"] | null;
             gauge?: components["schemas"]["Gauge"] | null;
             thermometer?: components["schemas"]["Thermometer"] | null;
             pump?: components["schemas"]["Pump"] | null;
@@ -3006,6 +3040,12 @@ export interface components {
              */
             basis?: string | null;
             /**
+             * Again
+             * @description the next round of the last trial that leaked, from the stage below where it did
+             * @default false
+             */
+            again: boolean;
+            /**
              * Low
              * @description to look for a leak low and slow, with a little air and soap
              * @default false
@@ -3134,6 +3174,7 @@ export interface components {
              * @default []
              */
             look_next: components["schemas"]["PlaceOut"][];
+            circuit?: components["schemas"]["CircuitOut"] | null;
             /** Seen */
             seen: string;
             answer: components["schemas"]["DeriveAnswer"];
@@ -3205,6 +3246,58 @@ export interface components {
             state: "met" | "not met" | "not known";
             /** Says */
             says: string;
+        };
+        /**
+         * CircuitOut
+         * @description The sections of a rig, what was held with which of them open, and the valves to shut next; None once every
+         *     section was held by itself. `says`: what that tells so far.
+         */
+        CircuitOut: {
+            /** Sections */
+            sections: components["schemas"]["CircuitSectionOut"][];
+            /** Valves */
+            valves: components["schemas"]["CircuitValveOut"][];
+            /** Holds */
+            holds: components["schemas"]["SectionHoldOut"][];
+            /** Next Shut */
+            next_shut: string[] | null;
+            /** Says */
+            says: string | null;
+        };
+        /**
+         * CircuitSectionOut
+         * @description A section between valves: does the gauge sit on it, and see it now; its leak by the holds so far, and between
+         *     what it lies, m³/s; None before there is any.
+         *
+         *     told  it was told apart from the others
+         */
+        CircuitSectionOut: {
+            /** Name */
+            name: string;
+            /** Gauged */
+            gauged: boolean;
+            /** Open */
+            open: boolean;
+            /** Leak */
+            leak: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Told */
+            told: boolean;
+        };
+        /**
+         * CircuitValveOut
+         * @description A valve, the two sections that it parts, and is it shut.
+         */
+        CircuitValveOut: {
+            /** Name */
+            name: string;
+            /** Between */
+            between: string[];
+            /** Shut */
+            shut: boolean;
         };
         /**
          * Clock
@@ -3631,6 +3724,31 @@ export interface components {
             boiler?: components["schemas"]["BoilerOut"] | null;
         };
         /**
+         * SectionHoldOut
+         * @description A hold with some sections open: its leak and between what it lies, m³/s; else why that is not known.
+         */
+        SectionHoldOut: {
+            /**
+             * Began
+             * Format: date-time
+             */
+            began: string;
+            /** Ended */
+            ended: string | null;
+            /** Shut */
+            shut: string[];
+            /** Open */
+            open: string[];
+            /** Leak */
+            leak: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Why Not */
+            why_not: string | null;
+        };
+        /**
          * SectionOut
          * @description A section to be looked at: whose it is, and its place on the drawing from the front, m, where it has one.
          */
@@ -3906,6 +4024,7 @@ export interface components {
              * @default []
              */
             look_next: components["schemas"]["PlaceOut"][];
+            circuit?: components["schemas"]["CircuitOut"] | null;
         };
         /**
          * StartIn
@@ -3934,6 +4053,11 @@ export interface components {
              * @default the lower seam
              */
             where: string;
+            /**
+             * Section
+             * @default
+             */
+            section: string;
             /**
              * Eased
              * @default 1
@@ -4844,6 +4968,33 @@ export interface components {
              */
             kind: "tried-sooner";
             data: components["schemas"]["TriedSooner"];
+        };
+        /**
+         * ValvesSent
+         * @description Valves are set.
+         */
+        ValvesSent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** At */
+            at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "valves";
+            data: components["schemas"]["ValvesSet"];
+        };
+        /**
+         * ValvesSet
+         * @description The valves between sections that are shut from now on, by their names; every other is open.
+         */
+        ValvesSet: {
+            /** Shut */
+            shut?: string[];
         };
         /**
          * VentOpenSent
@@ -7732,7 +7883,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["VentShutSent"] | components["schemas"]["StageReachedSent"] | components["schemas"]["GoneBackSent"] | components["schemas"]["ShutInSent"] | components["schemas"]["HoldSetSent"] | components["schemas"]["HoldEndedSent"] | components["schemas"]["TriedSent"] | components["schemas"]["CameDownSent"] | components["schemas"]["LookedSent"] | components["schemas"]["ReleasedSent"] | components["schemas"]["VentOpenSent"] | components["schemas"]["EmptiedSent"] | components["schemas"]["DriedSent"] | components["schemas"]["GuardAnsweredSent"] | components["schemas"]["NotDumpedSent"] | components["schemas"]["DumpedSent"] | components["schemas"]["OddSent"] | components["schemas"]["OpeningSent"] | components["schemas"]["StrokesSent"] | components["schemas"]["GasFreeSent"] | components["schemas"]["SwelledSent"] | components["schemas"]["TriedSoonerSent"] | components["schemas"]["ReadyToSteamSent"] | components["schemas"]["ObservedSent"] | components["schemas"]["LeakSent"] | components["schemas"]["MendedSent"] | components["schemas"]["NoteSent"];
+                "application/json": components["schemas"]["VentShutSent"] | components["schemas"]["StageReachedSent"] | components["schemas"]["GoneBackSent"] | components["schemas"]["ShutInSent"] | components["schemas"]["HoldSetSent"] | components["schemas"]["HoldEndedSent"] | components["schemas"]["TriedSent"] | components["schemas"]["CameDownSent"] | components["schemas"]["LookedSent"] | components["schemas"]["ReleasedSent"] | components["schemas"]["VentOpenSent"] | components["schemas"]["EmptiedSent"] | components["schemas"]["DriedSent"] | components["schemas"]["GuardAnsweredSent"] | components["schemas"]["NotDumpedSent"] | components["schemas"]["DumpedSent"] | components["schemas"]["OddSent"] | components["schemas"]["OpeningSent"] | components["schemas"]["StrokesSent"] | components["schemas"]["GasFreeSent"] | components["schemas"]["SwelledSent"] | components["schemas"]["TriedSoonerSent"] | components["schemas"]["ReadyToSteamSent"] | components["schemas"]["ObservedSent"] | components["schemas"]["ValvesSent"] | components["schemas"]["LeakSent"] | components["schemas"]["MendedSent"] | components["schemas"]["NoteSent"];
             };
         };
         responses: {

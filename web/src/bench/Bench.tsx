@@ -125,7 +125,7 @@ type ShownProps = { bench: BenchState; hands: Hands; habit: Habit; started: numb
 
 /** The course or the way down and out; or the panel of an instrument, where the trial observes with one. */
 function Shown({ bench, hands, habit, started }: ShownProps) {
-  const own = bench.instruments.filter((id) => id in INSTRUMENTS)
+  const own = [...bench.instruments.filter((id) => id in INSTRUMENTS), ...(bench.circuit ? ["sections"] : [])]
   const first = bench.phase === "looking" || bench.steam || (bench.valve && bench.now.step === "tried") ? (own[0] ?? null) : null
   const [chosen, setChosen] = useState<string | null>(first)
   const moment = `${bench.phase} ${bench.now.step}`

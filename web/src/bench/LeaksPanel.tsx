@@ -12,7 +12,7 @@ export function LeaksPanel({ bench, hands }: { bench: BenchState; hands: Hands }
   if (bench.leaks.length === 0 && look.length > 0)
     return (
       <section aria-label="Where to look next" className="border-b-line border-rule py-2">
-        <h2 className="text-lead">It leaks. Look first at</h2>
+        <h2 className="text-lead">{bench.hold?.verdict === "leaking" ? "It leaks. Look first at" : "Look first at"}</h2>
         <ol className="text-note">
           {look.map((one, i) => (
             <li key={one.name} className="grid grid-cols-[20px_1fr] py-0.5">

@@ -66,6 +66,7 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }
   const fire = bench.steam != null
   const [valve, setValve] = useState<keyof typeof VALVES>("good")
   const situation = SITUATIONS[kind]!
+  const [section, setSection] = useState<string | null>(bench.circuit?.sections.at(-1)?.name ?? null)
   const dial = () => hands.start.mutate({ seen: bench.seen, source: "dial", speed: 1 })
   const rig = () =>
     hands.start.mutate({
@@ -83,6 +84,7 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }
       valve,
       steam,
       hunt: situation.hunt ?? false,
+      section: section ?? "",
     })
   useKeys([
     { key: "Enter", does: "begin on the real rig", act: dial, disabled: bench.barred != null },
@@ -193,6 +195,16 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }
               ))}
             </select>
           </label>
+          {section !== null && (
+            <label className="mb-2 text-small text-quiet">
+              It leaks in
+              <select className="select h-11 w-full bg-paper text-ink" value={section} onChange={(event) => setSection(event.target.value)}>
+                {bench.circuit!.sections.map((one) => (
+                  <option key={one.name}>{one.name}</option>
+                ))}
+              </select>
+            </label>
+          )}
           <div className="grid grid-cols-2 gap-x-4">
             {!fire && (
               <>

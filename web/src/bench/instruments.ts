@@ -2,6 +2,7 @@ import type { ComponentType } from "react"
 import type { Habit } from "../parts/units"
 import type { BenchState, Hands } from "./queries"
 import { ReliefPanel } from "./ReliefPanel"
+import { SectionsPanel } from "./SectionsPanel"
 import { SoapPanel } from "./SoapPanel"
 import { SteamPanel } from "./SteamPanel"
 
@@ -11,5 +12,6 @@ export type Instrument = { name: string; key: string; Panel: ComponentType<{ ben
 export const INSTRUMENTS: Record<string, Instrument> = {
   relief: { name: "Valve", key: "u", Panel: ReliefPanel },
   steam: { name: "Steam", key: "u", Panel: SteamPanel },
+  sections: { name: "Sections", key: "z", Panel: SectionsPanel },
   soap: { name: "Soap map", key: "u", Panel: SoapPanel },
 }

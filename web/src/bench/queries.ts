@@ -113,5 +113,6 @@ const START = {
   valve: "good" as const,
   steam: "good" as const,
   hunt: false,
+  section: "",
   hand_name: "",
 }

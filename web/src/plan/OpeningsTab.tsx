@@ -3,11 +3,13 @@ import { useMe } from "../api/me"
 import { at, textAt, withAt } from "../parts/path"
 import { digits, show } from "../parts/units"
 import type { FieldsProps } from "./Bases"
+import { Sections } from "./Sections"
 
 type OpeningsTabProps = FieldsProps & { vessel: string; trial: string; selected: string | null; select: (name: string) => void }
 
 /** What to do with each opening, ticked as it is done; what each has to hold back. */
-export function OpeningsTab({ draft, change, habit, disabled, answer, vessel, trial, selected, select }: OpeningsTabProps) {
+export function OpeningsTab(props: OpeningsTabProps) {
+  const { draft, change, habit, disabled, answer, vessel, trial, selected, select } = props
   const { data: me } = useMe()
   const force = (name: string) => answer.end_forces.find((f) => f.name === name && !f.closure)?.force
   if (answer.openings.length === 0) {
@@ -19,6 +21,7 @@ export function OpeningsTab({ draft, change, habit, disabled, answer, vessel, tr
         <Link className="btn btn-outline btn-sm border-line bg-ground min-h-9" to={`/vessels/${vessel}`}>
           To the vessel, to place them
         </Link>
+        <Sections {...props} />
       </div>
     )
   }
@@ -99,6 +102,7 @@ export function OpeningsTab({ draft, change, habit, disabled, answer, vessel, tr
           What to gather
         </Link>
       </p>
+      <Sections {...props} />
     </div>
   )
 }

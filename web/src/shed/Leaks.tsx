@@ -17,7 +17,11 @@ export function Leaks() {
   const navigate = useNavigate()
   const [leaks, vessel, me, plan] = [useVesselLeaks(id), useVessel(id), useMe(), usePlanTrial()]
   const low = () => plan.mutate({ vessel: id, low: true }, { onSuccess: (made) => void navigate(`/trials/${made.id}/plan`) })
-  useKeys([{ key: "s", does: "look for it low and slow", act: low, disabled: plan.isPending || !leaks.data?.some((leak) => leak.open) }])
+  const again = () => plan.mutate({ vessel: id, again: true }, { onSuccess: (made) => void navigate(`/trials/${made.id}/plan`) })
+  useKeys([
+    { key: "s", does: "look for it low and slow", act: low, disabled: plan.isPending || !leaks.data?.some((leak) => leak.open) },
+    { key: "n", does: "plan the next round", act: again, disabled: plan.isPending || !leaks.data?.length },
+  ])
   if (leaks.error) return <Failed error={leaks.error} retry={() => void leaks.refetch()} />
   if (!leaks.data || !vessel.data || !me.data) return <Loading what="the leaks" />
   const habit = habitFor(me.data.units, leaks.data[0]?.pressure ?? null)
@@ -31,9 +35,12 @@ export function Leaks() {
           </Link>
         </p>
         <h1 className="text-2xl">What was tried on the leaks of {vessel.data.name}</h1>
-        {leaks.data.some((leak) => leak.open) && (
-          <p className="no-print mt-2">
-            <button className="btn btn-outline h-10 border-line bg-paper" disabled={plan.isPending} onClick={low}>
+        {leaks.data.length > 0 && (
+          <p className="no-print mt-2 flex flex-wrap gap-2">
+            <button className="btn btn-outline h-10 border-line bg-paper" disabled={plan.isPending} onClick={again}>
+              Plan the next round, from the stage below <kbd className="key">N</kbd>
+            </button>
+            <button className="btn btn-outline h-10 border-line bg-paper" disabled={plan.isPending || !leaks.data.some((leak) => leak.open)} onClick={low}>
               Look for it low and slow: a little air, and soap <kbd className="key">S</kbd>
             </button>
           </p>

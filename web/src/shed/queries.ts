@@ -80,15 +80,17 @@ export function usePlanTrial() {
       vessel,
       basis,
       low,
+      again,
     }: {
       vessel: string
       /** Of the kind of trial that is wanted; the last one's where none is named. */ basis?: string | null
       /** To look for a leak low and slow, with a little air and soap. */ low?: boolean
+      /** The next round of the last trial that leaked. */ again?: boolean
     }) =>
       asked(
         api.POST("/api/vessels/{vessel_id}/trials", {
           params: { path: { vessel_id: vessel } },
-          body: basis != null || low ? { basis: basis ?? null, low: low ?? false } : null,
+          body: basis != null || low || again ? { basis: basis ?? null, low: low ?? false, again: again ?? false } : null,
         }),
       ),
     onSuccess: () => queries.invalidateQueries({ queryKey: ["trials"] }),
