@@ -6,7 +6,8 @@ from typing import Any
 from toadbell.core.sheets import SheetError
 from toadbell.shed.drawn import drawn, must_work_out
 from toadbell.shed.models import Maker
-from toadbell.trials.bench.api import leaks_out, log_of
+from toadbell.trials.bench.api import log_of
+from toadbell.trials.bench.leaks import leaks_out
 from toadbell.trials.bench.rig import rig_and_state
 from toadbell.trials.bench.run_state import run_state
 from toadbell.trials.bench.steps import ticked

@@ -13,7 +13,8 @@ from toadbell.records.attachments_api import AttachmentOut, attachment_out
 from toadbell.records.models import Attachment
 from toadbell.shed.drawn import drawn, worked_out
 from toadbell.shed.wire import WrittenSheet
-from toadbell.trials.bench.api import leaks_out, log_of
+from toadbell.trials.bench.api import log_of
+from toadbell.trials.bench.leaks import leaks_out
 from toadbell.trials.bench.run_state import course_from
 from toadbell.trials.bench.shapes import LeakOut, LogLine, Point
 from toadbell.trials.judge.api import JudgeOut, judge_out

@@ -1,28 +1,49 @@
 """Sections of a rig, shut off one after another: the leak of each by difference, with its band.
 
-Each hold has some sections open, and its leak is theirs together. Rates m³/s.
+Each hold has some sections open, and its leak is theirs together. What warms or cools one section warms all: a hold
+that hardly falls shows how little of the others' fall can be the weather's. Rates m³/s, falls Pa/s.
 """
 
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import linprog, nnls
+from scipy.optimize import linprog, lsq_linear, nnls
 
 from toadbell.core.arrays import Array
 
-BAND = 1.96
-"""Half-width of a band of 95 %, in standard deviations."""
+CHANCE = 0.6
+"""So far beyond its band, as a part of half of it, a hold may be by chance: 1.6 × 1.96 σ, one in six hundred."""
+
+
+@dataclass(frozen=True)
+class Fall:
+    """How fast the gauge fell while some sections were open, between what (95 %), Pa/s.
+
+    least, most  the compliance of what was open, m³/Pa
+    weather      the most that warmth may make of a fall, common to all holds, Pa/s
+    unsteady     and by how much that may differ from hold to hold, Pa/s
+    """
+
+    low: float
+    high: float
+    least: float
+    most: float
+    weather: float
+    unsteady: float
 
 
 @dataclass(frozen=True)
 class SectionHold:
-    """A hold with some sections open: its leak, and between what it lies (95 %), m³/s."""
+    """A hold with some sections open: its leak, and between what it lies (95 %), m³/s, judged by itself; and its
+    fall.
+    """
 
     open: tuple[str, ...]
     leak: float
     low: float
     high: float
+    fall: Fall | None = None
 
 
 @dataclass(frozen=True)
@@ -37,30 +58,27 @@ class SectionLeak:
 
 
 def leak_of_each(holds: Sequence[SectionHold]) -> list[SectionLeak]:
-    """The leak of every section by the holds that it was open in: the least and the most that every hold's band leaves
-    it, none under nought; the likeliest by least squares with each hold's own doubt.
+    """The leak of every section by the holds that it was open in: the least and the most that every hold's band and
+    fall leave it, none under nought, with one weather for all; the likeliest by least squares.
 
     Sections that were only ever open together are not told apart: each may have all of what they have, or nothing. Nor
     is anything told by holds that contradict each other.
     Source: the differences of holds, procedures, the hunt.
     """
-    names = list(dict.fromkeys(name for hold in holds for name in hold.open))
-    if not names:
+    if not holds:
         return []
-    unit = max(max(abs(hold.leak), hold.high - hold.low) for hold in holds) or 1.0
-    design = np.array([[float(name in hold.open) for name in names] for hold in holds])
-    doubt = np.array([max((hold.high - hold.low) / (2 * BAND * unit), 1e-6) for hold in holds])
-    best = nnls(design / doubt[:, None], np.array([hold.leak / unit for hold in holds]) / doubt)[0]
-    known = np.linalg.pinv(design) @ design
+    rows = _rows(holds)
+    known = np.linalg.pinv(rows.open) @ rows.open
+    best = rows.likeliest()
     found = []
-    for n, name in enumerate(names):
-        bounds = _between(holds, design, unit, n)
+    for n, name in enumerate(rows.names):
+        bounds = rows.between(n)
         if bounds is None:
-            found.append(SectionLeak(name, float(best[n]) * unit, 0.0, max(hold.high for hold in holds), False))
+            most = max(hold.high for hold in holds)
+            found.append(SectionLeak(name, float(best[n]), 0.0, most, False))
             continue
         low, high = bounds
-        leak = min(max(float(best[n]) * unit, low), high)
-        found.append(SectionLeak(name, leak, low, high, bool(known[n, n] > 1 - 1e-6)))
+        found.append(SectionLeak(name, min(max(float(best[n]), low), high), low, high, bool(known[n, n] > 1 - 1e-6)))
     return found
 
 
@@ -69,33 +87,79 @@ def contradict(holds: Sequence[SectionHold]) -> bool:
 
     A part seemed to leak more than the whole did: it changed meanwhile, or a valve that was shut lets through.
     """
+    return bool(holds) and _rows(holds).between(0) is None
+
+
+@dataclass(frozen=True)
+class _Rows:
+    """What the holds leave, as rows of leaks and the weather (Pa/s, the last column): at the least and at the most,
+    each with half of its band's width; all in a unit of their own.
+    """
+
+    names: list[str]
+    unit: float
+    scale: float
+    open: Array
+    sides: Array
+    limits: Array
+    half: Array
+    middle: Array
+    weather: float
+
+    def likeliest(self) -> Array:
+        """The leaks that fit best, none under nought."""
+        count = len(self.half) // 2
+        weighed = self.sides[:count] / self.half[:count, None]
+        if not self.weather:
+            return np.asarray(nnls(weighed[:, :-1], self.middle / self.half[:count])[0]) * self.unit
+        wide = [0.0] * len(self.names) + [-self.weather], [np.inf] * len(self.names) + [self.weather]
+        return np.asarray(lsq_linear(weighed, self.middle / self.half[:count], wide).x[:-1]) * self.unit
+
+    def between(self, n: int) -> tuple[float, float] | None:
+        """The least and the most of one section, m³/s; None where the holds contradict each other."""
+        bounds = [(0.0, None)] * len(self.names) + [(-self.weather, self.weather)]
+        slack = linprog(
+            np.append(np.zeros(self.sides.shape[1]), 1.0),
+            A_ub=np.hstack([self.sides, -self.half[:, None]]),
+            b_ub=self.limits,
+            bounds=[*bounds, (0.0, None)],
+        )
+        if slack.status or slack.fun > CHANCE:
+            return None
+        within = self.limits + self.half * (slack.fun + 1e-9 if slack.fun > 0 else 0.0)
+        one = np.eye(self.sides.shape[1])[n]
+        least, most = (linprog(way * one, A_ub=self.sides, b_ub=within, bounds=bounds) for way in (1, -1))
+        if least.status or most.status:
+            return None
+        return max(0.0, float(least.fun)) * self.unit, max(0.0, -float(most.fun)) * self.unit
+
+
+def _rows(holds: Sequence[SectionHold]) -> _Rows:
     names = list(dict.fromkeys(name for hold in holds for name in hold.open))
     design = np.array([[float(name in hold.open) for name in names] for hold in holds])
-    unit = max((hold.high for hold in holds), default=0.0) or 1.0
-    return bool(names) and _between(holds, design, unit, 0) is None
-
-
-CHANCE = 0.6
-"""So far beyond its band, as a part of half of it, a hold may be by chance: 1.6 × 1.96 σ, one in six hundred."""
-
-
-def _between(holds: Sequence[SectionHold], design: Array, unit: float, n: int) -> tuple[float, float] | None:
-    """The least and the most of one section, m³/s; None where the holds contradict each other."""
-    above, below = np.array([hold.high / unit for hold in holds]), np.array([hold.low / unit for hold in holds])
-    half = np.maximum((above - below) / 2, 1e-9)
-    sides = np.vstack([design, -design])
-    slack = linprog(
-        np.append(np.zeros(design.shape[1]), 1.0),
-        A_ub=np.hstack([sides, -np.concatenate([half, half])[:, None]]),
-        b_ub=np.concatenate([above, -below]),
-        bounds=(0, None),
+    unit = max(max(abs(hold.leak), hold.high - hold.low) for hold in holds) or 1.0
+    falls = [(row, hold.fall) for row, hold in zip(design, holds, strict=True) if hold.fall is not None]
+    scale = max((unit / fall.most for _, fall in falls), default=1.0)
+    upper, lower, middle = [], [], []
+    for row, hold in zip(design, holds, strict=True):
+        upper.append((*row, 0.0, hold.high / unit))
+        lower.append((*-row, 0.0, -hold.low / unit))
+        middle.append(hold.leak / unit)
+    for row, fall in falls:
+        warm = scale / unit
+        upper.append((*row, fall.most * warm, fall.most * (fall.high + fall.unsteady) / unit))
+        lower.append((*-row, -fall.least * warm, -fall.least * (fall.low - fall.unsteady) / unit))
+        middle.append((fall.least + fall.most) / 2 * (fall.low + fall.high) / 2 / unit)
+    above, below = np.array(upper), np.array(lower)
+    half = np.maximum((above[:, -1] + below[:, -1]) / 2, 1e-9)
+    return _Rows(
+        names=names,
+        unit=unit,
+        scale=scale,
+        open=design,
+        sides=np.vstack([above[:, :-1], below[:, :-1]]),
+        limits=np.concatenate([above[:, -1], below[:, -1]]),
+        half=np.concatenate([half, half]),
+        middle=np.array(middle),
+        weather=max((fall.weather for _, fall in falls), default=0.0) / scale,
     )
-    if slack.status or slack.fun > CHANCE:
-        return None
-    wider = half * (slack.fun + 1e-9 if slack.fun > 0 else 0.0)
-    limits = {"A_ub": sides, "b_ub": np.concatenate([above + wider, wider - below]), "bounds": (0, None)}
-    one = np.eye(design.shape[1])[n]
-    least, most = linprog(one, **limits), linprog(-one, **limits)
-    if least.status or most.status:
-        return None
-    return max(0.0, float(least.fun)) * unit, max(0.0, -float(most.fun)) * unit

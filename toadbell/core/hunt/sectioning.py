@@ -4,11 +4,16 @@ model.
 Source: procedures, the hunt: sections shut one by one, the leak of each by difference.
 """
 
+import math
 from collections.abc import Sequence
 
-from toadbell.core.hunt.differences import SectionHold
-from toadbell.core.judge.hold import Asked, unsaid_of, weighed_hold
+import numpy as np
+
+from toadbell.core.arrays import Array
+from toadbell.core.hunt.differences import Fall, SectionHold
+from toadbell.core.judge.hold import Asked, Weighed, unsaid_of, weighed_hold
 from toadbell.core.judge.log import Log
+from toadbell.core.judge.observations import reading_error
 from toadbell.core.physics.water import ROOM, water_compressibility
 from toadbell.core.sheets import Circuit, HoldSheet, SheetError
 from toadbell.core.vessel.content import content_of
@@ -41,12 +46,18 @@ def _outward(circuit: Circuit) -> list[str]:
 
 
 def section_hold(
-    log: Log, whole: HoldSheet, circuit: Circuit | None = None, open_: tuple[str, ...] = ()
+    log: Log,
+    whole: HoldSheet,
+    circuit: Circuit | None = None,
+    open_: tuple[str, ...] = (),
+    *,
+    settles: bool = False,
 ) -> SectionHold:
-    """The leak of a hold with some sections open, and between what it lies.
+    """The leak of a hold with some sections open, and between what it lies, by itself; and how fast the gauge fell.
 
-    log    its readings
-    whole  the sheet of a hold with every section open, which is all there is without a circuit
+    log      its readings
+    whole    the sheet of a hold with every section open, which is all there is without a circuit
+    settles  it was pumped up shortly before: what flattens out is no leak
     Where the compliance of the whole is known, a part has at least that of its water, and at most what the water of the
     rest leaves of the whole's: which of its walls give more, and where the air is, nobody knows. The band says so.
     Raises SheetError where the volume of a section is not known, or the log cannot be used.
@@ -63,8 +74,68 @@ def section_hold(
     elif share < 1:
         parts = {"volume": share * (whole.volume or 0.0), "trapped_air": None}
         sheet = whole.model_copy(update=parts)
-    band = weighed_hold(log, sheet, Asked(quick=True)).found.band(by_gauge=False)
-    return SectionHold(open_, band["estimate"], less * max(0.0, band["low"]), more * max(0.0, band["high"]))
+    weighed = weighed_hold(log, sheet, Asked(quick=True))
+    band = weighed.found.band(by_gauge=False)
+    low, high = less * max(0.0, band["low"]), more * max(0.0, band["high"])
+    if not known:
+        water = water_compressibility(whole.water_temperature or ROOM, weighed.readings.start)
+        less, more = min(1.0, water * (sheet.volume or 0.0) / weighed.medium.compliance), UNKNOWN
+    fall = _fall(weighed, less, more, settles=settles)
+    return SectionHold(open_, band["estimate"], low, high, fall)
+
+
+WEATHER, UNSTEADY = 2.0 / 3600, 0.4 / 3600
+"""How fast what is inside may warm or cool unseen, and by how much that may differ from one hold to the next, K/s."""
+SEEN = 0.03 / 3600
+"""And beyond what a thermometer shows of it."""
+WIDE = 2.5
+"""Half of a fall's band, in standard deviations: readings of one dial err together."""
+UNKNOWN = 50.0
+"""So many times what it is taken for a compliance may be of which next to nothing is known."""
+NEAR = 0.8
+"""Down to such a part of the pressure that it began with the fall is looked at: a leak slows as it empties."""
+UNSURE = 0.06
+"""How far a compliance may be out that was measured by strokes or worked out, as a part of it."""
+SETTLES = 0.5
+"""Of a fall soon after pumping, read too seldom to see it flatten, so much may be no leak."""
+
+
+def _fall(weighed: Weighed, less: float, more: float, *, settles: bool) -> Fall:
+    """How fast the gauge fell, with the temperature taken out where it was read."""
+    r = weighed.readings
+    compliance = weighed.medium.compliance
+    pressure = r.pressure[r.kept] - (0.0 if r.warm is None else r.warm[r.kept] / compliance)
+    near = max(3, int(np.argmax(pressure < NEAR * pressure[0]) or len(pressure)))
+    time, pressure = r.log.time[r.kept][:near], pressure[:near]
+    error = reading_error(r.pressure[r.kept], r.gauge)
+    fall, doubt = _slope(time, pressure, error)
+    flattens = 0.0
+    if settles and len(time) >= 6:
+        half = len(time) // 2
+        (early, _), (fall, doubt) = (
+            _slope(time[:half], pressure[:half], error),
+            _slope(time[half:], pressure[half:], error),
+        )
+        flattens = abs(early - fall)
+    elif settles:
+        flattens = SETTLES * max(0.0, fall)
+    sags = max(0.0, float(pressure[0] / max(pressure.mean(), 0.1 * pressure[0])) - 1.0)
+    per_kelvin = abs(r.content.pressure_per_kelvin(r.start))
+    return Fall(
+        low=fall - WIDE * doubt - flattens,
+        high=max(fall, fall * (1 + sags)) + WIDE * doubt,
+        least=less * (1 - UNSURE) * compliance,
+        most=more * (1 + UNSURE) * compliance,
+        weather=WEATHER * per_kelvin,
+        unsteady=(UNSTEADY if r.warm is None else SEEN) * per_kelvin,
+    )
+
+
+def _slope(time: Array, pressure: Array, error: float) -> tuple[float, float]:
+    """How fast it falls by least squares, and that with 1 σ of it, Pa/s."""
+    away = time - time.mean()
+    spread = float(away @ away)
+    return -float(away @ pressure) / spread, error / math.sqrt(spread)
 
 
 def _with_bounds(log: Log, whole: HoldSheet, part: float) -> tuple[HoldSheet, float, float]:

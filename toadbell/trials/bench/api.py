@@ -11,19 +11,15 @@ from toadbell.core.answers import DeriveAnswer
 from toadbell.core.bench.boiler import Boiler, BoilerState, glass
 from toadbell.core.bench.rig import Rig, RigState
 from toadbell.core.bench.situations import look
-from toadbell.core.hunt.acts import ACTS, asks_of
-from toadbell.core.hunt.compounds import COMPOUNDS
 from toadbell.core.judge.lifts import lifts_in, too_quick
 from toadbell.core.phrases import of_scale, read_kept, say
 from toadbell.core.physics.materials import LAY_UPS
-from toadbell.core.physics.water import ROOM
 from toadbell.core.procedures import PROCEDURES, relief
 from toadbell.core.run.log_text import log_lines
 from toadbell.core.run.now import now_card
 from toadbell.core.run.observed import observed
 from toadbell.core.run.phases import ON_THE_BENCH, RunState, after_the_hold
 from toadbell.core.run.steps import allowed
-from toadbell.core.sheets import VesselSheet
 from toadbell.core.units import QuantityError
 from toadbell.core.vessel.sections import sections_of
 from toadbell.core.vessel.soap import LEAKS
@@ -35,15 +31,10 @@ from toadbell.trials.bench import tending
 from toadbell.trials.bench.hunt import (
     cures_says,
     curing,
-    mends_of,
     places,
-    rate_of,
-    story_of,
-    threads,
-    times_tightened,
-    told_of,
     touched,
 )
+from toadbell.trials.bench.leaks import compounds, earlier, leaks_out, ways
 from toadbell.trials.bench.readings import kept_otherwise, latest, take
 from toadbell.trials.bench.rig import catch_up, rig_and_state, work_rig
 from toadbell.trials.bench.run_state import course_from, run_state
@@ -54,23 +45,17 @@ from toadbell.trials.bench.shapes import (
     BenchOut,
     BoilerOut,
     Clock,
-    CompoundOut,
-    EarlierLeak,
     GuardOut,
     HandIn,
     HandOut,
     HoldOut,
     Latest,
-    LeakOut,
     LiftOut,
     LogLine,
-    MendOut,
     ObservedOut,
     OpeningTick,
-    PinOut,
     PlaceOut,
     Point,
-    RateOut,
     ReadingIn,
     ReadingsTaken,
     RigIn,
@@ -81,7 +66,6 @@ from toadbell.trials.bench.shapes import (
     StartIn,
     SteamOut,
     StepIn,
-    ToldOut,
     Trace,
     ValveOut,
 )
@@ -90,7 +74,7 @@ from toadbell.trials.bench.steps import still_needed, ticked
 from toadbell.trials.bench.stroke_analysis import strokes_answer, strokes_by, strokes_made
 from toadbell.trials.judge.hold import hold_so_far
 from toadbell.trials.marks import frozen_mark, must_be_as_seen
-from toadbell.trials.models import Event, Finding, Reading, Source, State, Trial
+from toadbell.trials.models import Event, Reading, Source, State, Trial
 from toadbell.trials.models.sources import Device
 from toadbell.trials.plan.api import maker_of
 from toadbell.trials.plan.frozen import plan_of
@@ -122,9 +106,9 @@ def bench_out(trial: Trial, request: HttpRequest) -> BenchOut:
         mending=say("leak.mend-cask" if sheet.kind == "cask" else "leak.mend-any"),
         instruments=PROCEDURES[answer.procedure].panels,
         barred=barred(trial),
-        ways=_ways(sheet),
-        compounds=_compounds(sheet),
-        earlier=_earlier(trial),
+        ways=ways(sheet),
+        compounds=compounds(sheet),
+        earlier=earlier(trial),
         at_the_pin=say("hunt.composite") if sheet.materials & LAY_UPS else None,
         sections=[SectionOut(**dataclasses.asdict(one)) for one in sections_of(sheet)],
     )
@@ -328,87 +312,6 @@ def log_of(events: list[Event], test_pressure: float | None) -> list[LogLine]:
     """The log, oldest first, of a trial of some test pressure, Pa."""
     with of_scale(test_pressure):
         return [LogLine(id=e.id, at=e.at, kind=e.kind, says=says, by=e.by.shown_name) for e, says in log_lines(events)]
-
-
-def leaks_out(trial: Trial) -> list[LeakOut]:
-    """The leaks that were found, each with what was done about it, oldest first."""
-    sheet, leaks = plan_of(trial).sheet, list(Finding.of(trial).select_related("same"))
-    told = told_of(leaks)
-    return [
-        LeakOut(
-            id=leak.id,
-            at=leak.at,
-            owner=leak.owner,
-            whose=say(f"leak.{leak.owner}"),
-            where=leak.where,
-            shows=leak.shows,
-            pin=_pin_out(leak, sheet),
-            mend=_mend_says(leak, told),
-            found=leak.found,
-            pressure=leak.pressure,
-            rate=_rate_out(leak),
-            times_tightened=times_tightened(leak, told),
-            until=leak.until,
-            story=[ToldOut(**dataclasses.asdict(one)) for one in story_of(leak, told)],
-        )
-        for leak in leaks
-    ]
-
-
-def _mend_says(leak: Finding, told: list[Event]) -> str | None:
-    """What was done about a leak last, in words; None where nothing was."""
-    event = next(reversed(mends_of(leak, told)), None)
-    if event is None or not event.data.get("act"):
-        return leak.mend or None
-    name = say(f"hunt.{event.data['act']}")
-    compound = f", {say('hunt.' + event.data['compound'])}" if event.data.get("compound") else ""
-    return f"{name}{compound}{'; ' + leak.mend if leak.mend else ''}"
-
-
-def _rate_out(leak: Finding) -> RateOut | None:
-    told = rate_of(leak)
-    return None if told is None else RateOut(rate=told.rate, low=told.low, high=told.high)
-
-
-def _ways(sheet: VesselSheet) -> list[MendOut]:
-    """The ways of mending that suit a vessel; what is for wood, for casks alone."""
-    wood = sheet.kind == "cask"
-    return [
-        MendOut(
-            id=act.id,
-            name=act.name,
-            seals=act.seals,
-            asks={owner: asks_of(act, owner) for owner in ("boundary", "fitting", "rig")},
-        )
-        for act in ACTS.values()
-        if wood or not act.for_wood
-    ]
-
-
-def _compounds(sheet: VesselSheet) -> list[CompoundOut]:
-    at = sheet.water_temperature or ROOM
-    return [
-        CompoundOut(id=one.id, name=one.name, cures_in=one.cures_in(at), source=one.source)
-        for one in COMPOUNDS().values()
-    ]
-
-
-def _earlier(trial: Trial) -> list[EarlierLeak]:
-    """Leaks of the vessel's other trials, the latest first."""
-    return [
-        EarlierLeak(id=one.pk, says=say("hunt.earlier", where=one.where, number=one.trial.number))
-        for one in threads(trial.vessel)
-        if one.trial_id != trial.pk
-    ][:20]
-
-
-def _pin_out(leak: Finding, sheet: VesselSheet) -> PinOut | None:
-    pin = leak.pin
-    if pin is None:
-        return None
-    standing = sheet.box is not None or sheet.position == "standing"
-    seen = f"leak.from-{pin.view.replace(' ', '-')}{'-standing' if standing and pin.view.startswith('end') else ''}"
-    return PinOut(**pin.model_dump(), seen=say(seen))
 
 
 def trace(trial: Trial) -> list[Point]:

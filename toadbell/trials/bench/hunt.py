@@ -4,6 +4,7 @@ story of each leak of a vessel across its trials.
 
 import datetime
 from dataclasses import dataclass
+from uuid import UUID
 
 from django.db.models import Count
 from django.utils import timezone
@@ -12,9 +13,9 @@ from toadbell.core.hunt.acts import ACTS, Act, Owner, asks_of, told_as
 from toadbell.core.hunt.compounds import COMPOUNDS, not_before
 from toadbell.core.hunt.counts import Counted, counted
 from toadbell.core.hunt.shown import Ran, shown
+from toadbell.core.hunt.story import found_says, mended_says
 from toadbell.core.hunt.where import Place, look_next
 from toadbell.core.phrases import Said, say
-from toadbell.core.run.log_text import in_words
 from toadbell.core.run.phases import ON_THE_BENCH, RunState
 from toadbell.core.run.steps import PRESSED
 from toadbell.shed.models import Vessel
@@ -124,6 +125,7 @@ def rate_of(leak: Finding) -> Counted | None:
 class Told:
     """A line of a leak's story: in which trial, when, and what was seen or done."""
 
+    id: UUID
     trial: int
     at: datetime.datetime
     says: Said
@@ -134,8 +136,26 @@ def story_of(leak: Finding, told: list[Event]) -> list[Told]:
     found = []
     for one in reversed(_chain(leak)):
         mine = [event for event in told if event.pk == one.pk] + mends_of(one, told)
-        found += [Told(event.trial.number, event.at, in_words(event.kind, event.data)) for event in mine]
-    return found
+        found += [Told(event.trial_id, event.trial.number, event.at, _line(event)) for event in mine]
+    return [*found, *dry_since(leak, told)]
+
+
+def _line(event: Event) -> Said:
+    return found_says(event.data) if event.kind == "leak" else mended_says(event.data)
+
+
+def dry_since(leak: Finding, told: list[Event]) -> list[Told]:
+    """When it was dry since it was mended: the first trial of the vessel that was held tight at what it leaked at; none
+    where nothing was done about it, or nothing was held so far.
+    """
+    if leak.mended_at is None and not mends_of(leak, told):
+        return []
+    since = Trial.objects.filter(vessel=leak.trial.vessel_id, number__gte=leak.trial.number, verdict__called="tight")
+    for trial in since.select_related("verdict").order_by("number"):
+        at = trial.test_pressure
+        if at is not None and at >= (leak.pressure or 0.0) and not trial.practice:
+            return [Told(trial.pk, trial.number, trial.verdict.at, say("hunt.story-dry", pressure=at))]
+    return []
 
 
 def asks(owner: Owner, act: Act, leak: Finding | None = None) -> Said:

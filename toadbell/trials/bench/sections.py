@@ -115,4 +115,6 @@ def _says(each: list[SectionLeak], against: bool) -> Said | None:
     surely = [one.section for one in each if one.low > 0]
     if surely:
         return say("hunt.sections-leak", names=surely)
-    return say("hunt.sections-none" if all(one.told for one in each) else "hunt.sections-more")
+    if all(one.told for one in each):
+        return say("hunt.sections-none", high=max(one.high for one in each))
+    return say("hunt.sections-more")

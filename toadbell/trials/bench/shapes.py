@@ -128,8 +128,9 @@ class RateOut(Schema):
 
 
 class ToldOut(Schema):
-    """A line of a leak's story: in which trial, when, and what was seen or done."""
+    """A line of a leak's story: in which trial, by its id and number, when, and what was seen or done."""
 
+    id: UUID
     trial: int
     at: datetime.datetime
     says: str

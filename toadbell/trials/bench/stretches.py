@@ -19,6 +19,8 @@ Weighed = tuple[SectionHold | None, str | None]
 """What a stretch leaked; None with why where it cannot be told."""
 _kept: dict[Any, tuple[int, Weighed]] = {}
 MOST_KEPT = 200
+SETTLING = datetime.timedelta(minutes=15)
+"""So long after a stroke wall, seals and air may still take up water."""
 
 
 def weighed(
@@ -28,7 +30,9 @@ def weighed(
     ended: datetime.datetime | None,
     parts: tuple[Circuit, tuple[str, ...]] | None = None,
 ) -> Weighed:
-    """What a stretch of a trial leaked, with some sections of a circuit open, or as it is."""
+    """What a stretch of a trial leaked, with some sections of a circuit open, or as it is; soon after strokes what
+    flattens out is no leak.
+    """
     readings = readings_between(trial, began, ended or trial.now())
     if len(readings) < 2:
         return None, say("hunt.sections-few", count=len(readings))
@@ -38,7 +42,8 @@ def weighed(
         return kept[1]
     if not settings.JUDGES_HERE:
         return None, None
-    found = _weigh(trial, stands, readings, parts)
+    soon = trial.events.filter(kind="strokes", at__gt=began - SETTLING, at__lte=began).exists()
+    found = _weigh(trial, stands, readings, parts, settles=soon)
     while len(_kept) >= MOST_KEPT:
         _kept.pop(next(iter(_kept)), None)
     _kept[key] = (len(readings), found)
@@ -46,10 +51,15 @@ def weighed(
 
 
 def _weigh(
-    trial: Trial, stands: RunState, readings: list[Held], parts: tuple[Circuit, tuple[str, ...]] | None
+    trial: Trial,
+    stands: RunState,
+    readings: list[Held],
+    parts: tuple[Circuit, tuple[str, ...]] | None,
+    *,
+    settles: bool,
 ) -> Weighed:
     try:
         whole = read_hold_sheet(hold_sheet(trial, stands))
-        return section_hold(hold_log(readings), whole, *(parts or (None, ()))), None
+        return section_hold(hold_log(readings), whole, *(parts or (None, ())), settles=settles), None
     except (NotNow, SheetError) as problem:
         return None, str(problem)

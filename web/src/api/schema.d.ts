@@ -3877,9 +3877,14 @@ export interface components {
         };
         /**
          * ToldOut
-         * @description A line of a leak's story: in which trial, when, and what was seen or done.
+         * @description A line of a leak's story: in which trial, by its id and number, when, and what was seen or done.
          */
         ToldOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
             /** Trial */
             trial: number;
             /**
@@ -5853,6 +5858,7 @@ export interface components {
          *     everything that was tried on it.
          *
          *     open   nothing was done about it since it was found last
+         *     dry    it was mended, and held tight since at what it leaked at
          *     cures  what it was sealed with, and till when it cures, in words; None where nothing does
          */
         VesselLeak: {
@@ -5885,8 +5891,13 @@ export interface components {
             pressure: number | null;
             /** Open */
             open: boolean;
+            /** Dry */
+            dry: boolean;
             /** Cures */
             cures: string | null;
+            pin: components["schemas"]["PinOut"] | null;
+            /** Mend */
+            mend: string | null;
             /** Story */
             story: components["schemas"]["ToldOut"][];
         };
