@@ -14,7 +14,7 @@ from toadbell.core.run.observed import INSTRUMENTS
 
 OWNERS = ("boundary", "fitting", "rig")
 """Whose a leak is: the shell itself, what is fitted to it in service, or what was put on for the test."""
-VIEWS = ("front", "back", "end 1", "end 2")
+VIEWS = ("front", "back", "end 1", "end 2", "left", "right")
 """From where a pin is looked at."""
 SHOWS = ("dry", "damp", "weep", "drip", "stream", "still foam", "growing foam", "bubbles")
 """How a leak shows; dry where one was heard or suspected and none is seen."""

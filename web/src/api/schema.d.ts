@@ -3631,7 +3631,7 @@ export interface components {
              * View
              * @enum {string}
              */
-            view: "front" | "back" | "end 1" | "end 2";
+            view: "front" | "back" | "end 1" | "end 2" | "left" | "right";
             /** Seen */
             seen: string;
         };
@@ -4751,7 +4751,7 @@ export interface components {
              * @default front
              * @enum {string}
              */
-            view: "front" | "back" | "end 1" | "end 2";
+            view: "front" | "back" | "end 1" | "end 2" | "left" | "right";
             /** X */
             x: number;
             /** V */

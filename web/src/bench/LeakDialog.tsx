@@ -215,9 +215,12 @@ function PinField({ bench, pin, own, onPin }: { bench: BenchState; pin: Pinned |
   )
 }
 
+/** Is a place on it told from its middle? */
+const fromMiddle = (view: View) => view !== "front" && view !== "back"
+
 /** Where on the vessel a point of the drawing is, m. */
 function placeOn(view: View, px: Px, at: { x: number; y: number }): Place {
-  if (view.startsWith("end")) return [(at.x - px.x(0, 0)) / px.scale, (px.y(0, 0) - at.y) / px.scale]
+  if (fromMiddle(view)) return [(at.x - px.x(0, 0)) / px.scale, (px.y(0, 0) - at.y) / px.scale]
   const [X0, Y0] = [px.x(0, 0) - px.frame.toSheet(0, 0)[0] * px.scale, px.y(0, 0) + px.frame.toSheet(0, 0)[1] * px.scale]
   return px.frame.toVessel((at.x - X0) / px.scale, (Y0 - at.y) / px.scale)
 }
@@ -225,8 +228,8 @@ function placeOn(view: View, px: Px, at: { x: number; y: number }): Place {
 /** A pin moved by so much to the right and up (m), within the drawing; from its middle where there was none. */
 function nudged(shape: BenchState["shape"], view: View, from: Place | null, by: Place): Place {
   const within = (most: number, least: number, value: number) => Math.min(most, Math.max(least, value))
-  if (view.startsWith("end")) {
-    const { wide, tall } = endOf(shape)
+  if (fromMiddle(view)) {
+    const { wide, tall } = endOf(shape, view)
     const [h, u] = from ?? [0, 0]
     return [within(wide / 2, -wide / 2, h + by[0]), within(tall / 2, -tall / 2, u + by[1])]
   }

@@ -5,10 +5,13 @@ type Valve = { name: string; between: readonly string[]; shut?: boolean; wanted?
 type CircuitProps = { sections: Section[]; valves: Valve[]; width: number; height: number; turn?: (name: string) => void }
 
 const ROOM = { x: 84, y: 46 }
+/** Half of a section's box, px; narrower on a phone. */
+const halfOf = (width: number) => Math.max(50, Math.min(74, (width - 80) / 4))
 
 /** A rig as its valves part it: sections as boxes, the gauge's with a dial, and between them valves by their levers. */
 export function CircuitPicture({ sections, valves, width, height, turn }: CircuitProps) {
   const at = places(sections, valves, width, height)
+  const half = halfOf(width)
   return (
     <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} role="group" aria-label="The sections and the valves between them">
       {valves.map((valve) => {
@@ -19,24 +22,37 @@ export function CircuitPicture({ sections, valves, width, height, turn }: Circui
         const [x, y] = at.get(one.name)!
         const tone = one.leaks ? "var(--color-vermilion)" : "var(--color-ink)"
         return (
-          <g key={one.name} opacity={one.open === false ? 0.55 : 1}>
+          <g key={one.name}>
             <rect
-              x={x - 74}
+              x={x - half}
               y={y - 26}
-              width="148"
+              width={2 * half}
               height="52"
               rx="14"
-              fill="var(--color-paper)"
-              stroke={tone}
+              fill={one.open === false ? "var(--color-ground)" : "var(--color-paper)"}
+              stroke={one.open === false && !one.leaks ? "var(--color-quiet)" : tone}
               strokeWidth={one.leaks ? 3.5 : 2}
               strokeDasharray={one.open === false ? "5 4" : undefined}
             />
-            {one.gauged && <Gauge x={x - 56} y={y} />}
-            <text x={x + (one.gauged ? 12 : 0)} y={one.note ? y - 4 : y + 5} textAnchor="middle" fontSize="14" fontWeight="600" fill="var(--color-ink)">
-              {cut(one.name, one.gauged ? 13 : 18)}
+            {one.gauged && <Gauge x={x - half + 18} y={half < 74 ? y - 26 : y} />}
+            <text
+              x={x + (one.gauged && half >= 74 ? 12 : 0)}
+              y={one.note ? y - 4 : y + 5}
+              textAnchor="middle"
+              fontSize={half < 74 ? 12.5 : 14}
+              fontWeight="600"
+              fill="var(--color-ink)"
+            >
+              {cut(one.name, Math.floor(half / (one.gauged && half >= 74 ? 5.6 : 4.1)))}
             </text>
             {one.note && (
-              <text x={x + (one.gauged ? 12 : 0)} y={y + 15} textAnchor="middle" fontSize="12.5" fill={one.leaks ? tone : "var(--color-quiet)"}>
+              <text
+                x={x + (one.gauged && half >= 74 ? 12 : 0)}
+                y={y + 15}
+                textAnchor="middle"
+                fontSize={half < 74 ? 10.5 : 12.5}
+                fill={one.leaks ? tone : "var(--color-quiet)"}
+              >
                 {one.note}
               </text>
             )}
@@ -112,7 +128,7 @@ function places(sections: Section[], valves: Valve[], width: number, height: num
   const found = new Map<string, [number, number]>()
   const ring = ringOf(sections, valves)
   if (ring) {
-    const [rx, ry] = [width / 2 - ROOM.x, height / 2 - ROOM.y]
+    const [rx, ry] = [width / 2 - halfOf(width) - 10, height / 2 - ROOM.y]
     const turn = ring.length === 4 ? -3 * (Math.PI / 4) : -Math.PI / 2
     const [sx, sy] = ring.length === 4 ? [Math.SQRT2, Math.SQRT2] : [1, 1]
     ring.forEach((name, i) => {

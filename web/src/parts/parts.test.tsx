@@ -2,6 +2,7 @@
 import { cleanup, fireEvent, render, screen } from "@testing-library/react"
 import { afterEach, beforeAll, describe, expect, it, vi } from "vitest"
 import type { Schema } from "../api/client"
+import { CircuitPicture, columnsOf, ringOf } from "./CircuitPicture"
 import { DetectCurve } from "./DetectCurve"
 import { Dial } from "./Dial"
 import { bubbles, rows } from "./elevation/bubbles"
@@ -9,7 +10,7 @@ import { Elevation } from "./elevation/Elevation"
 import { extent, frameOf, placeAt, roomFor } from "./elevation/frame"
 import { Openings } from "./elevation/Openings"
 import type { View } from "./elevation/Pins"
-import { Seen, viewsOf } from "./elevation/Seen"
+import { Seen, tubesOn, viewsOf } from "./elevation/Seen"
 import { Glass } from "./Glass"
 import { Lines, Why } from "./Lines"
 import { glassOf, planOf } from "./marks"
@@ -231,6 +232,44 @@ describe("the sides of a vessel", () => {
   it("are called as they stand or lie", () => {
     expect(viewsOf(SHAPE).map(([, name]) => name)).toEqual(["front", "behind", "left end", "right end"])
     expect(viewsOf(STANDING).map(([, name]) => name)).toEqual(["front", "behind", "bottom", "top"])
+  })
+
+  it("are the six faces of a box", () => {
+    expect(viewsOf({ ...STANDING, form: "box" }).map(([view]) => view)).toEqual(["front", "back", "left", "right", "end 1", "end 2"])
+  })
+
+  it("show every tube of a plate apart from the others, within it", () => {
+    const tubes = tubesOn({ ...SHAPE, diameter: 0.3, tubes: [{ count: 19, diameter: 0.016, length: 0.4 }] })
+    expect(tubes).toHaveLength(19)
+    for (const [i, [h, u, d]] of tubes.entries()) {
+      expect(Math.hypot(h, u) + d / 2).toBeLessThan(0.15)
+      for (const [a, b] of tubes.slice(i + 1)) expect(Math.hypot(h - a, u - b)).toBeGreaterThan(d)
+    }
+  })
+})
+
+describe("sections and the valves between them", () => {
+  const named = (...names: string[]) => names.map((name, i) => ({ name, gauged: i === 0 }))
+  const valve = (name: string, ...between: [string, string]) => ({ name, between })
+
+  it("go round where they are a ring, and nowhere else", () => {
+    const ring = [valve("1", "a", "b"), valve("2", "c", "b"), valve("3", "c", "a")]
+    expect(ringOf(named("a", "b", "c"), ring)).toEqual(["a", "b", "c"])
+    expect(ringOf(named("a", "b", "c"), ring.slice(0, 2))).toBeNull()
+  })
+
+  it("spread from the gauge, by how many valves they are away", () => {
+    const tee = [valve("1", "a", "b"), valve("2", "b", "c"), valve("3", "b", "d")]
+    expect(columnsOf(named("a", "b", "c", "d"), tee)).toEqual([["a"], ["b"], ["c", "d"]])
+  })
+
+  it("are turned by a click, and say whether they are shut", () => {
+    const turn = vi.fn()
+    render(<CircuitPicture sections={named("a", "b")} valves={[{ ...valve("cock", "a", "b"), shut: true }]} width={390} height={200} turn={turn} />)
+    const cock = screen.getByRole("button", { name: "cock, between a and b: shut" })
+    fireEvent.click(cock)
+    fireEvent.keyDown(cock, { key: " " })
+    expect(turn.mock.calls).toEqual([["cock"], ["cock"]])
   })
 })
 
