@@ -67,6 +67,7 @@ def walk(page: Page) -> None:
     hang_up(page)
     soap(page)
     valves(page)
+    sections(page)
     bench(page)
 
 
@@ -94,7 +95,6 @@ def records(page: Page) -> None:
         page.get_by_label(f"Compare Wharf receiver, {trial} trial").check()
     page.get_by_role("link", name="Compare").click()
     expect(page.get_by_test_id("trend")).to_be_visible()
-    take(page, "compare")
     page.get_by_role("link", name="Due").click()
     expect(page.get_by_role("heading", name="Overdue")).to_be_visible()
     page.get_by_role("link", name="Carry and keep").click()
@@ -107,7 +107,11 @@ def records(page: Page) -> None:
         download.value.save_as(file)
         page.get_by_label("File to bring back").set_input_files(file)
         expect(page.get_by_test_id("package")).to_be_visible(timeout=60_000)
-        take(page, "keep")
+    home(page)
+    vessel(page, "Skylark")
+    page.get_by_role("link", name="Its leaks").click()
+    expect(page.get_by_test_id("leak-story").first).to_be_visible()
+    take(page, "leaks")
 
 
 def vessel(page: Page, name: str) -> None:
@@ -160,6 +164,36 @@ def valves(page: Page) -> None:
             page.keyboard.press("u")
         expect(page.get_by_test_id(panel)).to_be_visible()
         take(page, f"bench-{panel}")
+
+
+def sections(page: Page) -> None:
+    """The loop on the simulated rig, its sections shut off one after another; one of them leaks."""
+    home(page)
+    vessel(page, "Glasshouse loop")
+    page.keyboard.press("p")
+    page.get_by_role("tab", name="Kit and water").click()
+    page.get_by_label("Air still inside").fill("1 mL")
+    page.get_by_text("What is tried").click()
+    page.get_by_role("button", name="Freeze and go to the bench").click()
+    page.get_by_label("It leaks in").select_option("south bench")
+    page.get_by_label("It leaks", exact=True).fill("2 mL/h")
+    page.get_by_label("Its clock goes").select_option("10")
+    page.get_by_role("button", name="Try it on the simulated rig").click()
+    page.get_by_role("button", name="Vent shut").click()
+    expect(page.get_by_test_id("now")).to_contain_text("Raise to")
+    for made in range(1, 5):
+        page.keyboard.press("p")
+        expect(page.get_by_test_id("strokes")).to_have_text(str(made))
+        page.wait_for_timeout(700)
+    page.keyboard.press("z")
+    page.get_by_label("The rig's clock").select_option("60")
+    for held in range(1, 5):
+        page.keyboard.press("y")
+        expect(page.get_by_role("list", name="Holds of sections").get_by_role("listitem")).to_have_count(held)
+        page.wait_for_timeout(12_000)
+    take(page, "bench-sections")
+    page.keyboard.press("d")
+    expect(page.get_by_test_id("now")).to_contain_text("umped")
 
 
 def bench(page: Page) -> None:

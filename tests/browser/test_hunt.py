@@ -187,6 +187,7 @@ def test_a_loop_of_four_sections_is_shut_off_one_by_one_and_shows_the_one_that_l
     rewind(key, 30)
     workshop.get(f"/trials/{key}/bench")
     shop.goto(f"{server.url}/trials/{key}/bench")
+    expect(shop.get_by_role("tab", name="Sections")).to_be_visible()
     shop.keyboard.press("z")
     panel = shop.get_by_test_id("sections")
     expect(panel).to_contain_text("4 of 4 sections open to the gauge")

@@ -15,8 +15,9 @@ from toadbell.shed.drawn import drawn, worked_out
 from toadbell.shed.wire import WrittenSheet
 from toadbell.trials.bench.api import log_of
 from toadbell.trials.bench.leaks import leaks_out
-from toadbell.trials.bench.run_state import course_from
-from toadbell.trials.bench.shapes import LeakOut, LogLine, Point
+from toadbell.trials.bench.run_state import course_from, run_state
+from toadbell.trials.bench.sections import circuit_out
+from toadbell.trials.bench.shapes import CircuitOut, LeakOut, LogLine, Point
 from toadbell.trials.judge.api import JudgeOut, judge_out
 from toadbell.trials.models import Event, Trial
 
@@ -54,6 +55,7 @@ class RecordOut(Schema):
     stages: list[StageReached]
     log: list[LogLine]
     leaks: list[LeakOut]
+    circuit: CircuitOut | None
     attachments: list[AttachmentOut]
     next_dates: list[NextDate]
 
@@ -85,6 +87,7 @@ def record_of(trial: Trial, request: HttpRequest) -> RecordOut:
         stages=_stages(judged, events),
         log=log_of(events, trial.test_pressure),
         leaks=leaks_out(trial),
+        circuit=circuit_out(trial, run_state(trial, events), events),
         attachments=[attachment_out(one) for one in pictures.filter(trial=None) | pictures.filter(trial=trial)],
         next_dates=judged.advice.next_dates if judged.decision and judged.decision.pressure is not None else [],
     )

@@ -88,6 +88,7 @@ class Sheet:
         return [
             *self._hold(),
             *self._leaks(),
+            *self._sections(),
             *self._evidence(full),
             *([KeepTogether(decided)] if full else decided),
             *self._pictures(None if full else 4),
@@ -299,6 +300,18 @@ class Sheet:
             if len(leak.story) > 2:
                 lines += [para(f"Trial {one.trial}: {one.says}", SMALL) for one in leak.story[1:]]
         return [*part("Leaks and mends"), *lines]
+
+    def _sections(self) -> list[Flowable]:
+        """The leak of each section that valves parted, where any was held."""
+        circuit = self.record.circuit
+        if circuit is None or circuit.says is None:
+            return []
+        lines = [
+            para(phrases.say("hunt.section-line", name=one.name, low=one.low, high=one.high), SMALL)
+            for one in circuit.sections
+            if one.low is not None and one.high is not None
+        ]
+        return [*part("Sections"), para(circuit.says), *lines]
 
     def _evidence(self, full: bool) -> list[Flowable]:
         ledger = self.judge.advice.evidence

@@ -6070,6 +6070,7 @@ export interface components {
             log: components["schemas"]["LogLine"][];
             /** Leaks */
             leaks: components["schemas"]["LeakOut"][];
+            circuit: components["schemas"]["CircuitOut"] | null;
             /** Attachments */
             attachments: components["schemas"]["AttachmentOut"][];
             /** Next Dates */

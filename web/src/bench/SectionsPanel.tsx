@@ -1,16 +1,12 @@
 import { useState } from "react"
 import { useKeys } from "../app/keys"
 import { Alert } from "../parts/Alert"
-import { CircuitPicture } from "../parts/CircuitPicture"
-import { clock, digits, type Habit } from "../parts/units"
+import { between, CircuitPicture } from "../parts/CircuitPicture"
+import { clock, type Habit } from "../parts/units"
 import { useSize } from "../parts/useSize"
 import type { BenchState, Hands } from "./queries"
 
 type Circuit = NonNullable<BenchState["circuit"]>
-
-const rate = (value: number) => digits(value * 3.6e9, 2)
-const between = (one: { low?: number | null; high?: number | null }) =>
-  one.low == null || one.high == null ? null : one.low > 0 ? `${rate(one.low)} to ${rate(one.high)} mL/h` : `under ${rate(one.high)} mL/h`
 
 /** Sections shut off one after another: which are open now, what each hold told, and which to shut next. */
 export function SectionsPanel({ bench, hands }: { bench: BenchState; hands: Hands; habit: Habit }) {

@@ -1,8 +1,16 @@
 import type { Schema } from "../api/client"
+import { digits } from "./units"
 
 type Section = Pick<Schema["CircuitSectionOut"], "name" | "gauged"> & { open?: boolean; note?: string; leaks?: boolean }
 type Valve = { name: string; between: readonly string[]; shut?: boolean; wanted?: boolean }
 type CircuitProps = { sections: Section[]; valves: Valve[]; width: number; height: number; turn?: (name: string) => void }
+
+/** A leak between what it lies, as it is read on a section. */
+export function between({ low, high }: { low?: number | null; high?: number | null }): string | null {
+  const rate = (value: number) => digits(value * 3.6e9, 2)
+  if (low == null || high == null) return null
+  return low > 0 ? `${rate(low)} to ${rate(high)} mL/h` : `under ${rate(high)} mL/h`
+}
 
 const ROOM = { x: 84, y: 46 }
 /** Half of a section's box, px; narrower on a phone. */

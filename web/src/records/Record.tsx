@@ -9,7 +9,7 @@ import { Failed } from "../app/states"
 import { useTheme } from "../app/theme"
 import { TrialHead } from "../app/TrialHead"
 import { habitFor, type Habit } from "../parts/units"
-import { Course, Decided, Hold, Kept, Leaks, Plan, Title, Checked, Vessel } from "./parts"
+import { Course, Decided, Hold, Kept, Leaks, Plan, Sections, Title, Checked, Vessel } from "./parts"
 
 type RecordOut = Schema["RecordOut"]
 
@@ -86,6 +86,7 @@ function Page({ record, habit }: { record: RecordOut; habit: Habit }) {
             judge.verdict && <Hold record={record} habit={habit} />
           )}
           <Leaks record={record} />
+          <Sections record={record} />
           <Decided record={record} habit={habit} />
           <Kept record={record} />
           <footer className="mt-5 border-t-line border-ink pt-2 text-fine text-quiet">

@@ -1,6 +1,7 @@
 import { useMemo, type ReactNode } from "react"
 import type { Schema } from "../api/client"
 import { Checks } from "../parts/Checks"
+import { between, CircuitPicture } from "../parts/CircuitPicture"
 import { CourseChart } from "../parts/CourseChart"
 import { Elevation } from "../parts/elevation/Elevation"
 import { extent } from "../parts/elevation/frame"
@@ -258,6 +259,21 @@ export function Decided({ record, habit }: { record: RecordOut; habit: Habit }) 
       ) : (
         <p>Not decided. The evidence says: {advice.says}</p>
       )}
+    </Part>
+  )
+}
+
+/** The leak of each section that valves parted, where any was held. */
+export function Sections({ record }: { record: RecordOut }) {
+  const { circuit } = record
+  if (!circuit?.says) return null
+  const told = circuit.sections.map((one) => ({ ...one, note: between(one) ?? undefined, leaks: (one.low ?? 0) > 0 }))
+  return (
+    <Part title="Sections">
+      <p>{circuit.says}</p>
+      <div className="max-w-full overflow-x-auto">
+        <CircuitPicture sections={told} valves={circuit.valves} width={460} height={220} />
+      </div>
     </Part>
   )
 }
