@@ -108,7 +108,7 @@ def records(page: Page) -> None:
         page.get_by_label("File to bring back").set_input_files(file)
         expect(page.get_by_test_id("package")).to_be_visible(timeout=60_000)
     home(page)
-    vessel(page, "Skylark")
+    vessel(page, "Wharf receiver")
     page.get_by_role("link", name="Its leaks").click()
     expect(page.get_by_test_id("leak-story").first).to_be_visible()
     take(page, "leaks")
@@ -188,7 +188,7 @@ def sections(page: Page) -> None:
     page.keyboard.press("z")
     page.get_by_label("The rig's clock").select_option("60")
     for held in range(1, 5):
-        page.keyboard.press("y")
+        page.get_by_role("button", name=re.compile("^(Hold them all|Next:)")).click()
         expect(page.get_by_role("list", name="Holds of sections").get_by_role("listitem")).to_have_count(held)
         page.wait_for_timeout(12_000)
     take(page, "bench-sections")
