@@ -16,6 +16,7 @@ from toadbell.core.judge.outliers import Found
 from toadbell.core.judge.posterior import Posterior, posterior
 from toadbell.core.judge.preprocess import EMPTY, Asked, Readings, observed, read
 from toadbell.core.judge.remedies import settle_it
+from toadbell.core.judge.stretches import cut, lows_of, points_for, together
 from toadbell.core.judge.unknowns import scaled
 from toadbell.core.phrases import amount, joined, of_scale, say
 from toadbell.core.physics.materials import figures_of
@@ -65,11 +66,14 @@ def judge_with_points(
 
 def weighed_hold(log: Log, sheet: HoldSheet, asked: Asked) -> Weighed:
     """What the log says of the leak, whatever would be accepted; raises SheetError where it cannot be used."""
+    log, low = cut(log, sheet)
     r = read(log, sheet, asked)
     across = sheet.shell.inside_diameter if sheet.shell else None
     medium = hd.medium_of(r.content, r.start, across, barometer=log.barometer is not None, unsaid=unsaid_of(sheet))
     quick = asked.quick or asked.so_far
-    seen = observed(r, medium, hd.FEW_POINTS if quick else hd.MOST_POINTS)
+    lows = lows_of(low, sheet, asked)
+    alone = observed(r, medium, hd.FEW_POINTS if quick else points_for(r, lows))
+    seen = together(alone, r, lows, medium, quick=quick)
     known = STATED if sheet.compliance else COMPUTED
     return Weighed(r, medium, seen, posterior(seen, known, quick=quick))
 

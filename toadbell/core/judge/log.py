@@ -26,6 +26,7 @@ class Log:
     column.
 
     barometer  pressure of the outer air, Pa, absolute; between its readings along a straight line
+    began      the first reading on the log's own clock, s; 0 where it tells the time of day
     """
 
     time: Array
@@ -33,6 +34,7 @@ class Log:
     water_temperature: Array | None = None
     air_temperature: Array | None = None
     barometer: Array | None = None
+    began: float = 0.0
 
 
 def read_log(path: Path) -> Log:
@@ -68,6 +70,7 @@ def parse_log(text: str) -> Log:
         column("water_temperature"),
         column("air_temperature"),
         _between(times, column("barometer")),
+        began=float(times[0]) if "elapsed" in columns else 0.0,
     )
 
 

@@ -7,6 +7,9 @@ stand at that pressure), and the thermometer says by how much the water has outg
     content  = c − q ∫((P − P_s)/(P₀ − P_s))^p dt + v(t) − B (1 − e^(−t/τ_s)) − dissolved air − creep + reading error
     warmth   = o + v(t − lag), nearer to the room + what the probe does alone + reading error
 
+A run may have several stretches that were shut in, a test hold and low holds beside it: each has its own c and its own
+settling, all have one v, one leak law. What leaks or is pumped between them is none of theirs.
+
 v is the water following the room with a first-order lag τ: the room begins some degrees away and wanders from there
 (Newton's cooling, driven by a random walk), with a small random walk on top for all else that creeps unseen. What is
 not known (τ, how far the room is away and how much it wanders, share and lag of the thermometer, the leak's power of
@@ -16,6 +19,7 @@ log. Given all that, leak and offsets come out by generalised least squares.
 
 import statistics
 from dataclasses import dataclass, field
+from typing import Literal
 
 import numpy as np
 
@@ -38,6 +42,25 @@ BORDER = 1e30
 
 
 @dataclass(frozen=True)
+class Stretch:
+    """A stretch that was shut in: its points, from the first to before the last.
+
+    settles  how far what settles in it goes, as a part of what it does in a test hold from no pressure
+    uneven   what each of its points may be out, as a part of what one of a test hold alone is: fewer points are more
+             readings each
+    creeps, dissolves  the same of a wall that creeps, against its sense after coming down, and of air that dissolves
+    """
+
+    first: int
+    last: int
+    role: Literal["low", "test"] = "test"
+    settles: float = 1.0
+    creeps: float = 1.0
+    dissolves: float = 1.0
+    uneven: float = 1.0
+
+
+@dataclass(frozen=True)
 class Observed:
     """The readings, averaged to a few dozen points, and what sets the scale of the rest.
 
@@ -54,6 +77,8 @@ class Observed:
     law         how the leak is taken to behave
     warmth, warmth_error  the same as content and its error by the thermometer, m³; None without one
     offsets     (points, steps): one column of 0 and 1 for each step cut out
+    stretches   the test hold and the low holds, on one clock; none where it is a test hold alone
+    softer      compliance at each point over that at the pressure of the test hold; none where it is alone
     """
 
     time: Array
@@ -73,6 +98,23 @@ class Observed:
     warmth: Array | None = None
     warmth_error: Array | None = None
     offsets: Array = field(default_factory=lambda: np.empty((0, 0)))
+    stretches: tuple[Stretch, ...] = ()
+    softer: Array = field(default_factory=lambda: np.empty(0))
+
+    @property
+    def parts(self) -> tuple[Stretch, ...]:
+        """Its stretches; all of it where it is a test hold alone."""
+        return self.stretches or (Stretch(0, len(self.time)),)
+
+    @property
+    def test(self) -> Stretch:
+        """The test hold among them."""
+        return next(part for part in self.parts if part.role == "test")
+
+    @property
+    def span(self) -> float:
+        """How long the test hold is, s."""
+        return float(self.time[self.test.last - 1] - (self.time[self.test.first] if self.stretches else 0.0))
 
     @property
     def unknown(self) -> tuple[str, ...]:
@@ -114,9 +156,10 @@ def weigh(guesses: Array, seen: Observed) -> Weighed:
     best = (inverse @ by_content[:, :, None])[:, :, 0]
     misfit = (content**2).sum(axis=1) - (best * by_content).sum(axis=1)
     fits = -logs - np.linalg.slogdet(information)[1] / 2 - misfit / 2
-    fits = np.where(lost[:, -1] < LEAST_OPEN * seen.time[-1], SHUT, fits)
-    scale = unit / seen.time[-1]
-    first = seen.time[-1] / lost[:, -1]
+    end = lost[:, seen.test.last - 1]
+    fits = np.where(end < LEAST_OPEN * seen.span, SHUT, fits)
+    scale = unit / seen.span
+    first = seen.span / end
     return Weighed(fits, best[:, 0] * scale, np.sqrt(inverse[:, 0, 0]) * scale, first, ratio[:, 0, 0])
 
 
@@ -154,13 +197,29 @@ def _lost(unknown: Scaled, seen: Observed) -> Array:
         1 - shuts
     )
     flow = np.where(above > 0, np.maximum(above, 1e-9) ** unknown.power[:, :, 0], 0.0)
-    flow = flow * np.clip(
-        (seen.time[None, :] - unknown.begins[:, :, 0] * seen.time[-1]) / (0.02 * seen.time[-1]) + 1.0, 0.0, 1.0
-    )
+    if not seen.stretches or "begins" in seen.unknown:
+        since = seen.time - seen.time[seen.test.first] if seen.stretches else seen.time
+        begun = (since[None, :] - unknown.begins[:, :, 0] * seen.span) / (0.02 * seen.span) + 1.0
+        flow = flow * np.clip(begun, 0.0, 1.0)
+    if seen.stretches:
+        return _lost_in_each(flow, seen)
     before = seen.time[:1] * flow[:, :1]
     steps = np.diff(seen.time)[None, :] * (flow[:, 1:] + flow[:, :-1]) / 2
     found = np.concatenate([before, before + np.cumsum(steps, axis=1)], axis=1)
     return np.maximum(found, 1e-6 * seen.time[-1] * (seen.time > seen.time[0]))
+
+
+def _lost_in_each(flow: Array, seen: Observed) -> Array:
+    """The same in each stretch from its own beginning."""
+    found = np.zeros_like(flow)
+    for part in seen.parts:
+        own, time = flow[:, part.first : part.last], seen.time[part.first : part.last]
+        found[:, part.first + 1 : part.last] = np.cumsum(
+            np.diff(time)[None, :] * (own[:, 1:] + own[:, :-1]) / 2, axis=1
+        )
+    end = seen.test.last - 1
+    found[:, end] = np.maximum(found[:, end], 1e-6 * seen.span)
+    return found
 
 
 def _observed(unknown: Scaled, seen: Observed, ratio: Array) -> Array:
@@ -179,25 +238,42 @@ def _observed(unknown: Scaled, seen: Observed, ratio: Array) -> Array:
 
 def _taken_up(unknown: Scaled, seen: Observed) -> Array:
     """What went into solution, and into the creeping wall, since the vessel was shut in, m³, (guesses, points, 1)."""
-    time = seen.time[None, :, None]
+    time = _since(seen)[None, :, None]
     squeezed = (seen.vessel.air + unknown.air) * seen.vessel.squeezed
     elastic = seen.vessel.elastic + unknown.give * seen.vessel.pressure
     dissolved = unknown.dissolved * squeezed * -np.expm1(-time / unknown.dissolving)
-    return np.asarray(dissolved + unknown.grows * elastic * np.log1p(time / unknown.grown_from))
+    crept = unknown.grows * elastic * np.log1p(time / unknown.grown_from)
+    if not seen.stretches:
+        return np.asarray(dissolved + crept)
+    return np.asarray(_each(seen, "dissolves") * dissolved + _each(seen, "creeps") * crept)
+
+
+def _since(seen: Observed) -> Array:
+    """s at each point since its own stretch was shut in."""
+    if not seen.stretches:
+        return seen.time
+    return np.concatenate([seen.time[part.first : part.last] - seen.time[part.first] for part in seen.parts])
+
+
+def _each(seen: Observed, what: Literal["settles", "creeps", "dissolves", "uneven"]) -> Array:
+    """A figure of each stretch at its points, (1, points, 1)."""
+    return np.concatenate([np.full(part.last - part.first, getattr(part, what)) for part in seen.parts])[None, :, None]
 
 
 def _design(lost: Array, seen: Observed) -> Array:
     """(guesses, points, columns): the leak as a part of the hold's length, offset of the content, of the warmth,
     steps.
     """
-    n, guesses = len(seen.time), len(lost)
+    n, guesses, parts = len(seen.time), len(lost), seen.parts
     rows = n if seen.warmth is None else 2 * n
     steps = seen.offsets.shape[1]
-    design = np.zeros((guesses, rows, 2 + (rows > n) + steps))
-    design[:, :n, 0] = -lost / lost[:, -1:]
-    design[:, :n, 1] = 1.0
-    if rows > n:
-        design[:, n:, 2] = 1.0
+    design = np.zeros((guesses, rows, 1 + len(parts) * (1 + (rows > n)) + steps))
+    end = seen.test.last - 1
+    design[:, :n, 0] = -lost / lost[:, end : end + 1]
+    for k, part in enumerate(parts):
+        design[:, part.first : part.last, 1 + k] = 1.0
+        if rows > n:
+            design[:, n + part.first : n + part.last, 1 + len(parts) + k] = 1.0
     if steps:
         design[:, :n, -steps:] = seen.offsets
     return design
@@ -218,17 +294,38 @@ def _covariance(unknown: Scaled, seen: Observed, ratio: Array) -> Array:
         moved = np.concatenate([moved, (1 - towards) * follows + towards * felt], axis=1)
     total = seen.swelling**2 * ((moved @ room) @ np.swapaxes(moved, 1, 2))
     creep = (unknown.creep * seen.creep) ** 2
-    settled = unknown.settled * seen.inside * -np.expm1(-seen.time[None, :, None] / unknown.settling)
-    total[:, :n, :n] += creep * np.minimum(seen.time[:, None], seen.time[None, :]) + settled @ np.swapaxes(
-        settled, 1, 2
-    )
+    settled = unknown.settled * seen.inside * -np.expm1(-_since(seen)[None, :, None] / unknown.settling)
+    total[:, :n, :n] += creep * np.minimum(seen.time[:, None], seen.time[None, :]) + _settled(settled, seen)
     total[:, :n, :n] += seen.drift**2 * np.outer(seen.time, seen.time)
     own = np.arange(n)
-    total[:, own, own] += (unknown.error[:, :, 0] * seen.error) ** 2 + seen.uneven**2
+    uneven = seen.uneven * _each(seen, "uneven")[:, :, 0] if seen.stretches else seen.uneven
+    total[:, own, own] += (unknown.error[:, :, 0] * _softened(unknown, seen, ratio)) ** 2 + uneven**2
     if seen.warmth_error is not None:
         total[:, n + own, n + own] += (ERROR * seen.warmth_error) ** 2 + (WALL_WAVERS * seen.swelling) ** 2
         total[:, n:, n:] += _wandered(unknown, seen)
     return np.asarray(total)
+
+
+def _settled(settled: Array, seen: Observed) -> Array:
+    """Covariance of what settles, by its course (guesses, points, 1): each stretch by itself."""
+    if not seen.stretches:
+        return np.asarray(settled @ np.swapaxes(settled, 1, 2))
+    found = np.zeros((len(settled), len(seen.time), len(seen.time)))
+    for part in seen.parts:
+        own = part.settles * settled[:, part.first : part.last]
+        found[:, part.first : part.last, part.first : part.last] = own @ np.swapaxes(own, 1, 2)
+    return found
+
+
+def _softened(unknown: Scaled, seen: Observed, ratio: Array) -> Array:
+    """1 σ of each reading as a volume, (guesses, points): lower down, air that nobody stated makes it softer than
+    reckoned.
+    """
+    if not seen.stretches:
+        return seen.error[None, :]
+    air = unknown.air[:, :, 0] * ATMOSPHERE / (ATMOSPHERE + seen.pressure[None, :]) ** 2
+    own = 1 + (air + unknown.give[:, :, 0]) / (seen.vessel.compliance * seen.softer[None, :])
+    return np.asarray(np.maximum(own, 0.2) / ratio[:, :, 0] * seen.error[None, :])
 
 
 def _wandered(unknown: Scaled, seen: Observed) -> Array:

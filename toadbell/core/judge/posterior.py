@@ -49,6 +49,7 @@ class Posterior:
     laws      probability of each law of leaking
     weights, guesses, names  of what is not known, by how well they explain the log, the leak being a steady one
     lessens   the mean leak over the hold as a part of the one at shut-in
+    several   there were low holds
     """
 
     values: Array
@@ -62,14 +63,19 @@ class Posterior:
     weights: Array
     guesses: Array
     names: tuple[str, ...]
+    several: bool = False
 
     def below(self, leak: float, *, by_gauge: bool) -> float:
         """The probability that the leak was no more than so much, m³/s."""
         return _below(self.values, self.by_gauge if by_gauge else self.parts, leak)
 
     def band(self, *, by_gauge: bool) -> dict[str, float]:
-        """Median, and the narrowest band that holds BAND of the probability, m³/s: estimate, low, high."""
-        return _band(self.values, self.by_gauge if by_gauge else self.parts)
+        """Median, and the narrowest band that holds BAND of the probability, m³/s: estimate, low, high.
+
+        With low holds a leak is known so well that it matters when: down from shut-in to the mean over the hold.
+        """
+        found = _band(self.values, self.by_gauge if by_gauge else self.parts)
+        return {**found, "low": found["low"] * min(1.0, self.lessens)} if self.several else found
 
 
 def _below(values: Array, parts: Array, leak: float) -> float:
@@ -152,6 +158,7 @@ def posterior(seen: Observed, compliance_known: float, *, quick: bool = False) -
         weights=likely,
         guesses=steady.guesses,
         names=seen.unknown,
+        several=bool(seen.stretches),
     )
 
 

@@ -34,6 +34,8 @@ from some moment on."""
 OF_LAW: dict[Law, tuple[str, ...]] = {"steady": (), "shuts": ("opens",), "begins": ("begins",)}
 LATEST = 0.9
 """What begins in the last tenth of a hold cannot be told by any reading of it."""
+ENDS = 2.0
+"""How far leaks keep to the ends between a hole and a crack."""
 WANDERS = 0.004
 """One thermometer in some hundreds goes so far its own way that nothing else explains it: in the sun, in a draught, or
 badly fixed.
@@ -46,6 +48,7 @@ class Vessel:
 
     wall_swelling  by which the wall grows per kelvin, as a part of by how much the water outgrows it
     air            left in, at atmosphere, m³; squeezed: what a cubic metre of it takes up at the pressure held
+    air_doubt      1 σ of the air that was stated, m³: matters where it is soft, at a low pressure
     unstated_air   median (m³) and σ of its logarithm of air of which nothing was said; None where it was
     elastic        volume by which the wall has given, m³
     unknown_give   median of the give (m³ of volume per Pa) and σ of its logarithm where it is not known; None where it
@@ -53,11 +56,13 @@ class Vessel:
     creeps         part of the elastic volume by which it creeps in a time e times as long, median; 0 where it does not
     narrowest      how little below the pressure it was shut in at a leak may shut and be seen to, as a part of it
     compliance     m³/Pa as reckoned with what is known, at `pressure` (Pa): what is not known comes on top
+    several        there are holds at several pressures: how the leak goes with the pressure matters
     """
 
     wall_swelling: float = 0.17
     air: float = 0.0
     squeezed: float = 0.0
+    air_doubt: float = 0.0
     unstated_air: tuple[float, float] | None = None
     elastic: float = 0.0
     unknown_give: tuple[float, float] | None = None
@@ -65,6 +70,7 @@ class Vessel:
     narrowest: float = 0.002
     compliance: float = 1.0
     pressure: float = 1.0
+    several: bool = False
 
     @property
     def unsaid(self) -> bool:
@@ -117,7 +123,7 @@ def asked_of(vessel: Vessel, probe: bool, law: Law) -> tuple[str, ...]:
         *(WITH_PROBE if probe else ()),
         *(WITH_AIR if vessel.air > 0 or vessel.unstated_air else ()),
         *(WHERE_PLASTIC if vessel.creeps > 0 else ()),
-        *((AIR_UNSTATED,) if vessel.unstated_air else ()),
+        *((AIR_UNSTATED,) if vessel.unstated_air or vessel.air_doubt else ()),
         *((GIVE_UNKNOWN,) if vessel.unknown_give else ()),
     )
 
@@ -148,7 +154,7 @@ def scaled(guesses: Array, names: tuple[str, ...], follows: float, vessel: Vesse
         wall=vessel.wall_swelling * 0.06 * np.exp(0.8 * z["wall"]),
         creep=np.exp(0.8 * z["creep"]),
         error=ERROR * np.exp(0.3 * z["error"]),
-        power=0.75 + 0.25 * np.tanh(z["power"]) - 0.5 * np.clip(-z["power"] - 1.5, 0.0, 1.0),
+        power=_power(z["power"], vessel),
         settled=3e-4 * np.exp(1.3 * z["settled"]),
         settling=150.0 * np.exp(0.6 * z["settling"]),
         opens=1 - np.exp(np.log(vessel.narrowest) * phi(z["opens"])) if "opens" in z else nought,
@@ -161,9 +167,17 @@ def scaled(guesses: Array, names: tuple[str, ...], follows: float, vessel: Vesse
         dissolving=2400.0 * np.exp(0.7 * of("dissolving")),
         grows=vessel.creeps * np.exp(1.0 * of("grows")),
         grown_from=60.0 * np.exp(0.8 * of("grown_from")),
-        air=_unstated(of("air"), vessel.unstated_air),
+        air=_unstated(of("air"), vessel.unstated_air) + vessel.air_doubt * of("air"),
         give=_unstated(of("give"), vessel.unknown_give),
     )
+
+
+def _power(z: Array, vessel: Vessel) -> Array:
+    """With what power of the pressure it leaks: from a hole's root to a fine crack's one, seldom hardly at all; where
+    it matters, most leaks are one or the other.
+    """
+    ends = ENDS if vessel.several else 1.0
+    return np.asarray(0.75 + 0.25 * np.tanh(ends * z) - 0.5 * np.clip(-z - 1.5, 0.0, 1.0))
 
 
 def wanders(guesses: Array, names: tuple[str, ...]) -> Array:

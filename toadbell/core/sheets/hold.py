@@ -2,15 +2,30 @@
 
 from __future__ import annotations
 
+import itertools
 from typing import Literal
 
-from pydantic import model_validator
+from pydantic import Field, model_validator
 
 from toadbell.core.sheets.acceptance import Acceptance
-from toadbell.core.sheets.fields import Air, Compliance, Part, Pressure, Temperature, Volume
+from toadbell.core.sheets.fields import Air, Compliance, Duration, Part, Pause, Pressure, Temperature, Volume
 from toadbell.core.sheets.kit import Gauge, Thermometer
 from toadbell.core.sheets.plan import Hold
 from toadbell.core.sheets.vessel import Shell
+
+
+class HoldStretch(Part):
+    """A stretch that was shut in, from when to when on the log's own clock: the test hold, or a low hold beside it."""
+
+    role: Literal["low", "test"]
+    from_: Pause = Field(alias="from")
+    to: Duration
+
+    @model_validator(mode="after")
+    def _forward(self) -> HoldStretch:
+        if self.to <= self.from_:
+            raise ValueError("to: a hold ends after it begins")
+        return self
 
 
 class HoldSheet(Part):
@@ -26,10 +41,16 @@ class HoldSheet(Part):
     hold: Hold | None = None
     gauge: Gauge | None = None
     thermometer: Thermometer | None = None
+    holds: list[HoldStretch] = Field(default=[], max_length=12)
     acceptance: Acceptance
 
     @model_validator(mode="after")
     def _enough(self) -> HoldSheet:
         if self.volume is None and self.compliance is None:
             raise ValueError("volume: the volume of the vessel is needed, or its measured compliance")
+        if self.holds and sum(one.role == "test" for one in self.holds) != 1:
+            raise ValueError("holds: exactly one of them is the test hold")
+        ordered = sorted(self.holds, key=lambda one: one.from_)
+        if any(later.from_ < earlier.to - 1e-6 for earlier, later in itertools.pairwise(ordered)):
+            raise ValueError("holds: two of them overlap: give each its own times")
         return self
