@@ -6,6 +6,8 @@ SI numbers under keys that name no unit; not known is null.
 import datetime
 from typing import Literal
 
+from pydantic import Field
+
 from toadbell.core.answers import Answer
 from toadbell.core.lines import Line
 from toadbell.core.phrases import Sentence
@@ -66,6 +68,17 @@ class StepFound(Answer):
     put_back: bool = False
 
 
+class LowHold(Answer):
+    """A low hold beside the test hold: from when to when on the test hold's clock, s; shut in at Pa; what it fell by,
+    Pa.
+    """
+
+    began: float
+    ended: float
+    pressure: float
+    fell: float
+
+
 class JudgeAnswer(Answer):
     """What a hold proves. Leaks m³/s, pressures Pa, times s.
 
@@ -76,11 +89,15 @@ class JudgeAnswer(Answer):
     laws        how probable it is that the leak goes on steadily, shuts below the test pressure, or began during the
                 hold
     pressure_rate, drops_a_minute  of the mean leak where it leaks, else of the most that it may be; Pa/s, 1/min
+    low_holds   that were judged along with the test hold; left out where there was none
+    smallest_alone  smallest leak that the test hold alone could tell, m³/s; left out without low holds
     kelvin_to_explain  change of the water's temperature that would make the same drop, cooling positive; null where
                        unknown
     """
 
     verdict: Literal["tight", "leaking", "cannot-tell"]
+    low_holds: list[LowHold] = Field(default=[], exclude_if=lambda value: not value)
+    smallest_alone: float | None = Field(default=None, exclude_if=lambda value: value is None)
     leak: LeakEstimate
     limit: float
     confidence: float

@@ -6,7 +6,9 @@ import numpy as np
 
 from toadbell.core.judge.model import Observed, weigh
 from toadbell.core.judge.observations import MOST_POINTS, Medium, Unsaid, medium_of
+from toadbell.core.judge.pieces import LOW_POINTS, Piece, on_one_clock
 from toadbell.core.physics.content import AirContent, Content
+from toadbell.core.units import ATMOSPHERE
 
 TELL = 2.8
 """Standard deviations at which a leak is told from none with 97.5 % confidence four times in five."""
@@ -45,10 +47,28 @@ def kit_of(
     return Kit(gauge, thermometer, medium_of(content, pressure, diameter, unsaid=unsaid))
 
 
-def leak_sd(hold: float, every: float, kit: Kit, guess: Guess | None = None) -> float:
+@dataclass(frozen=True)
+class LowHolds:
+    """Low holds beside a test hold, as they are planned: at such a part of the test pressure, so long each, s; one
+    before, one after, or both.
+
+    between  what it takes to raise, and to come down, s
+    """
+
+    part: float = 0.2
+    long: float = 600.0
+    before: bool = True
+    after: bool = True
+    between: float = 300.0
+
+
+def leak_sd(
+    hold: float, every: float, kit: Kit, guess: Guess | None = None, low_holds: LowHolds | None = None
+) -> float:
     """1 σ of the leak after a hold of so long, read every so often (s), m³/s.
 
-    guess  as it usually is where there is none yet
+    guess      as it usually is where there is none yet
+    low_holds  beside it; none of a vessel under air, which is not reckoned here
     """
     readings = max(2.0, hold // every + 1)
     n = int(min(MOST_POINTS, readings))
@@ -73,9 +93,42 @@ def leak_sd(hold: float, every: float, kit: Kit, guess: Guess | None = None) -> 
     if kit.thermometer is not None:
         noise = np.full(n, medium.swelling * kit.thermometer / np.sqrt(counts))
         seen = replace(seen, warmth=np.zeros(n), warmth_error=noise)
+    if low_holds is not None:
+        seen = _with_low(seen, kit, low_holds, every)
     known = np.array([[(guess or {}).get(name, 0.0) for name in seen.unknown]])
     found = weigh(known, seen)
     return float((found.sd * found.first)[0])
+
+
+def _with_low(test: Observed, kit: Kit, low: LowHolds, every: float) -> Observed:
+    """A planned test hold with its low holds."""
+    vessel, medium = test.vessel, kit.medium
+    pressure = low.part * vessel.pressure
+    squeezed = vessel.air * ATMOSPHERE
+    softer = 1 + squeezed / medium.compliance * (
+        1 / (ATMOSPHERE + pressure) ** 2 - 1 / (ATMOSPHERE + vessel.pressure) ** 2
+    )
+    readings = max(2.0, low.long // every + 1)
+    n = int(min(LOW_POINTS, readings))
+    counts = readings / n
+    own = replace(
+        test,
+        time=np.linspace(0, low.long, n),
+        content=np.zeros(n),
+        error=np.full(n, softer * medium.compliance * kit.gauge / np.sqrt(counts)),
+        pressure=np.full(n, pressure),
+        warmth=None if test.warmth is None else np.zeros(n),
+        warmth_error=None
+        if kit.thermometer is None
+        else np.full(n, medium.swelling * kit.thermometer / np.sqrt(counts)),
+    )
+    span = float(test.time[-1])
+    pieces = [Piece(0.0, test, "test", vessel.pressure, 1.0)]
+    if low.before:
+        pieces.append(Piece(-low.between - low.long, own, "low", pressure, softer))
+    if low.after:
+        pieces.append(Piece(span + low.between, own, "low", pressure, softer))
+    return on_one_clock(pieces)
 
 
 def more_hold(away: float, sd: float, span: float, every: float, kit: Kit, guess: Guess) -> float | None:

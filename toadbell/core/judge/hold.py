@@ -1,6 +1,6 @@
 """The judgement on a hold: tight, leaking, or cannot tell, and by how much."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Literal
 
@@ -16,7 +16,7 @@ from toadbell.core.judge.outliers import Found
 from toadbell.core.judge.posterior import Posterior, posterior
 from toadbell.core.judge.preprocess import EMPTY, Asked, Readings, observed, read
 from toadbell.core.judge.remedies import settle_it
-from toadbell.core.judge.stretches import cut, lows_of, points_for, together
+from toadbell.core.judge.stretches import Low, cut, low_told, lows_of, points_for, together
 from toadbell.core.judge.unknowns import scaled
 from toadbell.core.phrases import amount, joined, of_scale, say
 from toadbell.core.physics.materials import figures_of
@@ -37,12 +37,18 @@ class Judged:
 
 @dataclass(frozen=True)
 class Weighed:
-    """A log as it was read, and the leak by it: to be judged by one acceptance or another."""
+    """A log as it was read, and the leak by it: to be judged by one acceptance or another.
+
+    lows   the low holds that were read along with it
+    alone  1 σ of the leak by the test hold alone, m³/s; None where it is alone
+    """
 
     readings: Readings
     medium: hd.Medium
     seen: Observed
     found: Posterior
+    lows: list[Low] = field(default_factory=list)
+    alone: float | None = None
 
 
 def judge(
@@ -75,7 +81,8 @@ def weighed_hold(log: Log, sheet: HoldSheet, asked: Asked) -> Weighed:
     alone = observed(r, medium, hd.FEW_POINTS if quick else points_for(r, lows))
     seen = together(alone, r, lows, medium, quick=quick)
     known = STATED if sheet.compliance else COMPUTED
-    return Weighed(r, medium, seen, posterior(seen, known, quick=quick))
+    without = posterior(alone, known, quick=True).sd if lows else None
+    return Weighed(r, medium, seen, posterior(seen, known, quick=quick), lows, without)
 
 
 def unsaid_of(sheet: HoldSheet) -> hd.Unsaid:
@@ -96,21 +103,14 @@ def unsaid_of(sheet: HoldSheet) -> hd.Unsaid:
 def judged_by(weighed: Weighed, sheet: HoldSheet, asked: Asked, *, baseline_folder: Path | None = None) -> Judged:
     """The judgement on what was weighed by the sheet's acceptance, which may be another than it was weighed with."""
     with of_scale(weighed.readings.start if sheet.test_pressure is None else sheet.test_pressure):
-        return _answer(weighed.readings, weighed.seen, weighed.found, sheet, asked, weighed.medium, baseline_folder)
+        return _answer(weighed, sheet, asked, baseline_folder)
 
 
 # -- the answer --------------------------------------------------------------------------------
 
 
-def _answer(
-    r: Readings,
-    seen: Observed,
-    found: Posterior,
-    sheet: HoldSheet,
-    asked: Asked,
-    medium: hd.Medium,
-    folder: Path | None,
-) -> Judged:
+def _answer(weighed: Weighed, sheet: HoldSheet, asked: Asked, folder: Path | None) -> Judged:
+    r, medium, seen, found = weighed.readings, weighed.medium, weighed.seen, weighed.found
     span = float(r.log.time[r.kept[-1]] - r.log.time[r.kept[0]])
     C = medium.compliance
     drop = float(r.pressure[r.kept[0]] - r.pressure[r.kept[-1]]) + sum(s.by for s in r.steps if s.kind == "jump")
@@ -169,6 +169,8 @@ def _answer(
         settle_it=[],
         notes=_notes(r, sheet),
         lines=[],
+        low_holds=[low_told(low) for low in weighed.lows],
+        smallest_alone=None if weighed.alone is None else detectability.TELL * weighed.alone,
     )
     answer = answer.model_copy(
         update={

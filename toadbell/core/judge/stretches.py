@@ -10,8 +10,10 @@ import numpy as np
 
 from toadbell.core.arrays import Array
 from toadbell.core.judge import observations as hd
+from toadbell.core.judge.answers import LowHold
 from toadbell.core.judge.log import Log
-from toadbell.core.judge.model import Observed, Stretch
+from toadbell.core.judge.model import Observed
+from toadbell.core.judge.pieces import AIR_DOUBT, AIR_FLOOR, LOW_POINTS, Piece, on_one_clock
 from toadbell.core.judge.preprocess import Asked, Readings, observed, read
 from toadbell.core.physics.content import AirContent, Content
 from toadbell.core.sheets import HoldSheet, SheetError
@@ -19,12 +21,8 @@ from toadbell.core.sheets import HoldSheet, SheetError
 MANY = 1000
 """Of more readings than that, fewer points tell as much."""
 POINTS_OF_MANY, LOW_POINTS_OF_MANY = 20, 4
-LOW_POINTS, FEW_LOW_POINTS = 10, 6
-"""A low hold is averaged to so many points; to fewer where the answer has to be quick."""
-LEAST_SETTLES = 0.3
-"""After a small step, too, seals move: so much of what they do after a large one, at the least."""
-AIR_DOUBT, AIR_FLOOR = 0.2, 1e-5
-"""1 σ of air that was stated: as a part of it, and of the vessel's volume."""
+FEW_LOW_POINTS = 6
+"""To so many a low hold is averaged where the answer has to be quick."""
 
 
 @dataclass(frozen=True)
@@ -84,6 +82,17 @@ def lows_of(logs: Sequence[tuple[float, Log]], sheet: HoldSheet, asked: Asked) -
     return found
 
 
+def low_told(low: Low) -> LowHold:
+    """A low hold as the answer tells it."""
+    time, pressure = low.readings.log.time[low.readings.kept], low.readings.pressure[low.readings.kept]
+    return LowHold(
+        began=low.began + float(time[0]),
+        ended=low.began + float(time[-1]),
+        pressure=low.readings.start,
+        fell=float(pressure[0] - pressure[-1]),
+    )
+
+
 def points_for(r: Readings, lows: Sequence[Low]) -> int:
     """To how many points a test hold is averaged, low holds beside it or none."""
     return POINTS_OF_MANY if lows and len(r.kept) > MANY else hd.MOST_POINTS
@@ -93,58 +102,18 @@ def together(test: Observed, r: Readings, lows: Sequence[Low], medium: hd.Medium
     """The test hold with its low holds, on one clock from the first of them on."""
     if not lows:
         return test
-    few = len(r.kept) > MANY
-    most = FEW_LOW_POINTS if quick else LOW_POINTS_OF_MANY if few else LOW_POINTS
-    pieces = sorted(
-        [
-            (0.0, r, test, "test"),
-            *((low.began, low.readings, _seen(low.readings, medium, most), "low") for low in lows),
-        ],
-        key=lambda piece: piece[0],
-    )
-    warm = all(seen.warmth is not None for _, _, seen, _ in pieces)
-    begun, reference = pieces[0][0], r.content.compliance(r.start)
-    stretches: list[Stretch] = []
-    at, before = 0, 0.0
-    for _, own, seen, role in pieces:
-        step = (own.start - before) / r.start
-        stretches.append(
-            Stretch(
-                at,
-                at + len(seen.time),
-                "test" if role == "test" else "low",
-                settles=1.0 if role == "test" else max(LEAST_SETTLES, min(1.0, abs(step))),
-                creeps=1.0 if role == "test" else step,
-                uneven=_uneven(role, own, len(seen.time)),
-                dissolves=1.0 if role == "test" else (own.start / r.start if step > 0 else 0.0),
-            )
-        )
-        at, before = at + len(seen.time), own.start
-    volume = r.content.volume
+    most = FEW_LOW_POINTS if quick else LOW_POINTS_OF_MANY if len(r.kept) > MANY else LOW_POINTS
+    reference = r.content.compliance(r.start)
+    pieces = [Piece(_first(r), test, "test", r.start, 1.0, len(r.kept))]
+    for low in lows:
+        own = low.readings
+        softer = r.content.compliance(own.start) / reference
+        began = low.began + _first(own)
+        pieces.append(Piece(began, _seen(own, medium, most), "low", own.start, softer, len(own.kept)))
     doubt = 0.0
     if isinstance(r.content, Content) and test.vessel.unstated_air is None:
-        doubt = AIR_DOUBT * r.content.trapped_air + AIR_FLOOR * volume
-    return replace(
-        test,
-        time=np.concatenate([seen.time + (when - begun) + _first(own) for when, own, seen, _ in pieces]),
-        content=np.concatenate([seen.content for _, _, seen, _ in pieces]),
-        error=np.concatenate([seen.error for _, _, seen, _ in pieces]),
-        pressure=np.concatenate([seen.pressure for _, _, seen, _ in pieces]),
-        warmth=np.concatenate([_known(seen.warmth) for _, _, seen, _ in pieces]) if warm else None,
-        warmth_error=np.concatenate([_known(seen.warmth_error) for _, _, seen, _ in pieces]) if warm else None,
-        offsets=_beside([seen.offsets for _, _, seen, _ in pieces]),
-        stretches=tuple(stretches),
-        softer=np.concatenate(
-            [np.full(len(seen.time), r.content.compliance(own.start) / reference) for _, own, seen, _ in pieces]
-        ),
-        vessel=replace(test.vessel, air_doubt=doubt, several=True),
-    )
-
-
-def _uneven(role: str, own: Readings, points: int) -> float:
-    """How far each point of a stretch may be out, beside one of a test hold alone: it stands for more readings."""
-    usual = min(hd.MOST_POINTS if role == "test" else LOW_POINTS, len(own.kept))
-    return float(np.sqrt(points / max(points, usual)))
+        doubt = AIR_DOUBT * r.content.trapped_air + AIR_FLOOR * r.content.volume
+    return on_one_clock(pieces, doubt)
 
 
 def _seen(own: Readings, medium: hd.Medium, most: int) -> Observed:
@@ -160,19 +129,3 @@ def _seen(own: Readings, medium: hd.Medium, most: int) -> Observed:
 def _first(own: Readings) -> float:
     """When the first point is that was kept, s after the stretch began: readings before it were left out."""
     return float(own.log.time[own.kept[0]])
-
-
-def _known(column: Array | None) -> Array:
-    assert column is not None
-    return column
-
-
-def _beside(each: list[Array]) -> Array:
-    """Columns of steps of each stretch, side by side."""
-    rows, columns = sum(len(one) for one in each), sum(one.shape[1] for one in each)
-    found = np.zeros((rows, columns))
-    row = column = 0
-    for one in each:
-        found[row : row + len(one), column : column + one.shape[1]] = one
-        row, column = row + len(one), column + one.shape[1]
-    return found

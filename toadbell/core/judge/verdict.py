@@ -148,6 +148,23 @@ def lines(a: JudgeAnswer, limit_from: tuple[str, str]) -> list[Line]:
             "handbook of the job, water, wall and air",
         )
     )
+    if a.low_holds and a.smallest_alone is not None:
+        told: list[str] = ["low holds fell "]
+        for n, low in enumerate(a.low_holds):
+            over = amount(low.ended - low.began, "time")
+            told += ["; "] * bool(n) + [amount(low.fell, "pressure", figures=2), " in ", over]
+        found.append(
+            _line(
+                "low_holds",
+                "2.8 σ",
+                "one drift v(t) through all stretches",
+                joined(*told),
+                a.smallest_leak_to_tell,
+                "m³/s",
+                joined(show_leak(a.smallest_leak_to_tell), ", by the test hold alone ", show_leak(a.smallest_alone)),
+                "procedures, low holds",
+            )
+        )
     found.append(
         _line(
             "leak",
