@@ -59,8 +59,8 @@ class RandomHold:
         return Log(self.log.time[:n], self.log.pressure[:n], None if warm is None else warm[:n])
 
 
-def random_hold(seed: int, longest: int = LENGTHS[-1]) -> RandomHold:
-    """A hold drawn by its number, cut off after so many minutes."""
+def random_hold(seed: int, longest: int = LENGTHS[-1], *, low: bool = False) -> RandomHold:
+    """A hold drawn by its number, cut off after so many minutes; with a low hold before it and after, if so asked."""
     rng = np.random.default_rng([seed, 41])
     instrument, minutes = str(rng.choice(INSTRUMENTS)), min(longest, int(rng.choice(LENGTHS)))
     vessel = _vessel(rng)
@@ -87,7 +87,12 @@ def random_hold(seed: int, longest: int = LENGTHS[-1]) -> RandomHold:
         settling=_settling(rng, inside),
         seed=seed,
     )
-    log, leaked = _log(rig, pressure, minutes * MINUTE, every, float(rng.uniform(300, 2400)))
+    before = float(rng.uniform(300, 2400))
+    holds: list[dict[str, str]] = []
+    if low:
+        log, leaked, holds = _run(rig, pressure, minutes * MINUTE, every, before, rng)
+    else:
+        log, leaked = _log(rig, pressure, minutes * MINUTE, every, before)
     gauge = {"range": f"{2 * pressure / 1e5:.6g} bar", "resolution": f"{dial.resolution:.8g} Pa"}
     sheet = {
         **vessel["sheet"],
@@ -95,14 +100,26 @@ def random_hold(seed: int, longest: int = LENGTHS[-1]) -> RandomHold:
         "gauge": gauge,
         "acceptance": {"max_leak": f"{limit * 3.6e9:.9g} mL/h"},
     }
+    if holds:
+        sheet["holds"] = holds
     if probe:
         sheet["thermometer"] = {"resolution": f"{probe.resolution:g} delta_degC"}
     return RandomHold(
         log,
         read_hold_sheet(sheet),
-        Truth(leak.rate, leaked / max(log.time[-1], 1.0), limit, instrument, minutes, factor, limit * HOUR / inside),
+        Truth(
+            leak.rate, leaked / max(_held(log, holds), 1.0), limit, instrument, minutes, factor, limit * HOUR / inside
+        ),
         rig,
     )
+
+
+def _held(log: Log, holds: list[dict[str, str]]) -> float:
+    """How long the test hold was, s."""
+    if not holds:
+        return float(log.time[-1])
+    test = next(one for one in holds if one["role"] == "test")
+    return float(test["to"].split()[0]) - float(test["from"].split()[0])
 
 
 def _vessel(rng: np.random.Generator) -> dict:
@@ -185,3 +202,38 @@ def _log(rig: simulated.Rig, pressure: float, length: float, every: float, befor
     return Log(
         times, np.array(pressures), None if rig.probe is None else np.array(temperatures, dtype=float)
     ), state.leaked
+
+
+LOW_MINUTES, LOW_PARTS = (10, 12, 15), (0.15, 0.3)
+
+
+def _run(
+    rig: simulated.Rig, pressure: float, length: float, every: float, before: float, rng: np.random.Generator
+) -> tuple[Log, float, list[dict[str, str]]]:
+    """A low hold, the test hold and a low hold again, with a few minutes between; what leaked in the test hold, and the
+    stretches.
+    """
+    state = simulated.close_vent(simulated.advance(rig, simulated.at_start(rig), before))
+    long, low = float(rng.choice(LOW_MINUTES)) * MINUTE, pressure * float(rng.uniform(*LOW_PARTS))
+    rows: list[tuple[float, float, float | None]] = []
+    holds, leaked, began = [], 0.0, before
+    for role, at, lasts in (("low", low, long), ("test", pressure, length), ("low", low, long)):
+        inside = simulated.volume_at(rig, at, 0.0) - simulated.grown(rig, state)
+        state = replace(simulated.set_shut_off(state, True), net=inside, needle=at, shut_at=state.time)
+        lost = state.leaked
+        step = min(every, 120.0) if role == "low" else every
+        last = 0.0
+        for time in np.arange(0, lasts + 0.5, step):
+            state = simulated.advance(rig, state, began + float(time))
+            if simulated.pressure(rig, state) < at / 3:
+                break
+            warm = simulated.read_thermometer(rig, state)
+            rows.append((state.time - before, simulated.read_gauge(rig, state), warm))
+            last = float(time)
+        leaked = state.leaked - lost if role == "test" else leaked
+        holds.append({"role": role, "from": f"{began - before:g} s", "to": f"{began - before + max(last, 1.0):g} s"})
+        began = state.time + float(rng.uniform(120, 400))
+        state = simulated.advance(rig, state, began)
+    times, pressures, warmths = zip(*rows, strict=True)
+    warm = None if rig.probe is None else np.array(warmths, dtype=float)
+    return Log(np.array(times), np.array(pressures), warm), leaked, holds

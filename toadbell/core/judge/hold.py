@@ -119,7 +119,7 @@ def _answer(weighed: Weighed, sheet: HoldSheet, asked: Asked, folder: Path | Non
     band = found.band(by_gauge=by_gauge)
     below = found.below(limit, by_gauge=by_gauge)
     leak = LeakEstimate(**band, from_none=verdict.told_as_none(band["low"], limit))
-    level = lv.level_of(r, medium, leak.estimate, sheet)
+    level = lv.level_of(r, medium, leak.estimate, sheet, weighed.lows)
     doubted = found.wanders > verdict.CONTRADICTS
     said = verdict.decide(below, verdict.SO_FAR if asked.so_far else verdict.DOUBTED if doubted else verdict.CONFIDENCE)
     against = lv.against(level, limit)

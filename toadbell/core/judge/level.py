@@ -4,12 +4,15 @@ A slope alone can deceive: a hold far below the test pressure, or one that fell 
 one.
 """
 
+import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from toadbell.core.judge.observations import UNSTATED_AIR, Medium, averaged
 from toadbell.core.judge.preprocess import Readings
+from toadbell.core.judge.stretches import Low
 from toadbell.core.judge.unknowns import HOUR
 from toadbell.core.phrases import Said, say
 from toadbell.core.sheets import HoldSheet, NoVisibleDrop
@@ -63,8 +66,12 @@ class Level:
         return bool(self.short or self.fallen or self.risen or self.least)
 
 
-def level_of(r: Readings, medium: Medium, leak: float, sheet: HoldSheet) -> Level:
-    """What is to be said of a hold's level; `leak`: what it is told to leak, m³/s."""
+def level_of(r: Readings, medium: Medium, leak: float, sheet: HoldSheet, lows: Sequence[Low] = ()) -> Level:
+    """What is to be said of a hold's level.
+
+    leak  what it is told to leak, m³/s
+    lows  low holds beside it, which show how the water drifted where no thermometer did
+    """
     time, pressure = r.log.time[r.kept], r.pressure[r.kept]
     C, asked = medium.compliance, sheet.test_pressure
     few = max(1, len(pressure) // 20)
@@ -78,8 +85,11 @@ def level_of(r: Readings, medium: Medium, leak: float, sheet: HoldSheet) -> Leve
     span = float(time[-1] - time[0])
     unsure = 2 * r.gauge * C + (WEATHER * C if sheet.medium == "air" else 0.0)
     unsure += NOT_THE_WATER * abs(grown) + (0.5 * r.probe if r.warm is not None else 0.0) * medium.swelling
+    drift = _drift(lows, span) if r.warm is None else None
+    if drift is not None:
+        grown, unsure = drift[0], unsure + drift[1]
     fallen = (lost + grown - leak * span - _settling(medium, sheet) - unsure) / C
-    may_warm = 0.0 if r.warm is not None else (UNSEEN + UNSEEN_RATE * span) * medium.swelling
+    may_warm = 0.0 if r.warm is not None or drift is not None else (UNSEEN + UNSEEN_RATE * span) * medium.swelling
     risen = (-lost - grown - may_warm - unsure) / C
     asked_for = sheet.hold.minimum if sheet.hold else LEAST_HOLD
     brief = isinstance(sheet.acceptance, NoVisibleDrop) and span < asked_for * (1 - 1e-6) - 1.0
@@ -94,6 +104,22 @@ def level_of(r: Readings, medium: Medium, leak: float, sheet: HoldSheet) -> Leve
         warm_known=r.warm is not None,
         least=asked_for if brief else None,
     )
+
+
+def _drift(lows: Sequence[Low], span: float) -> tuple[float, float] | None:
+    """By how much the water grew over a hold of so long as the low holds show it, and how far that may be out, m³; None
+    without one.
+    """
+    rates, doubts = [], []
+    for low in lows:
+        own = low.readings
+        lasted = float(own.log.time[own.kept[-1]] - own.log.time[own.kept[0]])
+        rates.append(float(own.held[own.kept[-1]] - own.held[own.kept[0]]) / lasted)
+        doubts.append(own.content.compliance(own.start) * own.gauge / lasted)
+    if not rates:
+        return None
+    between = (max(rates) - min(rates)) / 2
+    return float(np.mean(rates)) * span, (between + float(np.mean(doubts)) / math.sqrt(len(rates))) * span
 
 
 def _beyond(by: float, told: float) -> float:
