@@ -331,6 +331,22 @@ class Growth(Answer):
     hoop_stress: float | None
 
 
+class LowHoldsAnswer(Answer):
+    """A low hold before the test hold and one after it: how long each, s; at which pressure, Pa on the gauge; the
+    smallest leak that the hold tells with them, m³/s, and against its length.
+
+    chosen  they are planned
+    offer   why they are worth their time, where they would decide what the hold alone cannot
+    """
+
+    long: float
+    pressure: float
+    smallest_leak: float | None
+    detect: list[Detectable]
+    chosen: bool
+    offer: Sentence | None
+
+
 class HoldAnswer(Answer):
     """How long to hold and how often to read, s; where to look afterwards, Pa, and when; leaks m³/s."""
 
@@ -342,6 +358,7 @@ class HoldAnswer(Answer):
     needed: float | None
     detect: list[Detectable]
     look: Stretch | None = None
+    low: LowHoldsAnswer | None = None
 
 
 class DeriveAnswer(Answer):

@@ -5,8 +5,9 @@ A hold under air is reckoned like one under water, its volumes being of free air
 
 import math
 
-from toadbell.core.answers import Detectable
-from toadbell.core.judge.detectability import LONGEST, TELL, kit_of, leak_sd
+from toadbell.core.answers import Detectable, LowHoldsAnswer
+from toadbell.core.judge.detectability import LONGEST, TELL, LowHolds, kit_of, leak_sd
+from toadbell.core.phrases import say
 from toadbell.core.physics.content import AirContent, Content
 from toadbell.core.plan.context import PlanContext
 from toadbell.core.sheets import MaxDrop, MaxLeak, NoVisibleDrop, VesselSheet
@@ -44,17 +45,19 @@ def accepted_leak(sheet: VesselSheet, w: PlanContext) -> float | None:
     return None
 
 
-def smallest_leak(sheet: VesselSheet, content: Content | AirContent, pressure: float, hold: float) -> float | None:
+def smallest_leak(
+    sheet: VesselSheet, content: Content | AirContent, pressure: float, hold: float, low: LowHolds | None = None
+) -> float | None:
     """The smallest leak that gauge and thermometer can tell from none in a hold, m³/s; None without a gauge's division.
 
-    pressure  Pa; hold  s
+    pressure  Pa; hold  s; low  low holds beside it
     """
     step = sheet.gauge.readable if sheet.gauge else None
     if step is None:
         return None
     thermometer = sheet.thermometer.resolution if sheet.thermometer else None
     kit = kit_of(content, pressure, step, thermometer, sheet.shell.inside_diameter if sheet.shell else None)
-    return TELL * leak_sd(hold, reading_interval(sheet, hold), kit)
+    return TELL * leak_sd(hold, reading_interval(sheet, hold), kit, low_holds=low)
 
 
 def reading_interval(sheet: VesselSheet, hold: float) -> float:
@@ -73,9 +76,54 @@ TIMES = (900.0, 1800.0, 3600.0, 7200.0, 14_400.0, 28_800.0)
 """Holds for which the smallest leak that can be told is worked out, s."""
 
 
-def curve(sheet: VesselSheet, content: Content | AirContent, pressure: float) -> list[Detectable]:
+LOW_HOLD = 600.0
+"""How long a low hold is where nobody says, s."""
+
+
+def low_holds(
+    sheet: VesselSheet, content: Content | AirContent | None, pressure: float, hold: float, first: float, head: float
+) -> LowHoldsAnswer | None:
+    """What low holds before and after the test hold would tell, or tell; None where they are not reckoned: under air,
+    without a gauge's division, or where no stage is low enough.
+
+    first  pressure of the first stage, at which the first of them would be, Pa on the gauge; head  between gauge and
+           top, Pa
+    """
+    alone = None if content is None else smallest_leak(sheet, content, pressure, hold)
+    part = (first - head) / pressure
+    if not isinstance(content, Content) or alone is None or not 0.05 <= part <= LOW_ENOUGH:
+        return None
+    low = LowHolds(part=part, long=sheet.low_holds or LOW_HOLD)
+    told = smallest_leak(sheet, content, pressure, hold, low)
+    return LowHoldsAnswer(
+        long=low.long,
+        pressure=first,
+        smallest_leak=told,
+        detect=curve(sheet, content, pressure, low),
+        chosen=sheet.low_holds is not None,
+        offer=None,
+    )
+
+
+LOW_ENOUGH = 0.4
+"""Up to such a part of the test pressure a hold is low: above, it leaks nearly as the test hold does."""
+
+
+def offered(low: LowHoldsAnswer | None, alone: float | None, limit: float | None) -> LowHoldsAnswer | None:
+    """The same with the sentence that offers them, where they decide what the hold alone cannot; limit, alone  m³/s."""
+    if low is None or low.chosen or limit is None or alone is None or low.smallest_leak is None:
+        return low
+    if not low.smallest_leak <= limit < alone:
+        return low
+    says = say("plan.low-holds-offer", alone=alone, told=low.smallest_leak, long=low.long, at=low.pressure, limit=limit)
+    return low.model_copy(update={"offer": says})
+
+
+def curve(
+    sheet: VesselSheet, content: Content | AirContent, pressure: float, low: LowHolds | None = None
+) -> list[Detectable]:
     """The smallest leak that the kit can tell against the length of the hold; empty where the gauge is not known."""
-    found = [(time, smallest_leak(sheet, content, pressure, time)) for time in TIMES]
+    found = [(time, smallest_leak(sheet, content, pressure, time, low)) for time in TIMES]
     return [Detectable(time=time, leak=leak) for time, leak in found if leak is not None]
 
 

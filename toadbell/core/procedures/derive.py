@@ -13,6 +13,7 @@ from toadbell.core.answers import (
     HoldAnswer,
     Limit,
     Pumping,
+    StageAnswer,
     StandOff,
     VentAnswer,
     WallAnswer,
@@ -78,6 +79,8 @@ def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
     stroke = sheet.pump.stroke if sheet.pump else None
     approach = pressure if steamed else _approach(sheet, pressure)  # a fire is never left
     steps, pauses = _steps(sheet, rule, target, head)
+    if sheet.low_holds is not None and len(steps) > 1:
+        pauses = [max(pauses[0], sheet.low_holds), *pauses[1:]]
     plan = stages.plan_stages(steps, content, stroke, pauses, max(0.25 * target, approach + head))
     factor = pressure / base if rule.factor is not None or rule.by == "own" else None
     w = PlanContext(
@@ -99,7 +102,7 @@ def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
         wet=wet,
         factor=factor,
     )
-    hold, stored = _hold(w, rule), _energies(sheet, volume, wet, pressure, trapped_air(sheet, vent) is not None)
+    hold, stored = _hold(w, rule, plan), _energies(sheet, volume, wet, pressure, trapped_air(sheet, vent) is not None)
     heated = heating(sheet, pressure) if steamed else None
     course = stages.course(plan, hold.minimum, hold.look_pressure)
     if heated is not None:
@@ -253,10 +256,12 @@ def _wall(wear: Wear | None) -> WallAnswer | None:
     return None if wear is None else WallAnswer(**dataclasses.asdict(wear))
 
 
-def _hold(w: PlanContext, rule: bases.Basis) -> HoldAnswer:
+def _hold(w: PlanContext, rule: bases.Basis, plan: list[StageAnswer]) -> HoldAnswer:
     sheet, content, pressure, minimum = w.sheet, w.content, w.pressure, w.hold
     look = pressure / rule.look_divisor if rule.look_divisor else min(sheet.working_pressure, pressure)
     limit = detect.accepted_leak(sheet, w)
+    alone = None if content is None else detect.smallest_leak(sheet, content, pressure, minimum)
+    low = detect.low_holds(sheet, content, pressure, minimum, plan[0].target, w.head)
     return HoldAnswer(
         minimum=minimum,
         every=detect.reading_interval(sheet, minimum),
@@ -264,7 +269,8 @@ def _hold(w: PlanContext, rule: bases.Basis) -> HoldAnswer:
         accepted_leak=limit,
         needed=None if content is None else detect.hold_needed(sheet, content, pressure, limit),
         detect=[] if content is None else detect.curve(sheet, content, pressure),
-        smallest_leak=None if content is None else detect.smallest_leak(sheet, content, pressure, minimum),
+        smallest_leak=alone,
+        low=detect.offered(low, alone, limit) if rule.procedure in ("proof", "tightness") else None,
     )
 
 

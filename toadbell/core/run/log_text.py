@@ -36,6 +36,7 @@ PLAIN = (
     "thawed",
     "strokes",
     "shut-in",
+    "low-hold",
     "hold-set",
     "came-down",
     "vent-open",

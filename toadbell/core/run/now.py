@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from toadbell.core.answers import Answer, DeriveAnswer, StageAnswer
 from toadbell.core.phrases import Said, Sentence, of_scale, say
+from toadbell.core.run.low import LowStands
 from toadbell.core.run.phases import Phase, RunState
 from toadbell.core.run.steps import STEPS
 
@@ -52,6 +53,7 @@ def now_card(
     strokes: int,
     needs: Sequence[str] = (),
     cures: str = "",
+    low: LowStands | None = None,
 ) -> Now:
     """What is to be done now.
 
@@ -60,6 +62,7 @@ def now_card(
     strokes  made so far
     needs    steps that are to be written down before anything is closed up
     cures    what a leak was sealed with and till when it cures, in words
+    low      where the low holds stand
     """
     with of_scale(answer.test_pressure):
         waits = stands.phase == "filling" or (stands.phase == "raising" and stands.reached == 0)
@@ -67,6 +70,9 @@ def now_card(
             first = needs[0]
             says, detail = say(f"now.{first}"), say(f"now.{first}-detail", cures=cures)
             return Now(says=says, detail=detail, step=first, label=STEPS[first].label, zone="near")
+        held_low = _held_low(stands, answer, low, now)
+        if held_low is not None:
+            return held_low
         if stands.phase in ("raising", "pausing"):
             to_its_set = not stands.has_hold and stands.phase == "raising" and stands.reached >= len(answer.stages) - 1
             if stands.reached < len(answer.stages) and not to_its_set:
@@ -79,6 +85,26 @@ def now_card(
         over = stands.phase == "holding" and stands.until is not None and now >= stands.until
         said = (say("now.over"), say("now.over-detail")) if over else _said(stands.phase, answer, dial)
         return _card(stands.phase, *said, answer.medium)
+
+
+def _held_low(stands: RunState, answer: DeriveAnswer, low: LowStands | None, now: datetime.datetime) -> Now | None:
+    """The low hold that goes on, or that the plan asks for now; None where the run goes on as ever."""
+    planned = answer.hold.low
+    if low is None or planned is None:
+        return None
+    zone = answer.stages[0].zone
+    facts = {"long": planned.long, "at": planned.pressure}
+    first = stands.phase in ("raising", "pausing")
+    if low.going is not None and (now - low.going).total_seconds() < planned.long:
+        after = "stage-reached" if first else "released"
+        says, detail = say("now.low-going"), say("now.low-going-detail", **facts)
+        return Now(says=says, detail=detail, step=after, label=STEPS[after].label, zone=zone)
+    begins = first and stands.reached == 1 and not low.before and not low.pumped
+    if planned.chosen and (begins or (stands.phase == "looked" and not low.after)):
+        form = "begin" if first else "after"
+        says, detail = say(f"now.low-{form}", **facts), say(f"now.low-{form}-detail", **facts)
+        return Now(says=says, detail=detail, step="low-hold", label=STEPS["low-hold"].label, zone=zone)
+    return None
 
 
 def _at_test(stands: RunState, answer: DeriveAnswer, dial: bool) -> Now:

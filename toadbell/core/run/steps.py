@@ -14,6 +14,8 @@ from toadbell.core.run.phases import ON_THE_BENCH, WATER_ALONE, Phase, RunState,
 
 PRESSED: frozenset[Phase] = frozenset({"raising", "pausing", "at test", "holding", "held", "looking", "looked"})
 """Phases in which there is pressure."""
+LOW: frozenset[Phase] = frozenset({"raising", "pausing", "looking", "looked", "held"})
+"""Phases in which a low hold may be begun."""
 ANY: frozenset[Phase] = frozenset()
 BEFORE_A_DECISION: tuple[State, ...] = ("ready", "running", "held", "judged", "aborted")
 EVERY: tuple[State, ...] = ("planned", "ready", "running", "held", "judged", "closed", "aborted")
@@ -61,6 +63,7 @@ STEPS: dict[str, Step] = {
         Step("vent-shut", phases=_phases("filling")),
         Step("stage-reached", phases=_phases("raising", "pausing"), no_guard=True, stages=True),
         Step("gone-back", carried.GoneBack, ON_THE_BENCH, PRESSED),
+        Step("low-hold", carried.Nothing, ON_THE_BENCH, LOW, no_guard=True, held=True),
         Step("shut-in", phases=_phases("raising", "pausing", "at test"), no_guard=True, held=True),
         Step("hold-set", carried.HoldSet, phases=_phases("holding"), held=True),
         Step("hold-ended", carried.HoldEnded, phases=_phases("holding"), held=True),

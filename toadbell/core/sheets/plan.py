@@ -99,6 +99,7 @@ class VesselSheet(Part):
     torque_wrench: TorqueWrench | None = None
     pause: Pause | None = None
     hold: Hold | None = None
+    low_holds: Duration | None = None
     acceptance: Acceptance | None = None
     made: int | None = Field(default=None, ge=1800, le=2200)
     retire: int | None = Field(default=None, ge=1800, le=2200)

@@ -1,6 +1,7 @@
 """The bench over the wire."""
 
 import dataclasses
+import datetime
 from uuid import UUID
 
 from django.http import HttpRequest
@@ -14,8 +15,10 @@ from toadbell.core.bench.situations import look
 from toadbell.core.judge.lifts import lifts_in, too_quick
 from toadbell.core.phrases import of_scale, read_kept, say
 from toadbell.core.physics.materials import LAY_UPS
+from toadbell.core.plan.detect import LOW_HOLD
 from toadbell.core.procedures import PROCEDURES, relief
 from toadbell.core.run.log_text import log_lines
+from toadbell.core.run.low import LowStands, low_stands
 from toadbell.core.run.now import now_card
 from toadbell.core.run.observed import observed
 from toadbell.core.run.phases import ON_THE_BENCH, RunState, after_the_hold
@@ -52,6 +55,7 @@ from toadbell.trials.bench.shapes import (
     Latest,
     LiftOut,
     LogLine,
+    LowOut,
     ObservedOut,
     OpeningTick,
     PlaceOut,
@@ -81,6 +85,8 @@ from toadbell.trials.plan.frozen import plan_of
 
 router = Router()
 TRACE_POINTS = 600
+RAISED_ON = 1.15
+"""Read so many times higher than the low hold's pressure, it was raised on, and the low hold left out."""
 LOOKS_ALIKE = 2.0
 """What the strokes tell is not weighed anew for every look of everybody who watches, s."""
 
@@ -132,6 +138,9 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
     needs = still_needed(trial, plan_of(trial), events)
     cure = curing(trial, events) if "tried-sooner" in needs else None
     cures = cures_says(cure, trial.now()) if cure else ""
+    low = low_stands(events)
+    if seen is not None and answer.hold.low is not None and seen.pressure > RAISED_ON * answer.hold.low.pressure:
+        low = dataclasses.replace(low, pumped=True)
     return BenchLive(
         id=trial.id,
         vessel=trial.vessel.name,
@@ -170,6 +179,7 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
             strokes=strokes,
             needs=needs,
             cures=cures,
+            low=low,
         ),
         allowed=_allowed(trial, stands, answer),
         latest=_latest_out(seen) if seen else None,
@@ -187,6 +197,8 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
         steam=_steam_out(trial, events, stands),
         look_next=_look_next(trial, stands, events, hold),
         circuit=circuit_out(trial, stands, events),
+        low=_low_out(answer, low),
+        low_offer=_low_offer(answer, stands, hold, low),
     )
 
 
@@ -201,6 +213,21 @@ def _look_next(trial: Trial, stands: RunState, events: list[Event], hold: HoldOu
     if trial.state not in (State.READY, State.RUNNING):
         return []
     return [PlaceOut(name=one, why=say("hunt.look-touched")) for one in dict.fromkeys(reversed(touched(trial)))]
+
+
+def _low_out(answer: DeriveAnswer, low: LowStands) -> LowOut | None:
+    if low.going is None:
+        return None
+    long = answer.hold.low.long if answer.hold.low else LOW_HOLD
+    return LowOut(began=low.going, until=low.going + datetime.timedelta(seconds=long))
+
+
+def _low_offer(answer: DeriveAnswer, stands: RunState, hold: HoldOut | None, low: LowStands) -> str | None:
+    """What a low hold now would do for a hold that cannot be told, before the vessel is let go."""
+    may = stands.phase in ("held", "looking", "looked") and not low.after and answer.hold.low is not None
+    if not may or hold is None or hold.verdict != "cannot-tell" or answer.hold.low is None:
+        return None
+    return say("now.low-offer", long=answer.hold.low.long, at=answer.hold.low.pressure)
 
 
 def _allowed(trial: Trial, stands: RunState, answer: DeriveAnswer) -> list[str]:

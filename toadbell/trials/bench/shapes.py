@@ -304,11 +304,19 @@ class CircuitOut(Schema):
     says: str | None
 
 
+class LowOut(Schema):
+    """A low hold that goes on: since when, till when it is asked for."""
+
+    began: datetime.datetime
+    until: datetime.datetime
+
+
 class BenchLive(Schema):
     """What changes on the bench as the run goes.
 
     course_from  when the planned course begins, s from the start
     needs        steps that are to be written down before anything is closed up
+    low_offer    why a low hold now would help a hold that cannot be told
     """
 
     id: UUID
@@ -344,6 +352,8 @@ class BenchLive(Schema):
     steam: SteamOut | None
     look_next: list[PlaceOut] = []
     circuit: CircuitOut | None = None
+    low: LowOut | None = None
+    low_offer: str | None = None
 
 
 class MendOut(Schema):

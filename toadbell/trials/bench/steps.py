@@ -18,6 +18,7 @@ from toadbell.core.bench.either import Either, EitherState
 from toadbell.core.hunt.acts import Act
 from toadbell.core.judge.steam import LOWEST_GLASS
 from toadbell.core.phrases import Said, of_scale, say
+from toadbell.core.plan.detect import LOW_ENOUGH
 from toadbell.core.procedures import PROCEDURES, relief, steam
 from toadbell.core.run import carried
 from toadbell.core.run.observed import INSTRUMENTS, STEAM_FIGURES, Instrument, observed
@@ -181,6 +182,25 @@ def _shut_in(step: Taken) -> Event:
         raise refuse("shut-in-nothing-read")
     change_rig(step.trial, lambda rig, state: either.shut_off(rig, state, True))
     return step.log("shut-in", pressure=seen.pressure)
+
+
+def _low_hold(step: Taken) -> Event:
+    """Shut in low, before the test hold or after it, to see how the water drifts."""
+    _all_open(step)
+    answer, seen = step.plan.answer, latest(step.trial)
+    if answer.medium != "water":
+        raise refuse("low-hold-water")
+    low = answer.hold.low.pressure if answer.hold.low else answer.stages[0].target
+    if step.stands.phase == "looked" and step.trial.source == Source.RIG:
+        change_rig(step.trial, lambda rig, state: either.come_down(rig, state, low))
+        seen = latest(step.trial)
+    if seen is None or seen.pressure <= 0:
+        raise refuse("low-hold-nothing")
+    if step.trial.source != Source.RIG and seen.pressure > LOW_ENOUGH * answer.test_pressure:
+        raise refuse("low-hold-high", at=seen.pressure, test=answer.test_pressure, low=low)
+    if step.stands.hold is not None:  # before it the pump goes on afterwards
+        change_rig(step.trial, lambda rig, state: either.shut_off(rig, state, True))
+    return step.log("low-hold", pressure=min(seen.pressure, low) if step.trial.source == Source.RIG else seen.pressure)
 
 
 def _hold_set(step: Taken) -> Event:
@@ -470,6 +490,7 @@ _DO: dict[str, Callable[[Taken], Event]] = {
     "stage-reached": _stage_reached,
     "gone-back": _gone_back,
     "shut-in": _shut_in,
+    "low-hold": _low_hold,
     "hold-set": _hold_set,
     "hold-ended": _hold_ended,
     **{kind: functools.partial(_after, kind) for kind in AFTER},

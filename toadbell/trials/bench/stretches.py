@@ -59,7 +59,7 @@ def _weigh(
     settles: bool,
 ) -> Weighed:
     try:
-        whole = read_hold_sheet(hold_sheet(trial, stands))
+        whole = read_hold_sheet({**hold_sheet(trial, stands), "holds": []})
         return section_hold(hold_log(readings), whole, *(parts or (None, ())), settles=settles), None
     except (NotNow, SheetError) as problem:
         return None, str(problem)

@@ -3,6 +3,7 @@
 import csv
 import datetime
 import io
+import math
 import uuid
 from dataclasses import replace
 from typing import Any, NamedTuple
@@ -15,6 +16,7 @@ from toadbell.core.judge.hold import Asked, Judged, Weighed, judge_with_points, 
 from toadbell.core.judge.log import Log
 from toadbell.core.phrases import habit_now
 from toadbell.core.procedures import PROCEDURES
+from toadbell.core.run.low import STIRS
 from toadbell.core.run.observed import observed
 from toadbell.core.run.phases import RunState
 from toadbell.core.sheets import SheetError, read_hold_sheet
@@ -56,6 +58,12 @@ def hold_sheet(trial: Trial, stands: RunState | None = None) -> dict[str, Any]:
         if measured.high - measured.low <= 2 * BETTER_KNOWN * measured.estimate:
             sheet["compliance"] = f"{measured.estimate * 1e6 * 1e5:.6g} mL/bar"
             sheet["trapped_air"] = f"{max(told.air.estimate, 0.0) * 1e6:.6g} mL"
+    spans = run_readings(trial, stands)[1]
+    if spans:
+        sheet["holds"] = [
+            {"role": role, "from": f"{math.floor(10 * a) / 10:.1f} s", "to": f"{math.ceil(10 * b) / 10:.1f} s"}
+            for role, a, b in spans
+        ]
     if isinstance(plan.get("acceptance"), dict) and "baseline" in plan["acceptance"]:
         sheet["acceptance"] = {**plan["acceptance"], "baseline": BASELINE_FILE}
     return sheet
@@ -113,6 +121,45 @@ def readings_between(trial: Trial, began: datetime.datetime, ended: datetime.dat
     return [before[-1], *inside] if before and len(inside) < 30 else inside
 
 
+LOW_LASTS, LOW_READ = 240.0, 3
+"""A low hold that was shorter, s, or read less often, shows no drift."""
+
+
+def low_spans(trial: Trial, stands: RunState) -> list[tuple[datetime.datetime, datetime.datetime]]:
+    """The low holds of the round that is judged, before its hold and after it, as far as they have gone."""
+    if stands.hold is None:
+        return []
+    events = trial.effective_events()
+    round_ = max((n for n, event in enumerate(events) if event.kind == "gone-back"), default=-1)
+    found = []
+    for n, event in enumerate(events):
+        if event.kind == "low-hold" and n > round_:
+            ended = next((later.at for later in events[n + 1 :] if later.kind in STIRS), None)
+            found.append((event.at, ended or trial.now()))
+    return found
+
+
+def run_readings(trial: Trial, stands: RunState | None = None) -> tuple[list[Held], list[tuple[str, float, float]]]:
+    """The readings that are judged, oldest first: of the hold, and of its low holds by the same source; and the
+    stretches, each from and to s from the first of them. None but the hold's where there was no low hold.
+    """
+    stands = stands or run_state(trial)
+    held = hold_readings(trial, stands)
+    if not held:
+        return [], []
+    lows = []
+    for began, ended in low_spans(trial, stands):
+        own = [one for one in readings_between(trial, began, ended) if one.source == held[0].source]
+        if len(own) >= LOW_READ and (own[-1].at - own[0].at).total_seconds() >= LOW_LASTS:
+            lows.append(own)
+    if not lows:
+        return held, []
+    each = sorted([("test", held), *(("low", own) for own in lows)], key=lambda one: one[1][0].at)
+    first = each[0][1][0].at
+    spans = [(role, (own[0].at - first).total_seconds(), (own[-1].at - first).total_seconds()) for role, own in each]
+    return [one for _, own in each for one in own], spans
+
+
 def hold_log(readings: list[Held]) -> Log:
     """Readings as the judge takes them."""
     if len(readings) < 2:
@@ -128,7 +175,7 @@ def hold_log(readings: list[Held]) -> Log:
 
 def hold_csv(trial: Trial) -> str:
     """The hold's readings in the open format."""
-    readings, out = hold_readings(trial), io.StringIO()
+    readings, out = run_readings(trial)[0], io.StringIO()
     rows = csv.writer(out)
     rows.writerow(["elapsed [s]", "pressure [bar]", "water_temperature [degC]"])
     for r in readings:
@@ -141,7 +188,7 @@ def judgement(trial: Trial, stands: RunState | None = None, asked: Asked | None 
     """The judge's answer on the hold as it stands; nothing is stored. Raises NotNow, SheetError."""
     asked = replace(asked or Asked(), baseline=_baseline_leak(trial))
     return judge_with_points(
-        hold_log(hold_readings(trial, stands)), read_hold_sheet(hold_sheet(trial, stands)), asked=asked
+        hold_log(run_readings(trial, stands)[0]), read_hold_sheet(hold_sheet(trial, stands)), asked=asked
     )
 
 
@@ -151,7 +198,7 @@ def what_if(trial: Trial, asked: Asked, acceptance: dict[str, Any] | None) -> Ju
     Nothing is stored; what was weighed is kept for the next question.
     """
     sheet = hold_sheet(trial)
-    readings = hold_readings(trial)
+    readings = run_readings(trial)[0]
     asked = replace(asked, baseline=_baseline_leak(trial), quick=not _as_recorded(trial, asked))
     key = (
         of_this_database(),

@@ -2015,6 +2015,7 @@ export interface components {
             /** Detect */
             detect: components["schemas"]["Detectable"][];
             look?: components["schemas"]["Stretch"] | null;
+            low?: components["schemas"]["LowHoldsAnswer"] | null;
         };
         /**
          * Limit
@@ -2073,6 +2074,28 @@ export interface components {
              * @description the rule or the book it comes from
              */
             source: string;
+        };
+        /**
+         * LowHoldsAnswer
+         * @description A low hold before the test hold and one after it: how long each, s; at which pressure, Pa on the gauge; the
+         *     smallest leak that the hold tells with them, m³/s, and against its length.
+         *
+         *     chosen  they are planned
+         *     offer   why they are worth their time, where they would decide what the hold alone cannot
+         */
+        LowHoldsAnswer: {
+            /** Long */
+            long: number;
+            /** Pressure */
+            pressure: number;
+            /** Smallest Leak */
+            smallest_leak: number | null;
+            /** Detect */
+            detect: components["schemas"]["Detectable"][];
+            /** Chosen */
+            chosen: boolean;
+            /** Offer */
+            offer: string | null;
         };
         /**
          * MaxDrop
@@ -2581,6 +2604,8 @@ export interface components {
             /** Pause */
             pause?: string | null;
             hold?: components["schemas"]["Hold"] | null;
+            /** Low Holds */
+            low_holds?: string | null;
             /** Acceptance */
             acceptance?: components["schemas"]["MaxLeak"] | components["schemas"]["MaxDrop"] | components["schemas"]["NoVisibleDrop"] | components["schemas"]["AgainstBaseline"] | null;
             /** Made */
@@ -3175,6 +3200,9 @@ export interface components {
              */
             look_next: components["schemas"]["PlaceOut"][];
             circuit?: components["schemas"]["CircuitOut"] | null;
+            low?: components["schemas"]["LowOut"] | null;
+            /** Low Offer */
+            low_offer?: string | null;
             /** Seen */
             seen: string;
             answer: components["schemas"]["DeriveAnswer"];
@@ -3528,6 +3556,22 @@ export interface components {
             says: string;
             /** By */
             by: string;
+        };
+        /**
+         * LowOut
+         * @description A low hold that goes on: since when, till when it is asked for.
+         */
+        LowOut: {
+            /**
+             * Began
+             * Format: date-time
+             */
+            began: string;
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
         };
         /**
          * MendOut
@@ -3962,6 +4006,7 @@ export interface components {
          *
          *     course_from  when the planned course begins, s from the start
          *     needs        steps that are to be written down before anything is closed up
+         *     low_offer    why a low hold now would help a hold that cannot be told
          */
         BenchLive: {
             /**
@@ -4030,6 +4075,9 @@ export interface components {
              */
             look_next: components["schemas"]["PlaceOut"][];
             circuit?: components["schemas"]["CircuitOut"] | null;
+            low?: components["schemas"]["LowOut"] | null;
+            /** Low Offer */
+            low_offer?: string | null;
         };
         /**
          * StartIn
@@ -4520,6 +4568,26 @@ export interface components {
              * @enum {string}
              */
             kind: "looked";
+            /** @default {} */
+            data: components["schemas"]["Nothing"];
+        };
+        /**
+         * LowHoldSent
+         * @description Low hold.
+         */
+        LowHoldSent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** At */
+            at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "low-hold";
             /** @default {} */
             data: components["schemas"]["Nothing"];
         };
@@ -5540,6 +5608,8 @@ export interface components {
          *     laws        how probable it is that the leak goes on steadily, shuts below the test pressure, or began during the
          *                 hold
          *     pressure_rate, drops_a_minute  of the mean leak where it leaks, else of the most that it may be; Pa/s, 1/min
+         *     low_holds   that were judged along with the test hold; left out where there was none
+         *     smallest_alone  smallest leak that the test hold alone could tell, m³/s; left out without low holds
          *     kelvin_to_explain  change of the water's temperature that would make the same drop, cooling positive; null where
          *                        unknown
          */
@@ -5549,6 +5619,13 @@ export interface components {
              * @enum {string}
              */
             verdict: "tight" | "leaking" | "cannot-tell";
+            /**
+             * Low Holds
+             * @default []
+             */
+            low_holds: components["schemas"]["LowHold"][];
+            /** Smallest Alone */
+            smallest_alone?: number | null;
             leak: components["schemas"]["LeakEstimate"];
             /** Limit */
             limit: number;
@@ -5685,6 +5762,21 @@ export interface components {
              * @default false
              */
             from_none: boolean;
+        };
+        /**
+         * LowHold
+         * @description A low hold beside the test hold: from when to when on the test hold's clock, s; shut in at Pa; what it fell by,
+         *     Pa.
+         */
+        LowHold: {
+            /** Began */
+            began: number;
+            /** Ended */
+            ended: number;
+            /** Pressure */
+            pressure: number;
+            /** Fell */
+            fell: number;
         };
         /**
          * NextDate
@@ -7895,7 +7987,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["VentShutSent"] | components["schemas"]["StageReachedSent"] | components["schemas"]["GoneBackSent"] | components["schemas"]["ShutInSent"] | components["schemas"]["HoldSetSent"] | components["schemas"]["HoldEndedSent"] | components["schemas"]["TriedSent"] | components["schemas"]["CameDownSent"] | components["schemas"]["LookedSent"] | components["schemas"]["ReleasedSent"] | components["schemas"]["VentOpenSent"] | components["schemas"]["EmptiedSent"] | components["schemas"]["DriedSent"] | components["schemas"]["GuardAnsweredSent"] | components["schemas"]["NotDumpedSent"] | components["schemas"]["DumpedSent"] | components["schemas"]["OddSent"] | components["schemas"]["OpeningSent"] | components["schemas"]["StrokesSent"] | components["schemas"]["GasFreeSent"] | components["schemas"]["SwelledSent"] | components["schemas"]["TriedSoonerSent"] | components["schemas"]["ReadyToSteamSent"] | components["schemas"]["ObservedSent"] | components["schemas"]["ValvesSent"] | components["schemas"]["LeakSent"] | components["schemas"]["MendedSent"] | components["schemas"]["NoteSent"];
+                "application/json": components["schemas"]["VentShutSent"] | components["schemas"]["StageReachedSent"] | components["schemas"]["GoneBackSent"] | components["schemas"]["LowHoldSent"] | components["schemas"]["ShutInSent"] | components["schemas"]["HoldSetSent"] | components["schemas"]["HoldEndedSent"] | components["schemas"]["TriedSent"] | components["schemas"]["CameDownSent"] | components["schemas"]["LookedSent"] | components["schemas"]["ReleasedSent"] | components["schemas"]["VentOpenSent"] | components["schemas"]["EmptiedSent"] | components["schemas"]["DriedSent"] | components["schemas"]["GuardAnsweredSent"] | components["schemas"]["NotDumpedSent"] | components["schemas"]["DumpedSent"] | components["schemas"]["OddSent"] | components["schemas"]["OpeningSent"] | components["schemas"]["StrokesSent"] | components["schemas"]["GasFreeSent"] | components["schemas"]["SwelledSent"] | components["schemas"]["TriedSoonerSent"] | components["schemas"]["ReadyToSteamSent"] | components["schemas"]["ObservedSent"] | components["schemas"]["ValvesSent"] | components["schemas"]["LeakSent"] | components["schemas"]["MendedSent"] | components["schemas"]["NoteSent"];
             };
         };
         responses: {

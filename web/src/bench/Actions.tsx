@@ -53,6 +53,13 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
   const more: Key[] = [
     { key: "o", does: "something odd: a noise, a movement", act: () => setOpen("odd"), disabled: !bench.allowed.includes("odd") },
     { key: "b", does: "go back a stage, or let it go", act: () => setOpen("back"), disabled: !may("gone-back") },
+    { key: "k", does: "a low hold now", act: () => step("low-hold", {}, "low hold"), disabled: !may("low-hold") || bench.answer.medium !== "water" },
+    {
+      key: "e",
+      does: "let it go, without the low hold",
+      act: () => step("released", {}, "let go"),
+      disabled: bench.now.step !== "low-hold" || !may("released"),
+    },
     { key: "x", does: "make the hold longer", act: () => setOpen("longer"), disabled: !may("hold-set") },
     { key: "w", does: "something happened to the vessel", act: () => setOpen("happened") },
     { key: "f", does: "keep a photo", act: () => setOpen("photo"), disabled: !on },

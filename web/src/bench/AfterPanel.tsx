@@ -29,6 +29,11 @@ export function AfterPanel({ bench, hands, started }: { bench: BenchState; hands
         <OtherSides shape={bench.shape} order={bench.answer.openings.map((one) => one.name)} leaks={bench.leaks} fit={[110, 90]} />
       </div>
       <div className="min-h-0 lg:overflow-auto">
+        {bench.low_offer && (
+          <p className="strip mb-3">
+            {bench.low_offer} Let it down, and <kbd className="key">K</kbd>
+          </p>
+        )}
         {bench.phase !== "dumped" && (
           <ol className="mb-3" aria-label="After the hold">
             {bench.after.map(({ kind, says }) => (

@@ -46,7 +46,8 @@ function Running({ bench, received, habit, cut }: RunningProps) {
   const hands = useHands(bench.id, stamp)
   const started = bench.started_at ? Date.parse(bench.started_at) : null
   const elapsed = started ? (now - started) / 1000 : 0
-  const left = bench.until ? (Date.parse(bench.until) - now) / 1000 : null
+  const until = bench.low?.until ?? bench.until
+  const left = until ? (Date.parse(until) - now) / 1000 : null
   const due = dueIn(bench, now)
   const on = bench.state === "running" || bench.state === "held"
   useBell(bench, left, due)

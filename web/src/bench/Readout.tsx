@@ -31,7 +31,17 @@ export function Readout({ bench, now, left, due, habit }: ReadoutProps) {
       <div className="text-right">
         {left !== null && (
           <>
-            <p className="text-quiet">{bench.phase === "holding" ? (left > 0 ? "hold, to the bell" : "the hold is over") : "pause, to the bell"}</p>
+            <p className="text-quiet">
+              {bench.low
+                ? left > 0
+                  ? "low hold, to the bell"
+                  : "the low hold is over"
+                : bench.phase === "holding"
+                  ? left > 0
+                    ? "hold, to the bell"
+                    : "the hold is over"
+                  : "pause, to the bell"}
+            </p>
             <p className="figure text-dial-s leading-none lg:text-dial-m" role="timer" data-testid="countdown">
               {clock(left)}
             </p>

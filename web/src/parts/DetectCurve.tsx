@@ -12,7 +12,8 @@ export function DetectCurve({ hold, habit, choose }: DetectCurveProps) {
   const height = 104
   const points = hold.detect
   if (points.length < 2) return null
-  const leaks = [...points.map((p) => p.leak), ...(hold.accepted_leak ? [hold.accepted_leak] : [])].map((leak) => inUnit(leak, "leak", habit))
+  const low = hold.low?.detect ?? []
+  const leaks = [...[...points, ...low].map((p) => p.leak), ...(hold.accepted_leak ? [hold.accepted_leak] : [])].map((leak) => inUnit(leak, "leak", habit))
   const longest = Math.max(...leaks.map((leak) => wide(digits(leak, 2), 12)))
   const [left, right, top, bottom] = [Math.max(46, longest + 10), width - 10, 12, height - 22]
   const x = scaleLog()
@@ -83,10 +84,25 @@ export function DetectCurve({ hold, habit, choose }: DetectCurveProps) {
             strokeWidth="2.6"
             pointerEvents="none"
           />
+          {low.length > 1 && (
+            <path
+              d={low.map((p, i) => `${i ? "L" : "M"}${x(p.time / 60)} ${at(p.leak)}`).join(" ")}
+              fill="none"
+              stroke="var(--color-moss)"
+              strokeWidth={hold.low!.chosen ? 2.6 : 1.6}
+              strokeDasharray={hold.low!.chosen ? undefined : "6 4"}
+              pointerEvents="none"
+            />
+          )}
+          {low.length > 1 && (
+            <text x={right} y={at(low.at(-1)!.leak) - 5} textAnchor="end" fontSize="12" fill="var(--color-moss)">
+              with low holds
+            </text>
+          )}
           {hold.smallest_leak != null && (
             <circle
               cx={x(hold.minimum / 60)}
-              cy={at(hold.smallest_leak)}
+              cy={at(hold.low?.chosen && hold.low.smallest_leak != null ? hold.low.smallest_leak : hold.smallest_leak)}
               r="6"
               fill="var(--color-ground)"
               stroke="var(--water)"
