@@ -121,12 +121,15 @@ class Course(NamedTuple):
     behind_the_line: Stretch | None
 
 
-def course(stages: list[StageAnswer], hold: float, look_pressure: float) -> Course:
+def course(
+    stages: list[StageAnswer], hold: float, look_pressure: float, low_after: tuple[float, float] | None = None
+) -> Course:
     """The planned course: rises by expected strokes, pauses, hold, look, release.
 
     stages         that are planned, the test last
     hold           s
     look_pressure  where it is looked at after the hold, Pa
+    low_after      pressure (Pa) of a low hold on the way down, and how long it is, s
     """
     points, placed, now = [(0.0, 0.0)], [], 0.0
     for stage in stages:
@@ -141,6 +144,10 @@ def course(stages: list[StageAnswer], hold: float, look_pressure: float) -> Cour
         look = Stretch(begins=now + TO_THE_LOOK, ends=now + TO_THE_LOOK + LOOK)
         points += [(look.begins, look_pressure), (look.ends, look_pressure)]
         now = look.ends
+    if placed and low_after is not None:
+        down = now + TO_THE_LOOK
+        now = down + low_after[1]
+        points += [(down, low_after[0]), (now, low_after[0])]
     points.append((now + LETTING_GO, 0.0))
     return Course([ProfilePoint(time=t, pressure=p) for t, p in points], placed, look, line)
 

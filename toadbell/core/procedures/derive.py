@@ -79,7 +79,7 @@ def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
     stroke = sheet.pump.stroke if sheet.pump else None
     approach = pressure if steamed else _approach(sheet, pressure)  # a fire is never left
     steps, pauses = _steps(sheet, rule, target, head)
-    if sheet.low_holds is not None and len(steps) > 1:
+    if sheet.low_holds is not None and sheet.medium == "water" and len(steps) > 1:
         pauses = [max(pauses[0], sheet.low_holds), *pauses[1:]]
     plan = stages.plan_stages(steps, content, stroke, pauses, max(0.25 * target, approach + head))
     factor = pressure / base if rule.factor is not None or rule.by == "own" else None
@@ -104,7 +104,8 @@ def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
     )
     hold, stored = _hold(w, rule, plan), _energies(sheet, volume, wet, pressure, trapped_air(sheet, vent) is not None)
     heated = heating(sheet, pressure) if steamed else None
-    course = stages.course(plan, hold.minimum, hold.look_pressure)
+    low_after = (hold.low.pressure, hold.low.long) if hold.low is not None and hold.low.chosen else None
+    course = stages.course(plan, hold.minimum, hold.look_pressure, low_after)
     if heated is not None:
         course = stages.heated_course(plan, hold.minimum, heated.curve, lambda at: reached_at(heated, at))
 

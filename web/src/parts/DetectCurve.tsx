@@ -95,7 +95,7 @@ export function DetectCurve({ hold, habit, choose }: DetectCurveProps) {
             />
           )}
           {low.length > 1 && (
-            <text x={right} y={at(low.at(-1)!.leak) - 5} textAnchor="end" fontSize="12" fill="var(--color-moss)">
+            <text x={x(low[1]!.time / 60) + 4} y={Math.min(bottom - 3, at(low[1]!.leak) + 16)} fontSize="12" fill="var(--color-moss)">
               with low holds
             </text>
           )}
