@@ -68,6 +68,8 @@ def test_what_a_dial_alone_cannot_tell_its_low_holds_decide(leak: float) -> None
     assert both.smallest_leak_to_tell < 0.7 * both.smallest_alone
     assert [round(low.pressure / 1e5) for low in both.low_holds] == [2, 2]
     assert any(line.figure == "low_holds" for line in both.lines)
+    assert both.notes[0].startswith("Before the hold, low at 2 bar, it ")
+    assert "That is how the water drifted" in both.notes[-1]
 
 
 def test_a_drift_that_looks_like_a_leak_is_taken_out() -> None:

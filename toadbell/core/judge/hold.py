@@ -175,6 +175,7 @@ def _answer(weighed: Weighed, sheet: HoldSheet, asked: Asked, folder: Path | Non
     answer = answer.model_copy(
         update={
             "seen_says": verdict.seen_sentence(answer),
+            "notes": [*answer.notes, *verdict.low_notes(answer)],
             "school_says": verdict.school_sentence(answer, r.warm is not None),
             "settle_it": settle_it(answer, found.sd, every, kit, guess) if against is None else [],
             "lines": verdict.lines(answer, limit_from),

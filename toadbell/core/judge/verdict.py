@@ -117,6 +117,19 @@ def school_sentence(answer: JudgeAnswer, thermometer: bool) -> Said | None:
     return say(f"hold.school-unmeasured-{moved}-{went}", by_gauge=by_gauge, drop=drop, degrees=degrees)
 
 
+def low_notes(a: JudgeAnswer) -> list[Said]:
+    """What each low hold showed, and what they told together."""
+    found: list[Said] = []
+    for low in a.low_holds:
+        when = say("hold.low-before" if low.began < 0 else "hold.low-after")
+        moved = "fell" if low.fell >= 0 else "rose"
+        over, by = low.ended - low.began, abs(low.fell)
+        found.append(say(f"hold.low-{moved}", when=when, at=low.pressure, by=by, over=over))
+    if found and a.smallest_alone is not None:
+        found.append(say("hold.low-told", told=a.smallest_leak_to_tell, alone=a.smallest_alone))
+    return found
+
+
 def lines(a: JudgeAnswer, limit_from: tuple[str, str]) -> list[Line]:
     """The lines of working. limit_from: formula and numbers of the limit."""
     drop, warm = amount(a.drop, "pressure", figures=3), a.drop_from_temperature
