@@ -19,6 +19,7 @@ STATED = {
     "water.empty_mass",
     "water.drain_time",
     "hold.smallest_leak",
+    "hold.low.smallest_leak",
     "hold.needed",
     "energy.steam_at_working",
     "working_temperature",

@@ -41,7 +41,10 @@ export function HoldCurve({ answer, habit, draft, change, disabled }: FieldsProp
       </h2>
       {answer.hold.low && <LowHolds answer={answer} habit={habit} draft={draft} change={change} disabled={disabled} />}
       <DetectCurve hold={answer.hold} habit={habit} choose={disabled ? undefined : (seconds) => change(withAt(draft, "hold.minimum", pause(seconds)))} />
-      <Why lines={answer.lines} figures={["hold.accepted_leak", "hold.smallest_leak", "hold.needed", "hold.minimum", "hold.every", "hold.look_pressure"]} />
+      <Why
+        lines={answer.lines}
+        figures={["hold.accepted_leak", "hold.smallest_leak", "hold.low.smallest_leak", "hold.needed", "hold.minimum", "hold.every", "hold.look_pressure"]}
+      />
     </section>
   )
 }

@@ -1,6 +1,6 @@
 """How long to hold, where to look afterwards, and what the hold can tell."""
 
-from toadbell.core.answers import DeriveAnswer
+from toadbell.core.answers import DeriveAnswer, LowHoldsAnswer
 from toadbell.core.lines import Line, line_of
 from toadbell.core.phrases import amount, joined
 from toadbell.core.plan.context import PlanContext
@@ -72,6 +72,25 @@ def hold_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
             "s",
             _minutes(hold.needed),
             "the same",
+        ),
+        *_low(w, hold.low),
+    ]
+
+
+def _low(w: PlanContext, low: LowHoldsAnswer | None) -> list[Line]:
+    """The low holds beside it: how long, how high, and what the hold tells with them."""
+    if low is None:
+        return []
+    long, at = _minutes(low.long), w.show(low.pressure)
+    formula = "as asked" if low.chosen else "ten minutes"
+    numbers = joined("two of ", long, " at ", at)
+    both = "the same, one drift v(t) through all three stretches"
+    tells = _leak(low.smallest_leak)
+    return [
+        *line_of("hold.low.long", "t_low", formula, long, low.long, "s", long, "the plan"),
+        *line_of("hold.low.pressure", "P_low", "the first stage", at, low.pressure, "Pa", at, "the stages"),
+        *line_of(
+            "hold.low.smallest_leak", "q_tell", both, numbers, low.smallest_leak, "m³/s", tells, "procedures, low holds"
         ),
     ]
 
