@@ -1,6 +1,6 @@
 # Toad Bell. `make` alone lists what there is.
 .DEFAULT_GOAL := help
-.PHONY: help demo run test lint types client client-check core server browser vitest shots bench soak study tables stored cautions link lock chromium clean backup restore
+.PHONY: help demo run test lint types client client-check core server browser vitest shots bench soak study study-low-holds tables stored cautions link lock chromium clean backup restore
 PYTHON ?= python3
 PORT ?= 8000
 DATA ?= $(CURDIR)/data
@@ -73,6 +73,9 @@ soak: $(ENV) $(DIST) ## everything at once for ten minutes, with kills, full dis
 
 study: $(ENV) ## judge thousands of random holds, and write docs/judge-study.md (half an hour)
 	OPENBLAS_NUM_THREADS=1 $(PY) tools/study_judge.py 2000
+
+study-low-holds: $(ENV) ## judge random runs with low holds and without, and write docs/judge-study-low-holds.md (ten minutes)
+	OPENBLAS_NUM_THREADS=1 $(PY) tools/study_low_holds.py 400
 
 link: $(ENV) ## a link of one use that lets another browser in (DATA=./data, PORT=8000)
 	@TOADBELL_DATA=$(DATA) $(PY) manage.py link --port $(PORT)

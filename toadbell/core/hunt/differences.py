@@ -98,7 +98,6 @@ class _Rows:
 
     names: list[str]
     unit: float
-    scale: float
     open: Array
     sides: Array
     limits: Array
@@ -155,7 +154,6 @@ def _rows(holds: Sequence[SectionHold]) -> _Rows:
     return _Rows(
         names=names,
         unit=unit,
-        scale=scale,
         open=design,
         sides=np.vstack([above[:, :-1], below[:, :-1]]),
         limits=np.concatenate([above[:, -1], below[:, -1]]),
