@@ -61,6 +61,8 @@ def test_low_holds_are_chosen_walked_and_decide_the_verdict(shop: Page, server: 
     workshop.post(f"/trials/{key}/judge")
     shop.goto(f"{server.url}/trials/{key}/judge")
     expect(shop.get_by_test_id("verdict")).to_contain_text("Tight")
+    drawn = shop.get_by_test_id("stretches").get_by_role("img")
+    expect(drawn).to_have_attribute("aria-label", re.compile("a low hold moved .*the hold moved .*a low hold moved"))
     shop.keyboard.press("Enter")
     shop.get_by_role("button", name="Write it down").click()
     record = shop.get_by_test_id("record")

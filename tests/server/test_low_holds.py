@@ -88,8 +88,12 @@ def test_a_dial_without_a_thermometer_alone_cannot_tell_and_can_with_its_low_hol
     bench = second(workshop, trial)
     assert bench["hold"]["verdict"] == "tight"
     workshop.step(trial, "released")
-    answer = workshop.post(f"/trials/{trial}/judge")["verdict"]
+    judged = workshop.post(f"/trials/{trial}/judge")
+    answer = judged["verdict"]
     assert answer["verdict"] == "tight"
+    assert [one["role"] for one in judged["stretches"]] == ["low", "test", "low"]
+    assert judged["stretches"][0]["time"][0] < 0 < judged["stretches"][2]["time"][0]
+    assert all(low["drift"] < 0 for low in answer["low_holds"])  # it cooled
     assert len(answer["low_holds"]) == 2
     assert answer["smallest_leak_to_tell"] < 0.6 * answer["smallest_alone"]
 

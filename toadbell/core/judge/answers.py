@@ -70,13 +70,14 @@ class StepFound(Answer):
 
 class LowHold(Answer):
     """A low hold beside the test hold: from when to when on the test hold's clock, s; shut in at Pa; what it fell by,
-    Pa.
+    Pa; and what such a drift does to the test hold, Pa/s, upwards positive.
     """
 
     began: float
     ended: float
     pressure: float
     fell: float
+    drift: float = 0.0
 
 
 class JudgeAnswer(Answer):

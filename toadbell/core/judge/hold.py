@@ -169,7 +169,7 @@ def _answer(weighed: Weighed, sheet: HoldSheet, asked: Asked, folder: Path | Non
         settle_it=[],
         notes=_notes(r, sheet),
         lines=[],
-        low_holds=[low_told(low) for low in weighed.lows],
+        low_holds=[low_told(low, C) for low in weighed.lows],
         smallest_alone=None if weighed.alone is None else detectability.TELL * weighed.alone,
     )
     answer = answer.model_copy(

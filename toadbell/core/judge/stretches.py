@@ -82,14 +82,16 @@ def lows_of(logs: Sequence[tuple[float, Log]], sheet: HoldSheet, asked: Asked) -
     return found
 
 
-def low_told(low: Low) -> LowHold:
-    """A low hold as the answer tells it."""
-    time, pressure = low.readings.log.time[low.readings.kept], low.readings.pressure[low.readings.kept]
+def low_told(low: Low, compliance: float) -> LowHold:
+    """A low hold as the answer tells it; compliance of the test hold, m³/Pa."""
+    kept = low.readings.kept
+    time, pressure, held = low.readings.log.time[kept], low.readings.pressure[kept], low.readings.held[kept]
     return LowHold(
         began=low.began + float(time[0]),
         ended=low.began + float(time[-1]),
         pressure=low.readings.start,
         fell=float(pressure[0] - pressure[-1]),
+        drift=float(held[-1] - held[0]) / float(time[-1] - time[0]) / compliance,
     )
 
 

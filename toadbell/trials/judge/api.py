@@ -1,6 +1,7 @@
 """The judge over the wire."""
 
 import datetime
+from typing import Literal
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
@@ -73,6 +74,16 @@ class WhatIfOut(Schema):
     points: list[HoldPoint]
 
 
+class StretchOut(Schema):
+    """A stretch of the run that was shut in, on the test hold's clock, s; by how much the gauge had moved since it
+    began, Pa.
+    """
+
+    role: Literal["low", "test"]
+    time: list[float]
+    moved: list[float]
+
+
 class JudgeOut(Schema):
     """The judge's room: the verdict, the hold to draw, the evidence and the decision.
 
@@ -93,6 +104,7 @@ class JudgeOut(Schema):
     held_pressure: float | None
     verdict: JudgeAnswer | None
     points: list[HoldPoint]
+    stretches: list[StretchOut] = []
     advice: FitnessAnswer
     offer: str
     valve: ReliefAnswer | None
@@ -118,6 +130,28 @@ class DecisionIn(Schema):
     )
 
 
+def stretches_out(trial: Trial) -> list[StretchOut]:
+    """The test hold and the low holds that were judged with it, each from its own beginning; evenly picked where there
+    are very many readings.
+    """
+    readings, spans = hold.run_readings(trial)
+    if not spans:
+        return []
+    first = readings[0].at
+    began = next(since for role, since, _ in spans if role == "test")
+    found = []
+    for role, since, until in spans:
+        own = [one for one in readings if since <= (one.at - first).total_seconds() <= until]
+        own = own[:: max(1, len(own) // STRETCH_POINTS)]
+        times = [(one.at - first).total_seconds() - began for one in own]
+        moved = [one.pressure - own[0].pressure for one in own]
+        found.append(StretchOut(role=role, time=times, moved=moved))  # type: ignore[arg-type]
+    return found
+
+
+STRETCH_POINTS = 120
+
+
 def judge_out(trial: Trial, request: HttpRequest) -> JudgeOut:
     """The judge's room as it stands."""
     _, plan = plan_of(trial)
@@ -138,6 +172,7 @@ def judge_out(trial: Trial, request: HttpRequest) -> JudgeOut:
         held_pressure=stands.shut_in,
         verdict=verdict.read() if verdict else None,
         points=verdict.hold_points() if verdict else [],
+        stretches=stretches_out(trial) if verdict and verdict.read().low_holds else [],
         advice=advice,
         offer=_offer(plan, advice),
         valve=judging.valve_of(trial, plan_of(trial), trial.effective_events()),

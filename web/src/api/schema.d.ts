@@ -5726,6 +5726,11 @@ export interface components {
             verdict: components["schemas"]["JudgeAnswer"] | null;
             /** Points */
             points: components["schemas"]["HoldPoint"][];
+            /**
+             * Stretches
+             * @default []
+             */
+            stretches: components["schemas"]["StretchOut"][];
             advice: components["schemas"]["FitnessAnswer"];
             /** Offer */
             offer: string;
@@ -5766,7 +5771,7 @@ export interface components {
         /**
          * LowHold
          * @description A low hold beside the test hold: from when to when on the test hold's clock, s; shut in at Pa; what it fell by,
-         *     Pa.
+         *     Pa; and what such a drift does to the test hold, Pa/s, upwards positive.
          */
         LowHold: {
             /** Began */
@@ -5777,6 +5782,11 @@ export interface components {
             pressure: number;
             /** Fell */
             fell: number;
+            /**
+             * Drift
+             * @default 0
+             */
+            drift: number;
         };
         /**
          * NextDate
@@ -5843,6 +5853,22 @@ export interface components {
              * @default false
              */
             put_back: boolean;
+        };
+        /**
+         * StretchOut
+         * @description A stretch of the run that was shut in, on the test hold's clock, s; by how much the gauge had moved since it
+         *     began, Pa.
+         */
+        StretchOut: {
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "low" | "test";
+            /** Time */
+            time: number[];
+            /** Moved */
+            moved: number[];
         };
         /**
          * JudgeIn

@@ -19,6 +19,7 @@ import { clock, digits, habitFor, inUnit, isMetric, unitOf, type Habit, leak, sp
 import { Evidence } from "./Evidence"
 import { Found } from "./Found"
 import { useJudge, useJudgeIt, type JudgeState } from "./queries"
+import { Stretches } from "./Stretches"
 import { useWhatIf, WhatIf } from "./WhatIf"
 
 type JudgeAnswer = Schema["JudgeAnswer"]
@@ -101,6 +102,7 @@ function Verdict({ judge, habit }: { judge: JudgeState; habit: Habit }) {
       <div className="h-80 lg:h-auto lg:min-h-60 lg:flex-1" id="hold">
         <HoldChart points={points} verdict={v} habit={habit} over={judge.others.find((other) => other.id === whatIf.wanted.over)} />
       </div>
+      {(judge.stretches?.length ?? 0) > 0 && <Stretches stretches={judge.stretches!} lows={v.low_holds ?? []} habit={habit} />}
       <Found
         steps={v.steps}
         notes={v.notes}
