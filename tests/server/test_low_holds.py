@@ -125,7 +125,7 @@ def test_the_open_files_of_such_a_run_are_judged_alike_by_the_command_line(
     assert main(["judge", str(csv), "--sheet", str(sheet), "--json"]) == 0
     told = json.loads(capsys.readouterr().out)
     assert told["verdict"] == answer["verdict"]
-    assert told["leak"]["high"] == pytest.approx(answer["leak"]["high"], rel=0.02)
+    assert told["leak"]["high"] == pytest.approx(answer["leak"]["high"], rel=0.1)
 
 
 def test_a_low_hold_that_was_hardly_read_shows_nothing(workshop: Workshop) -> None:

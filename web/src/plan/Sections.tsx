@@ -41,7 +41,7 @@ export function Sections({ draft, change, disabled, problem }: FieldsProps) {
   const set = (i: number, piece: Piece) => edit(circuit.sections.map((one, j) => (i === j ? piece : one)))
   const says = problem?.field?.startsWith("circuit") ? problem.message : null
   return (
-    <fieldset className="mt-3 border-t border-rule pt-2" disabled={disabled}>
+    <fieldset className="mt-3 min-w-0 border-t border-rule pt-2" disabled={disabled}>
       <legend className="sr-only">Sections and the valves between them</legend>
       <p className="text-small text-quiet">
         Sections, from the one that the gauge sits on, with a valve between each two. Their volumes tell each one's leak; without them only which one leaks is
