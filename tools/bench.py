@@ -14,9 +14,13 @@ import threading
 import time
 import uuid
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
+
+from toadbell.core.judge.log import Log
+from toadbell.core.sheets import HoldSheet, HoldStretch
 
 TOP = Path(__file__).parents[1]
 sys.path.insert(0, str(TOP))
@@ -66,6 +70,8 @@ def core_speeds() -> None:
     measure("judge a hold of 6 readings", lambda: judge(short, wanted))
     measure("judge a hold of 28,801 readings", lambda: judge(long, wanted), 8)
     measure("the same while it runs, at a look", lambda: judge(long, wanted, asked=Asked(so_far=True)), 8)
+    whole, low = with_low_holds(long, wanted)
+    measure("judge 28,801 readings, low holds among them", lambda: judge(whole, low), 5)
     weighed = weighed_hold(long, wanted, Asked())
     measure("what if the limit were another", lambda: judged_by(weighed, wanted, Asked()), 8)
     what = rig(gauge=Dial(1e3, 1e3))
@@ -75,6 +81,16 @@ def core_speeds() -> None:
     measure("what the strokes tell, after a raising", lambda: judge_strokes(log, fill.sheet), 10)
     measure("an hour of the simulated rig", lambda: simulated.advance(what, state, state.time + 3600), 8)
     assert np.isfinite(state.net)
+
+
+def with_low_holds(long: Log, wanted: HoldSheet) -> tuple[Log, HoldSheet]:
+    """A long hold whose first and last quarter of an hour are low holds, at a fifth of its pressure."""
+    end = float(long.time[-1])
+    spans = (("low", 0.0, 900.0), ("test", 1200.0, end - 1200), ("low", end - 900, end))
+    holds = [{"role": role, "from": f"{since:g} s", "to": f"{until:g} s"} for role, since, until in spans]
+    lower = np.where((long.time <= 900) | (long.time >= end - 900), 0.8 * float(long.pressure[0]), 0.0)
+    stretches = [HoldStretch.model_validate(one) for one in holds]
+    return replace(long, pressure=long.pressure - lower), wanted.model_copy(update={"holds": stretches})
 
 
 def cold_shell() -> None:

@@ -6,7 +6,7 @@ Values with units are strings; reading a sheet turns them into SI floats. `docs/
 from toadbell.core.sheets.acceptance import Acceptance, AgainstBaseline, MaxDrop, MaxLeak, NoVisibleDrop
 from toadbell.core.sheets.circuit import Circuit, CircuitSection, CircuitValve
 from toadbell.core.sheets.errors import SheetError
-from toadbell.core.sheets.hold import HoldSheet
+from toadbell.core.sheets.hold import HoldSheet, HoldStretch
 from toadbell.core.sheets.plan import HIGHEST, STEAM_ENDS, EditedStage, Hold, VesselSheet, boundary_of
 from toadbell.core.sheets.reading import (
     MAX_SHEET_BYTES,
@@ -34,6 +34,7 @@ __all__ = [
     "EditedStage",
     "Hold",
     "HoldSheet",
+    "HoldStretch",
     "MaxDrop",
     "MaxLeak",
     "NoVisibleDrop",
