@@ -238,7 +238,8 @@ def test_a_picture_hangs_on_an_opening_and_is_taken_down_and_back(shop: Page, se
 def test_the_record_shows_its_leaks_pins_and_pictures_and_leads_to_its_files(wharf: Page) -> None:
     wharf.get_by_role("listitem").filter(has_text="Drain bush leaked").get_by_role("link").click()
     record = wharf.get_by_test_id("record")
-    expect(record.get_by_text("on the test rig, drip. Mended: re-sealed, thread sealant; thread cleaned to the metal.")).to_be_visible()
+    mended = "on the test rig, drip. Mended: re-sealed, thread sealant; thread cleaned to the metal."
+    expect(record.get_by_text(mended)).to_be_visible()
     expect(record.get_by_role("img", name=re.compile("drain bush weeps"))).to_be_visible()
     expect(record.get_by_text("Test gauge, 25, range 25 bar")).to_contain_text("calibrated 12 Mar 2026")
     for name, kind in (
