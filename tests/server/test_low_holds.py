@@ -137,3 +137,17 @@ def test_a_low_hold_that_was_hardly_read_shows_nothing(workshop: Workshop) -> No
     workshop.read(trial, "3.1 bar")
     workshop.step(trial, "released")
     assert "low_holds" not in workshop.post(f"/trials/{trial}/judge")["verdict"]
+
+
+def test_what_is_let_down_before_it_is_written_is_no_drift(workshop: Workshop) -> None:
+    """The bleed is opened first, the key pressed afterwards: that fall would pass for cooling, and excuse a leak."""
+    trial = workshop.ready(**{**KIT, "low_holds": "10 min"})
+    raised(workshop, trial, first=True)
+    second(workshop, trial)
+    for shown in ("3.1 bar", "2.4 bar", "1.8 bar", "1.2 bar", "0.8 bar"):
+        rewind(trial, 4)
+        workshop.read(trial, shown)
+    workshop.step(trial, "released")
+    lows = workshop.post(f"/trials/{trial}/judge")["verdict"]["low_holds"]
+    assert len(lows) == 2
+    assert all(low["fell"] < 0.15e5 for low in lows)

@@ -15,6 +15,7 @@ from toadbell.core.judge.answers import JudgeAnswer
 from toadbell.core.judge.hold import Asked, Judged, Weighed, judge_with_points, judged_by, weighed_hold
 from toadbell.core.judge.log import Log
 from toadbell.core.phrases import habit_now
+from toadbell.core.plan.detect import LOW_HOLD
 from toadbell.core.procedures import PROCEDURES
 from toadbell.core.run.low import STIRS
 from toadbell.core.run.observed import observed
@@ -121,6 +122,10 @@ def readings_between(trial: Trial, began: datetime.datetime, ended: datetime.dat
     return [before[-1], *inside] if before and len(inside) < 30 else inside
 
 
+BEFORE_IT = datetime.timedelta(seconds=30)
+"""A pump or a bleed is worked before it is written down: so long before that a low hold is over."""
+STANDS = 0.15
+"""And where the gauge has moved by such a part."""
 LOW_LASTS, LOW_READ = 240.0, 3
 """A low hold that was shorter, s, or read less often, shows no drift."""
 
@@ -129,13 +134,14 @@ def low_spans(trial: Trial, stands: RunState) -> list[tuple[datetime.datetime, d
     """The low holds of the round that is judged, before its hold and after it, as far as they have gone."""
     if stands.hold is None:
         return []
-    events = trial.effective_events()
+    planned = plan_of(trial).answer.hold.low
+    events, long = trial.effective_events(), planned.long if planned else LOW_HOLD
     round_ = max((n for n, event in enumerate(events) if event.kind == "gone-back"), default=-1)
     found = []
     for n, event in enumerate(events):
         if event.kind == "low-hold" and n > round_:
-            ended = next((later.at for later in events[n + 1 :] if later.kind in STIRS), None)
-            found.append((event.at, ended or trial.now()))
+            ended = next((later.at - BEFORE_IT for later in events[n + 1 :] if later.kind in STIRS), trial.now())
+            found.append((event.at, min(ended, event.at + datetime.timedelta(seconds=long))))
     return found
 
 
@@ -150,6 +156,7 @@ def run_readings(trial: Trial, stands: RunState | None = None) -> tuple[list[Hel
     lows = []
     for began, ended in low_spans(trial, stands):
         own = [one for one in readings_between(trial, began, ended) if one.source == held[0].source]
+        own = own[: next((n for n, one in enumerate(own) if not _stands(one, own[0])), len(own))]
         if len(own) >= LOW_READ and (own[-1].at - own[0].at).total_seconds() >= LOW_LASTS:
             lows.append(own)
     if not lows:
@@ -158,6 +165,11 @@ def run_readings(trial: Trial, stands: RunState | None = None) -> tuple[list[Hel
     first = each[0][1][0].at
     spans = [(role, (own[0].at - first).total_seconds(), (own[-1].at - first).total_seconds()) for role, own in each]
     return [one for _, own in each for one in own], spans
+
+
+def _stands(reading: Held, first: Held) -> bool:
+    """Is a reading of a low hold near where it began? Pumped on, or let down, it is none any more."""
+    return abs(reading.pressure - first.pressure) <= STANDS * first.pressure
 
 
 def hold_log(readings: list[Held]) -> Log:
