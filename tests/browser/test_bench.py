@@ -247,6 +247,17 @@ def test_dump_by_one_key_and_taken_back_as_a_record(shop: Page, frozen: str) -> 
     expect(shop.get_by_test_id("now")).to_have_text(re.compile("Raise to"))
 
 
+def test_the_dump_waits_for_no_dialog_and_the_keys_of_more_work_in_it(shop: Page, frozen: str) -> None:
+    begin(shop, frozen)
+    shop.keyboard.press("m")
+    expect(shop.get_by_role("heading", name="More")).to_be_visible()
+    shop.keyboard.press("o")
+    expect(shop.get_by_role("heading", name="Something odd?")).to_be_visible()
+    shop.keyboard.press("d")
+    expect(shop.get_by_test_id("log")).to_contain_text("dumped")
+    expect(shop.get_by_role("dialog")).to_be_hidden()
+
+
 def test_a_leak_of_the_vessels_own_ends_in_not_fit(shop: Page, holding: str) -> None:
     at_the_hold(shop, holding)
     shop.keyboard.press("l")

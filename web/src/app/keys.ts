@@ -1,7 +1,7 @@
 import { useLayoutEffect, useSyncExternalStore } from "react"
 
-/** A key of the present screen: what is pressed, what it does in words, and what happens. */
-export type Key = { key: string; does: string; act: () => void; disabled?: boolean }
+/** A key of the present screen: what is pressed, what it does in words, and what happens; `through` a dialog that lies open, too. */
+export type Key = { key: string; does: string; act: () => void; disabled?: boolean; through?: boolean }
 
 let present: Key[][] = []
 const listeners = new Set<() => void>()
@@ -41,20 +41,20 @@ let going = false
 export function listen(go: (letter: string) => boolean): () => void {
   const onKey = (event: KeyboardEvent) => {
     if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented || typing(event.target)) return
-    if (document.querySelector("dialog[open]") && event.key !== "?") return
-    if (going) {
+    const asked = document.querySelector("dialog[open]") !== null && event.key !== "?"
+    if (going && !asked) {
       going = false
       if (go(event.key.toLowerCase())) event.preventDefault()
       return
     }
-    if (event.key === "g") {
+    if (event.key === "g" && !asked) {
       going = true
       setTimeout(() => (going = false), 1500)
       return
     }
     const onControl = event.target instanceof HTMLElement && ["BUTTON", "A", "SUMMARY"].includes(event.target.tagName)
     if (onControl && (event.key === "Enter" || event.key === " ")) return
-    const keys = present.flat().filter((key) => !key.disabled)
+    const keys = present.flat().filter((key) => !key.disabled && (!asked || key.through))
     const found = keys.findLast((key) => key.key === event.key) ?? keys.findLast((key) => key.key.toLowerCase() === event.key.toLowerCase())
     if (!found) return
     event.preventDefault()

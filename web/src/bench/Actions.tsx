@@ -46,6 +46,15 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
     if (kind) step(kind, {}, label ?? kind)
   }
   const shut = () => setOpen(null)
+  const chosen = ({ act }: Pick<Key, "act">) => {
+    shut()
+    act()
+  }
+  // Whatever is being asked: letting go does not wait for it.
+  const dump = () => {
+    shut()
+    step("dumped", {}, "dumped")
+  }
   const may = (kind: string) => bench.allowed.includes(kind) && mine && !waits(kind)
   const hold = bench.now.step === "shut-in"
   const mayNext = bench.now.step !== null && (mine || bench.now.step === "judge") && !waits(bench.now.step ?? "")
@@ -82,9 +91,9 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
     { key: "h", does: "shut in and hold", act: () => step("shut-in", {}, "shut in"), disabled: !mayHold },
     { key: "n", does: "write a note", act: () => setOpen("note"), disabled: !on },
     { key: "l", does: "a leak was found", act: () => setOpen("leak"), disabled: !on },
-    { key: "d", does: fire ? "fire out, the run is over" : "dump", act: () => step("dumped", {}, "dumped"), disabled: !on },
+    { key: "d", does: fire ? "fire out, the run is over" : "dump", act: dump, disabled: !on, through: true },
     { key: "m", does: "more to do", act: () => setOpen("more") },
-    ...more,
+    ...more.map((key) => (open === "more" ? { ...key, act: () => chosen(key), through: true } : key)),
   ])
   const big = "btn h-16 min-w-0 flex-col gap-0.5 px-1 text-body leading-tight sm:flex-row sm:gap-2 sm:text-plain border-line"
   return (
@@ -131,7 +140,7 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
             It was not dumped
           </button>
         ) : (
-          <button className={`${big} btn-error ${fire ? "" : "col-span-2"} lg:col-span-1`} disabled={!on} onClick={() => step("dumped", {}, "dumped")}>
+          <button className={`${big} btn-error ${fire ? "" : "col-span-2"} lg:col-span-1`} disabled={!on} onClick={dump}>
             {fire ? "Fire out" : "Dump"} <Kbd k="D" />
           </button>
         )}
@@ -174,10 +183,7 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
                 key={key}
                 className="btn h-14 justify-between border-line border-ink text-left text-plain"
                 disabled={disabled}
-                onClick={() => {
-                  shut()
-                  act()
-                }}
+                onClick={() => chosen({ act })}
               >
                 {does[0]!.toUpperCase() + does.slice(1)} <kbd className="key">{key.toUpperCase()}</kbd>
               </button>
