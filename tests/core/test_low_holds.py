@@ -8,9 +8,10 @@ from typing import Any
 import numpy as np
 import pytest
 
-from toadbell.core.judge.detectability import LowHolds, kit_of, leak_sd
+from toadbell.core.judge.detectability import TELL, LowHolds, kit_of, leak_sd
 from toadbell.core.judge.hold import judge
 from toadbell.core.judge.log import Log, parse_log
+from toadbell.core.judge.preprocess import Asked
 from toadbell.core.judge.stretches import cut
 from toadbell.core.physics.content import Content
 from toadbell.core.sheets import SheetError, read_hold_sheet
@@ -129,6 +130,54 @@ def test_low_holds_on_both_sides_tell_more_than_one_and_one_more_than_none() -> 
     alone, after, both = (leak_sd(1800, 60, kit, low_holds=low) for low in (None, LowHolds(before=False), LowHolds()))
     assert both < 0.7 * after < 0.7 * alone
     assert both < leak_sd(8 * 3600, 300, kit)  # a quarter of an hour on each side tells more than a whole night
+
+
+def wandering(seed: int, every: float) -> Log:
+    """A tight vessel whose water drifts as workshops do, the needle read so often, s."""
+    rng = np.random.default_rng(seed)
+    clock = np.arange(0, 3601, 10.0)
+    drift = rng.normal(0, 8.0) * clock + 60 * np.cumsum(rng.normal(0, 1, len(clock)))
+    times, pressures = [], []
+    for began, ended, pressure in STRETCHES:
+        for time in np.arange(began, ended + 1, every):
+            moved = np.interp(time, clock, drift) - np.interp(began, clock, drift)
+            times.append(time)
+            pressures.append(round((pressure + moved + rng.normal(0, 5e3 / 3)) / 5e3) * 5e3)
+    return Log(np.array(times), np.array(pressures))
+
+
+@pytest.mark.parametrize("every", [120.0, 30.0])
+def test_a_plan_promises_what_the_judge_then_tells(every: float) -> None:
+    answers = [judged(wandering(seed, every), ALL) for seed in range(5)]
+    content = Content(24e-3, 0.0, 17e-6, 0.0, 288.15, stated=COMPLIANCE)
+    kit = kit_of(content, 8e5, 5e3, None, 0.231)
+    planned = TELL * leak_sd(1800, every, kit, low_holds=LowHolds(part=0.25))
+    alone = TELL * leak_sd(1800, every, kit)
+    assert np.median([one.smallest_leak_to_tell for one in answers]) == pytest.approx(planned, rel=0.25)
+    assert np.median([one.smallest_alone for one in answers]) == pytest.approx(alone, rel=0.25)
+    assert planned < alone / 3
+
+
+def test_what_would_settle_it_reckons_with_the_low_holds_there_were_and_names_those_to_come() -> None:
+    faint = {**TANK, "acceptance": {"max_leak": "1.0 mL/h"}}
+
+    def found(stretches: list[dict[str, str]]) -> Any:
+        return judge(run(0.8 * ML_H, 4.0), read_hold_sheet({**faint, "holds": stretches}))
+
+    alone, before, both = found(holds(("test", 900, 2700))), found(ALL[:2]), found(ALL)
+    assert {alone.verdict, before.verdict, both.verdict} == {"cannot-tell"}
+    assert any("at 2 bar" in way or "before such a hold and after it" in way for way in alone.settle_it)
+    assert any("after such a hold, before the vessel is let go" in way for way in before.settle_it)
+    assert not any("low hold" in way.lower() for way in both.settle_it)
+    assert before.more_hold_needed is None or before.more_hold_needed < (alone.more_hold_needed or np.inf)
+    plain = judge(run(0.8 * ML_H, 4.0), read_hold_sheet(faint))
+    assert not any("ow hold" in way for way in plain.settle_it)  # a sheet without stretches answers as it always did
+    told = judge(
+        cut(run(0.8 * ML_H, 4.0), read_hold_sheet({**faint, "holds": ALL}))[0],
+        read_hold_sheet(faint),
+        asked=Asked(offer_low=True),
+    )
+    assert any("before such a hold and after it" in way for way in told.settle_it)
 
 
 def test_over_random_runs_hardly_a_verdict_is_wrong_and_fewer_stay_open() -> None:

@@ -4,15 +4,20 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from toadbell.core.arrays import Array
 from toadbell.core.judge.model import Observed, weigh
+from toadbell.core.judge.normal import even_points
 from toadbell.core.judge.observations import MOST_POINTS, Medium, Unsaid, medium_of
 from toadbell.core.judge.pieces import LOW_POINTS, Piece, on_one_clock
+from toadbell.core.judge.unknowns import RARE
 from toadbell.core.physics.content import AirContent, Content
 from toadbell.core.units import ATMOSPHERE
 
 TELL = 2.8
 """Standard deviations at which a leak is told from none with 97.5 % confidence four times in five."""
 LONGEST = 48 * 3600.0
+PLANNED = 24
+"""Guesses at what is not known that a plan is reckoned with."""
 CERTAIN = 1.96
 """Standard deviations on one side of which lie 97.5 %."""
 
@@ -67,7 +72,7 @@ def leak_sd(
 ) -> float:
     """1 σ of the leak after a hold of so long, read every so often (s), m³/s.
 
-    guess      as it usually is where there is none yet
+    guess      what a log has told; without one the spread is the mean over all that may be, as the judge will find it
     low_holds  beside it; none of a vessel under air, which is not reckoned here
     """
     readings = max(2.0, hold // every + 1)
@@ -95,9 +100,20 @@ def leak_sd(
         seen = replace(seen, warmth=np.zeros(n), warmth_error=noise)
     if low_holds is not None:
         seen = _with_low(seen, kit, low_holds, every)
-    known = np.array([[(guess or {}).get(name, 0.0) for name in seen.unknown]])
-    found = weigh(known, seen)
-    return float((found.sd * found.first)[0])
+    found = weigh(_guesses(seen, guess), seen)
+    return float((found.sd * found.first).mean())
+
+
+def _guesses(seen: Observed, guess: Guess | None) -> Array:
+    """What is not known, (guesses, unknowns): as a log has told it, else evenly as the judge takes it to be.
+
+    What seldom happens is left out of a plan.
+    """
+    if guess is not None:
+        return np.array([[guess.get(name, 0.0) for name in seen.unknown]])
+    drawn = even_points(PLANNED, len(seen.unknown) + 1)[:, :-1]
+    drawn[:, [name in RARE for name in seen.unknown]] = 0.0
+    return drawn
 
 
 def _with_low(test: Observed, kit: Kit, low: LowHolds, every: float) -> Observed:
@@ -131,18 +147,21 @@ def _with_low(test: Observed, kit: Kit, low: LowHolds, every: float) -> Observed
     return on_one_clock(pieces)
 
 
-def more_hold(away: float, sd: float, span: float, every: float, kit: Kit, guess: Guess) -> float | None:
+def more_hold(
+    away: float, sd: float, span: float, every: float, kit: Kit, guess: Guess, low_holds: LowHolds | None = None
+) -> float | None:
     """Further s of hold until a leak could be told from a limit that is `away` from it; 0 when it can be now; None when
     never.
 
-    away, sd  m³/s, sd as the hold so far leaves it; span, every  s
+    away, sd   m³/s, sd as the hold so far leaves it; span, every  s
+    low_holds  that were held beside it so far
     """
     if away >= CERTAIN * sd:
         return 0.0
-    scale = sd / leak_sd(span, every, kit, guess)
+    scale = sd / leak_sd(span, every, kit, guess, low_holds)
     length = span * 1.15
     while length <= max(LONGEST, 2 * span):
-        if CERTAIN * scale * leak_sd(length, every, kit, guess) <= away:
+        if CERTAIN * scale * leak_sd(length, every, kit, guess, low_holds) <= away:
             return float(np.ceil((length - span) / 60) * 60)
         length *= 1.15
     return None

@@ -15,8 +15,8 @@ from toadbell.core.judge.model import Observed
 from toadbell.core.judge.outliers import Found
 from toadbell.core.judge.posterior import Posterior, posterior
 from toadbell.core.judge.preprocess import EMPTY, Asked, Readings, observed, read
-from toadbell.core.judge.remedies import settle_it
-from toadbell.core.judge.stretches import Low, cut, low_told, lows_of, points_for, together
+from toadbell.core.judge.remedies import SoFar, settle_it
+from toadbell.core.judge.stretches import Low, cut, low_told, lows_held, lows_of, points_for, together
 from toadbell.core.judge.unknowns import scaled
 from toadbell.core.phrases import amount, joined, of_scale, say
 from toadbell.core.physics.materials import figures_of
@@ -128,10 +128,12 @@ def _answer(weighed: Weighed, sheet: HoldSheet, asked: Asked, folder: Path | Non
     guess = dict(zip(found.names, (found.weights @ found.guesses).tolist(), strict=True))
     every = span / max(1, len(r.kept) - 1)
     kit = detectability.Kit(r.gauge, r.probe if r.warm is not None else None, medium)
+    held = lows_held(r, weighed.lows)
+    so_far = SoFar(found.sd, every, kit, guess, held)
     more = (
         0.0
         if said != "cannot-tell"
-        else detectability.more_hold(abs(limit - leak.estimate), found.sd, span, every, kit, guess)
+        else detectability.more_hold(abs(limit - leak.estimate), found.sd, span, every, kit, guess, held)
     )
     if against:
         more = None if level.least is None else float(level.least - span)
@@ -177,11 +179,18 @@ def _answer(weighed: Weighed, sheet: HoldSheet, asked: Asked, folder: Path | Non
             "seen_says": verdict.seen_sentence(answer),
             "notes": [*answer.notes, *verdict.low_notes(answer)],
             "school_says": verdict.school_sentence(answer, r.warm is not None),
-            "settle_it": settle_it(answer, found.sd, every, kit, guess) if against is None else [],
+            "settle_it": settle_it(answer, so_far, offer_low=_may_be_low(sheet, asked)) if against is None else [],
             "lines": verdict.lines(answer, limit_from),
         }
     )
     return Judged(answer, _points(r, seen, found, answer))
+
+
+def _may_be_low(sheet: HoldSheet, asked: Asked) -> bool:
+    """May low holds be told as a way? Not under air, where they are not reckoned; and a sheet that names no stretches
+    answers as before there were any, but where it is asked for.
+    """
+    return sheet.medium != "air" and (asked.offer_low or bool(sheet.holds))
 
 
 def _limit(

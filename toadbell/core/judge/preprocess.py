@@ -34,6 +34,7 @@ class Asked:
     thermometer  False: judge as if there had been none
     put_back     times of steps, s, that are judged with the rest
     so_far       the hold still runs: a quick answer, surer before it says anything
+    offer_low    low holds are told as a way to an answer, though the sheet names no stretches
     baseline     leak of a hold of the same rig known to be tight, m³/s, in place of a file's
     """
 
@@ -43,6 +44,7 @@ class Asked:
     so_far: bool = False
     quick: bool = False
     baseline: float | None = None
+    offer_low: bool = False
 
 
 @dataclass(frozen=True)

@@ -11,6 +11,7 @@ import numpy as np
 from toadbell.core.arrays import Array
 from toadbell.core.judge import observations as hd
 from toadbell.core.judge.answers import LowHold
+from toadbell.core.judge.detectability import LowHolds
 from toadbell.core.judge.log import Log
 from toadbell.core.judge.model import Observed
 from toadbell.core.judge.pieces import AIR_DOUBT, AIR_FLOOR, LOW_POINTS, Piece, on_one_clock
@@ -92,6 +93,27 @@ def low_told(low: Low, compliance: float) -> LowHold:
         pressure=low.readings.start,
         fell=float(pressure[0] - pressure[-1]),
         drift=float(held[-1] - held[0]) / float(time[-1] - time[0]) / compliance,
+    )
+
+
+def lows_held(r: Readings, lows: Sequence[Low]) -> LowHolds | None:
+    """Low holds that were held, as a plan would name them, for what more of the test hold would tell; None of none."""
+    if not lows or r.start <= 0:
+        return None
+
+    def long(one: Readings) -> float:
+        return float(one.log.time[one.kept[-1]] - one.log.time[one.kept[0]])
+
+    def apart(low: Low) -> float:
+        own, test = low.readings.log.time, r.log.time
+        return -low.began - float(own[-1]) if low.began < 0 else low.began - float(test[-1])
+
+    return LowHolds(
+        part=float(np.mean([low.readings.start for low in lows])) / r.start,
+        long=max(1.0, float(np.mean([long(low.readings) for low in lows]))),
+        before=any(low.began < 0 for low in lows),
+        after=any(low.began > 0 for low in lows),
+        between=max(0.0, float(np.mean([apart(low) for low in lows]))),
     )
 
 

@@ -198,7 +198,7 @@ def hold_csv(trial: Trial) -> str:
 
 def judgement(trial: Trial, stands: RunState | None = None, asked: Asked | None = None) -> Judged:
     """The judge's answer on the hold as it stands; nothing is stored. Raises NotNow, SheetError."""
-    asked = replace(asked or Asked(), baseline=_baseline_leak(trial))
+    asked = replace(asked or Asked(), baseline=_baseline_leak(trial), offer_low=True)
     return judge_with_points(
         hold_log(run_readings(trial, stands)[0]), read_hold_sheet(hold_sheet(trial, stands)), asked=asked
     )
@@ -211,7 +211,7 @@ def what_if(trial: Trial, asked: Asked, acceptance: dict[str, Any] | None) -> Ju
     """
     sheet = hold_sheet(trial)
     readings = run_readings(trial)[0]
-    asked = replace(asked, baseline=_baseline_leak(trial), quick=not _as_recorded(trial, asked))
+    asked = replace(asked, baseline=_baseline_leak(trial), offer_low=True, quick=not _as_recorded(trial, asked))
     key = (
         of_this_database(),
         trial.pk,
