@@ -113,6 +113,8 @@ class Run:
             self.log("stage-reached", stage=index, name=stage.name, pressure=self.gauge())
             if index == story.leak_seen_at:
                 return self.give_up()
+            if index == 0:
+                self.low()
             if index < len(answer.stages) - 1:
                 self.wait(stage.pause + 20, every=60)
         if story.valve is not None:
@@ -285,12 +287,25 @@ class Run:
         self.found()
         self.log("looked", **self.under)
         self.wait(60)
+        self.state = simulated.bleed_to(self.rig, self.state, self.answer.stages[0].target)
+        self.low()
         self.state = simulated.dump(self.rig, self.state)
         for kind, after in (("released", 60), ("vent-open", 30), ("emptied", 600), ("dried", 60)):
             if kind in after_the_hold(self.answer.medium):
                 self.log(kind)
                 self.wait(after)
         self.mended()
+
+    def low(self) -> None:
+        """A low hold, where the plan has them: shut, quiet, and read as the hold is."""
+        planned = self.answer.hold.low
+        if planned is None or not planned.chosen:
+            return
+        self.state = simulated.set_shut_off(self.state, True)
+        self.wait(40)
+        self.log("low-hold", pressure=self.gauge())
+        self.wait(planned.long + 20, every=min(60.0, self.story.every))
+        self.state = simulated.set_shut_off(self.state, False)
 
     @property
     def under(self) -> dict[str, str]:

@@ -98,6 +98,17 @@ def test_a_dial_without_a_thermometer_alone_cannot_tell_and_can_with_its_low_hol
     assert answer["smallest_leak_to_tell"] < 0.6 * answer["smallest_alone"]
 
 
+def test_what_was_read_before_it_was_let_down_does_not_lose_a_low_hold(workshop: Workshop) -> None:
+    trial = workshop.ready(**{**KIT, "low_holds": "10 min"})
+    raised(workshop, trial, first=False)
+    workshop.read(trial, "3.9 bar")
+    workshop.step(trial, "low-hold")
+    read_for(workshop, trial, 3.2, 10, 2)
+    workshop.step(trial, "released")
+    (low,) = workshop.post(f"/trials/{trial}/judge")["verdict"]["low_holds"]
+    assert low["pressure"] == pytest.approx(3.2e5, rel=0.02)
+
+
 def test_left_out_at_first_one_afterwards_is_offered_for_what_cannot_be_told(workshop: Workshop) -> None:
     trial = workshop.ready(**{**KIT, "low_holds": "10 min"})
     raised(workshop, trial, first=False)

@@ -122,7 +122,7 @@ def low_notes(a: JudgeAnswer) -> list[Said]:
     found: list[Said] = []
     for low in a.low_holds:
         when = say("hold.low-before" if low.began < 0 else "hold.low-after")
-        moved = "fell" if low.fell >= 0 else "rose"
+        moved = "fell" if low.fell > 0 else "rose" if low.fell < 0 else "stood"
         over, by = low.ended - low.began, abs(low.fell)
         found.append(say(f"hold.low-{moved}", when=when, at=low.pressure, by=by, over=over))
     if found and a.smallest_alone is not None:

@@ -156,6 +156,8 @@ def run_readings(trial: Trial, stands: RunState | None = None) -> tuple[list[Hel
     lows = []
     for began, ended in low_spans(trial, stands):
         own = [one for one in readings_between(trial, began, ended) if one.source == held[0].source]
+        if len(own) > 1 and own[0].at < began and not _stands(own[0], own[1]):
+            own = own[1:]  # it was read, then let down, then begun
         own = own[: next((n for n, one in enumerate(own) if not _stands(one, own[0])), len(own))]
         if len(own) >= LOW_READ and (own[-1].at - own[0].at).total_seconds() >= LOW_LASTS:
             lows.append(own)

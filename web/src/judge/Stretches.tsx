@@ -28,7 +28,7 @@ export function Stretches({ stretches, lows, habit }: StretchesProps) {
   return (
     <figure ref={ref} data-testid="stretches">
       <figcaption className="text-small text-quiet">
-        How the gauge moved since each was shut in, {unitOf("pressure", habit)}: the hold <span className="text-water-ink">—</span>, its low holds{" "}
+        Moved since each was shut in, {unitOf("pressure", habit)} over minutes: the hold <span className="text-water-ink">—</span>, its low holds{" "}
         <span className="text-moss">—</span>, and their drift through the hold <span className="text-moss">- -</span>
       </figcaption>
       {width > 0 && (
@@ -51,9 +51,6 @@ export function Stretches({ stretches, lows, habit }: StretchesProps) {
               {tick}
             </text>
           ))}
-          <text x={right} y={bottom + 17} textAnchor="end" fontSize="12" fill="var(--quiet)">
-            min
-          </text>
           <path d={line(test.time, along)} fill="none" stroke="var(--color-moss)" strokeWidth="2" strokeDasharray="6 4" />
           {stretches.map((one, i) => (
             <path key={i} d={line(one.time, one.moved)} fill="none" stroke={one.role === "test" ? "var(--water)" : "var(--color-moss)"} strokeWidth="2.6" />
