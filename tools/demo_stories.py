@@ -267,7 +267,7 @@ STORIES = (
         {
             "fitness": "fit",
             "pressure": "1.8 bar",
-            "reason": "Dry at every clamp. The needle fell with the cellar; so it did at low pressure, before and after.",
+            "reason": "Dry at every clamp. The needle fell with the cellar, as it did at low pressure.",
         },
         (Seeping(0.4 * ML_H),),
         drift=-1.2,

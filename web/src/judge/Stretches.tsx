@@ -10,7 +10,7 @@ export function Stretches({ stretches, lows, habit }: StretchesProps) {
   const [ref, { width }] = useSize()
   const test = stretches.find((one) => one.role === "test")
   if (!test || lows.length === 0) return null
-  const height = 132
+  const height = 116
   const [left, right, top, bottom] = [58, width - 14, 16, height - 24]
   const drift = lows.reduce((sum, low) => sum + (low.drift ?? 0), 0) / lows.length
   const times = stretches.flatMap((one) => one.time)
