@@ -17,6 +17,7 @@ sys.path.insert(0, str(TOP))
 from toadbell.core.judge.answers import JudgeAnswer  # noqa: E402
 from toadbell.core.judge.hold import judge  # noqa: E402
 from toadbell.core.judge.stretches import cut  # noqa: E402
+from toadbell.core.sheets import SheetError  # noqa: E402
 from tools.random_holds import INSTRUMENTS, LENGTHS, Truth, random_hold  # noqa: E402
 from tools.study_judge import want  # noqa: E402
 
@@ -39,7 +40,10 @@ class Outcome:
 def outcome(number: int) -> Outcome | None:
     """One run, judged both ways; None where its test hold was over before it could be read five times."""
     run = random_hold(number, LONGEST, low=True)
-    test, _ = cut(run.log, run.sheet)
+    try:
+        test, _ = cut(run.log, run.sheet)
+    except SheetError:
+        return None
     if len(test.time) < 5:
         return None
     both = judge(run.log, run.sheet)

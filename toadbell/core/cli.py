@@ -20,6 +20,7 @@ from toadbell.core.phrases import Habit, speaking
 from toadbell.core.sheets import (
     SheetError,
     load,
+    read_expansion_sheet,
     read_hold_sheet,
     read_relief_sheet,
     read_soap_sheet,
@@ -78,7 +79,8 @@ def _judge(options: argparse.Namespace) -> str:
 
 
 def _judge_other(options: argparse.Namespace) -> str:
-    """The log of a trial that is no hold: a soap map, a relief valve's rounds, a first steam."""
+    """The log of a trial that is no hold: a soap map, a relief valve's rounds, a first steam, an expansion trial."""
+    from toadbell.core.judge.expansion import judge_expansion
     from toadbell.core.judge.relief import judge_relief
     from toadbell.core.judge.steam import judge_steam
     from toadbell.core.procedures.soap_log import judge_soap
@@ -96,6 +98,10 @@ def _judge_other(options: argparse.Namespace) -> str:
             steamed = judge_steam(read_steam_sheet(data))
         return as_json(steamed) if options.json else "\n".join([steamed.says, *steamed.settle_it])
     vessel = told.get("vessel")
+    if told.get("procedure") == "expansion":
+        with speaking(Habit(written_unit(told.get("pressure"), "pressure", "bar"))):
+            grown = judge_expansion(read_expansion_sheet(data))
+        return as_json(grown) if options.json else "\n".join([grown.says, *grown.settle_it])
     written = vessel.get("working_pressure") if isinstance(vessel, dict) else None
     with speaking(Habit(written_unit(written, "pressure", "bar"))):
         answer = judge_soap(read_soap_sheet(data))

@@ -6,11 +6,13 @@ Values with units are strings; reading a sheet turns them into SI floats. `docs/
 from toadbell.core.sheets.acceptance import Acceptance, AgainstBaseline, MaxDrop, MaxLeak, NoVisibleDrop
 from toadbell.core.sheets.circuit import Circuit, CircuitSection, CircuitValve
 from toadbell.core.sheets.errors import SheetError
+from toadbell.core.sheets.expansion import ExpansionSheet
 from toadbell.core.sheets.hold import HoldSheet, HoldStretch
 from toadbell.core.sheets.plan import HIGHEST, STEAM_ENDS, EditedStage, Hold, VesselSheet, boundary_of
 from toadbell.core.sheets.reading import (
     MAX_SHEET_BYTES,
     load,
+    read_expansion_sheet,
     read_hold_sheet,
     read_kit,
     read_relief_sheet,
@@ -32,6 +34,7 @@ __all__ = [
     "CircuitSection",
     "CircuitValve",
     "EditedStage",
+    "ExpansionSheet",
     "Hold",
     "HoldSheet",
     "HoldStretch",
@@ -45,6 +48,7 @@ __all__ = [
     "VesselSheet",
     "boundary_of",
     "load",
+    "read_expansion_sheet",
     "read_hold_sheet",
     "read_kit",
     "read_relief_sheet",

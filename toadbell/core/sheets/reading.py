@@ -7,6 +7,7 @@ from typing import Any, TypeVar
 from pydantic import BaseModel, ValidationError
 
 from toadbell.core.sheets.errors import SheetError
+from toadbell.core.sheets.expansion import ExpansionSheet
 from toadbell.core.sheets.hold import HoldSheet
 from toadbell.core.sheets.kit import KIT
 from toadbell.core.sheets.plan import VesselSheet
@@ -41,6 +42,11 @@ def read_relief_sheet(data: Any) -> ReliefSheet:
 def read_steam_sheet(data: Any) -> SteamSheet:
     """The log of a first steam from parsed JSON; raises SheetError naming the field."""
     return _read(SteamSheet, data)
+
+
+def read_expansion_sheet(data: Any) -> ExpansionSheet:
+    """The log of an expansion trial from parsed JSON; raises SheetError naming the field."""
+    return _read(ExpansionSheet, data)
 
 
 def read_kit(kind: str, data: Any) -> BaseModel:
