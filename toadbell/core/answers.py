@@ -371,6 +371,7 @@ class DeriveAnswer(Answer):
     kind: str
     medium: str = "water"
     procedure: str = "proof"
+    expands: bool = False
     basis: str
     factor: float | None
     base_pressure: float

@@ -18,6 +18,7 @@ from toadbell.core.physics.content import Content
 from toadbell.core.physics.materials import NOT_METAL, figures_of
 from toadbell.core.physics.wall import DEFAULT_EXPANSION, wall_give
 from toadbell.core.physics.water import ROOM, water_expansion
+from toadbell.core.sheets import VesselSheet
 from toadbell.core.sheets.expansion import ExpansionSheet, GirthRead
 from toadbell.core.vessel import shape
 
@@ -35,6 +36,15 @@ UNREAD, UNREAD_JACKET = 0.3, 0.1
 stands open in the room with the vessel in it."""
 MODEL = 0.06
 """1 σ of the wall that a give stands for as a part of it: ends, modulus; more where the wall is thick."""
+
+
+EXPANDING = frozenset({"boiler", "receiver", "fermenter", "chamber"})
+"""Kinds of vessel whose expansion is worth measuring: a shell that is filled with water and stressed."""
+
+
+def expands(sheet: VesselSheet) -> bool:
+    """Can what it gives be measured: a vessel of such a kind, under water?"""
+    return sheet.kind in EXPANDING and sheet.medium == "water"
 
 
 class Figure(Answer):

@@ -53,6 +53,8 @@ class TrialEvidence:
     hurt           what happened to the vessel since the hold that voids its proof
     valve          what a relief valve's trial says; None where it is none
     soap           what soap showed, section by section; None where it is not asked for
+    kept           what was measured of its expansion says: met, not met or not known, and why; None where nothing was
+    measures       it is an expansion trial: that it kept no set is asked for
     practice       it was the simulated rig: it proves nothing
     """
 
@@ -103,6 +105,8 @@ class TrialEvidence:
     hot: tuple[bool | None, Said] | None = None
     steam_failed: str | None = None
     soap: SoapMap | None = None
+    kept: tuple[bool | None, Said] | None = None
+    measures: bool = False
     practice: bool = False
 
 
@@ -126,7 +130,7 @@ def ledger(seen: TrialEvidence) -> list[Evidence]:
         _held(seen),
         _tight(seen),
         _leak(seen),
-        _line("set", False if seen.yielding else None, _or("set", "yielding", yielding=seen.yielding), "bench"),
+        _set(seen),
         _line("mend", not (seen.mended or seen.fitting_leak or seen.rig_leak), _open(seen), "bench"),
         _relief(seen),
         *_steam(seen),
@@ -293,6 +297,15 @@ def _tight(seen: TrialEvidence) -> Evidence:
 def _leak(seen: TrialEvidence) -> Evidence:
     met = False if seen.boundary_leak else None if seen.reached is None else True
     return _line("leak", met, _or("leak", "where", where=seen.boundary_leak), "bench")
+
+
+def _set(seen: TrialEvidence) -> Evidence:
+    """That it kept no set: by what it gave and kept, else by its strokes, which can only speak against it."""
+    if seen.yielding:
+        return _line("set", False, _or("set", "yielding", yielding=seen.yielding), "bench")
+    if seen.kept is not None:
+        return _line("set", seen.kept[0], seen.kept[1], "bench")
+    return _line("set", None, say("evidence.set-says"), "bench")
 
 
 def _relief(seen: TrialEvidence) -> Evidence:

@@ -219,4 +219,4 @@ def _not_met(line: Evidence) -> Said:
 def _asked(seen: TrialEvidence) -> tuple[str, ...]:
     """Lines without which a kind is never fit."""
     asked = [one.code for one in PROGRAMMES.get(seen.kind, ()) if one.asked]
-    return tuple(code for code in asked if code in (LOOKED, RELIEF, STEAM))
+    return (*(code for code in asked if code in (LOOKED, RELIEF, STEAM)), *(("set",) if seen.measures else ()))

@@ -151,7 +151,8 @@ def chosen_basis(sheet: VesselSheet) -> str:
     if basis not in BASES:
         raise SheetError(f"“{basis}” is not a basis: one of {', '.join(BASES)}", "basis")
     rule = BASES[basis]
-    if sheet.procedure is not None and rule.procedure != sheet.procedure:
+    asked = "proof" if sheet.procedure == "expansion" else sheet.procedure  # which is a proof, measured
+    if asked is not None and rule.procedure != asked:
         says = f"“{basis}” is the basis of a {rule.procedure} trial, and this is to be one of {sheet.procedure}"
         raise SheetError(f"{says}: leave one of the two out", "basis")
     if sheet.tight_at is not None and rule.procedure != "tightness":

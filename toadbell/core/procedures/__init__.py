@@ -2,13 +2,16 @@
 proves.
 """
 
+from toadbell.core.procedures.expansion import EXPANSION
 from toadbell.core.procedures.procedure import Observation, Procedure
 from toadbell.core.procedures.proof import PROOF
 from toadbell.core.procedures.relief import RELIEF
 from toadbell.core.procedures.steam import STEAM
 from toadbell.core.procedures.tightness import TIGHTNESS
 
-PROCEDURES: dict[str, Procedure] = {procedure.id: procedure for procedure in (PROOF, TIGHTNESS, RELIEF, STEAM)}
+PROCEDURES: dict[str, Procedure] = {
+    procedure.id: procedure for procedure in (PROOF, TIGHTNESS, RELIEF, STEAM, EXPANSION)
+}
 """Every kind of trial by its id."""
 
 __all__ = ["PROCEDURES", "Observation", "Procedure"]

@@ -19,6 +19,7 @@ from toadbell.core.answers import (
     WallAnswer,
     Water,
 )
+from toadbell.core.judge.expansion import expands
 from toadbell.core.judge.witnesses import valve_tolerance
 from toadbell.core.kinds import KINDS
 from toadbell.core.phrases import LOW_HEAD, of_scale
@@ -112,7 +113,8 @@ def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
     answer = DeriveAnswer(
         kind=sheet.kind,
         medium=sheet.medium,
-        procedure=rule.procedure,
+        expands=expands(sheet),
+        procedure="expansion" if sheet.procedure == "expansion" else rule.procedure,
         basis=basis,
         factor=factor,
         base_pressure=base,

@@ -20,6 +20,8 @@ PROOF = Procedure(
         Observation("pressure", "pressure"),
         Observation("water temperature", "temperature"),
         Observation("strokes", "count"),
+        *(Observation(what, "volume", instrument=what) for what in ("water-in", "water-back", "burette")),
+        *(Observation(what, "length", instrument=what) for what in ("level", "girth")),
     ),
     judge=judge,
     evidence=ledger,

@@ -28,6 +28,8 @@ class Instrument:
 
 
 _ROUNDS = ("1", "2", "3")
+_WHEN = ("before", "at", "after")
+_MARKS = tuple(f"{mark} {when}" for mark in range(1, 7) for when in _WHEN)
 STEAM_FIGURES = ("steam-lift", "steam-reseat", "full-fire")
 """Pressures of a first steam: at the lift, where the valve shut, the highest under full fire."""
 INSTRUMENTS: dict[str, Instrument] = {
@@ -40,6 +42,10 @@ INSTRUMENTS: dict[str, Instrument] = {
         ),
         Instrument("hand", "relief", words=("free", "stuck"), places=("1",)),
         Instrument("after", "relief", words=("dry", "weeps"), places=("1",)),
+        *(Instrument(what, "expansion", kind="volume", places=("1",)) for what in ("water-in", "water-back")),
+        Instrument("burette", "expansion", kind="volume", places=_WHEN),
+        Instrument("level", "expansion", kind="length", places=_WHEN),
+        Instrument("girth", "expansion", kind="length", places=_MARKS),
         Instrument("glass", "steam", places=("1",)),
         Instrument("feed", "steam", words=("works", "slow", "no"), places=("1", "2")),
         Instrument("blown", "steam", words=("comes back", "slow", "no"), places=("1",)),

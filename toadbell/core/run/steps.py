@@ -85,6 +85,7 @@ STEPS: dict[str, Step] = {
         Step("tried-sooner", carried.TriedSooner, ("ready", "running"), _phases("filling", "raising"), hand=False),
         Step("ready-to-steam", carried.ReadyToSteam, ("ready", "running"), _phases("filling"), hand=False),
         Step("observed", carried.ObservedAt, ON_THE_BENCH, PRESSED, hand=False),
+        Step("measured", carried.ObservedAt, (*ON_THE_BENCH, "judged"), hand=False, logged_as=("observed",)),
         Step("valves", carried.ValvesSet, (*ON_THE_BENCH, "aborted"), (PRESSED - {"holding"}) | {"released", "dumped"}),
         Step("leak", carried.Leak, EVERY, hand=False),
         Step("mended", carried.Mended, EVERY, hand=False),

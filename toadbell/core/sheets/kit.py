@@ -6,7 +6,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from toadbell.core.sheets.fields import Day, Height, Part, Pressure, Step, Torque, Volume
+from toadbell.core.sheets.fields import Day, Height, Length, Part, Pressure, Step, Torque, Volume
 
 Name = Annotated[str, Field(min_length=1, max_length=80)]
 
@@ -55,6 +55,34 @@ class TorqueWrench(Part):
 
     wanted: Torque
     range: Torque
+
+
+class GirthMark(Part):
+    """A place where a tape goes round: its name, and how far along from the first seam."""
+
+    name: str = Field(min_length=1, max_length=40)
+    along: Height | None = None
+
+
+class ExpansionKit(Part):
+    """What a vessel's expansion is measured with.
+
+    measure       what can be told apart on the measure that water in and water back are read in
+    hose          volume of the water in pump and hose
+    burette       what can be told apart on a jacket's burette
+    tank, level   inside diameter of a jacket's tank, and what can be told apart of its level
+    jacket_water  in the jacket
+    tape          what can be told apart on the tape, and `marks` where it goes round
+    """
+
+    measure: Volume | None = None
+    hose: Volume | None = None
+    burette: Volume | None = None
+    tank: Length | None = None
+    level: Length | None = None
+    jacket_water: Volume | None = None
+    tape: Length | None = None
+    marks: list[GirthMark] = Field(default=[], max_length=6)
 
 
 class ReliefValve(Part):

@@ -27,7 +27,7 @@ from toadbell.core.sheets.fields import (
     Temperature,
     Volume,
 )
-from toadbell.core.sheets.kit import FittedValve, Gauge, NamedGauge, Pump, Thermometer, TorqueWrench
+from toadbell.core.sheets.kit import ExpansionKit, FittedValve, Gauge, NamedGauge, Pump, Thermometer, TorqueWrench
 from toadbell.core.sheets.vessel import Box, Cask, Drain, End, Fitting, Proven, Shell, Tubes
 
 HIGHEST = 2e8
@@ -55,7 +55,7 @@ class VesselSheet(Part):
     """Everything `derive` reads. Only kind and working pressure are required; what is absent is not known."""
 
     kind: Kind
-    procedure: Literal["proof", "tightness", "relief", "steam"] | None = None
+    procedure: Literal["proof", "tightness", "relief", "steam", "expansion"] | None = None
     working_pressure: Pressure
     plate_pressure: Pressure | None = None
     relief_set: Pressure | None = None
@@ -97,6 +97,7 @@ class VesselSheet(Part):
     stages: list[EditedStage] = Field(default=[], max_length=40)
     gauges: list[NamedGauge] = Field(default=[], max_length=500)
     torque_wrench: TorqueWrench | None = None
+    expansion: ExpansionKit | None = None
     pause: Pause | None = None
     hold: Hold | None = None
     low_holds: Duration | None = None

@@ -6,6 +6,7 @@ from reportlab.platypus import Flowable, Image, KeepTogether, Spacer
 
 from toadbell.core import phrases, units
 from toadbell.core.answers import DeriveAnswer
+from toadbell.core.judge.expansion import ExpansionAnswer
 from toadbell.core.judge.relief import ReliefAnswer
 from toadbell.core.judge.steam import SteamAnswer
 from toadbell.core.judge.verdict import show_leak
@@ -282,10 +283,11 @@ class Sheet:
             in_columns(rows, self.width),
             Spacer(1, 4),
             chart,
+            *(self._checked("What it gave and kept", self.judge.expansion) if self.judge.expansion else []),
         ]
 
-    def _checked(self, title: str, told: ReliefAnswer | SteamAnswer) -> list[Flowable]:
-        """What a relief valve's rounds or a first steam prove, line by line."""
+    def _checked(self, title: str, told: ReliefAnswer | SteamAnswer | ExpansionAnswer) -> list[Flowable]:
+        """What a relief valve's rounds, a first steam or an expansion prove, line by line."""
         lines = [para(f"{check.name}: {check.state}. {check.says}", SMALL) for check in told.checks]
         return [*part(title), para(told.says, LEAD), *lines]
 

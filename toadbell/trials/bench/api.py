@@ -12,6 +12,7 @@ from toadbell.core.answers import DeriveAnswer
 from toadbell.core.bench.boiler import Boiler, BoilerState, glass
 from toadbell.core.bench.rig import Rig, RigState
 from toadbell.core.bench.situations import look
+from toadbell.core.judge.expansion import expands
 from toadbell.core.judge.lifts import lifts_in, too_quick
 from toadbell.core.phrases import of_scale, read_kept, say
 from toadbell.core.physics.materials import LAY_UPS
@@ -31,6 +32,7 @@ from toadbell.shed.errors import NotNow
 from toadbell.shed.wire import Moment
 from toadbell.trials import clock
 from toadbell.trials.bench import tending
+from toadbell.trials.bench.expanding import expansion_out
 from toadbell.trials.bench.hunt import (
     cures_says,
     curing,
@@ -110,7 +112,7 @@ def bench_out(trial: Trial, request: HttpRequest) -> BenchOut:
         seen=frozen_mark(trial),
         after=_after_steps(answer),
         mending=say("leak.mend-cask" if sheet.kind == "cask" else "leak.mend-any"),
-        instruments=PROCEDURES[answer.procedure].panels,
+        instruments=[one for one in PROCEDURES[answer.procedure].panels if one != "expansion" or expands(sheet)],
         barred=barred(trial),
         ways=ways(sheet),
         compounds=compounds(sheet),
@@ -195,6 +197,7 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
         needs=needs,
         valve=_valve_out(trial, events),
         steam=_steam_out(trial, events, stands),
+        expansion=expansion_out(trial, events, stands),
         look_next=_look_next(trial, stands, events, hold),
         circuit=circuit_out(trial, stands, events),
         low=_low_out(answer, low),
@@ -314,6 +317,8 @@ def _rig_out(trial: Trial) -> RigOut:
         lifted=state.lifted,
         sights=sights,
         joints=[leak.where for leak in rig.leaks],
+        went_in=state.pumped if state.pumped > 0 else None,
+        came_back=state.let_out if state.open_to_air and state.pumped > 0 else None,
     )
 
 

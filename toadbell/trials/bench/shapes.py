@@ -11,6 +11,7 @@ from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.bench.situations import Situation, Steaming, Valve
 from toadbell.core.bench.stroke_answers import StrokesAnswer
+from toadbell.core.judge.expansion import ExpansionAnswer
 from toadbell.core.judge.relief import ReliefAnswer
 from toadbell.core.judge.steam import SteamAnswer
 from toadbell.core.run.carried import VIEWS, HoldEnded, Nothing
@@ -85,7 +86,7 @@ class BoilerOut(Schema):
 
 class RigOut(Schema):
     """The simulated rig's valves and strokes, and what is seen of it; `joints` that may be tightened, by their
-    numbers; `boiler` where it is one on its burner.
+    numbers; `boiler` where it is one on its burner; what went in since the vent was shut, and what came back, m³.
     """
 
     to_go: int
@@ -96,6 +97,24 @@ class RigOut(Schema):
     sights: list[SightOut]
     joints: list[str] = []
     boiler: BoilerOut | None = None
+    went_in: float | None = None
+    came_back: float | None = None
+
+
+class ExpansionOut(Schema):
+    """What is measured of a vessel's expansion.
+
+    strokes, counted  of the raising, and the water that they moved, m³: offered as what went in
+    marks             names of the places where the tape goes round
+    jacket            how its jacket is read; null where there is none
+    judged            what it proves so far; null where nothing was measured
+    """
+
+    judged: ExpansionAnswer | None
+    strokes: int | None
+    counted: float | None
+    marks: list[str]
+    jacket: Literal["burette", "level"] | None
 
 
 class GuardOut(Schema):
@@ -350,6 +369,7 @@ class BenchLive(Schema):
     needs: list[str]
     valve: ValveOut | None
     steam: SteamOut | None
+    expansion: ExpansionOut | None = None
     look_next: list[PlaceOut] = []
     circuit: CircuitOut | None = None
     low: LowOut | None = None

@@ -19,7 +19,7 @@ from toadbell.core.hunt.acts import Act
 from toadbell.core.judge.steam import LOWEST_GLASS
 from toadbell.core.phrases import Said, of_scale, say
 from toadbell.core.plan.detect import LOW_ENOUGH
-from toadbell.core.procedures import PROCEDURES, relief, steam
+from toadbell.core.procedures import PROCEDURES, expansion, relief, steam
 from toadbell.core.run import carried
 from toadbell.core.run.observed import INSTRUMENTS, STEAM_FIGURES, Instrument, observed
 from toadbell.core.run.phases import AFTER, ON_THE_BENCH, RunState
@@ -28,6 +28,7 @@ from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.core.vessel.sections import sections_of
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
+from toadbell.trials.bench.expanding import may_measure, measured
 from toadbell.trials.bench.guards import guard_of, trip
 from toadbell.trials.bench.hunt import asks, cures_till, curing, under_pressure, way_of
 from toadbell.trials.bench.readings import latest
@@ -356,6 +357,24 @@ def _observed(step: Taken) -> Event:
     )
 
 
+def _measured(step: Taken) -> Event:
+    """What went in and came back, a jacket's burette or level, a girth: before, at and after the pressure."""
+    seen = step.with_it(carried.ObservedAt)
+    instrument = INSTRUMENTS[seen.what]
+    if instrument.panel != "expansion" or not may_measure(step.plan):
+        raise refuse("observed-what")
+    if instrument.places is None or seen.place not in instrument.places:
+        raise refuse("measured-where")
+    value = _figure(step, seen, instrument)
+    if value is None:
+        raise refuse("measured-figure")
+    against = expansion.contradicts(measured(step.trial.effective_events()), seen.what, seen.place, value)
+    if against is not None:
+        raise NotNow(against)
+    told = seen.model_copy(update={"value": value}).model_dump(exclude={"text"})
+    return step.log("observed", **told, **_read_then(step, latest(step.trial)))
+
+
 def _valves(step: Taken) -> Event:
     """The valves between sections, set for the next hold of them."""
     circuit, shut = step.plan.sheet.circuit, step.with_it(carried.ValvesSet).shut
@@ -502,6 +521,7 @@ _DO: dict[str, Callable[[Taken], Event]] = {
     "strokes": _strokes,
     **{kind: functools.partial(_before, kind) for kind in ("gas-free", "swelled", "ready-to-steam", "tried-sooner")},
     "observed": _observed,
+    "measured": _measured,
     "tried": _tried,
     "valves": _valves,
     "leak": _leak,

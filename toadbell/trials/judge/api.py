@@ -10,6 +10,7 @@ from ninja import Field, Router, Schema, Status
 
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.judge.answers import Fitness, FitnessAnswer, HoldPoint, JudgeAnswer, LedgerAnswer
+from toadbell.core.judge.expansion import ExpansionAnswer
 from toadbell.core.judge.hold import Asked
 from toadbell.core.judge.relief import ReliefAnswer
 from toadbell.core.judge.settings import settings_under
@@ -19,6 +20,7 @@ from toadbell.core.plan.acceptance import accepted
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Vessel
 from toadbell.shed.wire import WrittenAcceptance
+from toadbell.trials.bench.expanding import expansion_of
 from toadbell.trials.bench.run_state import run_state
 from toadbell.trials.bench.steaming import steam_of
 from toadbell.trials.judge import hold, judging
@@ -109,6 +111,7 @@ class JudgeOut(Schema):
     offer: str
     valve: ReliefAnswer | None
     steam: SteamAnswer | None
+    expansion: ExpansionAnswer | None
     settings: str
     decision: DecisionOut | None
     accepted: str
@@ -177,6 +180,7 @@ def judge_out(trial: Trial, request: HttpRequest) -> JudgeOut:
         offer=_offer(plan, advice),
         valve=judging.valve_of(trial, plan_of(trial), trial.effective_events()),
         steam=steam_of(trial, plan_of(trial), trial.effective_events()),
+        expansion=expansion_of(trial, plan_of(trial), trial.effective_events(), stands),
         settings=_settings(trial, plan, advice),
         decision=decision_out(trial),
         accepted=_accepted(trial, plan),

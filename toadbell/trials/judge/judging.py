@@ -12,6 +12,7 @@ from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer, StageAnswer
 from toadbell.core.documents import keep_advice, keep_points, keep_verdict
 from toadbell.core.judge.answers import FitnessAnswer, JudgeAnswer
+from toadbell.core.judge.expansion import ExpansionAnswer
 from toadbell.core.judge.hold import Asked
 from toadbell.core.judge.relief import ReliefAnswer
 from toadbell.core.judge.steam import SteamAnswer
@@ -30,6 +31,7 @@ from toadbell.core.vessel.soap import SoapMap, soap_map
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Kit, Maker
 from toadbell.trials import clock
+from toadbell.trials.bench.expanding import expansion_of
 from toadbell.trials.bench.run_state import run_state
 from toadbell.trials.bench.steaming import steam_of
 from toadbell.trials.bench.steps import reading_error
@@ -133,6 +135,8 @@ def _seen(trial: Trial) -> TrialEvidence:
         practice=trial.practice,
         valve=_says(valve_of(trial, plan, events)),
         soap=soap,
+        kept=_kept(expansion_of(trial, plan, events, stands)),
+        measures=answer.procedure == "expansion",
         **_leaks(trial, stands, soap),
         **_under_pressure(trial, stands),
         **_strokes(trial, stands),
@@ -216,6 +220,14 @@ def _hot(steamed: SteamAnswer | None) -> tuple[bool | None, Said] | None:
         return None
     met = {"passed": True, "cannot-tell": None}.get(steamed.answer, False)
     return met, Said(steamed.says) if not isinstance(steamed.says, Said) else steamed.says
+
+
+def _kept(grown: ExpansionAnswer | None) -> tuple[bool | None, Said] | None:
+    """What its expansion adds to the evidence: met, not met or not known, and why."""
+    if grown is None:
+        return None
+    met = {"met": True, "cannot-tell": None}.get(grown.answer, False)
+    return met, Said(grown.says) if not isinstance(grown.says, Said) else grown.says
 
 
 def _day_of(trial: Trial) -> datetime.date:

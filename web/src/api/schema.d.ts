@@ -1487,6 +1487,11 @@ export interface components {
              * @default proof
              */
             procedure: string;
+            /**
+             * Expands
+             * @default false
+             */
+            expands: boolean;
             /** Basis */
             basis: string;
             /** Factor */
@@ -1835,6 +1840,35 @@ export interface components {
             stand_offs: components["schemas"]["StandOff"][];
         };
         /**
+         * ExpansionKit
+         * @description What a vessel's expansion is measured with.
+         *
+         *     measure       what can be told apart on the measure that water in and water back are read in
+         *     hose          volume of the water in pump and hose
+         *     burette       what can be told apart on a jacket's burette
+         *     tank, level   inside diameter of a jacket's tank, and what can be told apart of its level
+         *     jacket_water  in the jacket
+         *     tape          what can be told apart on the tape, and `marks` where it goes round
+         */
+        ExpansionKit: {
+            /** Measure */
+            measure?: string | null;
+            /** Hose */
+            hose?: string | null;
+            /** Burette */
+            burette?: string | null;
+            /** Tank */
+            tank?: string | null;
+            /** Level */
+            level?: string | null;
+            /** Jacket Water */
+            jacket_water?: string | null;
+            /** Tape */
+            tape?: string | null;
+            /** Marks */
+            marks?: components["schemas"]["GirthMark"][];
+        };
+        /**
          * Fact
          * @description Something that is known, or not: its code, its name, and what it is.
          */
@@ -1929,6 +1963,16 @@ export interface components {
             height_above_top?: string | null;
             /** Calibrated */
             calibrated?: string | null;
+        };
+        /**
+         * GirthMark
+         * @description A place where a tape goes round: its name, and how far along from the first seam.
+         */
+        GirthMark: {
+            /** Name */
+            name: string;
+            /** Along */
+            along?: string | null;
         };
         /**
          * Growth
@@ -2511,7 +2555,7 @@ export interface components {
             /** Kind */
             kind: string;
             /** Procedure */
-            procedure?: ("proof" | "tightness" | "relief" | "steam") | null;
+            procedure?: ("proof" | "tightness" | "relief" | "steam" | "expansion") | null;
             /**
              * Working Pressure
              * @description such as 8.3 bar, 120 psi or 830 kPa
@@ -2601,6 +2645,7 @@ export interface components {
             /** Gauges */
             gauges?: components["schemas"]["NamedGauge"][];
             torque_wrench?: components["schemas"]["TorqueWrench"] | null;
+            expansion?: components["schemas"]["ExpansionKit"] | null;
             /** Pause */
             pause?: string | null;
             hold?: components["schemas"]["Hold"] | null;
@@ -3194,6 +3239,7 @@ export interface components {
             needs: string[];
             valve: components["schemas"]["ValveOut"] | null;
             steam: components["schemas"]["SteamOut"] | null;
+            expansion?: components["schemas"]["ExpansionOut"] | null;
             /**
              * Look Next
              * @default []
@@ -3390,6 +3436,90 @@ export interface components {
             low: number;
             /** High */
             high: number;
+        };
+        /**
+         * ExpansionAnswer
+         * @description What an expansion trial shows; volumes m³, walls m.
+         *
+         *     answer     met: it came back; not met; or cannot-tell
+         *     total      by which it grew; `permanent` of it stayed; `ratio` of both; `elastic` went back
+         *     limit      of the ratio
+         *     computed   the elastic growth by its figures; `mean_wall` that would give what was measured
+         *     thinnest   that was measured anywhere
+         */
+        ExpansionAnswer: {
+            /**
+             * Answer
+             * @enum {string}
+             */
+            answer: "met" | "not met" | "cannot-tell";
+            total: components["schemas"]["Figure"] | null;
+            permanent: components["schemas"]["Figure"] | null;
+            ratio: components["schemas"]["Figure"] | null;
+            elastic: components["schemas"]["Figure"] | null;
+            /** Limit */
+            limit: number;
+            /** Computed */
+            computed: number | null;
+            mean_wall: components["schemas"]["Figure"] | null;
+            /** Thinnest */
+            thinnest: number | null;
+            /** Girths */
+            girths: components["schemas"]["Girth"][];
+            /** Says */
+            says: string;
+            /** Settle It */
+            settle_it: string[];
+            /** Checks */
+            checks: components["schemas"]["Check"][];
+            /** Lines */
+            lines: components["schemas"]["Line"][];
+        };
+        /**
+         * ExpansionOut
+         * @description What is measured of a vessel's expansion.
+         *
+         *     strokes, counted  of the raising, and the water that they moved, m³: offered as what went in
+         *     marks             names of the places where the tape goes round
+         *     jacket            how its jacket is read; null where there is none
+         *     judged            what it proves so far; null where nothing was measured
+         */
+        ExpansionOut: {
+            judged: components["schemas"]["ExpansionAnswer"] | null;
+            /** Strokes */
+            strokes: number | null;
+            /** Counted */
+            counted: number | null;
+            /** Marks */
+            marks: string[];
+            /** Jacket */
+            jacket: ("burette" | "level") | null;
+        };
+        /**
+         * Figure
+         * @description A figure and between what it lies, 95 %; the ends are not known where nothing bounds them.
+         */
+        Figure: {
+            /** Estimate */
+            estimate: number;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+        };
+        /**
+         * Girth
+         * @description A marked place: strain at the test pressure, as reckoned, and what stayed, all as parts of the girth.
+         */
+        Girth: {
+            /** Place */
+            place: string;
+            /** Strain */
+            strain: number | null;
+            /** Computed */
+            computed: number | null;
+            /** Permanent */
+            permanent: number | null;
         };
         /**
          * GuardOut
@@ -3745,7 +3875,7 @@ export interface components {
         /**
          * RigOut
          * @description The simulated rig's valves and strokes, and what is seen of it; `joints` that may be tightened, by their
-         *     numbers; `boiler` where it is one on its burner.
+         *     numbers; `boiler` where it is one on its burner; what went in since the vent was shut, and what came back, m³.
          */
         RigOut: {
             /** To Go */
@@ -3766,6 +3896,10 @@ export interface components {
              */
             joints: string[];
             boiler?: components["schemas"]["BoilerOut"] | null;
+            /** Went In */
+            went_in?: number | null;
+            /** Came Back */
+            came_back?: number | null;
         };
         /**
          * SectionHoldOut
@@ -4069,6 +4203,7 @@ export interface components {
             needs: string[];
             valve: components["schemas"]["ValveOut"] | null;
             steam: components["schemas"]["SteamOut"] | null;
+            expansion?: components["schemas"]["ExpansionOut"] | null;
             /**
              * Look Next
              * @default []
@@ -4590,6 +4725,25 @@ export interface components {
             kind: "low-hold";
             /** @default {} */
             data: components["schemas"]["Nothing"];
+        };
+        /**
+         * MeasuredSent
+         * @description Measured.
+         */
+        MeasuredSent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** At */
+            at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "measured";
+            data: components["schemas"]["ObservedAt"];
         };
         /**
          * Mended
@@ -5736,6 +5890,7 @@ export interface components {
             offer: string;
             valve: components["schemas"]["ReliefAnswer"] | null;
             steam: components["schemas"]["SteamAnswer"] | null;
+            expansion: components["schemas"]["ExpansionAnswer"] | null;
             /** Settings */
             settings: string;
             decision: components["schemas"]["DecisionOut"] | null;
@@ -8013,7 +8168,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["VentShutSent"] | components["schemas"]["StageReachedSent"] | components["schemas"]["GoneBackSent"] | components["schemas"]["LowHoldSent"] | components["schemas"]["ShutInSent"] | components["schemas"]["HoldSetSent"] | components["schemas"]["HoldEndedSent"] | components["schemas"]["TriedSent"] | components["schemas"]["CameDownSent"] | components["schemas"]["LookedSent"] | components["schemas"]["ReleasedSent"] | components["schemas"]["VentOpenSent"] | components["schemas"]["EmptiedSent"] | components["schemas"]["DriedSent"] | components["schemas"]["GuardAnsweredSent"] | components["schemas"]["NotDumpedSent"] | components["schemas"]["DumpedSent"] | components["schemas"]["OddSent"] | components["schemas"]["OpeningSent"] | components["schemas"]["StrokesSent"] | components["schemas"]["GasFreeSent"] | components["schemas"]["SwelledSent"] | components["schemas"]["TriedSoonerSent"] | components["schemas"]["ReadyToSteamSent"] | components["schemas"]["ObservedSent"] | components["schemas"]["ValvesSent"] | components["schemas"]["LeakSent"] | components["schemas"]["MendedSent"] | components["schemas"]["NoteSent"];
+                "application/json": components["schemas"]["VentShutSent"] | components["schemas"]["StageReachedSent"] | components["schemas"]["GoneBackSent"] | components["schemas"]["LowHoldSent"] | components["schemas"]["ShutInSent"] | components["schemas"]["HoldSetSent"] | components["schemas"]["HoldEndedSent"] | components["schemas"]["TriedSent"] | components["schemas"]["CameDownSent"] | components["schemas"]["LookedSent"] | components["schemas"]["ReleasedSent"] | components["schemas"]["VentOpenSent"] | components["schemas"]["EmptiedSent"] | components["schemas"]["DriedSent"] | components["schemas"]["GuardAnsweredSent"] | components["schemas"]["NotDumpedSent"] | components["schemas"]["DumpedSent"] | components["schemas"]["OddSent"] | components["schemas"]["OpeningSent"] | components["schemas"]["StrokesSent"] | components["schemas"]["GasFreeSent"] | components["schemas"]["SwelledSent"] | components["schemas"]["TriedSoonerSent"] | components["schemas"]["ReadyToSteamSent"] | components["schemas"]["ObservedSent"] | components["schemas"]["MeasuredSent"] | components["schemas"]["ValvesSent"] | components["schemas"]["LeakSent"] | components["schemas"]["MendedSent"] | components["schemas"]["NoteSent"];
             };
         };
         responses: {

@@ -126,7 +126,10 @@ type ShownProps = { bench: BenchState; hands: Hands; habit: Habit; started: numb
 
 /** The course or the way down and out; or the panel of an instrument, where the trial observes with one. */
 function Shown({ bench, hands, habit, started }: ShownProps) {
-  const own = [...bench.instruments.filter((id) => id in INSTRUMENTS), ...(bench.circuit ? ["sections"] : [])]
+  const after = AFTER.has(bench.phase)
+  // Of a proof its expansion is measured by the way, once there is something to measure.
+  const asked = (id: string) => id !== "expansion" || after || bench.answer.procedure === "expansion"
+  const own = [...bench.instruments.filter((id) => id in INSTRUMENTS && asked(id)), ...(bench.circuit ? ["sections"] : [])]
   const first = bench.phase === "looking" || bench.steam || (bench.valve && bench.now.step === "tried") ? (own[0] ?? null) : null
   const [chosen, setChosen] = useState<string | null>(first)
   const moment = `${bench.phase} ${bench.now.step}`
@@ -136,7 +139,6 @@ function Shown({ bench, hands, habit, started }: ShownProps) {
     setChosen(first ?? chosen)
   }
   useKeys(own.map((id) => ({ key: INSTRUMENTS[id]!.key, does: INSTRUMENTS[id]!.name.toLowerCase(), act: () => setChosen(chosen === id ? null : id) })))
-  const after = AFTER.has(bench.phase)
   const Panel = chosen ? INSTRUMENTS[chosen]?.Panel : undefined
   return (
     <>

@@ -1,6 +1,7 @@
 import type { ComponentType } from "react"
 import type { Habit } from "../parts/units"
 import type { BenchState, Hands } from "./queries"
+import { ExpansionPanel } from "./ExpansionPanel"
 import { ReliefPanel } from "./ReliefPanel"
 import { SectionsPanel } from "./SectionsPanel"
 import { SoapPanel } from "./SoapPanel"
@@ -13,5 +14,6 @@ export const INSTRUMENTS: Record<string, Instrument> = {
   relief: { name: "Valve", key: "u", Panel: ReliefPanel },
   steam: { name: "Steam", key: "u", Panel: SteamPanel },
   sections: { name: "Sections", key: "z", Panel: SectionsPanel },
+  expansion: { name: "What it gives", key: "u", Panel: ExpansionPanel },
   soap: { name: "Soap map", key: "u", Panel: SoapPanel },
 }

@@ -19,6 +19,7 @@ import { clock, digits, habitFor, inUnit, isMetric, unitOf, type Habit, leak, sp
 import { Evidence } from "./Evidence"
 import { Found } from "./Found"
 import { useJudge, useJudgeIt, type JudgeState } from "./queries"
+import { Grown } from "../parts/Grown"
 import { Stretches } from "./Stretches"
 import { useWhatIf, WhatIf } from "./WhatIf"
 
@@ -103,6 +104,7 @@ function Verdict({ judge, habit }: { judge: JudgeState; habit: Habit }) {
         <HoldChart points={points} verdict={v} habit={habit} over={judge.others.find((other) => other.id === whatIf.wanted.over)} />
       </div>
       {(judge.stretches?.length ?? 0) > 0 && <Stretches stretches={judge.stretches!} lows={v.low_holds ?? []} habit={habit} />}
+      {judge.expansion && <Grown told={judge.expansion} />}
       <Found
         steps={v.steps}
         notes={v.notes}

@@ -13,7 +13,7 @@ export type FieldsProps = { draft: Sheet; change: (sheet: Sheet) => void; habit:
 export function withBasis(draft: Sheet, basis: Answer["bases"][number]): Sheet {
   return {
     ...draft,
-    procedure: undefined,
+    procedure: draft["procedure"] === "expansion" && basis.strength ? "expansion" : undefined,
     basis: basis.id,
     factor: basis.own_factor ? (draft["factor"] ?? 1.5) : undefined,
     tight_at: basis.own_pressure ? draft["tight_at"] : undefined,
@@ -33,7 +33,7 @@ export function Bases(props: FieldsProps) {
   const other: Habit = isMetric(habit) ? "imperial" : "metric"
   const chosen = answer.bases.find((basis) => basis.id === taken)
   const base = (draft["base"] as string | undefined) ?? "wanted"
-  const tight = answer.procedure !== "proof"
+  const tight = answer.procedure !== "proof" && answer.procedure !== "expansion"
   return (
     <section>
       <div className="flex items-baseline justify-between">
@@ -154,8 +154,9 @@ function Tried({ draft, change, habit, problem, disabled, answer }: FieldsProps)
   const steam = answer.bases.find((basis) => basis.id === "steam")
   const strong = answer.bases.find((basis) => basis.default && basis.strength) ?? answer.bases.find((basis) => basis.applies && basis.strength)
   const choose = (which: string) => {
-    if (which !== "proof") change({ ...draft, procedure: which as Sheet["procedure"], basis: undefined, factor: undefined, tight_at: undefined })
-    else if (strong) change(withBasis(draft, strong))
+    if (which === "expansion") change({ ...(tight && strong ? withBasis(draft, strong) : draft), procedure: which, tight_at: undefined })
+    else if (which !== "proof") change({ ...draft, procedure: which as Sheet["procedure"], basis: undefined, factor: undefined, tight_at: undefined })
+    else if (strong) change({ ...withBasis(draft, strong), procedure: undefined })
   }
   return (
     <div className="mb-1.5 grid grid-cols-2 gap-x-3 gap-y-1">
@@ -168,6 +169,7 @@ function Tried({ draft, change, habit, problem, disabled, answer }: FieldsProps)
         options={[
           ["proof", "proof of strength"],
           ["tightness", "tightness alone"],
+          ...(answer.expands || answer.procedure === "expansion" ? [["expansion", "proof, and what it gives"] as [string, string]] : []),
           ...(steam?.applies || answer.procedure === "steam" ? [["steam", "first steam"] as [string, string]] : []),
           ...(valve?.applies || answer.procedure === "relief" ? [["relief", "the relief valve"] as [string, string]] : []),
         ]}

@@ -72,6 +72,14 @@ export function KitTab(props: FieldsProps & { trial: string; version: number }) 
         onChange={(id) => props.change(withAt(props.draft, "gauge.class", id === "" ? undefined : Number(id)))}
         options={[["", "not known"], ...classes.map((one): [string, string] => [String(one), `${one} % of its range`])]}
       />
+      {answer.procedure === "expansion" && (
+        <>
+          {field("expansion.measure", "Measure reads to", "volume", "mL", "empty: 10 mL")}
+          {field("expansion.hose", "Water in pump, hose", "volume", "mL")}
+          {field("expansion.burette", "Jacket's burette to", "volume", "mL", "empty: no jacket")}
+          {field("expansion.tape", "Tape reads to", "length", unitOf("height", habit), "empty: 1 mm")}
+        </>
+      )}
       {!air &&
         !fire &&
         field("trapped_air", "Air still inside", "volume", "mL", answer.vent ? `${show(answer.vent.air, "small", habit, 2)} above the vent` : "")}

@@ -183,7 +183,7 @@ export function Course({ record, habit }: { record: RecordOut; habit: Habit }) {
   )
 }
 
-type CheckedProps = { title: string; told: Schema["ReliefAnswer"] | Schema["SteamAnswer"]; habit: Habit }
+type CheckedProps = { title: string; told: Schema["ReliefAnswer"] | Schema["SteamAnswer"] | Schema["ExpansionAnswer"]; habit: Habit }
 
 /** What a relief valve's rounds or a first steam prove, line by line. */
 export function Checked({ title, told, habit }: CheckedProps) {
@@ -215,6 +215,7 @@ export function Hold({ record, habit }: { record: RecordOut; habit: Habit }) {
       <div className="gap-6 text-fine break-words sm:columns-2 print:columns-2">
         <Lines lines={verdict.lines} />
       </div>
+      {record.judge.expansion && <Checked title="What it gave and kept" told={record.judge.expansion} habit={habit} />}
     </Part>
   )
 }

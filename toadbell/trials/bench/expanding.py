@@ -1,0 +1,69 @@
+"""What a run's expansion shows: what was measured of it, with the run's own pressure, strokes, air and warmth."""
+
+from django.db.models import Max
+
+from toadbell.core.judge.expansion import ExpansionAnswer, expands
+from toadbell.core.procedures import PROCEDURES, expansion
+from toadbell.core.procedures.expansion import INSTRUMENTS_OF_IT, Raised, marks_of
+from toadbell.core.run.observed import observed
+from toadbell.core.run.phases import RunState
+from toadbell.trials.bench.shapes import ExpansionOut
+from toadbell.trials.bench.stroke_analysis import strokes_answer, strokes_made
+from toadbell.trials.models import Event, Trial
+from toadbell.trials.plan.frozen import Plan, plan_of
+
+Seen = expansion.Seen
+
+
+def measured(events: list[Event]) -> Seen:
+    """What was measured so far, by instrument and place."""
+    return {what: observed(events, what) for what in INSTRUMENTS_OF_IT}
+
+
+def may_measure(plan: Plan) -> bool:
+    """Can what this vessel gives be measured in this trial?"""
+    panels = PROCEDURES[plan.answer.procedure].panels
+    return "expansion" in panels and expands(plan.sheet)
+
+
+def expansion_of(trial: Trial, plan: Plan, events: list[Event], stands: RunState) -> ExpansionAnswer | None:
+    """What its expansion proves so far; None where none was measured, and the trial is none of expansion."""
+    if not may_measure(plan):
+        return None
+    return expansion.judged(plan.sheet, plan.answer, measured(events), raised(trial, plan, events, stands))
+
+
+def raised(trial: Trial, plan: Plan, events: list[Event], stands: RunState) -> Raised:
+    """What the run tells of it: how high it was, by how many strokes, with how much air, how warm."""
+    head = plan.answer.gauge_target - plan.answer.test_pressure
+    since = stands.counted[0] if stands.counted else trial.started_at
+    rows = trial.readings.filter(imported=None)
+    under = rows.filter(at__gte=since) if since else rows
+    highest = under.aggregate(high=Max("pressure"))["high"]
+    warm = rows.filter(temperature__isnull=False).order_by("at")
+    before = (warm.filter(at__lte=since).last() if since else None) or warm.first()
+    at = warm.filter(at__lte=stands.hold[0]).last() if stands.hold else warm.last()
+    told = strokes_answer(trial, stands)
+    return Raised(
+        pressure=max(1.0, (highest if highest is not None else plan.answer.gauge_target) - head),
+        strokes=strokes_made(trial, stands, events) or None,
+        air=max(0.0, told.air.estimate) if told is not None and told.air is not None else None,
+        before=before.temperature if before else None,
+        at=at.temperature if at else None,
+    )
+
+
+def expansion_out(trial: Trial, events: list[Event], stands: RunState) -> ExpansionOut | None:
+    """What is measured of its expansion: where, what the strokes offer as water in, and what it proves so far."""
+    plan = plan_of(trial)
+    if not may_measure(plan):
+        return None
+    told, stroke = raised(trial, plan, events, stands), plan.sheet.pump.stroke if plan.sheet.pump else None
+    kit = plan.sheet.expansion
+    return ExpansionOut(
+        judged=expansion_of(trial, plan, events, stands) if trial.started_at else None,
+        strokes=told.strokes,
+        counted=told.strokes * stroke if told.strokes and stroke else None,
+        marks=marks_of(kit),
+        jacket="level" if kit and kit.tank else "burette" if kit and kit.burette else None,
+    )
