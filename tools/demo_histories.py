@@ -17,7 +17,7 @@ sys.path.insert(0, str(TOP))
 from toadbell.core.answers import DeriveAnswer  # noqa: E402
 from toadbell.core.bench import boiler, either  # noqa: E402
 from toadbell.core.bench import rig as simulated  # noqa: E402
-from toadbell.core.bench.rig_parts import Leak, Room  # noqa: E402
+from toadbell.core.bench.rig_parts import Leak, Room, Wall  # noqa: E402
 from toadbell.core.bench.situations import Situation, rig_from  # noqa: E402
 from toadbell.core.phrases import Said  # noqa: E402
 from toadbell.core.procedures import PROCEDURES  # noqa: E402
@@ -92,10 +92,17 @@ class Run:
         drawn = rig_from(
             self.sheet,
             answer,
-            Situation(seed=story.seed, drift=story.drift / 3600, relief_at=1e7 if story.valve else None),
+            Situation(
+                seed=story.seed,
+                drift=story.drift / 3600,
+                relief_at=1e7 if story.valve else None,
+            ),
         )
         room = Room(drawn.water, story.drift / 3600, story.swing)
         self.rig = dataclasses.replace(drawn, leaks=leaks, lag=story.lag, room=room)
+        if story.gives is not None:
+            wall = Wall(answer.test_pressure / 3, softening=story.gives)
+            self.rig = dataclasses.replace(self.rig, wall=wall)
         self.state = simulated.at_start(self.rig)
         self.log("started", source="dial")
         self.read()
@@ -221,7 +228,7 @@ class Run:
 
     def soap(self) -> None:
         """Section by section, up to the one that leaks."""
-        if not PROCEDURES[self.answer.procedure].instruments:
+        if "soap" not in PROCEDURES[self.answer.procedure].instruments:
             return
         leaky = {leak.section: leak.shows for leak in self.story.leaks if leak.section}
         for section in sections_of(self.sheet):
@@ -271,6 +278,7 @@ class Run:
         story = self.story
         self.wait(30)
         self.log("shut-in", pressure=self.gauge())
+        self.measured("water-in", self.state.pumped)
         self.state = simulated.set_shut_off(self.state, True)
         for minute, text in sorted(story.notes.items()):
             self.wait(minute * 60 - story.held_so_far, every=story.every)
@@ -293,8 +301,19 @@ class Run:
         for kind, after in (("released", 60), ("vent-open", 30), ("emptied", 600), ("dried", 60)):
             if kind in after_the_hold(self.answer.medium):
                 self.log(kind)
+                if kind == "released":
+                    self.measured("water-back", self.state.let_out)
                 self.wait(after)
         self.mended()
+
+    def measured(self, what: str, volume: float) -> None:
+        """What a measure shows of water in or back, where the story measures it; m³."""
+        kit = self.sheet.expansion
+        if self.story.gives is None or kit is None or kit.measure is None:
+            return
+        warm = either.read_thermometer(self.rig, self.state)
+        shown = round(round(volume / kit.measure) * kit.measure, 9)
+        self.log("observed", what=what, place="1", word="", value=shown, pressure=self.gauge(), temperature=warm)
 
     def low(self) -> None:
         """A low hold, where the plan has them: shut, quiet, and read as the hold is."""

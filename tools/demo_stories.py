@@ -40,6 +40,7 @@ class Story:
     notes         minutes into the hold, and what was noted
     valve         of a relief trial: where it lifted and shut, Pa
     steam         of a first steam: what is wrong with the boiler
+    gives         what it gives is measured: from a third of the test pressure on its wall softens by so much
     before        what was written down before anything was closed up, and what came with it
     """
 
@@ -66,6 +67,7 @@ class Story:
     valve: tuple[float, float] | None = None
     before: tuple[tuple[str, dict[str, str]], ...] = ()
     steam: Steaming | None = None
+    gives: float | None = None
 
 
 RECEIVER = {
@@ -239,6 +241,42 @@ STORIES = (
         (Seeping(0.3 * ML_H),),
         drift=0.1,
         every=180.0,
+    ),
+    Story(
+        "moorhen-bottle",
+        1,
+        24,
+        "10:40",
+        "tobit",
+        81,
+        {
+            "procedure": "expansion",
+            "basis": "proof-150",
+            "water_temperature": "15 °C",
+            "trapped_air": "0.4 mL",
+            "pause": "2 min",
+            "hold": {"minimum": "30 min", "every": "2 min"},
+            "gauge": {
+                "name": "Test gauge, 40",
+                "range": "40 bar",
+                "division": "0.5 bar",
+                "resolution": "0.05 bar",
+                "class": 0.6,
+                "calibrated": "2026-03-12",
+            },
+            "thermometer": {"name": "Wall probe", "resolution": "0.01 °C"},
+            "pump": {"name": "Screw pump", "stroke": "0.5 mL", "maximum": "60 bar"},
+            "acceptance": {"max_leak": "2 mL/h"},
+            "expansion": {"measure": "0.05 mL", "tape": "0.5 mm"},
+        },
+        {
+            "fitness": "limited",
+            "pressure": "12 bar",
+            "reason": "Six parts in a hundred stayed, within the tenth. Once more in a year, and by the same measure.",
+        },
+        (Seeping(0.05 * ML_H),),
+        drift=0.02,
+        gives=0.04,
     ),
     Story(
         "perry-tank",

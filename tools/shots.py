@@ -51,7 +51,11 @@ def walk(page: Page) -> None:
     expect(page.get_by_test_id("verdict")).to_be_visible()
     take(page, "judge")
     home(page)
-    for name, shown in (("Glasshouse loop", "judge-leaking"), ("Perry tank", "judge-low-holds")):
+    for name, shown in (
+        ("Glasshouse loop", "judge-leaking"),
+        ("Perry tank", "judge-low-holds"),
+        ("Moorhen bottle", "judge-expansion"),
+    ):
         vessel(page, name)
         page.get_by_role("link", name="first trial").click()
         page.get_by_role("link", name="Judge", exact=True).click()
@@ -70,18 +74,13 @@ def walk(page: Page) -> None:
 
 
 def plans(page: Page) -> None:
-    """The plan board for a receiver, a boiler and a digester, each with another of its tabs open."""
+    """The plan board for a receiver."""
     open_trial(page, "Wharf receiver", "fourth trial planned")
     expect(page.get_by_role("heading", name="Test pressure", exact=True)).to_be_visible()
     page.wait_for_load_state("networkidle")
     take(page, "plan")
     page.get_by_role("link", name="What to gather").click()
     expect(page.get_by_role("heading", name="To gather for Wharf receiver")).to_be_visible()
-    home(page)
-    open_trial(page, "Bittern's boiler", "first trial planned")
-    expect(page.get_by_role("heading", name="Test pressure", exact=True)).to_be_visible()
-    page.get_by_role("tab", name="Stages").click()
-    take(page, "plan-boiler")
 
 
 def records(page: Page) -> None:

@@ -240,6 +240,21 @@ def test_beyond_yield_work_is_lost_and_the_vessel_stays_larger() -> None:
 # -- by independent sums --------------------------------------------------------------------------------
 
 
+def test_what_came_back_is_less_than_what_went_in_by_what_the_wall_keeps() -> None:
+    what = rig(wall=Wall(yields_at=5e5, softening=0.2))
+    state = raised(what, 14)
+    let_go = simulated.dump(what, state)
+    kept = simulated.yielded(what, state.peak)
+    assert kept > 0
+    assert state.pumped - let_go.let_out == pytest.approx(kept, rel=1e-6)
+    again = simulated.dump(
+        what, simulated.advance(what, simulated.pump(simulated.close_vent(let_go), 1), state.time + 20)
+    )
+    assert again.pumped - again.let_out == pytest.approx(
+        kept, rel=1e-6
+    )  # it is full to the brim, and yields no further
+
+
 def test_a_tight_shut_in_run_follows_the_temperature_by_the_handbooks_quotient() -> None:
     what = rig(room=Room(289.15, 2e-4), lag=100.0)
     state = simulated.set_shut_off(raised(what), True)

@@ -84,6 +84,11 @@ def test_girths_are_taken_at_marked_places_before_and_after(workshop: Workshop) 
     measure(workshop, trial, "girth", "2 before", "1170.4 mm")
     assert "no girth of the same place" in measure(workshop, trial, "girth", "1 after", "117 mm", 409)["says"]
     measure(workshop, trial, "girth", "1 after", "1170 mm")
+    assert (
+        workshop.get(f"/trials/{trial}/bench")["expansion"]["judged"]["answer"] == "cannot-tell"
+    )  # nothing pumped yet
+    workshop.step(trial, "vent-shut")
+    workshop.read(trial, "6 bar")
     bench = measure(workshop, trial, "girth", "2 after", "1173.4 mm")
     assert bench["expansion"]["judged"]["answer"] == "not met"
     assert "“middle”" in bench["expansion"]["judged"]["says"]
@@ -110,7 +115,13 @@ def test_what_cannot_be_is_refused_and_nothing_is_lost(
 
 
 def test_under_air_nothing_of_it_is_offered(workshop: Workshop) -> None:
-    trial = workshop.ready(procedure="tightness", medium="air", basis=None, tight_at="20 mbar", acceptance={"max_drop": "2 mbar", "over": "30 min"})
+    trial = workshop.ready(
+        procedure="tightness",
+        medium="air",
+        basis=None,
+        tight_at="20 mbar",
+        acceptance={"max_drop": "2 mbar", "over": "30 min"},
+    )
     bench = workshop.get(f"/trials/{trial}/bench")
     assert bench["expansion"] is None
     assert "expansion" not in bench["instruments"]

@@ -242,7 +242,7 @@ def _step(rig: Rig, state: RigState, step: float) -> RigState:
             to_go=state.to_go - made,
             needle=0.0,
         )
-        return replace(still, net=-grown(rig, still))
+        return replace(still, net=yielded(rig, still.peak) - grown(rig, still))
     leaked = min(sum(_flows(rig, state, before)) * step, max(0.0, volume_at(rig, before, state.peak)))
     if not state.shut_in:
         leaked += rig.source.back_leak * before * step
@@ -335,7 +335,7 @@ def set_shut_off(state: RigState, shut: bool) -> RigState:
 
 def dump(rig: Rig, state: RigState) -> RigState:
     """Let everything go: vent and dump open, pump still."""
-    return replace(_let_out(state, -grown(rig, state)), shut_in=False, open_to_air=True)
+    return replace(_let_out(state, yielded(rig, state.peak) - grown(rig, state)), shut_in=False, open_to_air=True)
 
 
 def bleed_to(rig: Rig, state: RigState, target: float) -> RigState:

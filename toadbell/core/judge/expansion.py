@@ -121,7 +121,7 @@ def _judged(sheet: ExpansionSheet) -> ExpansionAnswer:
     thinnest = _thinnest(sheet)
     girths = [_girth(sheet, one) for one in sheet.girths]
     checks = [_kept(grown, ratio, limit, volume), *_girths(sheet, girths), *_wall(wall, thinnest)]
-    answer = _answer(checks)
+    answer = _answer(checks, measured=ratio is not None)
     return ExpansionAnswer(
         answer=answer,
         total=_figure(grown.total, grown.total_sd, grown.at_most_less) if grown else None,
@@ -336,12 +336,13 @@ def _wall(wall: Figure | None, thinnest: float | None) -> list[Check]:
     return [_check("wall", met, say(f"expansion.wall-{form}", **facts))]
 
 
-def _answer(checks: list[Check]) -> Literal["met", "not met", "cannot-tell"]:
+def _answer(checks: list[Check], *, measured: bool) -> Literal["met", "not met", "cannot-tell"]:
     """Girths stand in for volumes where those were not measured; whatever is not met is never outvoted."""
     state = {one.code: one.state for one in checks}
     if "not met" in state.values():
         return "not met"
-    return "met" if "met" in (state["kept"], state.get("girth")) else "cannot-tell"
+    by_girth = state.get("girth") == "met" and not measured
+    return "met" if state["kept"] == "met" or by_girth else "cannot-tell"
 
 
 def _says(answer: str, checks: list[Check], ratio: Figure | None, limit: float) -> Said:

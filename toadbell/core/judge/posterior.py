@@ -7,7 +7,7 @@ fixed seed, so that the same log gives the same answer.
 """
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
 import numpy as np
@@ -50,6 +50,7 @@ class Posterior:
     weights, guesses, names  of what is not known, by how well they explain the log, the leak being a steady one
     lessens   the mean leak over the hold as a part of the one at shut-in
     several   there were low holds
+    by_readings  the same parts by the readings alone, every leak being as likely before; of low holds
     """
 
     values: Array
@@ -64,6 +65,11 @@ class Posterior:
     guesses: Array
     names: tuple[str, ...]
     several: bool = False
+    by_readings: Array = field(default_factory=lambda: np.empty(0))
+
+    def readings_say(self, leak: float) -> float:
+        """The probability by the readings alone that the leak was no more than so much, m³/s; 1 without low holds."""
+        return _below(self.values, self.by_readings, leak) if len(self.by_readings) else 1.0
 
     def below(self, leak: float, *, by_gauge: bool) -> float:
         """The probability that the leak was no more than so much, m³/s."""
@@ -159,6 +165,7 @@ def posterior(seen: Observed, compliance_known: float, *, quick: bool = False) -
         guesses=steady.guesses,
         names=seen.unknown,
         several=bool(seen.stretches),
+        by_readings=_leak_parts(weight, leak, sd, values, usual, 0.0) if seen.stretches else np.empty(0),
     )
 
 

@@ -14,6 +14,10 @@ much.
 """
 CONTRADICTS = 0.8
 """Probability that the thermometer went its own way from where they do."""
+READINGS_SAY = 0.7
+"""With low holds and no thermometer, so much of “tight” has to come from the readings alone: low holds bring a dial
+near enough to its limit that how usual small leaks are would carry the rest (measured: docs/judge-study-low-holds.md).
+"""
 SO_FAR = 0.995
 """While the hold runs, anyone may look again and again and stop at the first answer he likes: it has to be surer then.
 """

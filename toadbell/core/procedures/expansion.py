@@ -35,13 +35,13 @@ Seen = Mapping[str, Mapping[str, Observed]]
 class Raised:
     """What the run itself tells of an expansion.
 
-    pressure   the highest there was at the top, Pa
+    pressure   the highest there was at the top, Pa; None where nothing was read yet
     strokes    that brought it there; None where none were counted
     air        trapped air that the strokes told, m³; None where they did not
     before, at temperature of the water before it was pumped up and as it was shut in, K
     """
 
-    pressure: float
+    pressure: float | None
     strokes: int | None = None
     air: float | None = None
     before: float | None = None
@@ -58,6 +58,8 @@ def expansion_sheet(sheet: VesselSheet, seen: Seen, raised: Raised) -> Expansion
     elif level and kit.tank is not None:
         levels = LevelRead.model_construct(**level, tank=kit.tank, step=kit.level or LEVEL, water=kit.jacket_water)
     girths = _girths(kit, seen)
+    if raised.pressure is None or raised.pressure <= 0:
+        return None
     if water is None and jacket is None and levels is None and not girths:
         return None
     return ExpansionSheet.model_construct(
@@ -82,7 +84,7 @@ def judged(sheet: VesselSheet, answer: DeriveAnswer, seen: Seen, raised: Raised)
         told = ExpansionSheet.model_construct(
             procedure="expansion",
             vessel=sheet,
-            pressure=raised.pressure,
+            pressure=raised.pressure or answer.test_pressure,
             water=None,
             jacket=None,
             levels=None,

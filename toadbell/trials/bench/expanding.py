@@ -45,7 +45,7 @@ def raised(trial: Trial, plan: Plan, events: list[Event], stands: RunState) -> R
     at = warm.filter(at__lte=stands.hold[0]).last() if stands.hold else warm.last()
     told = strokes_answer(trial, stands)
     return Raised(
-        pressure=max(1.0, (highest if highest is not None else plan.answer.gauge_target) - head),
+        pressure=None if highest is None else highest - head,
         strokes=strokes_made(trial, stands, events) or None,
         air=max(0.0, told.air.estimate) if told is not None and told.air is not None else None,
         before=before.temperature if before else None,

@@ -372,6 +372,12 @@ def _measured(step: Taken) -> Event:
     if against is not None:
         raise NotNow(against)
     told = seen.model_copy(update={"value": value}).model_dump(exclude={"text"})
+    if seen.what == "girth":
+        mark, when = seen.place.split(" ")
+        marks = expansion.marks_of(step.plan.sheet.expansion)
+        if int(mark) > len(marks):
+            raise refuse("measured-where")
+        told |= {"name": f"{marks[int(mark) - 1]}, {when}"}
     return step.log("observed", **told, **_read_then(step, latest(step.trial)))
 
 

@@ -61,14 +61,14 @@ export function ExpansionPanel({ bench, hands, habit }: { bench: BenchState; han
           <tbody>
             {rows.map((row) => (
               <tr key={row.name}>
-                <th className="pr-3 text-left font-normal">
+                <th className="pr-2 text-left text-small font-normal sm:pr-3 sm:text-body">
                   {row.name}, {unitOf(row.cells.find((cell) => cell)!.kind, habit)}
                 </th>
                 {row.cells.map((cell, n) => (
                   <td key={n} className="py-1 pr-2">
                     {cell && (
                       <button
-                        className={`btn h-11 w-24 border-line ${next && key(next) === key(cell) ? "border-primary" : "border-rule"}`}
+                        className={`btn h-11 w-16 border-line px-0 sm:w-24 ${next && key(next) === key(cell) ? "border-primary" : "border-rule"}`}
                         disabled={!may}
                         aria-label={cell.name}
                         onClick={() => setAsking(cell)}

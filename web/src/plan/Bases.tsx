@@ -169,7 +169,7 @@ function Tried({ draft, change, habit, problem, disabled, answer }: FieldsProps)
         options={[
           ["proof", "proof of strength"],
           ["tightness", "tightness alone"],
-          ...(answer.expands || answer.procedure === "expansion" ? [["expansion", "proof, and what it gives"] as [string, string]] : []),
+          ...(answer.expands || answer.procedure === "expansion" ? [["expansion", "proof, expansion"] as [string, string]] : []),
           ...(steam?.applies || answer.procedure === "steam" ? [["steam", "first steam"] as [string, string]] : []),
           ...(valve?.applies || answer.procedure === "relief" ? [["relief", "the relief valve"] as [string, string]] : []),
         ]}
