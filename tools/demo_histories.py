@@ -112,6 +112,13 @@ class Run:
         self.state = simulated.close_vent(self.state)
         self.log("vent-shut", strokes=0, **self.under)
         self.read()
+        for part, word, top in story.turns[:-1]:
+            self.raise_to(top)
+            self.log("observed", what="turn", place=str(part), word=word, value=None, pressure=self.gauge())
+            self.wait(20)
+            self.state = simulated.bleed_to(self.rig, self.state, 0.0)
+            self.log("gone-back", to=0, vent=False, why="let go, to turn the joint on")
+            self.wait(60)
         for index, stage in enumerate(answer.stages):
             top = story.stops_at if story.stops_at and story.stops_at < stage.target else stage.target
             self.raise_to(top)
@@ -277,6 +284,8 @@ class Run:
         """Shut in, quiet, and everything after it."""
         story = self.story
         self.wait(30)
+        for part, word, _ in story.turns[-1:]:
+            self.log("observed", what="turn", place=str(part), word=word, value=None, pressure=self.gauge())
         self.log("shut-in", pressure=self.gauge())
         self.measured("water-in", self.state.pumped)
         self.state = simulated.set_shut_off(self.state, True)

@@ -41,6 +41,7 @@ class Story:
     valve         of a relief trial: where it lifted and shut, Pa
     steam         of a first steam: what is wrong with the boiler
     gives         what it gives is measured: from a third of the test pressure on its wall softens by so much
+    turns         of a joint: eighths of a turn, how it showed there, and at what pressure, Pa
     before        what was written down before anything was closed up, and what came with it
     """
 
@@ -68,6 +69,7 @@ class Story:
     before: tuple[tuple[str, dict[str, str]], ...] = ()
     steam: Steaming | None = None
     gives: float | None = None
+    turns: tuple[tuple[int, str, float], ...] = ()
 
 
 RECEIVER = {
@@ -241,6 +243,40 @@ STORIES = (
         (Seeping(0.3 * ML_H),),
         drift=0.1,
         every=180.0,
+    ),
+    Story(
+        "sluice-joint",
+        1,
+        61,
+        "19:10",
+        "hanne",
+        91,
+        {
+            "procedure": "tightening",
+            "water_temperature": "15 °C",
+            "trapped_air": "0 L",
+            "pause": "1 min",
+            "hold": {"minimum": "10 min", "every": "1 min"},
+            "gauge": {
+                "name": "Bench gauge, 10",
+                "range": "10 bar",
+                "division": "0.1 bar",
+                "resolution": "0.05 bar",
+                "class": 1.0,
+                "calibrated": "2026-03-12",
+            },
+            "thermometer": {"name": "Wall probe", "resolution": "0.01 °C"},
+            "pump": {"name": "Screw pump", "stroke": "0.002 mL", "maximum": "20 bar"},
+            "torque_wrench": {"wanted": "15 N m", "range": "20-200 N m"},
+            "acceptance": {"max_leak": "1 mL/h"},
+        },
+        {
+            "fitness": "fit",
+            "pressure": "3 bar",
+            "reason": "Three eighths past finger-tight, marked on the nut. The next ones like it, no less.",
+        },
+        drift=0.02,
+        turns=((0, "blown off", 0.3e5), (1, "stream", 0.5e5), (2, "bubbles", 4.5e5), (3, "dry", 4.5e5)),
     ),
     Story(
         "moorhen-bottle",

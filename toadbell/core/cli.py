@@ -25,6 +25,7 @@ from toadbell.core.sheets import (
     read_relief_sheet,
     read_soap_sheet,
     read_steam_sheet,
+    read_tightening_sheet,
     read_vessel_sheet,
 )
 
@@ -79,10 +80,12 @@ def _judge(options: argparse.Namespace) -> str:
 
 
 def _judge_other(options: argparse.Namespace) -> str:
-    """The log of a trial that is no hold: a soap map, a relief valve's rounds, a first steam, an expansion trial."""
+    """The log of a trial that is no hold: a soap map, a relief valve's rounds, a first steam, an expansion or a
+    tightening trial."""
     from toadbell.core.judge.expansion import judge_expansion
     from toadbell.core.judge.relief import judge_relief
     from toadbell.core.judge.steam import judge_steam
+    from toadbell.core.judge.tightening import judge_tightening
     from toadbell.core.procedures.soap_log import judge_soap
 
     if options.log.suffix.lower() != ".json":
@@ -98,6 +101,10 @@ def _judge_other(options: argparse.Namespace) -> str:
             steamed = judge_steam(read_steam_sheet(data))
         return as_json(steamed) if options.json else "\n".join([steamed.says, *steamed.settle_it])
     vessel = told.get("vessel")
+    if told.get("procedure") == "tightening":
+        with speaking(Habit(written_unit(told.get("target"), "pressure", "bar"))):
+            joint = judge_tightening(read_tightening_sheet(data))
+        return as_json(joint) if options.json else "\n".join([joint.says, *joint.settle_it])
     if told.get("procedure") == "expansion":
         with speaking(Habit(written_unit(told.get("pressure"), "pressure", "bar"))):
             grown = judge_expansion(read_expansion_sheet(data))

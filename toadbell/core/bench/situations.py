@@ -32,6 +32,8 @@ Steaming = Literal[
 ]
 DRIP = 0.05e-6 / 60
 """A leak is seen on looking from about a drop a minute, m³/s."""
+SEEN = DRIP / 5
+"""Somebody who looks closely sees damp from so little on, m³/s."""
 DROPS = 20 / 1e-6
 """Drops in a cubic metre."""
 
@@ -135,6 +137,7 @@ def rig_from(sheet: VesselSheet, answer: DeriveAnswer, situation: Situation) -> 
         else []
     )
     leaks += _hunted(answer) if situation.hunt else []
+    leaks = _turned(answer) + leaks if answer.procedure == "tightening" else leaks
     relief = (
         _tried(situation, answer, content)
         if situation.relief_at is None
@@ -220,6 +223,15 @@ def _hunted(answer: DeriveAnswer) -> list[Leak]:
     ]
 
 
+def _turned(answer: DeriveAnswer) -> list[Leak]:
+    """A joint that empties itself in some forty seconds finger-tight, is dry from three eighths of a turn on, and leaks
+    more again beyond a turn and a quarter.
+    """
+    rate = max(4 * SEEN, (answer.compliance or 0.0) * answer.test_pressure / 40)
+    eased = min(0.6, (1.5 * SEEN / rate) ** 0.5)  # a quarter of a turn leaves half as much again as can be seen
+    return [Leak(rate, answer.test_pressure, "fitting", "the joint", eased=eased, spoilt_by=10)]
+
+
 def _source(sheet: VesselSheet, situation: Situation) -> Source:
     stroke = (sheet.pump.stroke if sheet.pump else None) or 12e-6
     if situation.washer is not None:
@@ -242,7 +254,7 @@ def look(rig: simulated.Rig, state: simulated.RigState) -> list[Sight]:
     """The leaks that can be seen now, in the words for how a leak shows."""
     found = []
     for number, (leak, flow) in enumerate(zip(rig.leaks, parted.flows(rig, state), strict=True)):
-        if flow >= DRIP / 5:
+        if flow >= SEEN:
             found.append(Sight(number, leak.owner, leak.where, shows_as(flow), flow * DROPS * 60))
     return found
 

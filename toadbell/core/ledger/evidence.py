@@ -15,7 +15,7 @@ from toadbell.core.vessel.soap import SoapMap
 
 State = Literal["met", "not met", "not known"]
 Rests = Literal["vessel", "plan", "kit", "bench", "hold"]
-LOOKED, RELIEF, STEAM = "looked", "relief", "steam"
+LOOKED, RELIEF, STEAM, TURNED = "looked", "relief", "steam", "tightening"
 """Codes of lines that a kind may ask for."""
 COLDEST, HOTTEST = 280.15, 321.15
 """No test below 7 °C, none above 48 °C, K; handbook of the job, medium and temperature."""
@@ -55,6 +55,7 @@ class TrialEvidence:
     soap           what soap showed, section by section; None where it is not asked for
     kept           what was measured of its expansion says: met, not met or not known, and why; None where nothing was
     measures       it is an expansion trial: that it kept no set is asked for
+    joint          what a joint's turns say: dry, not dry or not known, and why; None where it is none of tightening
     practice       it was the simulated rig: it proves nothing
     """
 
@@ -107,6 +108,7 @@ class TrialEvidence:
     soap: SoapMap | None = None
     kept: tuple[bool | None, Said] | None = None
     measures: bool = False
+    joint: tuple[bool | None, Said] | None = None
     practice: bool = False
 
 
@@ -130,6 +132,7 @@ def ledger(seen: TrialEvidence) -> list[Evidence]:
         _held(seen),
         _tight(seen),
         _leak(seen),
+        *([_line(TURNED, *seen.joint, "bench")] if seen.joint is not None else []),
         _set(seen),
         _line("mend", not (seen.mended or seen.fitting_leak or seen.rig_leak), _open(seen), "bench"),
         _relief(seen),

@@ -5,7 +5,7 @@ import datetime
 from toadbell.core.judge.answers import Evidence, Fitness, FitnessAnswer, NextDate
 from toadbell.core.kinds import KINDS
 from toadbell.core.ledger.dates import add_months
-from toadbell.core.ledger.evidence import LOOKED, RELIEF, STEAM, TrialEvidence, ledger
+from toadbell.core.ledger.evidence import LOOKED, RELIEF, STEAM, TURNED, TrialEvidence, ledger
 from toadbell.core.ledger.programme import PROGRAMMES
 from toadbell.core.lines import Line
 from toadbell.core.phrases import Said, amount, joined, of_scale, put, say
@@ -219,4 +219,8 @@ def _not_met(line: Evidence) -> Said:
 def _asked(seen: TrialEvidence) -> tuple[str, ...]:
     """Lines without which a kind is never fit."""
     asked = [one.code for one in PROGRAMMES.get(seen.kind, ()) if one.asked]
-    return (*(code for code in asked if code in (LOOKED, RELIEF, STEAM)), *(("set",) if seen.measures else ()))
+    return (
+        *(code for code in asked if code in (LOOKED, RELIEF, STEAM)),
+        *(("set",) if seen.measures else ()),
+        *((TURNED,) if seen.joint is not None else ()),
+    )

@@ -17,6 +17,7 @@ def line_of(vessel: OnRecord, asked: Asked, stands: Ended | None) -> LedgerLine:
         "proof": proof_line,
         "tightness": _tightness_line,
         "gas-head": _tightness_line,
+        "tightening": _tightening_line,
         "relief": _relief_line,
         "steam": _steam_line,
         "looked": _looked_line,
@@ -101,6 +102,11 @@ def _tightness_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
     held = [one for one in vessel.trials if one.proves not in NO_HOLD]
     tried = [one for one in held if one.proves == "gas-head" or not gas]
     return trial_line(vessel, asked, tried, ("all", "proof", "tightness"))
+
+
+def _tightening_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
+    """The last trial at which the joint was turned on till it was dry; loosened since, it is to be done again."""
+    return trial_line(vessel, asked, [one for one in vessel.trials if one.turned], ("all", "proof", "tightness"))
 
 
 def _latest(vessel: OnRecord, *what: str) -> Happened | None:

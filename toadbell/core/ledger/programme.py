@@ -10,7 +10,18 @@ from toadbell.core.kinds import KINDS
 from toadbell.core.phrases import Said, say
 
 Code = Literal[
-    "proof", "tightness", "gas-head", "relief", "steam", "looked", "year", "firings", "plate", "wall", "papers"
+    "proof",
+    "tightness",
+    "tightening",
+    "gas-head",
+    "relief",
+    "steam",
+    "looked",
+    "year",
+    "firings",
+    "plate",
+    "wall",
+    "papers",
 ]
 FIRINGS = 10
 """Firings that a chamber's proof is good for."""
@@ -77,7 +88,7 @@ PROGRAMMES: dict[str, tuple[Asked, ...]] = {
     "chamber": (_proof("chamber"), Asked("firings", basis=""), _WALL),
     "digester": (Asked("gas-head", months=12, basis="gas-head"), Asked("relief", months=12, write="relief tried")),
     "pipework": (_proof("pipework"),),
-    "joint": (_proof("joint"),),
+    "joint": (Asked("tightening", basis="tightening"), _proof("joint")),
     **{kind: (_tight(kind),) for kind in ("sheet-tank", "cooler", "enclosure", "cask")},
 }
 """By kind of vessel, in the order in which it is done."""
@@ -87,6 +98,7 @@ OFFERS = {
     "gas-head": frozenset({"digester", "sheet-tank"}),
     "relief": frozenset({"boiler", "receiver", "fermenter", "digester"}),
     "steam": frozenset({"boiler"}),
+    "tightening": frozenset({"joint", "pipework"}),
 }
 """Kinds of trial that are for some kinds of vessel alone."""
 

@@ -25,6 +25,7 @@ class Ended:
     further   the decision went further than the evidence, for its `reason`; overruled, line by line by their codes
     advised   what the tool would have decided; against, unknown: codes of its lines that were not met, not known
     proof_by  the next proof, as it was decided
+    turned    a joint was turned on in it till it was dry
     """
 
     id: str
@@ -43,6 +44,7 @@ class Ended:
     against: frozenset[str] = frozenset()
     unknown: frozenset[str] = frozenset()
     proof_by: datetime.date | None = None
+    turned: bool = False
 
     def void_by(self, happened: Iterable[Happened], voids: tuple[Voids, ...]) -> Happened | None:
         """The last thing that happened since it was begun, was not known when it was decided, and voids it."""

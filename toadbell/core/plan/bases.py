@@ -41,7 +41,7 @@ class Basis:
     strength: bool = True
     kinds: frozenset[str] = frozenset(KINDS)
     medium: str = "water"
-    by: Literal["factor", "own", "relief", "steam", "tightness"] = "factor"
+    by: Literal["factor", "own", "relief", "steam", "tightness", "tightening"] = "factor"
     own: tuple[float, float] | None = None
     asks_reason: bool = False
     under_air: bool = False
@@ -80,7 +80,7 @@ class Basis:
         return say(f"basis.{self.id}-disputed")
 
 
-OWN_KIND = ("tightness", "relief", "steam")
+OWN_KIND = ("tightness", "relief", "steam", "tightening")
 """Rules that are of a kind of trial of their own; every other is of a proof."""
 _METAL_VESSELS = frozenset({"boiler", "receiver", "fermenter", "chamber", "joint", "pipework", "cooler"})
 _RELIEF = frozenset({"boiler", "receiver", "fermenter", "digester"})
@@ -118,6 +118,14 @@ BASES: dict[str, Basis] = {
             medium="any",
             by="steam",
         ),
+        Basis(
+            "tightening",
+            1.5,
+            raising="single",
+            hold=600.0,
+            kinds=frozenset({"joint", "pipework"}),
+            by="tightening",
+        ),
         Basis("tight", None, raising="single", strength=False, medium="any", by="tightness"),
         Basis(
             "gas-head",
@@ -146,7 +154,7 @@ def chosen_basis(sheet: VesselSheet) -> str:
 
     Raises SheetError for one that does not exist, or that contradicts the kind of trial.
     """
-    own = {"tightness": TIGHT, "relief": RELIEF_LIFT, "steam": STEAM}.get(sheet.procedure or "")
+    own = next((rule.id for rule in BASES.values() if rule.by in OWN_KIND and rule.by == sheet.procedure), None)
     basis = sheet.basis or own or default_basis(sheet)
     if basis not in BASES:
         raise SheetError(f"“{basis}” is not a basis: one of {', '.join(BASES)}", "basis")

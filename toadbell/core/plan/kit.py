@@ -101,16 +101,12 @@ def _stroke_cautions(pump: Pump, w: PlanContext) -> list[Caution]:
     return [] if lifts <= band else [caution("stroke-too-coarse", lifts=lifts, band=band)]
 
 
-TORQUE_RANGE = (0.2, 1.0)
-"""Part of a torque wrench's range in which it tells the torque."""
-
-
 def wrench_cautions(sheet: VesselSheet) -> list[Caution]:
     """A torque wrench too coarse or too small for the torque wanted."""
     wrench = sheet.torque_wrench
-    if wrench is None or TORQUE_RANGE[0] * wrench.range <= wrench.wanted <= TORQUE_RANGE[1] * wrench.range:
+    if wrench is None or wrench.lowest_told <= wrench.wanted <= wrench.range:
         return []
-    return [caution("wrench-unsuited", wanted=wrench.wanted, reach=wrench.range)]
+    return [caution("wrench-unsuited", wanted=wrench.wanted, lowest=wrench.lowest_told, reach=wrench.range)]
 
 
 def thermometer_cautions(sheet: VesselSheet, w: PlanContext, pressure_per_kelvin: float) -> list[Caution]:

@@ -4,6 +4,7 @@ from collections.abc import Callable
 from typing import NamedTuple
 
 from toadbell.core.answers import ProfilePoint, StageAnswer, Stretch
+from toadbell.core.judge.tightening import GRIP
 from toadbell.core.phrases import say
 from toadbell.core.physics.content import AirContent, Content
 from toadbell.core.sheets import EditedStage
@@ -53,6 +54,12 @@ def stage_targets(raising: str, target: float, wanted: float, look_fraction: flo
     elif wanted < target * (1 - NEAR_WANTED):
         kept.append(StageAim("wanted", "wanted", wanted))
     return sorted([StageAim("look", "look", look), *kept], key=lambda step: step.target)
+
+
+def gripping(steps: list[StageAim], head: float) -> list[StageAim]:
+    """The stages with the one at which a joint has to grip before all others; head  gauge above the top, Pa."""
+    higher = [step for step in steps if step.target > 1.1 * (GRIP + head)]
+    return [StageAim("grip", "grip", GRIP + head), *higher] if higher else steps
 
 
 def edited_targets(edited: list[EditedStage], target: float, wanted: float) -> list[StageAim]:

@@ -7,10 +7,11 @@ from toadbell.core.procedures.procedure import Observation, Procedure
 from toadbell.core.procedures.proof import PROOF
 from toadbell.core.procedures.relief import RELIEF
 from toadbell.core.procedures.steam import STEAM
+from toadbell.core.procedures.tightening import TIGHTENING
 from toadbell.core.procedures.tightness import TIGHTNESS
 
 PROCEDURES: dict[str, Procedure] = {
-    procedure.id: procedure for procedure in (PROOF, TIGHTNESS, RELIEF, STEAM, EXPANSION)
+    procedure.id: procedure for procedure in (PROOF, TIGHTNESS, RELIEF, STEAM, EXPANSION, TIGHTENING)
 }
 """Every kind of trial by its id."""
 

@@ -224,6 +224,8 @@ def _steps(
         own = {stage.target: stage.pause for stage in sheet.stages}
         return steps, [own.get(step.target, pause) for step in steps]
     steps = stages.stage_targets(sheet.raising or rule.raising, target, wanted, KINDS[sheet.kind].look_fraction)
+    if rule.by == "tightening":
+        steps = stages.gripping(steps, head)
     return steps, [pause] * len(steps)
 
 

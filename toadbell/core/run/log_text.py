@@ -3,7 +3,9 @@
 from collections.abc import Callable, Iterable
 from typing import Any, TypeVar
 
+from toadbell.core.judge.tightening import fraction
 from toadbell.core.phrases import Said, read_kept, say
+from toadbell.core.run.observed import EIGHTHS
 from toadbell.core.run.phases import Entry
 
 Data = dict[str, Any]
@@ -50,6 +52,14 @@ PLAIN = (
     "decided",
 )
 """Kinds that have one sentence, whose facts are what came with them."""
+
+
+def _turn(data: dict[str, Any]) -> dict[str, str]:
+    """The part of a turn that a joint was seen at, as people say it."""
+    if data["what"] not in ("turn", "torque"):
+        return {}
+    part = int(data["place"])
+    return {"turn": f"{fraction(part / EIGHTHS)} of a turn" if part else "finger-tight"}
 
 
 def _way(data: Data, *ways: str) -> str:
@@ -145,7 +155,7 @@ _FORMS: dict[str, Callable[[Data], Said]] = {
     "leak": lambda data: say(f"log.leak-{data['owner']}", shows=data.get("shows", "seen"), where=data["where"]),
     "observed": lambda data: say(
         f"log.observed-{data['what']}",
-        **{**data, "name": read_kept(data.get("name", "")), "value": data.get("value")},
+        **{**data, "name": read_kept(data.get("name", "")), "value": data.get("value"), **_turn(data)},
     ),
     "mended": _mended,
     "guard": _guard,

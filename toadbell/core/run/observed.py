@@ -9,6 +9,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from toadbell.core.run.phases import Entry
+from toadbell.core.sheets.tightening import GRADES as JOINT_GRADES
 from toadbell.core.vessel.soap import GRADES, LEAKS
 
 
@@ -28,6 +29,9 @@ class Instrument:
 
 
 _ROUNDS = ("1", "2", "3")
+EIGHTHS = 8
+"""Parts of a turn that a joint is turned on by."""
+_TURNS = tuple(str(part) for part in range(4 * EIGHTHS + 1))
 _WHEN = ("before", "at", "after")
 _MARKS = tuple(f"{mark} {when}" for mark in range(1, 7) for when in _WHEN)
 STEAM_FIGURES = ("steam-lift", "steam-reseat", "full-fire")
@@ -46,6 +50,8 @@ INSTRUMENTS: dict[str, Instrument] = {
         Instrument("burette", "expansion", kind="volume", places=_WHEN),
         Instrument("level", "expansion", kind="length", places=_WHEN),
         Instrument("girth", "expansion", kind="length", places=_MARKS),
+        Instrument("turn", "tightening", words=JOINT_GRADES, places=_TURNS),
+        Instrument("torque", "tightening", kind="torque", places=_TURNS),
         Instrument("glass", "steam", places=("1",)),
         Instrument("feed", "steam", words=("works", "slow", "no"), places=("1", "2")),
         Instrument("blown", "steam", words=("comes back", "slow", "no"), places=("1",)),

@@ -18,11 +18,13 @@ from toadbell.core.sheets.reading import (
     read_relief_sheet,
     read_soap_sheet,
     read_steam_sheet,
+    read_tightening_sheet,
     read_vessel_sheet,
 )
 from toadbell.core.sheets.relief import ReliefSheet
 from toadbell.core.sheets.soap import SoapSheet
 from toadbell.core.sheets.steam import SteamSheet
+from toadbell.core.sheets.tightening import TighteningSheet
 
 __all__ = [
     "HIGHEST",
@@ -45,6 +47,7 @@ __all__ = [
     "SheetError",
     "SoapSheet",
     "SteamSheet",
+    "TighteningSheet",
     "VesselSheet",
     "boundary_of",
     "load",
@@ -54,5 +57,6 @@ __all__ = [
     "read_relief_sheet",
     "read_soap_sheet",
     "read_steam_sheet",
+    "read_tightening_sheet",
     "read_vessel_sheet",
 ]

@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+import re
+from typing import Annotated, Any
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from toadbell.core.sheets.fields import Day, Height, Length, Part, Pressure, Step, Torque, Volume
 
 Name = Annotated[str, Field(min_length=1, max_length=80)]
+
+_ENDS = re.compile(r"\s*([\d.,]+)\s*(?:-|–|to|\.\.)\s*([\d.,]+)\s*(\D.*)")
+LOWEST_TOLD = 0.2
+"""A torque wrench tells a torque from such a part of its range on, where its lowest is not said; ISO 6789."""
 
 
 class Gauge(Part):
@@ -51,10 +56,27 @@ class Pump(Part):
 
 
 class TorqueWrench(Part):
-    """A wrench and the torque wanted of it."""
+    """A wrench and the torque wanted of it: it ends at `range`, and tells from `lowest` on, where that is known.
+
+    Both may be written at once, as they stand on the wrench: `20-200 N m`.
+    """
 
     wanted: Torque
     range: Torque
+    lowest: Torque | None = None
+
+    @model_validator(mode="before")
+    @classmethod
+    def _both_ends(cls, data: Any) -> Any:
+        told = _ENDS.fullmatch(str(data.get("range", ""))) if isinstance(data, dict) else None
+        if told is None or data.get("lowest") is not None:
+            return data
+        return {**data, "lowest": f"{told[1]} {told[3]}", "range": f"{told[2]} {told[3]}"}
+
+    @property
+    def lowest_told(self) -> float:
+        """From where on it tells a torque, N m: what stands on it, else a fifth of its range; ISO 6789."""
+        return LOWEST_TOLD * self.range if self.lowest is None else self.lowest
 
 
 class GirthMark(Part):

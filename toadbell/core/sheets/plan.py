@@ -55,7 +55,7 @@ class VesselSheet(Part):
     """Everything `derive` reads. Only kind and working pressure are required; what is absent is not known."""
 
     kind: Kind
-    procedure: Literal["proof", "tightness", "relief", "steam", "expansion"] | None = None
+    procedure: Literal["proof", "tightness", "relief", "steam", "expansion", "tightening"] | None = None
     working_pressure: Pressure
     plate_pressure: Pressure | None = None
     relief_set: Pressure | None = None

@@ -14,6 +14,7 @@ from toadbell.core.sheets.plan import VesselSheet
 from toadbell.core.sheets.relief import ReliefSheet
 from toadbell.core.sheets.soap import SoapSheet
 from toadbell.core.sheets.steam import SteamSheet
+from toadbell.core.sheets.tightening import TighteningSheet
 
 MAX_SHEET_BYTES = 1_000_000
 Sheet = TypeVar("Sheet", bound=BaseModel)
@@ -47,6 +48,11 @@ def read_steam_sheet(data: Any) -> SteamSheet:
 def read_expansion_sheet(data: Any) -> ExpansionSheet:
     """The log of an expansion trial from parsed JSON; raises SheetError naming the field."""
     return _read(ExpansionSheet, data)
+
+
+def read_tightening_sheet(data: Any) -> TighteningSheet:
+    """The log of a tightening trial from parsed JSON; raises SheetError naming the field."""
+    return _read(TighteningSheet, data)
 
 
 def read_kit(kind: str, data: Any) -> BaseModel:

@@ -9,6 +9,7 @@ from toadbell.core.answers import DeriveAnswer
 from toadbell.core.judge.expansion import ExpansionAnswer
 from toadbell.core.judge.relief import ReliefAnswer
 from toadbell.core.judge.steam import SteamAnswer
+from toadbell.core.judge.tightening import TighteningAnswer
 from toadbell.core.judge.verdict import show_leak
 from toadbell.core.lines import Line as Working
 from toadbell.records.models import Attachment
@@ -66,6 +67,8 @@ def unit_for(maker: Maker, plan: DeriveAnswer) -> str:
 
 
 PRACTICE = "Run on the simulated rig. It proves nothing of the vessel: no tag, no date, no proof."
+
+Checked = ReliefAnswer | SteamAnswer | ExpansionAnswer | TighteningAnswer
 
 
 class Sheet:
@@ -284,9 +287,10 @@ class Sheet:
             Spacer(1, 4),
             chart,
             *(self._checked("What it gave and kept", self.judge.expansion) if self.judge.expansion else []),
+            *(self._checked("The joint", self.judge.joint) if self.judge.joint else []),
         ]
 
-    def _checked(self, title: str, told: ReliefAnswer | SteamAnswer | ExpansionAnswer) -> list[Flowable]:
+    def _checked(self, title: str, told: Checked) -> list[Flowable]:
         """What a relief valve's rounds, a first steam or an expansion prove, line by line."""
         lines = [para(f"{check.name}: {check.state}. {check.says}", SMALL) for check in told.checks]
         return [*part(title), para(told.says, LEAD), *lines]

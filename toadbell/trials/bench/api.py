@@ -32,7 +32,7 @@ from toadbell.shed.errors import NotNow
 from toadbell.shed.wire import Moment
 from toadbell.trials import clock
 from toadbell.trials.bench import tending
-from toadbell.trials.bench.expanding import expansion_out
+from toadbell.trials.bench.expanding import expansion_out, joint_of
 from toadbell.trials.bench.hunt import (
     cures_says,
     curing,
@@ -198,6 +198,7 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
         valve=_valve_out(trial, events),
         steam=_steam_out(trial, events, stands),
         expansion=expansion_out(trial, events, stands),
+        joint=joint_of(trial, plan_of(trial), events),
         look_next=_look_next(trial, stands, events, hold),
         circuit=circuit_out(trial, stands, events),
         low=_low_out(answer, low),

@@ -1,9 +1,12 @@
-"""What a run's expansion shows: what was measured of it, with the run's own pressure, strokes, air and warmth."""
+"""What is measured beside a proof: a vessel's expansion, with the run's own pressure, strokes, air and warmth; and a
+joint's turns.
+"""
 
 from django.db.models import Max
 
 from toadbell.core.judge.expansion import ExpansionAnswer, expands
-from toadbell.core.procedures import PROCEDURES, expansion
+from toadbell.core.judge.tightening import TighteningAnswer
+from toadbell.core.procedures import PROCEDURES, expansion, tightening
 from toadbell.core.procedures.expansion import INSTRUMENTS_OF_IT, Raised, marks_of
 from toadbell.core.run.observed import observed
 from toadbell.core.run.phases import RunState
@@ -67,3 +70,8 @@ def expansion_out(trial: Trial, events: list[Event], stands: RunState) -> Expans
         marks=marks_of(kit),
         jacket="level" if kit and kit.tank else "burette" if kit and kit.burette else None,
     )
+
+
+def joint_of(trial: Trial, plan: Plan, events: list[Event]) -> TighteningAnswer | None:
+    """What a joint's turns show so far; None for any other trial."""
+    return tightening.judged(plan.sheet, plan.answer, events) if plan.answer.procedure == "tightening" else None

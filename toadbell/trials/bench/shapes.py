@@ -14,6 +14,7 @@ from toadbell.core.bench.stroke_answers import StrokesAnswer
 from toadbell.core.judge.expansion import ExpansionAnswer
 from toadbell.core.judge.relief import ReliefAnswer
 from toadbell.core.judge.steam import SteamAnswer
+from toadbell.core.judge.tightening import TighteningAnswer
 from toadbell.core.run.carried import VIEWS, HoldEnded, Nothing
 from toadbell.core.run.now import Now
 from toadbell.core.run.steps import STEPS, Step
@@ -370,6 +371,7 @@ class BenchLive(Schema):
     valve: ValveOut | None
     steam: SteamOut | None
     expansion: ExpansionOut | None = None
+    joint: TighteningAnswer | None = None
     look_next: list[PlaceOut] = []
     circuit: CircuitOut | None = None
     low: LowOut | None = None

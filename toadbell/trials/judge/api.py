@@ -15,12 +15,13 @@ from toadbell.core.judge.hold import Asked
 from toadbell.core.judge.relief import ReliefAnswer
 from toadbell.core.judge.settings import settings_under
 from toadbell.core.judge.steam import SteamAnswer
+from toadbell.core.judge.tightening import TighteningAnswer
 from toadbell.core.phrases import of_scale, put
 from toadbell.core.plan.acceptance import accepted
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Vessel
 from toadbell.shed.wire import WrittenAcceptance
-from toadbell.trials.bench.expanding import expansion_of
+from toadbell.trials.bench.expanding import expansion_of, joint_of
 from toadbell.trials.bench.run_state import run_state
 from toadbell.trials.bench.steaming import steam_of
 from toadbell.trials.judge import hold, judging
@@ -112,6 +113,7 @@ class JudgeOut(Schema):
     valve: ReliefAnswer | None
     steam: SteamAnswer | None
     expansion: ExpansionAnswer | None
+    joint: TighteningAnswer | None
     settings: str
     decision: DecisionOut | None
     accepted: str
@@ -181,6 +183,7 @@ def judge_out(trial: Trial, request: HttpRequest) -> JudgeOut:
         valve=judging.valve_of(trial, plan_of(trial), trial.effective_events()),
         steam=steam_of(trial, plan_of(trial), trial.effective_events()),
         expansion=expansion_of(trial, plan_of(trial), trial.effective_events(), stands),
+        joint=joint_of(trial, plan_of(trial), trial.effective_events()),
         settings=_settings(trial, plan, advice),
         decision=decision_out(trial),
         accepted=_accepted(trial, plan),

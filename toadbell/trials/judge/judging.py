@@ -16,6 +16,7 @@ from toadbell.core.judge.expansion import ExpansionAnswer
 from toadbell.core.judge.hold import Asked
 from toadbell.core.judge.relief import ReliefAnswer
 from toadbell.core.judge.steam import SteamAnswer
+from toadbell.core.judge.tightening import TighteningAnswer
 from toadbell.core.ledger import fitness as fit
 from toadbell.core.ledger.evidence import TrialEvidence
 from toadbell.core.ledger.voiding import UNSOUND, hurt_since, last_look, last_of, relief_lift
@@ -31,7 +32,7 @@ from toadbell.core.vessel.soap import SoapMap, soap_map
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Kit, Maker
 from toadbell.trials import clock
-from toadbell.trials.bench.expanding import expansion_of
+from toadbell.trials.bench.expanding import expansion_of, joint_of
 from toadbell.trials.bench.run_state import run_state
 from toadbell.trials.bench.steaming import steam_of
 from toadbell.trials.bench.steps import reading_error
@@ -137,6 +138,7 @@ def _seen(trial: Trial) -> TrialEvidence:
         soap=soap,
         kept=_kept(expansion_of(trial, plan, events, stands)),
         measures=answer.procedure == "expansion",
+        joint=_turned(joint_of(trial, plan, events)),
         **_leaks(trial, stands, soap),
         **_under_pressure(trial, stands),
         **_strokes(trial, stands),
@@ -228,6 +230,14 @@ def _kept(grown: ExpansionAnswer | None) -> tuple[bool | None, Said] | None:
         return None
     met = {"met": True, "cannot-tell": None}.get(grown.answer, False)
     return met, Said(grown.says) if not isinstance(grown.says, Said) else grown.says
+
+
+def _turned(joint: TighteningAnswer | None) -> tuple[bool | None, Said] | None:
+    """What a joint's turns add to the evidence."""
+    if joint is None:
+        return None
+    met = {"found": True, "not-dry": False}.get(joint.answer)
+    return met, Said(joint.says) if not isinstance(joint.says, Said) else joint.says
 
 
 def _day_of(trial: Trial) -> datetime.date:

@@ -74,6 +74,7 @@ def _ended(decision: Decision) -> Ended:
         reason=decision.reason,
         overruled=decision.overruled,
         proof_by=decision.next_proof,
+        turned=decision.trial.basis in BASES and BASES[decision.trial.basis].by == "tightening",
     )
 
 

@@ -2451,7 +2451,9 @@ export interface components {
         };
         /**
          * TorqueWrench
-         * @description A wrench and the torque wanted of it.
+         * @description A wrench and the torque wanted of it: it ends at `range`, and tells from `lowest` on, where that is known.
+         *
+         *     Both may be written at once, as they stand on the wrench: `20-200 N m`.
          */
         TorqueWrench: {
             /**
@@ -2464,6 +2466,8 @@ export interface components {
              * @description such as 30 N m or 22 ft lbf
              */
             range: string;
+            /** Lowest */
+            lowest?: string | null;
         };
         /**
          * Tubes
@@ -2555,7 +2559,7 @@ export interface components {
             /** Kind */
             kind: string;
             /** Procedure */
-            procedure?: ("proof" | "tightness" | "relief" | "steam" | "expansion") | null;
+            procedure?: ("proof" | "tightness" | "relief" | "steam" | "expansion" | "tightening") | null;
             /**
              * Working Pressure
              * @description such as 8.3 bar, 120 psi or 830 kPa
@@ -3240,6 +3244,7 @@ export interface components {
             valve: components["schemas"]["ValveOut"] | null;
             steam: components["schemas"]["SteamOut"] | null;
             expansion?: components["schemas"]["ExpansionOut"] | null;
+            joint?: components["schemas"]["TighteningAnswer"] | null;
             /**
              * Look Next
              * @default []
@@ -4006,6 +4011,25 @@ export interface components {
             behind: number | null;
         };
         /**
+         * Step
+         * @description One turn of the curve: the worst it showed at the highest pressure it was seen at, Pa; bubbles a minute; torque,
+         *     N m.
+         */
+        Step: {
+            /** Turn */
+            turn: number;
+            /** Shows */
+            shows: string;
+            /** Pressure */
+            pressure: number;
+            /** Bubbles */
+            bubbles: number | null;
+            /** Torque */
+            torque: number | null;
+            /** Dry */
+            dry: boolean;
+        };
+        /**
          * StrokesAnswer
          * @description What pumped volume against pressure tells.
          *
@@ -4052,6 +4076,45 @@ export interface components {
             settle_it: string[];
             /** Lines */
             lines: components["schemas"]["Line"][];
+        };
+        /**
+         * TighteningAnswer
+         * @description What a tightening trial shows.
+         *
+         *     answer     found: dry from `least` on; not-dry: nowhere; or cannot-tell
+         *     least      the least turn that was dry at the pressure asked for and stayed so, as a part of a turn
+         *     wet        the greatest turn before it that was not: the least lies between the two; null where none was tried
+         *     margin     how far beyond the least it was tried and stayed dry, as a part of a turn
+         *     worse      the turn from which on more turning made it worse; null where none did
+         *     caution    what is dangerous as it stands: it has not gripped yet
+         *     by_torque  is the torque wrench a measure of it, or the turn alone
+         */
+        TighteningAnswer: {
+            /**
+             * Answer
+             * @enum {string}
+             */
+            answer: "found" | "not-dry" | "cannot-tell";
+            /** Least */
+            least: number | null;
+            /** Wet */
+            wet: number | null;
+            /** Margin */
+            margin: number | null;
+            /** Worse */
+            worse: number | null;
+            /** By Torque */
+            by_torque: boolean | null;
+            /** Caution */
+            caution: string | null;
+            /** Steps */
+            steps: components["schemas"]["Step"][];
+            /** Says */
+            says: string;
+            /** Settle It */
+            settle_it: string[];
+            /** Checks */
+            checks: components["schemas"]["Check"][];
         };
         /**
          * ToldOut
@@ -4204,6 +4267,7 @@ export interface components {
             valve: components["schemas"]["ValveOut"] | null;
             steam: components["schemas"]["SteamOut"] | null;
             expansion?: components["schemas"]["ExpansionOut"] | null;
+            joint?: components["schemas"]["TighteningAnswer"] | null;
             /**
              * Look Next
              * @default []
@@ -5891,6 +5955,7 @@ export interface components {
             valve: components["schemas"]["ReliefAnswer"] | null;
             steam: components["schemas"]["SteamAnswer"] | null;
             expansion: components["schemas"]["ExpansionAnswer"] | null;
+            joint: components["schemas"]["TighteningAnswer"] | null;
             /** Settings */
             settings: string;
             decision: components["schemas"]["DecisionOut"] | null;

@@ -6,6 +6,7 @@ import { ReliefPanel } from "./ReliefPanel"
 import { SectionsPanel } from "./SectionsPanel"
 import { SoapPanel } from "./SoapPanel"
 import { SteamPanel } from "./SteamPanel"
+import { TighteningPanel } from "./TighteningPanel"
 
 export type Instrument = { name: string; key: string; Panel: ComponentType<{ bench: BenchState; hands: Hands; habit: Habit }> }
 
@@ -15,5 +16,6 @@ export const INSTRUMENTS: Record<string, Instrument> = {
   steam: { name: "Steam", key: "u", Panel: SteamPanel },
   sections: { name: "Sections", key: "z", Panel: SectionsPanel },
   expansion: { name: "What it gives", key: "u", Panel: ExpansionPanel },
+  tightening: { name: "Joint", key: "u", Panel: TighteningPanel },
   soap: { name: "Soap map", key: "u", Panel: SoapPanel },
 }

@@ -20,6 +20,7 @@ import { Evidence } from "./Evidence"
 import { Found } from "./Found"
 import { useJudge, useJudgeIt, type JudgeState } from "./queries"
 import { Grown } from "../parts/Grown"
+import { JointCurve } from "../parts/JointCurve"
 import { Stretches } from "./Stretches"
 import { useWhatIf, WhatIf } from "./WhatIf"
 
@@ -105,6 +106,13 @@ function Verdict({ judge, habit }: { judge: JudgeState; habit: Habit }) {
       </div>
       {(judge.stretches?.length ?? 0) > 0 && <Stretches stretches={judge.stretches!} lows={v.low_holds ?? []} habit={habit} />}
       {judge.expansion && <Grown told={judge.expansion} />}
+      {judge.joint && (
+        <section data-testid="joint" className="text-small">
+          <p className="text-body font-semibold">{judge.joint.says}</p>
+          <JointCurve joint={judge.joint} />
+          <Checks checks={judge.joint.checks} />
+        </section>
+      )}
       <Found
         steps={v.steps}
         notes={v.notes}

@@ -152,6 +152,7 @@ function Tried({ draft, change, habit, problem, disabled, answer }: FieldsProps)
   const tight = answer.procedure === "tightness"
   const valve = answer.bases.find((basis) => basis.id === "relief")
   const steam = answer.bases.find((basis) => basis.id === "steam")
+  const turns = answer.bases.find((basis) => basis.id === "tightening")
   const strong = answer.bases.find((basis) => basis.default && basis.strength) ?? answer.bases.find((basis) => basis.applies && basis.strength)
   const choose = (which: string) => {
     if (which === "expansion") change({ ...(tight && strong ? withBasis(draft, strong) : draft), procedure: which, tight_at: undefined })
@@ -170,6 +171,7 @@ function Tried({ draft, change, habit, problem, disabled, answer }: FieldsProps)
           ["proof", "proof of strength"],
           ["tightness", "tightness alone"],
           ...(answer.expands || answer.procedure === "expansion" ? [["expansion", "proof, expansion"] as [string, string]] : []),
+          ...(turns?.applies || answer.procedure === "tightening" ? [["tightening", "a joint, turned on"] as [string, string]] : []),
           ...(steam?.applies || answer.procedure === "steam" ? [["steam", "first steam"] as [string, string]] : []),
           ...(valve?.applies || answer.procedure === "relief" ? [["relief", "the relief valve"] as [string, string]] : []),
         ]}

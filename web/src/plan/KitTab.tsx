@@ -72,6 +72,13 @@ export function KitTab(props: FieldsProps & { trial: string; version: number }) 
         onChange={(id) => props.change(withAt(props.draft, "gauge.class", id === "" ? undefined : Number(id)))}
         options={[["", "not known"], ...classes.map((one): [string, string] => [String(one), `${one} % of its range`])]}
       />
+      {answer.procedure === "tightening" && (
+        <>
+          {field("torque_wrench.lowest", "Wrench tells from", "torque", "N m", "empty: a fifth")}
+          {field("torque_wrench.range", "Wrench ends at", "torque", "N m")}
+          {field("torque_wrench.wanted", "Torque wanted", "torque", "N m", "of its maker")}
+        </>
+      )}
       {answer.procedure === "expansion" && (
         <>
           {field("expansion.measure", "Measure reads to", "volume", "mL", "empty: 10 mL")}

@@ -183,7 +183,11 @@ export function Course({ record, habit }: { record: RecordOut; habit: Habit }) {
   )
 }
 
-type CheckedProps = { title: string; told: Schema["ReliefAnswer"] | Schema["SteamAnswer"] | Schema["ExpansionAnswer"]; habit: Habit }
+type CheckedProps = {
+  title: string
+  told: Schema["ReliefAnswer"] | Schema["SteamAnswer"] | Schema["ExpansionAnswer"] | Schema["TighteningAnswer"]
+  habit: Habit
+}
 
 /** What a relief valve's rounds or a first steam prove, line by line. */
 export function Checked({ title, told, habit }: CheckedProps) {
@@ -216,6 +220,7 @@ export function Hold({ record, habit }: { record: RecordOut; habit: Habit }) {
         <Lines lines={verdict.lines} />
       </div>
       {record.judge.expansion && <Checked title="What it gave and kept" told={record.judge.expansion} habit={habit} />}
+      {record.judge.joint && <Checked title="The joint" told={record.judge.joint} habit={habit} />}
     </Part>
   )
 }
