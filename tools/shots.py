@@ -150,17 +150,17 @@ def open_trial(page: Page, vessel: str, trial: str) -> None:
 
 
 def valves(page: Page) -> None:
-    """A relief valve lifted three times, and a first steam whose gauge lay."""
-    for name, panel in (("Perry tank", "relief"), ("Coot's pot boiler", "steam")):
+    """A joint turned on till it was dry, and a first steam whose gauge lay."""
+    for name, trial, panel in (("Sluice joint", "first", "tightening"), ("Coot's pot boiler", "second", "steam")):
         home(page)
         vessel(page, name)
-        page.get_by_role("link", name="second trial").click()
+        page.get_by_role("link", name=f"{trial} trial").click()
         page.get_by_role("link", name="Bench", exact=True).click()
         expect(page.get_by_test_id("now")).to_have_text("This run is over.")
         if not page.get_by_test_id(panel).is_visible():
             page.keyboard.press("u")
         expect(page.get_by_test_id(panel)).to_be_visible()
-        take(page, f"bench-{panel}")
+        take(page, {"tightening": "bench-joint"}.get(panel, f"bench-{panel}"))
 
 
 def sections(page: Page) -> None:

@@ -1,9 +1,12 @@
 """How far a joint has to be turned to be dry, by what was seen at each part of a turn."""
 
+import json
+from pathlib import Path
 from typing import Any
 
 import pytest
 
+from toadbell.core.cli import main
 from toadbell.core.judge.tightening import TighteningAnswer, judge_tightening
 from toadbell.core.sheets import SheetError, read_tightening_sheet, read_vessel_sheet
 
@@ -98,3 +101,11 @@ def test_a_log_that_cannot_be_is_refused() -> None:
     ):
         with pytest.raises(SheetError, match=says):
             read_tightening_sheet({"procedure": "tightening", "target": "4 bar", "turns": turns})
+
+
+def test_the_command_line_judges_the_log_of_a_joint(capsys: pytest.CaptureFixture[str]) -> None:
+    demo = str(Path(__file__).parents[2] / "demo" / "tightening.json")
+    assert main(["judge", demo]) == 0
+    assert capsys.readouterr().out.startswith("Dry between ¼ and ⅜ of a turn past finger-tight.")
+    assert main(["judge", demo, "--json"]) == 0
+    assert json.loads(capsys.readouterr().out)["by_torque"] is False
