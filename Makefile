@@ -75,7 +75,7 @@ study: $(ENV) ## judge thousands of random holds, and write docs/judge-study.md 
 	OPENBLAS_NUM_THREADS=1 $(PY) tools/study_judge.py 2000
 
 study-low-holds: $(ENV) ## judge random runs with low holds and without, and write docs/judge-study-low-holds.md (ten minutes)
-	OPENBLAS_NUM_THREADS=1 $(PY) tools/study_low_holds.py 400
+	OPENBLAS_NUM_THREADS=1 $(PY) tools/study_low_holds.py 800
 
 link: $(ENV) ## a link of one use that lets another browser in (DATA=./data, PORT=8000)
 	@TOADBELL_DATA=$(DATA) $(PY) manage.py link --port $(PORT)
