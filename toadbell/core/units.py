@@ -92,6 +92,11 @@ _ALIASES = {
     "mmh2o": "mmH2O",
     "inh2o": "inH2O",
     "mm of water": "mmH2O",
+    **{
+        f"{size} {name}": f"{size}H2O"
+        for size in ("mm", "cm", "in")
+        for name in ("water", "wc", "wg", "of water column")
+    },
     "cm of water": "cmH2O",
     "cmh2o": "cmH2O",
     "cmwc": "cmH2O",

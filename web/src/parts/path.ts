@@ -26,3 +26,15 @@ export function withAt<T>(sheet: T, path: string, value: unknown): T {
 }
 
 const isEmpty = (node: unknown) => typeof node === "object" && node !== null && !Array.isArray(node) && Object.keys(node).length === 0
+
+/** What hangs on a kit board, and what of it is how it is fitted here rather than what it is. */
+const OFF_THE_BOARD = new Set(["gauge", "pump", "thermometer", "relief_valve"])
+const AS_FITTED = new Set(["height_above_top"])
+
+/** The sheet with a field typed over; kit off the board that is altered by hand is that piece no longer, and loses its name. */
+export function typedOver<T>(sheet: T, path: string, text: string): T {
+  const typed = withAt(sheet, path, text === "" ? undefined : text)
+  const [part, field] = steps(path)
+  if (!field || !OFF_THE_BOARD.has(part!) || AS_FITTED.has(field) || field === "name" || textAt(sheet, path) === text) return typed
+  return at(typed, `${part}.name`) === undefined ? typed : withAt(typed, `${part}.name`, undefined)
+}

@@ -2,7 +2,7 @@ import type { Refusal } from "../api/client"
 import { useSuited, type Suit } from "../api/kit"
 import { Pick } from "../parts/Fields"
 import { GaugeDial } from "../parts/GaugeDial"
-import { at, textAt, withAt } from "../parts/path"
+import { at, textAt, typedOver, withAt } from "../parts/path"
 import { QuantityField, type QuantityKind } from "../parts/QuantityField"
 import { show, unitOf } from "../parts/units"
 import type { FieldsProps } from "./Bases"
@@ -18,7 +18,7 @@ export function useField({ draft, change, problem, disabled }: { draft: Sheet; c
       unit={unit}
       hint={hint}
       value={textAt(draft, path)}
-      onChange={(text) => change(withAt(draft, path, text === "" ? undefined : text))}
+      onChange={(text) => change(typedOver(draft, path, text))}
       disabled={disabled}
       problem={problem?.field === path ? problem.message : null}
     />
@@ -69,7 +69,7 @@ export function KitTab(props: FieldsProps & { trial: string; version: number }) 
         label="Its class"
         value={textAt(props.draft, "gauge.class")}
         disabled={props.disabled}
-        onChange={(id) => props.change(withAt(props.draft, "gauge.class", id === "" ? undefined : Number(id)))}
+        onChange={(id) => props.change(withAt(typedOver(props.draft, "gauge.class", id), "gauge.class", id === "" ? undefined : Number(id)))}
         options={[["", "not known"], ...classes.map((one): [string, string] => [String(one), `${one} % of its range`])]}
       />
       {answer.procedure === "tightening" && (
