@@ -4,6 +4,7 @@ import pytest
 
 from tests.core.sheets import derived
 from toadbell.core.plan.stages import stage_targets
+from toadbell.core.sheets import SheetError
 
 
 def names(raising: str, target: float, wanted: float, look: float = 0.25) -> list[str]:
@@ -34,6 +35,22 @@ def test_a_wanted_pressure_next_to_the_test_is_the_test() -> None:
 )
 def test_a_low_wanted_pressure_has_its_pause_and_the_look_its_quarter(wanted: float, expected: list) -> None:
     assert [(stage.id, stage.target) for stage in stage_targets("quarters", 10.0, wanted, 0.25)[:2]] == expected
+
+
+def test_raised_every_so_much_it_pauses_at_each_step_the_look_and_the_wanted_pressure() -> None:
+    chamber = derived(kind="chamber", working_pressure="28 bar", raising_by="7 bar")
+    bars = [round(stage.target / 1e5, 1) for stage in chamber.stages]
+    assert bars == [6.3, 7.0, 14.0, 21.0, 28.0, 35.0, 42.0]
+    assert [stage.name for stage in chamber.stages][-3:] == ["wanted", "step 5", "test"]
+
+
+@pytest.mark.parametrize(
+    ("changes", "says"),
+    [({"raising_by": "0.2 bar"}, "larger step"), ({"raising_by": "7 bar", "raising": "single"}, "no other style")],
+)
+def test_a_raising_of_too_many_steps_or_of_two_styles_is_refused(changes: dict[str, str], says: str) -> None:
+    with pytest.raises(SheetError, match=says):
+        derived(kind="chamber", working_pressure="28 bar", **changes)
 
 
 def test_a_single_rise_still_looks_early_and_pauses_at_the_wanted_pressure() -> None:

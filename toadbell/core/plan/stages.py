@@ -1,5 +1,6 @@
 """The stages of the raising, and the course of the whole trial over time."""
 
+import math
 from collections.abc import Callable
 from typing import NamedTuple
 
@@ -7,7 +8,7 @@ from toadbell.core.answers import ProfilePoint, StageAnswer, Stretch
 from toadbell.core.judge.tightening import GRIP
 from toadbell.core.phrases import say
 from toadbell.core.physics.content import AirContent, Content
-from toadbell.core.sheets import EditedStage
+from toadbell.core.sheets import EditedStage, SheetError
 
 NEAR_WANTED = 0.05
 """A step this close to the wanted pressure, as a part of the test pressure, is moved onto it."""
@@ -48,6 +49,29 @@ def stage_targets(raising: str, target: float, wanted: float, look_fraction: flo
         if f > look_fraction
     ]
     kept = [step for step in steps if step.id == "test" or abs(step.target - wanted) > NEAR_WANTED * target]
+    return _with_look(kept, target, wanted, look_fraction)
+
+
+MOST_STEPS = 40
+"""A raising every so much has no more stages than that: a smaller step is one for every reading."""
+
+
+def stepped_targets(by: float, target: float, wanted: float, look_fraction: float) -> list[StageAim]:
+    """The stages of a raising every so much, `by` Pa, up to the test; always an early look, always the wanted pressure.
+
+    Raises SheetError where that would be more than MOST_STEPS.
+    """
+    if by < target / MOST_STEPS:
+        raise SheetError(f"that is more than {MOST_STEPS} stages: take a larger step", "raising_by")
+    count = math.ceil(target / by - 1e-9) - 1
+    steps = [StageAim(f"every-{n}", f"step {n}", n * by) for n in range(1, count + 1)]
+    kept = [step for step in steps if abs(step.target - wanted) > NEAR_WANTED * target]
+    kept = [step for step in kept if look_fraction * target < step.target < target - by / 4]
+    return _with_look([*kept, StageAim("test", "test", target)], target, wanted, look_fraction)
+
+
+def _with_look(kept: list[StageAim], target: float, wanted: float, look_fraction: float) -> list[StageAim]:
+    """With an early look, and the wanted pressure where it is none of them."""
     look = look_fraction * target
     if wanted <= look and look - wanted <= NEAR_WANTED * target:
         look = wanted

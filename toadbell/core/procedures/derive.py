@@ -223,7 +223,11 @@ def _steps(
         steps = stages.edited_targets(sheet.stages, target, wanted)
         own = {stage.target: stage.pause for stage in sheet.stages}
         return steps, [own.get(step.target, pause) for step in steps]
-    steps = stages.stage_targets(sheet.raising or rule.raising, target, wanted, KINDS[sheet.kind].look_fraction)
+    look = KINDS[sheet.kind].look_fraction
+    if sheet.raising_by is not None:
+        steps = stages.stepped_targets(sheet.raising_by, target, wanted, look)
+    else:
+        steps = stages.stage_targets(sheet.raising or rule.raising, target, wanted, look)
     if rule.by == "tightening":
         steps = stages.gripping(steps, head)
     return steps, [pause] * len(steps)

@@ -94,6 +94,7 @@ class VesselSheet(Part):
     relief_valve: FittedValve | None = None
     trapped_air: Air | None = None
     raising: Literal["quarters", "half-then-tenths", "single"] | None = None
+    raising_by: Pressure | None = None
     stages: list[EditedStage] = Field(default=[], max_length=40)
     gauges: list[NamedGauge] = Field(default=[], max_length=500)
     torque_wrench: TorqueWrench | None = None
@@ -119,6 +120,10 @@ class VesselSheet(Part):
         if of_valve is not None and lifts is not None and abs(of_valve - lifts) > 0.01 * lifts:
             raise ValueError(
                 "relief_set: the valve off the kit board is set to another pressure: one of the two is wrong"
+            )
+        if self.raising_by is not None and self.raising is not None:
+            raise ValueError(
+                "raising_by: raised every so much, it is raised in no other style: leave one of the two out"
             )
         targets = [stage.target for stage in self.stages]
         if targets != sorted(set(targets)):

@@ -2644,6 +2644,8 @@ export interface components {
             trapped_air?: string | null;
             /** Raising */
             raising?: ("quarters" | "half-then-tenths" | "single") | null;
+            /** Raising By */
+            raising_by?: string | null;
             /** Stages */
             stages?: components["schemas"]["EditedStage"][];
             /** Gauges */

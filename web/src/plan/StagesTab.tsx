@@ -1,6 +1,6 @@
 import { useState } from "react"
 import { Pick } from "../parts/Fields"
-import { withUnit } from "../parts/QuantityField"
+import { QuantityField, withUnit } from "../parts/QuantityField"
 import { aim, digits, show, unitOf, type Habit } from "../parts/units"
 import type { FieldsProps } from "./Bases"
 import type { Sheet } from "./queries"
@@ -21,6 +21,10 @@ export function StagesTab({ draft, change, habit, disabled, answer, problem }: F
     )
     change({ ...draft, stages })
   }
+  const choose = (style: string) => {
+    const every = style === "every" ? `${aim(answer.gauge_target / 5, habit)} ${unitOf("pressure", habit)}` : undefined
+    change({ ...draft, stages: undefined, raising: (style && !every ? style : undefined) as Sheet["raising"], raising_by: every })
+  }
   const remove = (index: number) => change({ ...draft, stages: ownStages(draft, answer, habit).filter((_, i) => i !== index) })
   const stages = ownStages(draft, answer, habit)
   const wrong = problem?.field?.match(/^stages(\.(\d+)\.)?/)
@@ -31,12 +35,26 @@ export function StagesTab({ draft, change, habit, disabled, answer, problem }: F
           <Pick
             compact
             label="Raise"
-            value={own ? "own" : ((draft["raising"] as string | undefined) ?? "")}
+            value={own ? "own" : draft["raising_by"] != null ? "every" : ((draft["raising"] as string | undefined) ?? "")}
             disabled={disabled}
-            onChange={(style) => change({ ...draft, stages: undefined, raising: (style || undefined) as Sheet["raising"] })}
-            options={[["", "as the basis says"], ...STYLES, ...(own ? [["own", "my own stages"] as const] : [])]}
+            onChange={choose}
+            options={[["", "as the basis says"], ...STYLES, ["every", "every so much"] as const, ...(own ? [["own", "my own stages"] as const] : [])]}
           />
         </div>
+        {draft["raising_by"] != null && !own && (
+          <div className="w-32">
+            <QuantityField
+              compact
+              label="Every"
+              kind="pressure"
+              unit={unitOf("pressure", habit)}
+              value={draft["raising_by"]}
+              onChange={(text) => change({ ...draft, raising_by: text || undefined })}
+              disabled={disabled}
+              problem={problem?.field === "raising_by" ? problem.message : null}
+            />
+          </div>
+        )}
         <button
           className="btn btn-outline btn-sm border-line bg-ground mb-[17px] min-h-9"
           disabled={disabled}
