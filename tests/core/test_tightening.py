@@ -56,6 +56,8 @@ def test_a_turn_that_leaks_again_beyond_a_dry_one_is_no_least() -> None:
     assert any("take it apart" in check.says for check in found.checks)
     mended = judged(*OLIVE, ("weeps", 0.75, 4.5), ("dry", 1.0, 4.5))
     assert (mended.wet, mended.least) == (0.75, 1.0)
+    assert "not met" in {check.state for check in found.checks}
+    assert "not met" not in {check.state for check in mended.checks}
 
 
 def test_the_first_that_was_tried_leaves_open_how_little_would_do() -> None:
@@ -88,6 +90,9 @@ def test_a_torque_wrench_is_judged_by_its_lowest_before_the_start(reach: str, wa
     wrench = {"wanted": wanted, "range": reach}
     found = judged(*OLIVE, torque_wrench=wrench)
     assert found.by_torque is suited
+    assert found.checks[-1].state == (
+        "met" if suited else "not known"
+    )  # the turn is the measure: it speaks against nothing
     sheet = read_vessel_sheet({"kind": "joint", "working_pressure": "3 bar", "torque_wrench": wrench})
     assert sheet.torque_wrench is not None
     assert (sheet.torque_wrench.lowest_told <= sheet.torque_wrench.wanted) is suited

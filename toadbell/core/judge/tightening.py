@@ -78,7 +78,7 @@ def _judged(sheet: TighteningSheet) -> TighteningAnswer:
     steps = curve(sheet)
     found, worse = _least(steps), _worse(steps)
     by_torque = _by_torque(sheet)
-    checks = [_dry(steps, found), _between(found), *_more(worse), *_wrench(sheet, by_torque)]
+    checks = [_dry(steps, found), _between(found), *_more(worse, found), *_wrench(sheet, by_torque)]
     answer: Literal["found", "not-dry", "cannot-tell"] = "found"
     if found.least is None:
         answer = "not-dry" if steps and all(step.shows != "dry" for step in steps) else "cannot-tell"
@@ -184,8 +184,10 @@ def _between(found: _Found) -> Check:
     return _check("least", True, say("tightening.least-says", wet=fraction(found.wet), turn=fraction(found.least)))
 
 
-def _more(worse: float | None) -> list[Check]:
-    return [] if worse is None else [_check("worse", False, say("tightening.worse-says", turn=fraction(worse)))]
+def _more(worse: float | None, found: _Found) -> list[Check]:
+    """That more turning made it worse: it stands against a joint that is not dry, and is told of one that is."""
+    met = None if found.least is not None else False
+    return [] if worse is None else [_check("worse", met, say("tightening.worse-says", turn=fraction(worse)))]
 
 
 def _wrench(sheet: TighteningSheet, by_torque: bool | None) -> list[Check]:
@@ -194,7 +196,7 @@ def _wrench(sheet: TighteningSheet, by_torque: bool | None) -> list[Check]:
         return []
     form = "tightening.wrench-says" if by_torque else "tightening.wrench-not"
     facts = {"wanted": wrench.wanted, "lowest": wrench.lowest_told, "reach": wrench.range}
-    return [_check("wrench", by_torque, say(form, **facts))]
+    return [_check("wrench", by_torque or None, say(form, **facts))]  # the turn is the measure then
 
 
 def _says(answer: str, steps: list[Step], found: _Found, worse: float | None) -> Said:
