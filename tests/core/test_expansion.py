@@ -158,6 +158,15 @@ def test_less_said_never_means_safer() -> None:
         assert less.answer != "met" or knows.answer == "met"
 
 
+def test_air_that_is_known_badly_widens_what_it_gave() -> None:
+    water = {"into": "32 mL", "back": "31.0 mL", "step": "0.1 mL"}
+    well, badly = judged(water=water, air_doubt="0.1 mL"), judged(water=water, air_doubt="3 mL")
+    assert well.total is not None
+    assert badly.total is not None
+    assert badly.total.estimate == well.total.estimate
+    assert badly.total.high - badly.total.low > 3 * (well.total.high - well.total.low)  # type: ignore[operator]
+
+
 def test_a_wall_thinner_than_anywhere_it_was_measured_is_said_and_does_not_pass() -> None:
     found = judged(jacket=jacket(0, 31, 0.4))
     assert found.answer == "not met"

@@ -29,8 +29,10 @@ GIRTH_KEEPS, TAPE_STEPS = 0.001, 2.0
 SURE = 1.96
 STROKE_KNOWN = 0.02
 """1 σ of a pump's stroke as a part of it: it is known by its maker, not measured, and slips."""
-AIR_KNOWN, AIR_UNSTATED = 0.2, 0.005
-"""1 σ of stated air as a part of it; of air that nobody stated, at the most such a part of the vessel's volume."""
+AIR_KNOWN, AIR_FLOOR, AIR_UNSTATED = 0.2, 1e-5, 0.005
+"""1 σ of stated air as a part of it, and of the volume, for nobody gets the last bubble out; of air that nobody
+stated, at the most such a part of the volume.
+"""
 UNREAD, UNREAD_JACKET = 0.3, 0.1
 """1 σ of what the water may have warmed or cooled by between two readings where nobody read it, K; of a jacket's, which
 stands open in the room with the vessel in it."""
@@ -179,7 +181,8 @@ def _by_water(sheet: ExpansionSheet, volume: float | None) -> _Grown | None:
     if water.by == "strokes" and water.stroke is not None:
         into_sd = math.hypot(ERROR * water.stroke, STROKE_KNOWN * water.into)
     total = water.into - taken_up + per_kelvin * up
-    total_sd = math.hypot(into_sd, AIR_KNOWN * (air or 0.0), per_kelvin * up_sd)
+    air_sd = AIR_KNOWN * (air or 0.0) if sheet.air_doubt is None else sheet.air_doubt
+    total_sd = math.hypot(into_sd, air_sd, AIR_FLOOR * volume, per_kelvin * up_sd)
     kept = None if water.back is None else water.into - water.back + per_kelvin * over
     warm = abs(per_kelvin) * over_sd
     less = AIR_UNSTATED * volume if air is None else 0.0

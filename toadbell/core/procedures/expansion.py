@@ -37,13 +37,13 @@ class Raised:
 
     pressure   the highest there was at the top, Pa; None where nothing was read yet
     strokes    that brought it there; None where none were counted
-    air        trapped air that the strokes told, m³; None where they did not
+    air        trapped air that the strokes told, and 1 σ of it, m³; None where they did not
     before, at temperature of the water before it was pumped up and as it was shut in, K
     """
 
     pressure: float | None
     strokes: int | None = None
-    air: float | None = None
+    air: tuple[float, float] | None = None
     before: float | None = None
     at: float | None = None
 
@@ -64,8 +64,9 @@ def expansion_sheet(sheet: VesselSheet, seen: Seen, raised: Raised) -> Expansion
         return None
     return ExpansionSheet.model_construct(
         procedure="expansion",
-        vessel=sheet if raised.air is None else sheet.model_copy(update={"trapped_air": raised.air}),
+        vessel=sheet if raised.air is None else sheet.model_copy(update={"trapped_air": raised.air[0]}),
         pressure=raised.pressure,
+        air_doubt=raised.air[1] if raised.air else None,
         water=water,
         jacket=jacket,
         levels=levels,
@@ -88,6 +89,7 @@ def judged(sheet: VesselSheet, answer: DeriveAnswer, seen: Seen, raised: Raised)
             water=None,
             jacket=None,
             levels=None,
+            air_doubt=None,
             girths=[],
             tape=None,
             temperatures=None,

@@ -79,6 +79,7 @@ class ExpansionSheet(Part):
 
     vessel       its figures, as in a plan
     pressure     the highest that was held, at the top
+    air_doubt    1 σ of the trapped air, where it is known better or worse than by a fifth: as the strokes told it
     tape         what can be told apart on the tape
     thermometer  what can be told apart on it
     """
@@ -90,6 +91,7 @@ class ExpansionSheet(Part):
     jacket: JacketRead | None = None
     levels: LevelRead | None = None
     girths: list[GirthRead] = Field(default=[], max_length=40)
+    air_doubt: Air | None = None
     tape: Length | None = None
     temperatures: Temperatures | None = None
 

@@ -4,7 +4,7 @@ joint's turns.
 
 from django.db.models import Max
 
-from toadbell.core.judge.expansion import ExpansionAnswer, expands
+from toadbell.core.judge.expansion import SURE, ExpansionAnswer, expands
 from toadbell.core.judge.tightening import TighteningAnswer
 from toadbell.core.procedures import PROCEDURES, expansion, tightening
 from toadbell.core.procedures.expansion import INSTRUMENTS_OF_IT, Raised, marks_of
@@ -50,7 +50,9 @@ def raised(trial: Trial, plan: Plan, events: list[Event], stands: RunState) -> R
     return Raised(
         pressure=None if highest is None else highest - head,
         strokes=strokes_made(trial, stands, events) or None,
-        air=max(0.0, told.air.estimate) if told is not None and told.air is not None else None,
+        air=(max(0.0, told.air.estimate), (told.air.high - told.air.low) / (2 * SURE))
+        if told is not None and told.air is not None
+        else None,
         before=before.temperature if before else None,
         at=at.temperature if at else None,
     )
