@@ -20,6 +20,7 @@ from hypothesis import strategies as some
 from tests.once import once
 from tests.server.conftest import FINE_PUMP, VESSEL, Logger, Workshop, held, rewind, running
 from tests.server.test_attachments import paper, picture, post
+from tests.server.test_expansion import MEASURED, let_go, measure
 from toadbell.cli import main as command_line
 from toadbell.core.sheets import SheetError
 from toadbell.records import package, package_import
@@ -169,6 +170,19 @@ def test_carried_away_wiped_brought_back_and_carried_away_again_is_the_same(full
     assert counts() == {**much, "Maker": much["Maker"] + 1}  # whose records they are, and who owns this workshop now
     assert {item.mark for item in taken.items} == {"new"}
     assert full.get("/trials")[0]["id"]
+
+
+def test_what_was_measured_of_an_expansion_comes_back_with_what_it_proves(workshop: Workshop) -> None:
+    trial = held(workshop, **MEASURED)
+    measure(workshop, trial, "water-in", "1", "160 mL")
+    let_go(workshop, trial)
+    measure(workshop, trial, "water-back", "1", "157 mL")
+    proves = workshop.get(f"/trials/{trial}/judge")["expansion"]
+    files = carried()
+    wipe()
+    package_import.take_in(packed(files), dry=False)
+    assert workshop.get(f"/trials/{trial}/judge")["expansion"] == proves
+    assert proves["answer"] == "met"
 
 
 def test_brought_back_again_it_changes_nothing(full: Workshop) -> None:
