@@ -6,6 +6,8 @@ from toadbell.core.judge.answers import JudgeAnswer
 from toadbell.core.judge.detectability import CERTAIN, Guess, Kit, LowHolds, leak_sd
 from toadbell.core.phrases import Said, say
 
+USUAL: Guess = {}
+"""Of a hold with another thermometer nothing is known yet: it is taken to be as most are."""
 THERMOMETERS = (0.1, 0.02)
 """Thermometers that can be had, by what they resolve, K."""
 
@@ -67,7 +69,7 @@ def _thermometer(answer: JudgeAnswer, so_far: SoFar, away: float) -> list[Said]:
     kit = so_far.kit
     better = [step for step in THERMOMETERS if kit.thermometer is None or step < kit.thermometer]
     for step in better:
-        if CERTAIN * leak_sd(answer.hold, so_far.every, replace(kit, thermometer=step), low_holds=so_far.low) <= away:
+        if CERTAIN * leak_sd(answer.hold, so_far.every, replace(kit, thermometer=step), USUAL, so_far.low) <= away:
             return [say("hold.thermometer", step=step)]
     if kit.thermometer is None:
         return [say("hold.read-temperature")]
