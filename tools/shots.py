@@ -255,6 +255,7 @@ def soap(page: Page) -> None:
     """A tank under a little air on the simulated rig, soaped section by section, and a seam that leaks."""
     home(page)
     vessel(page, "Lamp-oil tank")
+    expect(page.get_by_test_id("ledger-says")).to_be_visible()
     page.keyboard.press("k")
     page.get_by_role("button", name=re.compile("^Tightness")).click()
     page.get_by_label("What is tried").wait_for()
