@@ -117,7 +117,8 @@ class Run:
             self.log("observed", what="turn", place=str(part), word=word, value=None, pressure=self.gauge())
             self.wait(20)
             self.state = simulated.bleed_to(self.rig, self.state, 0.0)
-            self.log("gone-back", to=0, vent=False, why="let go, to turn the joint on")
+            self.wait(5)
+            self.log("gone-back", to=0, vent=False, why="let go, to turn the joint on", strokes=self.strokes)
             self.wait(60)
         for index, stage in enumerate(answer.stages):
             top = story.stops_at if story.stops_at and story.stops_at < stage.target else stage.target
