@@ -50,7 +50,7 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
     shut()
     act()
   }
-  // Whatever is being asked: letting go does not wait for it.
+  // Letting go waits for neither of the dialogs that lead to it; where something is written down, a d is a letter.
   const dump = () => {
     shut()
     step("dumped", {}, "dumped")
@@ -91,7 +91,7 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
     { key: "h", does: "shut in and hold", act: () => step("shut-in", {}, "shut in"), disabled: !mayHold },
     { key: "n", does: "write a note", act: () => setOpen("note"), disabled: !on },
     { key: "l", does: "a leak was found", act: () => setOpen("leak"), disabled: !on },
-    { key: "d", does: fire ? "fire out, the run is over" : "dump", act: dump, disabled: !on, through: true },
+    { key: "d", does: fire ? "fire out, the run is over" : "dump", act: dump, disabled: !on, through: open === "odd" || open === "more" },
     { key: "m", does: "more to do", act: () => setOpen("more") },
     ...more.map((key) => (open === "more" ? { ...key, act: () => chosen(key), through: true } : key)),
   ])
