@@ -247,7 +247,7 @@ def test_dump_by_one_key_and_taken_back_as_a_record(shop: Page, frozen: str) -> 
     expect(shop.get_by_test_id("now")).to_have_text(re.compile("Raise to"))
 
 
-def test_the_dump_waits_for_neither_dialog_that_leads_to_it_and_the_keys_of_more_work_in_it(shop: Page, frozen: str) -> None:
+def test_the_dump_waits_for_no_dialog_that_leads_to_it_and_the_keys_of_more_work(shop: Page, frozen: str) -> None:
     begin(shop, frozen)
     shop.keyboard.press("m")
     expect(shop.get_by_role("heading", name="More")).to_be_visible()
