@@ -75,6 +75,22 @@ def test_a_proofs_own_strokes_are_its_water_in(workshop: Workshop) -> None:
     assert workshop.get(f"/trials/{trial}/judge")["expansion"]["answer"] == told["judged"]["answer"]
 
 
+def test_what_was_measured_before_it_went_back_is_not_of_the_next_raising(workshop: Workshop) -> None:
+    trial = workshop.ready(**MEASURED)
+    workshop.post(f"/trials/{trial}/start", {"source": "dial"})
+    measure(workshop, trial, "girth", "1 before", "1170 mm")
+    workshop.step(trial, "vent-shut")
+    workshop.read(trial, "6 bar")
+    measure(workshop, trial, "water-in", "1", "80 mL")
+    workshop.step(trial, "gone-back", to=0, vent=False, why="a hose came off")
+    workshop.read(trial, "6 bar")
+    bench = measure(workshop, trial, "water-back", "1", "79 mL")
+    assert bench["expansion"]["judged"]["ratio"] is None  # 80 mL were of the raising before
+    assert bench["expansion"]["judged"]["answer"] == "cannot-tell"
+    bench = measure(workshop, trial, "girth", "1 after", "1170 mm")
+    assert bench["expansion"]["judged"]["checks"][1]["state"] == "met"  # but the girth before it all stands
+
+
 def test_girths_are_taken_at_marked_places_before_and_after(workshop: Workshop) -> None:
     marks = [{"name": "near the seam", "along": "100 mm"}, {"name": "middle"}]
     trial = workshop.ready(**{**MEASURED, "expansion": {"tape": "0.2 mm", "marks": marks}})

@@ -19,8 +19,20 @@ Seen = expansion.Seen
 
 
 def measured(events: list[Event]) -> Seen:
-    """What was measured so far, by instrument and place."""
-    return {what: observed(events, what) for what in INSTRUMENTS_OF_IT}
+    """What was measured so far, by instrument and place: what was read before there was pressure stands through every
+    raising, all else is of the last.
+    """
+    down = max(
+        (n for n, event in enumerate(events) if event.kind == "gone-back" and not event.data.get("to")), default=-1
+    )
+    last = events[down + 1 :]
+    return {
+        what: {
+            **{place: one for place, one in observed(events, what).items() if place.endswith("before")},
+            **observed(last, what),
+        }
+        for what in INSTRUMENTS_OF_IT
+    }
 
 
 def may_measure(plan: Plan) -> bool:
@@ -33,7 +45,10 @@ def expansion_of(trial: Trial, plan: Plan, events: list[Event], stands: RunState
     """What its expansion proves so far; None where none was measured, and the trial is none of expansion."""
     if not may_measure(plan):
         return None
-    return expansion.judged(plan.sheet, plan.answer, measured(events), raised(trial, plan, events, stands))
+    seen = measured(events)
+    if plan.answer.procedure != "expansion" and not any(seen.values()):
+        return None
+    return expansion.judged(plan.sheet, plan.answer, seen, raised(trial, plan, events, stands))
 
 
 def raised(trial: Trial, plan: Plan, events: list[Event], stands: RunState) -> Raised:
@@ -63,12 +78,12 @@ def expansion_out(trial: Trial, events: list[Event], stands: RunState) -> Expans
     plan = plan_of(trial)
     if not may_measure(plan):
         return None
-    told, stroke = raised(trial, plan, events, stands), plan.sheet.pump.stroke if plan.sheet.pump else None
+    strokes, stroke = strokes_made(trial, stands, events), plan.sheet.pump.stroke if plan.sheet.pump else None
     kit = plan.sheet.expansion
     return ExpansionOut(
         judged=expansion_of(trial, plan, events, stands) if trial.started_at else None,
-        strokes=told.strokes,
-        counted=told.strokes * stroke if told.strokes and stroke else None,
+        strokes=strokes or None,
+        counted=strokes * stroke if strokes and stroke else None,
         marks=marks_of(kit),
         jacket="level" if kit and kit.tank else "burette" if kit and kit.burette else None,
     )
