@@ -122,7 +122,8 @@ def _answer(weighed: Weighed, sheet: HoldSheet, asked: Asked, folder: Path | Non
     level = lv.level_of(r, medium, leak.estimate, sheet, weighed.lows)
     doubted = found.wanders > verdict.CONTRADICTS
     said = verdict.decide(below, verdict.SO_FAR if asked.so_far else verdict.DOUBTED if doubted else verdict.CONFIDENCE)
-    if said == "tight" and weighed.lows and r.warm is None and found.readings_say(limit) < verdict.READINGS_SAY:
+    near = weighed.lows and r.warm is None and band["high"] > limit / 2
+    if said == "tight" and near and found.readings_say(limit) < verdict.READINGS_SAY:
         said = "cannot-tell"  # that small leaks are usual carried it, more than what was read
     against = lv.against(level, limit)
     if against and (said == "tight" or (level.risen and level.rose)):
