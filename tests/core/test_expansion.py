@@ -158,6 +158,32 @@ def test_less_said_never_means_safer() -> None:
         assert less.answer != "met" or knows.answer == "met"
 
 
+def test_what_cannot_be_is_said_and_never_passes() -> None:
+    """More back than in, or a girth that shrank, is a slip of a reading and no proof."""
+    told = {"before": "16 degC", "at": "16 degC", "after": "16 degC"}
+    back = judged(water={"into": "32 mL", "back": "40 mL", "step": "0.1 mL"}, temperatures=told)
+    assert (back.answer, back.checks[0].state) == ("cannot-tell", "not known")
+    assert "more came back than went in" in back.says
+    girth = {"place": "middle", "before": "575.6 mm", "at": "576.1 mm", "after": "573.0 mm"}
+    shrunk = judged(girths=[girth], tape="0.2 mm")
+    assert shrunk.answer == "cannot-tell"
+    assert "tape slipped" in shrunk.checks[1].says
+    assert judged(jacket=jacket(10, 24, 6)).answer == "cannot-tell"
+
+
+@pytest.mark.parametrize(
+    "changes",
+    [
+        {"ends": [{"form": "flat", "wall": "3 mm"}, {"form": "flat", "wall": "3 mm"}]},
+        {"tubes": [{"count": 7, "outside_diameter": "12 mm", "wall": "1 mm"}]},
+    ],
+)
+def test_of_a_shape_that_is_no_plain_shell_no_mean_wall_is_told(changes: dict[str, Any]) -> None:
+    found = judged({**BOTTLE, **changes}, jacket=jacket(0, 31, 0.4))
+    assert found.mean_wall is None
+    assert [one.code for one in found.checks] == ["kept"]
+
+
 def test_air_that_is_known_badly_widens_what_it_gave() -> None:
     water = {"into": "32 mL", "back": "31.0 mL", "step": "0.1 mL"}
     well, badly = judged(water=water, air_doubt="0.1 mL"), judged(water=water, air_doubt="3 mL")

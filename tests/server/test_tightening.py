@@ -97,6 +97,16 @@ def test_it_is_let_go_before_it_is_turned_on(workshop: Workshop) -> None:
     assert bench["joint"]["answer"] == "not-dry"
 
 
+def test_a_reading_from_before_it_was_let_go_is_no_pressure_it_was_dry_at(workshop: Workshop) -> None:
+    _, trial = begun(workshop)
+    assert "read the gauge first" in workshop.step(trial, "observed", 409, what="turn", place="0", word="dry")["says"]
+    seen(workshop, trial, 2, "bubbles", "4.5 bar")
+    let_go(workshop, trial)
+    refusal = workshop.step(trial, "observed", 409, what="turn", place="3", word="dry")
+    assert "read the gauge first" in refusal["says"]
+    assert workshop.get(f"/trials/{trial}/bench")["joint"]["least"] is None
+
+
 def test_a_joint_that_was_never_seen_dry_is_not_fit(workshop: Workshop) -> None:
     _, trial = begun(workshop)
     seen(workshop, trial, 2, "weeps", "4.5 bar")

@@ -106,6 +106,11 @@ class _Grown:
     at_most_less: float = 0.0
     warm: float = 0.0
 
+    @property
+    def contradicts(self) -> bool:
+        """Did more come back than went in, by more than the readings' errors?"""
+        return self.permanent is not None and self.permanent < -SURE * self.permanent_sd
+
 
 def judge_expansion(sheet: ExpansionSheet) -> ExpansionAnswer:
     """Did it come back, and how thick is its wall by what it gave?"""
@@ -123,7 +128,7 @@ def _judged(sheet: ExpansionSheet) -> ExpansionAnswer:
     thinnest = _thinnest(sheet)
     girths = [_girth(sheet, one) for one in sheet.girths]
     checks = [_kept(grown, ratio, limit, volume), *_girths(sheet, girths), *_wall(wall, thinnest)]
-    answer = _answer(checks, measured=ratio is not None)
+    answer = _answer(checks, measured=grown is not None and grown.permanent is not None)
     return ExpansionAnswer(
         answer=answer,
         total=_figure(grown.total, grown.total_sd, grown.at_most_less) if grown else None,
@@ -211,7 +216,7 @@ def _figure(estimate: float, sd: float, less: float = 0.0) -> Figure:
 
 def _ratio(grown: _Grown | None) -> Figure | None:
     """Permanent over total, and between what: both ends of both, for what stayed is a part of what it gave."""
-    if grown is None or grown.permanent is None or grown.total <= 0:
+    if grown is None or grown.permanent is None or grown.total <= 0 or grown.contradicts:
         return None
     least, most = grown.total - SURE * grown.total_sd - grown.at_most_less, grown.total + SURE * grown.total_sd
     low, high = grown.permanent - SURE * grown.permanent_sd, grown.permanent + SURE * grown.permanent_sd
@@ -220,7 +225,7 @@ def _ratio(grown: _Grown | None) -> Figure | None:
 
 
 def _elastic(grown: _Grown | None) -> Figure | None:
-    if grown is None or grown.permanent is None or grown.total <= 0:
+    if grown is None or grown.permanent is None or grown.total <= 0 or grown.contradicts:
         return None
     sd = math.hypot(grown.total_sd, grown.permanent_sd)
     return _figure(grown.total - grown.permanent, sd, grown.at_most_less)
@@ -230,9 +235,13 @@ def _elastic(grown: _Grown | None) -> Figure | None:
 
 
 def _per_wall(sheet: ExpansionSheet, volume: float | None) -> float | None:
-    """Elastic growth times wall, m⁴: it gives as one over its wall. None where modulus or shape is not known."""
+    """Elastic growth times wall, m⁴, of a plain shell between dished ends: flat ones bulge, and tubes hold it. It gives
+    as one over its wall. None where modulus or shape is not known.
+    """
     shell = sheet.vessel.shell
-    if shell is None or volume is None:
+    if shell is None or volume is None or sheet.vessel.tubes:
+        return None
+    if any(end.form in ("flat", "stayed") for end in sheet.vessel.ends):
         return None
     metal = figures_of(shell.material, shell)
     give = wall_give(shell.form, shell.inside_diameter, 1.0, metal.youngs_modulus, metal.poisson)
@@ -294,7 +303,8 @@ def _girths(sheet: ExpansionSheet, girths: list[Girth]) -> list[Check]:
         doubt = SURE * math.sqrt(2) * ERROR * step
         met = None
         if one.permanent is not None:
-            met = between(one.permanent - doubt, one.permanent + doubt, -math.inf, limit)
+            met = between(one.permanent - doubt, one.permanent + doubt, -doubt - limit, limit)
+            met = None if one.permanent < -doubt else met  # it cannot have shrunk: the tape slipped
         states.append((met, one, limit))
     worst = next((one for one in states if one[0] is False), None) or next(
         (one for one in states if one[0] is None), None
@@ -302,6 +312,8 @@ def _girths(sheet: ExpansionSheet, girths: list[Girth]) -> list[Check]:
     met, girth, limit = worst or max(states, key=lambda one: one[1].permanent or 0.0)
     if girth.permanent is None:
         return [_check("girth", None, say("expansion.girth-open", place=girth.place))]
+    if met is None and girth.permanent < 0:
+        return [_check("girth", None, say("expansion.girth-shrunk", place=girth.place))]
     facts = {"place": girth.place, "kept": girth.permanent * 100, "limit": limit * 100}
     return [_check("girth", met, say("expansion.girth-says", **facts))]
 
@@ -318,6 +330,8 @@ def _kept(grown: _Grown | None, ratio: Figure | None, limit: float, volume: floa
         return _check("kept", None, say("expansion.kept-unmeasured" if volume else "expansion.kept-no-volume"))
     if grown.total <= 0:
         return _check("kept", None, say("expansion.kept-nothing"))
+    if grown.contradicts:
+        return _check("kept", None, say("expansion.kept-more-back", more=-grown.permanent))
     if ratio is None:
         return _check("kept", None, say("expansion.kept-no-back"))
     low, high = ratio.low if ratio.low is not None else -math.inf, math.inf if ratio.high is None else ratio.high
@@ -333,7 +347,9 @@ def _wall(wall: Figure | None, thinnest: float | None) -> list[Check]:
     if wall is None or thinnest is None:
         return []
     high = math.inf if wall.high is None else wall.high
-    met = False if high < thinnest else True if wall.estimate >= thinnest * (1 - MODEL) else None
+    bounded = wall.low is not None and wall.high is not None
+    thick_enough = bounded and wall.estimate >= thinnest * (1 - MODEL)
+    met = False if high < thinnest else True if thick_enough else None
     facts = {"wall": wall.estimate, "low": wall.low, "high": wall.high, "thinnest": thinnest}
     form = "thinner" if met is False else "says" if wall.high is not None and wall.low is not None else "open"
     return [_check("wall", met, say(f"expansion.wall-{form}", **facts))]

@@ -122,8 +122,9 @@ def _answer(weighed: Weighed, sheet: HoldSheet, asked: Asked, folder: Path | Non
     level = lv.level_of(r, medium, leak.estimate, sheet, weighed.lows)
     doubted = found.wanders > verdict.CONTRADICTS
     said = verdict.decide(below, verdict.SO_FAR if asked.so_far else verdict.DOUBTED if doubted else verdict.CONFIDENCE)
-    near = weighed.lows and r.warm is None and band["high"] > limit / 2
-    if said == "tight" and near and found.readings_say(limit) < verdict.READINGS_SAY:
+    near = bool(weighed.lows) and r.warm is None and band["high"] > limit / 2
+    leans = said == "tight" and near and found.readings_say(limit) < verdict.READINGS_SAY
+    if leans:
         said = "cannot-tell"  # that small leaks are usual carried it, more than what was read
     against = lv.against(level, limit)
     if against and (said == "tight" or (level.risen and level.rose)):
@@ -172,7 +173,7 @@ def _answer(weighed: Weighed, sheet: HoldSheet, asked: Asked, folder: Path | Non
         says=verdict.sentence(said, leak, limit, level.held_at if said == "tight" else seen.start, against),
         school_says=None,
         settle_it=[],
-        notes=_notes(r, sheet),
+        notes=[*_notes(r, sheet), *([say("hold.note-leans", part=verdict.READINGS_SAY)] if leans else [])],
         lines=[],
         low_holds=[low_told(low, C) for low in weighed.lows],
         smallest_alone=None if weighed.alone is None else detectability.TELL * weighed.alone,

@@ -3,6 +3,7 @@
 Below the first grip its cap is a shot: the first stage is half a bar. It is let go before it is turned on.
 """
 
+import datetime
 from collections.abc import Sequence
 from dataclasses import replace
 
@@ -62,12 +63,18 @@ def judged(sheet: VesselSheet, answer: DeriveAnswer, entries: Sequence[Entry]) -
     )
 
 
-def contradicts(entries: Sequence[Entry], place: str) -> Said | None:
-    """Why a turn cannot be, after what was written: it is let go before it is turned on; None where it can."""
-    last = None
+def contradicts(entries: Sequence[Entry], place: str, read: datetime.datetime | None) -> Said | None:
+    """Why a turn cannot be, after what was written: it is let go before it is turned on, and the gauge is read again
+    before it is looked at; None where it can.
+
+    read  when the gauge was read last; None where it never was
+    """
+    last, let_go = None, None
     for entry in entries:
         if entry.kind in LET_GO and not entry.data.get("to"):
-            last = None
+            last, let_go = None, entry.at
         elif entry.kind == "observed" and entry.data.get("what") == "turn":
             last = int(entry.data["place"])
-    return say("step.turn-release") if last is not None and int(place) > last else None
+    if last is not None and int(place) > last:
+        return say("step.turn-release")
+    return say("step.turn-unread") if read is None or (let_go is not None and read < let_go) else None

@@ -2,7 +2,9 @@
 joint's turns.
 """
 
-from django.db.models import Max
+import datetime
+
+from django.db.models import Max, QuerySet
 
 from toadbell.core.judge.expansion import SURE, ExpansionAnswer, expands
 from toadbell.core.judge.tightening import TighteningAnswer
@@ -12,7 +14,7 @@ from toadbell.core.run.observed import observed
 from toadbell.core.run.phases import RunState
 from toadbell.trials.bench.shapes import ExpansionOut
 from toadbell.trials.bench.stroke_analysis import strokes_answer, strokes_made
-from toadbell.trials.models import Event, Trial
+from toadbell.trials.models import Event, Reading, Trial
 from toadbell.trials.plan.frozen import Plan, plan_of
 
 Seen = expansion.Seen
@@ -58,9 +60,7 @@ def raised(trial: Trial, plan: Plan, events: list[Event], stands: RunState) -> R
     rows = trial.readings.filter(imported=None)
     under = rows.filter(at__gte=since) if since else rows
     highest = under.aggregate(high=Max("pressure"))["high"]
-    warm = rows.filter(temperature__isnull=False).order_by("at")
-    before = (warm.filter(at__lte=since).last() if since else None) or warm.first()
-    at = warm.filter(at__lte=stands.hold[0]).last() if stands.hold else warm.last()
+    before, at = _warm_at(rows, since), _warm_at(rows, stands.hold[0]) if stands.hold else None
     told = strokes_answer(trial, stands)
     return Raised(
         pressure=None if highest is None else highest - head,
@@ -68,9 +68,23 @@ def raised(trial: Trial, plan: Plan, events: list[Event], stands: RunState) -> R
         air=(max(0.0, told.air.estimate), (told.air.high - told.air.low) / (2 * SURE))
         if told is not None and told.air is not None
         else None,
-        before=before.temperature if before else None,
-        at=at.temperature if at else None,
+        before=before,
+        at=at,
     )
+
+
+WARM_FOR = datetime.timedelta(minutes=10)
+"""A temperature that was read longer ago, or later, than that says nothing of the moment."""
+
+
+def _warm_at(rows: QuerySet[Reading], moment: datetime.datetime | None) -> float | None:
+    """The water's temperature as it was read last before a moment, or else first after it, K; None where it was not."""
+    if moment is None:
+        return None
+    warm = rows.filter(temperature__isnull=False).order_by("at")
+    last = warm.filter(at__gte=moment - WARM_FOR, at__lte=moment).last()
+    found = last or warm.filter(at__gt=moment, at__lte=moment + WARM_FOR).first()
+    return found.temperature if found else None
 
 
 def expansion_out(trial: Trial, events: list[Event], stands: RunState) -> ExpansionOut | None:

@@ -318,6 +318,12 @@ def _read_then(step: Taken, found: Reading | None) -> dict[str, float | None]:
     return {"pressure": found.pressure} if warm is None else {"pressure": found.pressure, "temperature": warm}
 
 
+def _since_let_go(step: Taken, found: Reading | None) -> float | None:
+    """The pressure that was read last, where that was since the pressure was last let go; None where it was not."""
+    gone = [e.at for e in step.trial.effective_events() if e.kind == "gone-back" and not e.data.get("to")]
+    return None if found is None or (gone and found.at < gone[-1]) else found.pressure
+
+
 def _against(step: Taken, seen: carried.ObservedAt, value: float) -> Said | None:
     """Why a pressure cannot be, beside what was written before."""
     events = step.trial.effective_events()
@@ -338,7 +344,8 @@ def _observed(step: Taken) -> Event:
             raise refuse("observed-round")
         value = _figure(step, seen, instrument)
         if seen.what == "turn":
-            sooner = tightening.contradicts(step.trial.effective_events(), seen.place)
+            read = found.at if found else None
+            sooner = tightening.contradicts(step.trial.effective_events(), seen.place, read)
             if sooner is not None:
                 raise NotNow(sooner)
         if value is not None and instrument.kind == "pressure":
@@ -356,9 +363,7 @@ def _observed(step: Taken) -> Event:
     if section is None:
         raise refuse("observed-place")
     name = section.name.kept() if isinstance(section.name, Said) else section.name
-    return step.log(
-        "observed", **seen.model_dump(exclude={"text"}), name=name, pressure=found.pressure if found else None
-    )
+    return step.log("observed", **seen.model_dump(exclude={"text"}), name=name, pressure=_since_let_go(step, found))
 
 
 def _measured(step: Taken) -> Event:
