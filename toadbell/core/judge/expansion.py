@@ -330,7 +330,7 @@ def _kept(grown: _Grown | None, ratio: Figure | None, limit: float, volume: floa
         return _check("kept", None, say("expansion.kept-unmeasured" if volume else "expansion.kept-no-volume"))
     if grown.total <= 0:
         return _check("kept", None, say("expansion.kept-nothing"))
-    if grown.contradicts:
+    if grown.permanent is not None and grown.contradicts:
         return _check("kept", None, say("expansion.kept-more-back", more=-grown.permanent))
     if ratio is None:
         return _check("kept", None, say("expansion.kept-no-back"))
