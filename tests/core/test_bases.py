@@ -191,6 +191,16 @@ def test_what_stops_a_test(code: str, changes: dict) -> None:
     assert all(stop.says.endswith(".") for stop in stops)
 
 
+GAS: dict = {
+    "kind": "digester",
+    "basis": "gas-head",
+    "medium": "air",
+    "working_pressure": "22 mbar",
+    "shell": None,
+    "ends": None,
+    "volume": "600 L",
+}
+
 CAUTIONS: list[tuple[str, dict]] = [
     ("wall-assumed", {"shell": shell(wall_measured=False)}),
     ("above-allowable", {"shell": shell(wall_measured=False), "working_pressure": "12.5 bar"}),
@@ -217,6 +227,10 @@ CAUTIONS: list[tuple[str, dict]] = [
     ("reason-missing", {"basis": "own", "factor": 1.3}),
     ("gauge-class", {"gauge": {"range": "25 bar", "class": 2.5}}),
     ("wrench-unsuited", {"torque_wrench": {"wanted": "10 N m", "range": "100 N m"}}),
+    ("gas-holder", GAS),
+    ("gas-holder", {**GAS, "holder": {"keeps": "pressure"}}),
+    ("barometer", GAS),
+    ("seal-blows", {**GAS, "relief_set": "25 cm water"}),
     ("source-overshoot", {"shell": None, "ends": None, "volume": "97 L", "pump": {"maximum": "140 bar"}}),
     ("source-too-weak", {"pump": {"maximum": "10 bar"}}),
     ("stroke-too-coarse", {"pump": {"stroke": "12 mL"}}),

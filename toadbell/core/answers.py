@@ -49,6 +49,9 @@ CautionCode = Literal[
     "gauge-not-calibrated",
     "gauge-class",
     "wrench-unsuited",
+    "gas-holder",
+    "barometer",
+    "seal-blows",
     "source-overshoot",
     "source-too-weak",
     "stroke-too-coarse",
@@ -348,7 +351,9 @@ class LowHoldsAnswer(Answer):
 
 
 class HoldAnswer(Answer):
-    """How long to hold and how often to read, s; where to look afterwards, Pa, and when; leaks m³/s."""
+    """How long to hold and how often to read, s; where to look afterwards, Pa, and when; leaks m³/s; how long gas is
+    left to settle before it, s.
+    """
 
     minimum: float
     every: float
@@ -359,6 +364,7 @@ class HoldAnswer(Answer):
     detect: list[Detectable]
     look: Stretch | None = None
     low: LowHoldsAnswer | None = None
+    settle: float | None = None
 
 
 class DeriveAnswer(Answer):

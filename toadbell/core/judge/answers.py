@@ -92,6 +92,10 @@ class JudgeAnswer(Answer):
     pressure_rate, drops_a_minute  of the mean leak where it leaks, else of the most that it may be; Pa/s, 1/min
     low_holds   that were judged along with the test hold; left out where there was none
     smallest_alone  smallest leak that the test hold alone could tell, m³/s; left out without low holds
+    by_day      a leak is told by the day, as of a gas holder; left out where it is not
+    level_scale  metres of level that a pascal of drop and steps stands for, where gas is held by its level; else left
+                 out
+    of_make     at most such a part of the gas that the digester makes is lost; left out where that is not known
     kelvin_to_explain  change of the water's temperature that would make the same drop, cooling positive; null where
                        unknown
     """
@@ -117,6 +121,9 @@ class JudgeAnswer(Answer):
     drops_a_minute: float
     kelvin_to_explain: float | None
     readings: int
+    by_day: bool = Field(default=False, exclude_if=lambda value: not value)
+    level_scale: float | None = Field(default=None, exclude_if=lambda value: value is None)
+    of_make: float | None = Field(default=None, exclude_if=lambda value: value is None)
     held_at: float | None = None
     laws: dict[str, float] = {}
     says: Sentence

@@ -47,9 +47,13 @@ def kit_of(
     thermometer: float | None,
     diameter: float | None,
     unsaid: Unsaid | None = None,
+    *,
+    barometer: bool = False,
 ) -> Kit:
-    """A kit on a vessel at a pressure, Pa gauge; gauge Pa, thermometer K, diameter m; unsaid: of the vessel."""
-    return Kit(gauge, thermometer, medium_of(content, pressure, diameter, unsaid=unsaid))
+    """A kit on a vessel at a pressure, Pa gauge; gauge Pa, thermometer K, diameter m; unsaid: of the vessel; barometer:
+    the outer air's pressure is read along.
+    """
+    return Kit(gauge, thermometer, medium_of(content, pressure, diameter, barometer=barometer, unsaid=unsaid))
 
 
 @dataclass(frozen=True)
@@ -93,6 +97,8 @@ def leak_sd(
         creep=medium.creep,
         uneven=medium.uneven,
         drift=medium.drift,
+        day=medium.day,
+        weather=medium.weather,
         offsets=np.empty((n, 0)),
     )
     if kit.thermometer is not None:

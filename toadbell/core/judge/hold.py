@@ -21,6 +21,7 @@ from toadbell.core.judge.unknowns import scaled
 from toadbell.core.phrases import amount, joined, of_scale, say
 from toadbell.core.physics.materials import figures_of
 from toadbell.core.sheets import AgainstBaseline, HoldSheet, MaxDrop, MaxLeak, NoVisibleDrop, SheetError
+from toadbell.core.units import ATMOSPHERE
 
 STATED, COMPUTED = 0.02, 0.03
 """1 σ of a compliance as a part of it: measured by the strokes, or worked out from the vessel's figures."""
@@ -145,6 +146,7 @@ def _answer(weighed: Weighed, sheet: HoldSheet, asked: Asked, folder: Path | Non
         more = 60.0 * np.ceil(max(60.0, span * 0.15) / 60)
     warm_drop = None if r.warm is None else -float((r.warm[r.kept[-1]] - r.warm[r.kept[0]]) / C)
     swelling = r.content.swelling(r.start)
+    scale = _level_scale(r, sheet, C)
     answer = JudgeAnswer(
         verdict=said,
         leak=leak,
@@ -160,7 +162,7 @@ def _answer(weighed: Weighed, sheet: HoldSheet, asked: Asked, folder: Path | Non
         smallest_leak_to_tell=detectability.TELL * found.sd,
         more_hold_needed=more,
         signature=_signature(r, leak, drop, warm_drop),
-        steps=[_step(s, False) for s in r.steps] + [_step(s, True) for s in r.put_back],
+        steps=[_step(s, False, scale) for s in r.steps] + [_step(s, True, scale) for s in r.put_back],
         excluded_until=asked.ignore,
         compliance=C,
         compliance_from="measured" if sheet.compliance else "computed",
@@ -168,9 +170,19 @@ def _answer(weighed: Weighed, sheet: HoldSheet, asked: Asked, folder: Path | Non
         drops_a_minute=verdict.as_said(said, leak) * 20e6 * 60,
         kelvin_to_explain=drop * C / swelling if abs(swelling) > 1e-3 * medium.swelling else None,
         readings=len(r.log.time),
+        by_day=sheet.holder is not None,
+        level_scale=scale,
+        of_make=band["high"] / sheet.holder.makes if sheet.holder and sheet.holder.makes else None,
         held_at=level.held_at,
         laws={str(law): share for law, share in found.laws.items()},
-        says=verdict.sentence(said, leak, limit, level.held_at if said == "tight" else seen.start, against),
+        says=verdict.sentence(
+            said,
+            leak,
+            limit,
+            level.held_at if said == "tight" else seen.start,
+            against,
+            by_day=sheet.holder is not None,
+        ),
         school_says=None,
         settle_it=[],
         notes=[*_notes(r, sheet), *([say("hold.note-leans", part=verdict.READINGS_SAY)] if leans else [])],
@@ -181,7 +193,7 @@ def _answer(weighed: Weighed, sheet: HoldSheet, asked: Asked, folder: Path | Non
     answer = answer.model_copy(
         update={
             "seen_says": verdict.seen_sentence(answer),
-            "notes": [*answer.notes, *verdict.low_notes(answer)],
+            "notes": [*answer.notes, *verdict.low_notes(answer), *verdict.made_notes(answer)],
             "school_says": verdict.school_sentence(answer, r.warm is not None),
             "settle_it": settle_it(answer, so_far, offer_low=_may_be_low(sheet, asked)) if against is None else [],
             "lines": verdict.lines(answer, limit_from),
@@ -257,12 +269,23 @@ def _signature(
     return "settling" if r.settled else "none"
 
 
-def _step(step: Found, put_back: bool) -> StepFound:
+def _level_scale(r: Readings, sheet: HoldSheet, C: float) -> float | None:
+    """Metres of level that a pascal stands for; None where it is not judged by a level."""
+    holder = sheet.holder
+    if holder is None or holder.keeps != "pressure" or holder.area is None:
+        return None
+    return C * ATMOSPHERE / (ATMOSPHERE + r.start) / holder.area
+
+
+def _step(step: Found, put_back: bool, level: float | None = None) -> StepFound:
+    """A step as it is told; level: metres that a pascal of it stands for, where it is one of a level."""
     way = "above" if step.by > 0 else "below"
     form = (
         f"hold.step-reading-{way}" if step.kind == "reading" else "hold.step-rose" if step.by > 0 else "hold.step-fell"
     )
-    says = say(form, at=step.time, by=abs(step.by))
+    if level is not None:
+        form = "hold.step-level-apart" if step.kind == "reading" else f"hold.step-level-{way}"
+    says = say(form, at=step.time, by=abs(step.by) * (1.0 if level is None else level))
     return StepFound(kind=step.kind, time=step.time, by=step.by, says=says, put_back=put_back)
 
 
@@ -279,8 +302,10 @@ def _notes(r: Readings, sheet: HoldSheet) -> list[str]:
         notes.append(say("hold.note-emptied"))
     if sheet.compliance:
         notes.append(say("hold.note-compliance"))
-    if r.warm is None and sheet.medium == "air" and r.log.barometer is None and r.start < 20e3:
+    if sheet.medium == "air" and r.log.barometer is None and r.start < 20e3 and (r.warm is None or sheet.holder):
         notes.append(say("hold.note-barometer"))
+    if sheet.holder is not None and sheet.holder.keeps == "volume" and sheet.holder.area is None:
+        notes.append(say("hold.note-pipe"))
     return notes
 
 

@@ -31,6 +31,8 @@ UNSEEN, UNSEEN_RATE = 1.0, 1.0 / HOUR
 """Where no temperature is known, water may warm by a kelvin, and by one more an hour, and no more is put down to it."""
 WEATHER = 500.0
 """What the outer air's pressure may do meanwhile to a hold under air, Pa."""
+FAR_WEATHER = 2.5
+"""And so many times what it does unread in a day or more, at the most."""
 LEAST_HOLD = 600.0
 """A shorter hold proves nothing by its gauge not moving, s: the least of any school here (ASME B31.3 §345, ten
 minutes).
@@ -72,7 +74,7 @@ def level_of(r: Readings, medium: Medium, leak: float, sheet: HoldSheet, lows: S
     leak  what it is told to leak, m³/s
     lows  low holds beside it, which show how the water drifted where no thermometer did
     """
-    time, pressure = r.log.time[r.kept], r.pressure[r.kept]
+    time, pressure = r.log.time[r.kept], r.head[r.kept]
     C, asked = medium.compliance, sheet.test_pressure
     few = max(1, len(pressure) // 20)
     first, last = float(np.median(pressure[:few])), float(np.median(pressure[-few:]))
@@ -83,7 +85,9 @@ def level_of(r: Readings, medium: Medium, leak: float, sheet: HoldSheet, lows: S
     )
     grown = 0.0 if r.warm is None else float(r.warm[r.kept[-few:]].mean() - r.warm[r.kept[:at_once]].mean())
     span = float(time[-1] - time[0])
-    unsure = 2 * r.gauge * C + (WEATHER * C if sheet.medium == "air" else 0.0)
+    unsure = 2 * r.gauge * C
+    if sheet.medium == "air":
+        unsure += max(WEATHER * C, FAR_WEATHER * medium.weather)
     unsure += NOT_THE_WATER * abs(grown) + (0.5 * r.probe if r.warm is not None else 0.0) * medium.swelling
     drift = _drift(lows, span) if r.warm is None else None
     if drift is not None:

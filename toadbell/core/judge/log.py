@@ -16,6 +16,7 @@ _KINDS = {
     "water_temperature": "temperature",
     "air_temperature": "temperature",
     "barometer": "pressure",
+    "level": "length",
 }
 _NEEDED = {"elapsed|time": "elapsed [s]", "pressure": "pressure [bar]"}
 
@@ -26,6 +27,7 @@ class Log:
     column.
 
     barometer  pressure of the outer air, Pa, absolute; between its readings along a straight line
+    level      of a drum or a bag that keeps its pressure, m, rising as it fills; between its readings likewise
     began      the first reading on the log's own clock, s; 0 where it tells the time of day
     """
 
@@ -34,6 +36,7 @@ class Log:
     water_temperature: Array | None = None
     air_temperature: Array | None = None
     barometer: Array | None = None
+    level: Array | None = None
     began: float = 0.0
 
 
@@ -70,6 +73,7 @@ def parse_log(text: str) -> Log:
         column("water_temperature"),
         column("air_temperature"),
         _between(times, column("barometer")),
+        _between(times, column("level")),
         began=float(times[0]) if "elapsed" in columns else 0.0,
     )
 

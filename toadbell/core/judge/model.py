@@ -33,6 +33,10 @@ what the model says.
 """
 DAY = 0.8
 """How far a workshop goes up and down with the day, K, 1 σ."""
+WEATHER_OVER = 15.6 * HOUR
+"""Over so long the outer air's pressure remembers where it was, s (Matérn 3/2): at first it goes √3 σ over that, which
+are 100 Pa an hour.
+"""
 NODES = 16
 """The room's course is reckoned at so many moments, and straight between."""
 LEAST_OPEN, SHUT = 0.0005, -1e6
@@ -71,6 +75,8 @@ class Observed:
     following   time in which the water follows the room that such a size suggests, s
     inside      what was pumped in to stand there, m³
     creep       slow creeping that nothing explains, m³/√s; `drift` what goes steadily one way and is no leak, m³/s, 1 σ
+    day         how far the room goes up and down with the day, K, 1 σ; `weather` what the outer air does to the content
+                unread, m³, 1 σ
     uneven      how far a reading may be from all this, m³, 1 σ
     pressure    at each point, Pa; `told`: 1 σ of it; `start`: the one the leak is reckoned at
     vessel      what its figures say, and do not
@@ -90,6 +96,8 @@ class Observed:
     creep: float
     uneven: float
     drift: float = 0.0
+    day: float = DAY
+    weather: float = 0.0
     pressure: Array = field(default_factory=lambda: np.empty(0))
     told: float = 0.0
     start: float = 1.0
@@ -284,7 +292,7 @@ def _covariance(unknown: Scaled, seen: Observed, ratio: Array) -> Array:
     n, nodes = len(seen.time), np.linspace(0, seen.time[-1], NODES)
     apart = np.sqrt(3) * np.abs(nodes[:, None] - nodes[None, :]) / unknown.swinging
     turn = 2 * np.pi * nodes / (24 * HOUR)
-    day = DAY**2 * (np.outer(np.sin(turn), np.sin(turn)) + np.outer(1 - np.cos(turn), 1 - np.cos(turn)))
+    day = seen.day**2 * (np.outer(np.sin(turn), np.sin(turn)) + np.outer(1 - np.cos(turn), 1 - np.cos(turn)))
     room = unknown.away**2 + unknown.room**2 * (1 + apart) * np.exp(-apart) + day
     follows, felt = _follows(seen.time, nodes, unknown.following[:, 0, 0])
     moved = (1 + unknown.wall) * follows - unknown.wall * felt
@@ -297,6 +305,9 @@ def _covariance(unknown: Scaled, seen: Observed, ratio: Array) -> Array:
     settled = unknown.settled * seen.inside * -np.expm1(-_since(seen)[None, :, None] / unknown.settling)
     total[:, :n, :n] += creep * np.minimum(seen.time[:, None], seen.time[None, :]) + _settled(settled, seen)
     total[:, :n, :n] += seen.drift**2 * np.outer(seen.time, seen.time)
+    if seen.weather:
+        away = np.sqrt(3) * np.abs(seen.time[:, None] - seen.time[None, :]) / WEATHER_OVER
+        total[:, :n, :n] += seen.weather**2 * (1 + away) * np.exp(-away)
     own = np.arange(n)
     uneven = seen.uneven * _each(seen, "uneven")[:, :, 0] if seen.stretches else seen.uneven
     total[:, own, own] += (unknown.error[:, :, 0] * _softened(unknown, seen, ratio)) ** 2 + uneven**2

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from toadbell.core.arrays import Array, Flags, Places
-from toadbell.core.judge.model import Observed
+from toadbell.core.judge.model import DAY, Observed
 from toadbell.core.judge.unknowns import ERROR, HOUR, Vessel
 from toadbell.core.physics.content import AirContent, Content
 from toadbell.core.physics.water import water_expansion
@@ -36,6 +36,16 @@ UNEVEN = 2e-5
 WEATHER, BAROMETER = 100.0, 5.0
 """How far the outer air's pressure goes in an hour, Pa, 1 σ, on its way and to and fro; and what a barometer leaves of
 it.
+"""
+OUTER = 900.0
+"""How far the outer air's pressure is from where it was after a day or more, Pa, 1 σ / √2: it goes 100 Pa an hour at
+first.
+"""
+DAY_OUTSIDE = 5.0
+"""How far gas in a holder out of doors goes up and down with the day, K, 1 σ: in the shade 3, black in the sun 10."""
+LAYERS, UNMIXED = 0.12, 0.06
+"""Gas out of doors is in layers, and its dampness lags: so far, K, 1 σ, does it go its own way in an hour, and is any
+reading of it from its mean.
 """
 AIR_FOLLOWS = 1200.0
 """Air in a vessel follows its wall in minutes, the wall the room in a quarter or half of an hour, s."""
@@ -122,8 +132,8 @@ class Medium:
     """What the vessel holds, as the model needs it.
 
     compliance m³/Pa; inside m³; swelling m³/K, without its sign; following s; creep m³/√s; drift m³/s; uneven m³: how
-    far any reading
-    of content or warmth may be from the model, 1 σ
+    far any reading of content or warmth may be from the model, 1 σ; day K: how far it goes up and down with day and
+    night; weather m³: what the outer air does to it unread, 1 σ
     """
 
     compliance: float
@@ -134,6 +144,8 @@ class Medium:
     uneven: float
     drift: float = 0.0
     vessel: Vessel = field(default_factory=Vessel)
+    day: float = DAY
+    weather: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -165,15 +177,19 @@ def medium_of(
     if isinstance(content, AirContent):
         weather = (BAROMETER if barometer else WEATHER) * compliance
         swelling = content.swelling(pressure)
+        unread = content.outdoors and not barometer
+        creep = math.hypot(weather, LAYERS * swelling if content.outdoors else 0.0)
         return Medium(
             compliance,
             inside,
             swelling,
             AIR_FOLLOWS,
-            weather / math.sqrt(HOUR),
-            0.02 * swelling,
-            weather / HOUR,
+            creep / math.sqrt(HOUR),
+            (UNMIXED if content.outdoors else 0.02) * swelling,
+            0.0 if unread else weather / HOUR,
             Vessel(pressure=pressure),
+            day=DAY_OUTSIDE if content.outdoors else DAY,
+            weather=OUTER * compliance if unread else 0.0,
         )
     swelling = swelling_scale(content, pressure)
     creep = math.hypot(CREEP_WARM * swelling, CREEP_PART * inside) / math.sqrt(HOUR)
@@ -245,6 +261,8 @@ def observed(
         creep=medium.creep,
         uneven=medium.uneven,
         drift=medium.drift,
+        day=medium.day,
+        weather=medium.weather,
         pressure=level,
         told=told,
         start=start,

@@ -13,6 +13,8 @@ from toadbell.core.judge.unknowns import ERROR
 from toadbell.core.physics.content import AirContent, Content
 from toadbell.core.physics.water import ROOM, mean_compressibility
 from toadbell.core.sheets import HoldSheet, SheetError
+from toadbell.core.sheets.gas import LEVEL_STEP
+from toadbell.core.units import ATMOSPHERE
 from toadbell.core.vessel.content import content_of
 
 PROBE = 0.1
@@ -51,6 +53,10 @@ class Asked:
 class Readings:
     """The log as the model reads it: kept readings (indexes), its water, and volumes at each; drips: falls that are a
     leak's own.
+
+    pressure  that tells what is in it, Pa: with the outer air as it was at first; of a drum or a bag the one that its
+              level would be in a stiff container
+    head      over the outer air, that it leaks by, Pa
     """
 
     log: Log
@@ -61,6 +67,7 @@ class Readings:
     drips: list[Found]
     settled: float
     pressure: Array
+    head: Array
     held: Array
     warm: Array | None
     temperature: Array | None
@@ -73,7 +80,8 @@ def read(log: Log, sheet: HoldSheet, asked: Asked) -> Readings:
     """The log as the sheet and the person want it taken; raises SheetError where it cannot be."""
     content = _content(log, sheet)
     gauge = _gauge_step(log, sheet)
-    pressure = log.pressure if log.barometer is None else log.pressure + log.barometer - log.barometer[0]
+    head = log.pressure
+    pressure = head if log.barometer is None else head + log.barometer - log.barometer[0]
     begun = np.flatnonzero(log.time >= asked.ignore)
     if len(begun) < 2 or log.time[begun[-1]] <= log.time[begun[0]]:
         raise SheetError("fewer than two readings are left after the minutes that are to be ignored", "ignore")
@@ -81,7 +89,13 @@ def read(log: Log, sheet: HoldSheet, asked: Asked) -> Readings:
     start = float(np.median(pressure[kept[: max(1, min(len(kept) // 10, 30))]]))
     if start <= 0:
         raise SheetError("the hold begins without pressure: is it the right part of the log?", "pressure")
-    low = np.flatnonzero(pressure[kept] < EMPTY * start)
+    held = _gas_at(content, log, sheet) if isinstance(content, AirContent) else _content_at(content, pressure)
+    if sheet.holder is not None and sheet.holder.keeps == "pressure":
+        told = float(np.median(log.pressure))
+        head = np.full_like(head, told)
+        pressure = told + (held - held[begun[0]]) / content.compliance(start)
+        gauge = _level_step(log, sheet) * (ATMOSPHERE + told) / ATMOSPHERE / content.compliance(start)
+    low = np.flatnonzero(head[kept] < EMPTY * start)
     if len(low) and low[0] >= 2:
         kept = kept[: low[0]]
     temperature, warm = _warmth(log, sheet, content, start, asked)
@@ -93,11 +107,24 @@ def read(log: Log, sheet: HoldSheet, asked: Asked) -> Readings:
     steps = [s for s in steps if s not in put_back]
     lone = [s.index for s in steps if s.kind == "reading"]
     kept = np.setdiff1d(kept, lone)
-    held = _content_at(content, pressure)
     settled = _settled(log, kept, steps, held, warm, content.compliance(start), gauge, pressure)
     probe = sheet.thermometer.resolution if sheet.thermometer else PROBE
     return Readings(
-        log, content, kept, steps, put_back, drips, settled, pressure, held, warm, temperature, start, gauge, probe
+        log,
+        content,
+        kept,
+        steps,
+        put_back,
+        drips,
+        settled,
+        pressure,
+        head,
+        held,
+        warm,
+        temperature,
+        start,
+        gauge,
+        probe,
     )
 
 
@@ -124,7 +151,10 @@ def _content(log: Log, sheet: HoldSheet) -> Content | AirContent:
     if sheet.medium == "air":
         if sheet.volume is None:
             raise SheetError("an air hold needs the volume of the vessel", "volume")
-        return AirContent(sheet.volume, temperature or ROOM)
+        holder = sheet.holder
+        if holder is None:
+            return AirContent(sheet.volume, temperature or ROOM)
+        return AirContent(sheet.volume, temperature or ROOM, holder.pushes, holder.over_water, outdoors=True)
     volume = (
         sheet.volume
         if sheet.volume is not None
@@ -140,6 +170,34 @@ def _gauge_step(log: Log, sheet: HoldSheet) -> float:
         return stated
     steps = np.diff(np.unique(log.pressure))
     return float(steps.min()) if len(steps) else 0.005 * float(np.abs(log.pressure).max() or 1.0)
+
+
+def _level_step(log: Log, sheet: HoldSheet) -> float:
+    """What can be told apart of a level, as volume, m³; raises SheetError where nothing was read of it."""
+    area = sheet.holder.area if sheet.holder else None
+    if log.level is None or area is None:
+        lacks = "a drum or a bag that keeps its pressure is judged by its level"
+        if log.level is None:
+            raise SheetError(f"{lacks}: read the level along, in a column “level [mm]”", "level")
+        raise SheetError(f"{lacks}: give its diameter, or its width and length", "holder")
+    steps = np.diff(np.unique(log.level))
+    seen = float(steps.min()) if len(steps) else LEVEL_STEP
+    return area * ((sheet.holder.level if sheet.holder else None) or min(seen, LEVEL_STEP))
+
+
+def _gas_at(content: AirContent, log: Log, sheet: HoldSheet) -> Array:
+    """Free air in it at each reading, less what is in it without pressure, m³. Boyle, with the outer air's pressure as
+    it was read, and the volume as water that was pushed up, or a level, tells it.
+    """
+    outer = np.zeros_like(log.pressure) if log.barometer is None else log.barometer - log.barometer[0]
+    volume = content.volume + content.pushes * log.pressure
+    if sheet.holder is not None and sheet.holder.keeps == "pressure":
+        _level_step(log, sheet)
+        assert log.level is not None
+        volume = volume + (sheet.holder.area or 0.0) * (log.level - log.level[0])
+        if float(volume.min()) <= 0:
+            raise SheetError("the level fell by more than the gas there was: check the volume and the area", "level")
+    return np.asarray(((ATMOSPHERE + log.pressure + outer) * volume - ATMOSPHERE * content.volume) / ATMOSPHERE)
 
 
 def _content_at(content: Content | AirContent, pressure: Array) -> Array:
@@ -171,7 +229,7 @@ def _warmth(
         )
     if isinstance(content, Content):
         return temperature, hd.grown(content, temperature, pressure)
-    return temperature, content.swelling(pressure) * (temperature - temperature[0])
+    return temperature, content.grows(pressure, temperature)
 
 
 def _steps(
@@ -210,7 +268,7 @@ def _settled(
 
 def observed(r: Readings, medium: hd.Medium, most: int) -> Observed:
     """What the model weighs: kept readings, averaged to at most so many points, steps as offsets."""
-    time, pressure = r.log.time[r.kept], r.pressure[r.kept]
+    time, pressure, head = r.log.time[r.kept], r.pressure[r.kept], r.head[r.kept]
     jumps = [s.index for s in r.steps if s.kind == "jump" and r.kept[0] < s.index <= r.kept[-1]]
     points = hd.points_of(time, [int(np.searchsorted(r.kept, index)) for index in jumps], most)
     after = np.array([r.kept >= index for index in jumps], dtype=float).reshape(len(jumps), len(r.kept))
@@ -228,4 +286,4 @@ def observed(r: Readings, medium: hd.Medium, most: int) -> Observed:
             / np.sqrt(hd.free_of_each_other(felt, points.edges))
         )
     warm = None if r.warm is None else r.warm[r.kept]
-    return hd.observed(points, pressure, r.held[r.kept], warm, (error, warm_error), medium, offsets)
+    return hd.observed(points, head, r.held[r.kept], warm, (error, warm_error), medium, offsets)

@@ -42,10 +42,15 @@ def settle_it(answer: JudgeAnswer, so_far: SoFar, *, offer_low: bool) -> list[Sa
     away = abs(answer.limit - answer.leak.estimate)
     if offer_low:
         found += _low_holds(answer, so_far, away)
+    if so_far.kit.medium.weather:
+        found.append(say("hold.read-barometer"))
     found += _thermometer(answer, so_far, away)
     finer = replace(so_far.kit, gauge=so_far.kit.gauge / 5)
     if not _tells(answer, so_far, so_far, away) and _tells(answer, so_far, replace(so_far, kit=finer), away):
-        found.append(say("hold.finer-gauge", step=finer.gauge))
+        if answer.level_scale is None:
+            found.append(say("hold.finer-gauge", step=finer.gauge))
+        else:
+            found.append(say("hold.finer-level", step=finer.gauge * answer.level_scale))
     if not found:
         found.append(say("hold.steadier"))
     return found

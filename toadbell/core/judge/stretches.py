@@ -67,6 +67,7 @@ def _within(log: Log, since: float, until: float) -> tuple[float, Log] | None:
         column(log.water_temperature),
         column(log.air_temperature),
         column(log.barometer),
+        column(log.level),
         began=log.began + first,
     )
     return first, part

@@ -54,20 +54,24 @@ def as_said(verdict: Verdict, leak: LeakEstimate) -> float:
     return leak.estimate if verdict == "leaking" else leak.high
 
 
-def sentence(verdict: Verdict, leak: LeakEstimate, limit: float, at: float, against: Said | None) -> Said:
+def sentence(
+    verdict: Verdict, leak: LeakEstimate, limit: float, at: float, against: Said | None, *, by_day: bool = False
+) -> Said:
     """The verdict in a sentence.
 
     leak, limit  m³/s
     at           the pressure that it speaks for, Pa
     against      why the hold says nothing of being tight, where something does
+    by_day       leaks are told by the day
     """
+    day = "-day" if by_day else ""
     if verdict == "tight":
         if told_as_none(leak.high, limit):
-            return say("hold.tight-none", at=at, limit=limit)
-        return say("hold.tight", at=at, most=min(leak.high, limit), limit=limit)
+            return say(f"hold.tight-none{day}", at=at, limit=limit)
+        return say(f"hold.tight{day}", at=at, most=min(leak.high, limit), limit=limit)
     if verdict == "leaking":
-        return say("hold.leaking", at=at, leak=leak.estimate, least=max(leak.low, limit), limit=limit)
-    form = "hold.between-none" if leak.from_none else "hold.between"
+        return say(f"hold.leaking{day}", at=at, leak=leak.estimate, least=max(leak.low, limit), limit=limit)
+    form = f"hold.between-none{day}" if leak.from_none else f"hold.between{day}"
     return say("hold.cannot-tell", why=against or say(form, at=at, least=leak.low, most=leak.high, limit=limit))
 
 
@@ -78,8 +82,28 @@ FELT = 0.005
 def seen_sentence(a: JudgeAnswer) -> Said:
     """What the needle did and what the temperature explains of it, from the figures."""
     still = abs(a.drop) < 1e-9
+    if a.level_scale is not None:
+        return _level_seen(a, still, a.level_scale)
     moved = say(f"hold.needle-{'still' if still else 'fell' if a.drop > 0 else 'rose'}", by=abs(a.drop), over=a.hold)
     return say("hold.seen", moved=moved, explained=_explained(a, still))
+
+
+def _level_seen(a: JudgeAnswer, still: bool, scale: float) -> Said:
+    """The same of a level; scale  metres of it that a pascal stands for."""
+    way = "still" if still else "fell" if a.drop > 0 else "rose"
+    warm = a.drop_from_temperature
+    if warm is None:
+        explained = say("hold.warmth-unread")
+    else:
+        form = "hold.level-cooling" if warm > 0 else "hold.level-warming"
+        explained = say(form, by=abs(warm) * scale)
+    moved = say(f"hold.level-{way}", by=abs(a.drop) * scale, over=a.hold)
+    return say("hold.seen", moved=moved, explained=explained)
+
+
+def made_notes(a: JudgeAnswer) -> list[Said]:
+    """What of the gas that a digester makes is lost at the most."""
+    return [] if a.of_make is None else [say("hold.note-make", part=a.of_make)]
 
 
 def _explained(a: JudgeAnswer, still: bool) -> Said:
@@ -100,7 +124,12 @@ def _explained(a: JudgeAnswer, still: bool) -> Said:
 def school_sentence(answer: JudgeAnswer, thermometer: bool) -> Said | None:
     """Why the school's plain answer is not the tool's, in a sentence; None where both agree or the school has none."""
     met = answer.school.met
-    if met is None or (met and answer.verdict == "tight") or (not met and answer.verdict == "leaking"):
+    if (
+        met is None
+        or answer.level_scale is not None
+        or (met and answer.verdict == "tight")
+        or (not met and answer.verdict == "leaking")
+    ):
         return None
     drop, K, warm = abs(answer.drop), answer.kelvin_to_explain, answer.drop_from_temperature
     degrees = None if K is None or abs(K) < FELT else abs(K)

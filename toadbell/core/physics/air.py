@@ -1,5 +1,7 @@
 """Compressed air, as an ideal gas. Pressures Pa gauge, volumes m³."""
 
+import math
+
 from toadbell.core.units import ATMOSPHERE
 
 HEAT_RATIO = 1.4
@@ -43,3 +45,15 @@ def trapped_air_energy(trapped_air: float, pressure: float) -> float:
     6.7
     """
     return air_energy(trapped_air * ATMOSPHERE / (ATMOSPHERE + pressure), pressure)
+
+
+def vapour(temperature: float) -> float:
+    """Pressure of water's vapour in air that is as damp as it can be, Pa absolute, at so many K from 0 to 60 °C.
+
+    Source: Magnus's form with the coefficients of the WMO guide to instruments, over liquid water.
+
+    >>> round(vapour(293.15))  # Pa at 20 °C
+    2333
+    """
+    celsius = temperature - 273.15
+    return 611.2 * math.exp(17.62 * celsius / (243.12 + celsius))

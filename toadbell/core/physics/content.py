@@ -5,6 +5,10 @@ Pressures Pa gauge, temperatures K, volumes m³.
 
 from dataclasses import dataclass
 
+import numpy as np
+
+from toadbell.core.arrays import Array
+from toadbell.core.physics.air import vapour
 from toadbell.core.physics.water import (
     BOILS,
     mean_compressibility,
@@ -97,16 +101,22 @@ class AirContent:
     """A vessel full of air as something to pump into: volumes are of free air, at standard pressure and the test's
     temperature.
 
-    volume       m³
+    volume       without pressure, m³
     temperature  of the air, K
+    pushes       by how much its volume grows as it pushes water up a pipe, m³/Pa
+    damp         it stands over water, and is as damp as it can be
+    outdoors     it sees day and night, and a weather of hours to days
     """
 
     volume: float
     temperature: float
+    pushes: float = 0.0
+    damp: bool = False
+    outdoors: bool = False
 
     def compliance(self, pressure: float) -> float:
-        """Free air to pump in per pascal, V/P_atm, m³/Pa; the same at every pressure."""
-        return self.volume / ATMOSPHERE
+        """Free air to pump in per pascal, m³/Pa: V/P_atm, the same at every pressure, where it pushes no water."""
+        return (self.volume + self.pushes * (ATMOSPHERE + 2 * pressure)) / ATMOSPHERE
 
     trapped_air: float = 0.0
     """None but what is pumped in."""
@@ -117,16 +127,29 @@ class AirContent:
 
     def pumped(self, pressure: float) -> float:
         """Free air pumped in from zero to a gauge pressure, m³. Boyle."""
-        return self.volume * pressure / ATMOSPHERE
+        return (self.volume * pressure + self.pushes * pressure * (ATMOSPHERE + pressure)) / ATMOSPHERE
+
+    def grows(self, pressure: float, temperature: Array) -> Array:
+        """Free air that warming from the first temperature (K) to each looks like, m³: the gas by Gay-Lussac, and the
+        vapour that the water gives off.
+        """
+        inside, first = self.volume + self.pushes * pressure, float(temperature[0])
+        grown = (pressure + ATMOSPHERE) * (temperature - first) / self.temperature
+        if self.damp:
+            grown = grown + np.array([vapour(float(one)) for one in temperature]) - vapour(first)
+        return np.asarray(inside * grown / ATMOSPHERE)
 
     def swelling(self, pressure: float) -> float:
         """Free air that a kelvin of warming looks like, V P_abs/(P_atm T), m³/K."""
-        return self.volume * (pressure + ATMOSPHERE) / ATMOSPHERE / self.temperature
+        per_kelvin = (pressure + ATMOSPHERE) / self.temperature
+        if self.damp:
+            per_kelvin += vapour(self.temperature + 0.5) - vapour(self.temperature - 0.5)
+        return (self.volume + self.pushes * pressure) * per_kelvin / ATMOSPHERE
 
     def pressure_per_kelvin(self, pressure: float) -> float:
-        """Rise of pressure per kelvin when shut in, P_abs/T, Pa/K. Gay-Lussac."""
-        return (pressure + ATMOSPHERE) / self.temperature
+        """Rise of pressure per kelvin when shut in, Pa/K: P_abs/T where it is dry and pushes no water. Gay-Lussac."""
+        return self.swelling(pressure) / self.compliance(pressure)
 
     def warming(self, pressure: float, to: float) -> float | None:
         """Kelvins of warming from one gauge pressure to another, Pa. Gay-Lussac."""
-        return max(0.0, self.temperature * (to - pressure) / (pressure + ATMOSPHERE))
+        return max(0.0, (to - pressure) / self.pressure_per_kelvin(pressure))

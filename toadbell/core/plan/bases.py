@@ -9,6 +9,7 @@ from toadbell.core.phrases import Said, say
 from toadbell.core.physics.materials import COLD, NOT_METAL, design_stress_at
 from toadbell.core.physics.water import ROOM
 from toadbell.core.sheets import SheetError, VesselSheet
+from toadbell.core.sheets.gas import GasHolder
 from toadbell.core.vessel.parts import working_temperature
 
 
@@ -41,7 +42,7 @@ class Basis:
     strength: bool = True
     kinds: frozenset[str] = frozenset(KINDS)
     medium: str = "water"
-    by: Literal["factor", "own", "relief", "steam", "tightness", "tightening"] = "factor"
+    by: Literal["factor", "own", "relief", "steam", "tightness", "tightening", "gas-head"] = "factor"
     own: tuple[float, float] | None = None
     asks_reason: bool = False
     under_air: bool = False
@@ -80,7 +81,7 @@ class Basis:
         return say(f"basis.{self.id}-disputed")
 
 
-OWN_KIND = ("tightness", "relief", "steam", "tightening")
+OWN_KIND = ("tightness", "relief", "steam", "tightening", "gas-head")
 """Rules that are of a kind of trial of their own; every other is of a proof."""
 _METAL_VESSELS = frozenset({"boiler", "receiver", "fermenter", "chamber", "joint", "pipework", "cooler"})
 _RELIEF = frozenset({"boiler", "receiver", "fermenter", "digester"})
@@ -134,6 +135,7 @@ BASES: dict[str, Basis] = {
             strength=False,
             kinds=frozenset({"digester", "sheet-tank"}),
             medium="any",
+            by="gas-head",
             column=True,
         ),
         Basis("own", None, by="own", own=(1.0, 4.0), asks_reason=True),
@@ -147,6 +149,17 @@ STEAM = next(each.id for each in BASES.values() if each.by == "steam")
 """What a first steam rests on."""
 TIGHT = next(each.id for each in BASES.values() if each.by == "tightness")
 """What a tightness trial rests on."""
+
+
+GAS_HEAD = next(each.id for each in BASES.values() if each.by == "gas-head")
+"""What a gas-head trial rests on."""
+
+
+def holder_of(sheet: VesselSheet, basis: str) -> GasHolder | None:
+    """What gas is held in at a trial on a basis: as the sheet says; of a gas-head trial a stiff container otherwise."""
+    if sheet.medium != "air" or BASES[basis].by != "gas-head":
+        return None
+    return sheet.holder or GasHolder.model_construct()
 
 
 def chosen_basis(sheet: VesselSheet) -> str:

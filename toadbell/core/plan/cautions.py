@@ -13,6 +13,7 @@ from toadbell.core.plan.acceptance import acceptance_cautions
 from toadbell.core.plan.bases import BASES, applies
 from toadbell.core.plan.ceiling import OPEN_ENDED
 from toadbell.core.plan.context import TOLERANCE, PlanContext, caution
+from toadbell.core.plan.gas import gas_cautions
 from toadbell.core.plan.pumping import AIR_LIMIT
 from toadbell.core.plan.stops import PLASTIC_UNDER_AIR, plastic_let_pass
 from toadbell.core.sheets import VesselSheet
@@ -49,6 +50,7 @@ def cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
         *_temperature_cautions(sheet),
         *_air_cautions(sheet, w),
         *_band_cautions(sheet, w),
+        *gas_cautions(sheet, w),
         *acceptance_cautions(sheet, w),
     ]
 

@@ -11,6 +11,8 @@ from toadbell.core.phrases import say
 from toadbell.core.physics.content import AirContent, Content
 from toadbell.core.plan.context import PlanContext
 from toadbell.core.sheets import MaxDrop, MaxLeak, NoVisibleDrop, VesselSheet
+from toadbell.core.sheets.gas import LEVEL_STEP
+from toadbell.core.units import ATMOSPHERE
 
 
 def accepted_drop(sheet: VesselSheet, w: PlanContext) -> float | None:
@@ -52,12 +54,24 @@ def smallest_leak(
 
     pressure  Pa; hold  s; low  low holds beside it
     """
-    step = sheet.gauge.readable if sheet.gauge else None
+    step = _told(sheet, content, pressure)
     if step is None:
         return None
     thermometer = sheet.thermometer.resolution if sheet.thermometer else None
-    kit = kit_of(content, pressure, step, thermometer, sheet.shell.inside_diameter if sheet.shell else None)
+    across = sheet.shell.inside_diameter if sheet.shell else None
+    kit = kit_of(content, pressure, step, thermometer, across, barometer=sheet.barometer)
     return TELL * leak_sd(hold, reading_interval(sheet, hold), kit, low_holds=low)
+
+
+def _told(sheet: VesselSheet, content: Content | AirContent, pressure: float) -> float | None:
+    """What can be told apart, Pa: on the gauge, or of a drum's or a bag's level as a pressure; None where unknown."""
+    holder = sheet.holder
+    if not isinstance(content, AirContent) or holder is None or holder.keeps == "volume":
+        return sheet.gauge.readable if sheet.gauge else None
+    if holder.area is None:
+        return None
+    told = holder.area * (holder.level or LEVEL_STEP)
+    return told * (ATMOSPHERE + pressure) / ATMOSPHERE / content.compliance(pressure)
 
 
 def reading_interval(sheet: VesselSheet, hold: float) -> float:

@@ -3,6 +3,7 @@ proves.
 """
 
 from toadbell.core.procedures.expansion import EXPANSION
+from toadbell.core.procedures.gas_head import GAS_HEAD
 from toadbell.core.procedures.procedure import Observation, Procedure
 from toadbell.core.procedures.proof import PROOF
 from toadbell.core.procedures.relief import RELIEF
@@ -11,7 +12,7 @@ from toadbell.core.procedures.tightening import TIGHTENING
 from toadbell.core.procedures.tightness import TIGHTNESS
 
 PROCEDURES: dict[str, Procedure] = {
-    procedure.id: procedure for procedure in (PROOF, TIGHTNESS, RELIEF, STEAM, EXPANSION, TIGHTENING)
+    procedure.id: procedure for procedure in (PROOF, TIGHTNESS, RELIEF, STEAM, EXPANSION, TIGHTENING, GAS_HEAD)
 }
 """Every kind of trial by its id."""
 

@@ -31,6 +31,7 @@ from toadbell.core.plan import bases, detect, energy, kit, prepare, stages
 from toadbell.core.plan.cautions import cautions
 from toadbell.core.plan.ceiling import allowable, ceiling
 from toadbell.core.plan.context import PlanContext
+from toadbell.core.plan.gas import settle_time
 from toadbell.core.plan.heating import heating, reached_at
 from toadbell.core.plan.lines import lines_of
 from toadbell.core.plan.stops import highest_to_ask, static_head, stops
@@ -75,7 +76,7 @@ def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
     volume = shape.volume(sheet)
     wet = None if volume is None else content_of(volume, sheet.shell, trapped_air(sheet, vent), temperature)
     steamed = rule.by == "steam"
-    content = AirContent(volume, temperature) if sheet.medium == "air" and volume is not None else wet
+    content = _gas(sheet, basis, volume, temperature) if sheet.medium == "air" and volume is not None else wet
     content = None if steamed else content  # nothing is pumped
     stroke = sheet.pump.stroke if sheet.pump else None
     approach = pressure if steamed else _approach(sheet, pressure)  # a fire is never left
@@ -172,6 +173,14 @@ def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
         lines=[],
     )
     return answer.model_copy(update={"lines": lines_of(w, answer)})
+
+
+def _gas(sheet: VesselSheet, basis: str, volume: float, temperature: float) -> AirContent:
+    """The air in a vessel of so much, m³, at a temperature, K; of a gas holder with the water that it pushes."""
+    holder = bases.holder_of(sheet, basis)
+    if holder is None:
+        return AirContent(volume, temperature)
+    return AirContent(volume, temperature, holder.pushes, holder.over_water, outdoors=True)
 
 
 def _under_steam(sheet: VesselSheet, lifts_at: float) -> list[Guard]:
@@ -276,10 +285,11 @@ def _hold(w: PlanContext, rule: bases.Basis, plan: list[StageAnswer]) -> HoldAns
         every=detect.reading_interval(sheet, minimum),
         look_pressure=look + w.head,
         accepted_leak=limit,
+        settle=settle_time(w.volume) if rule.by == "gas-head" else None,
         needed=None if content is None else detect.hold_needed(sheet, content, pressure, limit),
         detect=[] if content is None else detect.curve(sheet, content, pressure),
         smallest_leak=alone,
-        low=detect.offered(low, alone, limit) if rule.procedure in ("proof", "tightness") else None,
+        low=detect.offered(low, alone, limit) if rule.procedure in ("proof", "tightness", "gas-head") else None,
     )
 
 

@@ -184,6 +184,8 @@ def _heating(stands: RunState, stage: StageAnswer, of: Said, *, at_work: bool) -
 
 def _said(phase: Phase, answer: DeriveAnswer, dial: bool) -> tuple[Said, Said]:
     """The line and its detail of a phase other than raising."""
+    if phase == "at test" and answer.hold.settle is not None:
+        return say("now.settles", settle=answer.hold.settle), say("now.settles-detail", target=answer.gauge_target)
     if phase == "at test":
         return say("now.at-test"), say("now.at-test-detail", hold=answer.hold.minimum)
     if phase == "holding":

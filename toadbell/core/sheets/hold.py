@@ -7,8 +7,9 @@ from typing import Literal
 
 from pydantic import Field, model_validator
 
-from toadbell.core.sheets.acceptance import Acceptance
+from toadbell.core.sheets.acceptance import Acceptance, MaxDrop
 from toadbell.core.sheets.fields import Air, Compliance, Duration, Part, Pause, Pressure, Temperature, Volume
+from toadbell.core.sheets.gas import GasHolder
 from toadbell.core.sheets.kit import Gauge, Thermometer
 from toadbell.core.sheets.plan import Hold
 from toadbell.core.sheets.vessel import Shell
@@ -41,6 +42,7 @@ class HoldSheet(Part):
     hold: Hold | None = None
     gauge: Gauge | None = None
     thermometer: Thermometer | None = None
+    holder: GasHolder | None = None
     holds: list[HoldStretch] = Field(default=[], max_length=12)
     acceptance: Acceptance
 
@@ -48,6 +50,10 @@ class HoldSheet(Part):
     def _enough(self) -> HoldSheet:
         if self.volume is None and self.compliance is None:
             raise ValueError("volume: the volume of the vessel is needed, or its measured compliance")
+        if self.holder is not None and self.medium != "air":
+            raise ValueError("holder: gas is held under air alone: leave it out, or give “air” as the medium")
+        if self.holder is not None and self.holder.keeps == "pressure" and isinstance(self.acceptance, MaxDrop):
+            raise ValueError("acceptance: a drum or a bag keeps its pressure: say what it may lose, such as 5 L/day")
         if self.holds and sum(one.role == "test" for one in self.holds) != 1:
             raise ValueError("holds: exactly one of them is the test hold")
         ordered = sorted(self.holds, key=lambda one: one.from_)

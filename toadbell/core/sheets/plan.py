@@ -27,6 +27,7 @@ from toadbell.core.sheets.fields import (
     Temperature,
     Volume,
 )
+from toadbell.core.sheets.gas import GasHolder
 from toadbell.core.sheets.kit import ExpansionKit, FittedValve, Gauge, NamedGauge, Pump, Thermometer, TorqueWrench
 from toadbell.core.sheets.vessel import Box, Cask, Drain, End, Fitting, Proven, Shell, Tubes
 
@@ -55,7 +56,7 @@ class VesselSheet(Part):
     """Everything `derive` reads. Only kind and working pressure are required; what is absent is not known."""
 
     kind: Kind
-    procedure: Literal["proof", "tightness", "relief", "steam", "expansion", "tightening"] | None = None
+    procedure: Literal["proof", "tightness", "relief", "steam", "expansion", "tightening", "gas-head"] | None = None
     working_pressure: Pressure
     plate_pressure: Pressure | None = None
     relief_set: Pressure | None = None
@@ -99,6 +100,8 @@ class VesselSheet(Part):
     gauges: list[NamedGauge] = Field(default=[], max_length=500)
     torque_wrench: TorqueWrench | None = None
     expansion: ExpansionKit | None = None
+    holder: GasHolder | None = None
+    barometer: bool = False
     pause: Pause | None = None
     hold: Hold | None = None
     low_holds: Duration | None = None

@@ -19,7 +19,7 @@ from toadbell.core.hunt.acts import Act
 from toadbell.core.judge.steam import LOWEST_GLASS
 from toadbell.core.phrases import Said, of_scale, say
 from toadbell.core.plan.detect import LOW_ENOUGH
-from toadbell.core.procedures import PROCEDURES, expansion, relief, steam, tightening
+from toadbell.core.procedures import PROCEDURES, expansion, gas_head, relief, steam, tightening
 from toadbell.core.run import carried
 from toadbell.core.run.observed import INSTRUMENTS, STEAM_FIGURES, Instrument, observed
 from toadbell.core.run.phases import AFTER, ON_THE_BENCH, RunState
@@ -348,7 +348,11 @@ def _observed(step: Taken) -> Event:
             sooner = tightening.contradicts(step.trial.effective_events(), seen.place, read)
             if sooner is not None:
                 raise NotNow(sooner)
-        if value is not None and instrument.kind == "pressure":
+        if instrument.panel == "gas":
+            wrong = gas_head.contradicts(seen.what, value)
+            if wrong is not None:
+                raise NotNow(wrong)
+        elif value is not None and instrument.kind == "pressure":
             against = _against(step, seen, value)
             if against is not None:
                 raise NotNow(against)

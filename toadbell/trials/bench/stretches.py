@@ -12,7 +12,8 @@ from toadbell.core.run.phases import RunState
 from toadbell.core.sheets import Circuit, SheetError, read_hold_sheet
 from toadbell.shed.errors import NotNow
 from toadbell.trials.database_stamp import of_this_database
-from toadbell.trials.judge.hold import Held, hold_log, hold_sheet, readings_between
+from toadbell.trials.judge.beside import Held
+from toadbell.trials.judge.hold import hold_log, hold_sheet, readings_between
 from toadbell.trials.models import Trial
 
 Weighed = tuple[SectionHold | None, str | None]

@@ -6,7 +6,7 @@ import io
 import math
 import uuid
 from dataclasses import replace
-from typing import Any, NamedTuple
+from typing import Any
 
 import numpy as np
 from django.conf import settings
@@ -15,6 +15,7 @@ from toadbell.core.judge.answers import JudgeAnswer
 from toadbell.core.judge.hold import Asked, Judged, Weighed, judge_with_points, judged_by, weighed_hold
 from toadbell.core.judge.log import Log
 from toadbell.core.phrases import habit_now
+from toadbell.core.plan.bases import holder_of
 from toadbell.core.plan.detect import LOW_HOLD
 from toadbell.core.procedures import PROCEDURES
 from toadbell.core.run.low import STIRS
@@ -27,6 +28,7 @@ from toadbell.shed.errors import NotNow
 from toadbell.trials.bench.run_state import run_state
 from toadbell.trials.bench.stroke_analysis import strokes_answer
 from toadbell.trials.database_stamp import of_this_database
+from toadbell.trials.judge.beside import Beside, Held, beside_of, by_level
 from toadbell.trials.models import Trial
 from toadbell.trials.plan.frozen import plan_of
 
@@ -47,6 +49,9 @@ def hold_sheet(trial: Trial, stands: RunState | None = None) -> dict[str, Any]:
         key: plan[key] for key in ("water_temperature", "shell", "gauge", "thermometer", "acceptance") if plan.get(key)
     }
     sheet["medium"] = whole.medium
+    holder = holder_of(whole, answer.basis)
+    if holder is not None:
+        sheet["holder"] = plan.get("holder") or {}
     sheet["volume"] = f"{(answer.volume or 0) * 1000:.6g} L"
     sheet["test_pressure"] = f"{answer.gauge_target / 1e5:.8g} bar"
     sheet["hold"] = {"minimum": f"{answer.hold.minimum:.8g} s"}
@@ -88,15 +93,6 @@ def hold_span(trial: Trial, stands: RunState | None = None) -> tuple[datetime.da
     """From shut-in to the end of the hold (or now, while it runs); None where there was no hold."""
     stands = stands or run_state(trial)
     return None if stands.hold is None else (stands.hold[0], stands.hold[1] or trial.now())
-
-
-class Held(NamedTuple):
-    """A reading of the hold: when, Pa, K, and who read it."""
-
-    at: datetime.datetime
-    pressure: float
-    temperature: float | None
-    source: tuple[Any, ...]
 
 
 def hold_readings(trial: Trial, stands: RunState | None = None) -> list[Held]:
@@ -150,7 +146,7 @@ def run_readings(trial: Trial, stands: RunState | None = None) -> tuple[list[Hel
     stretches, each from and to s from the first of them. None but the hold's where there was no low hold.
     """
     stands = stands or run_state(trial)
-    held = hold_readings(trial, stands)
+    held = by_level(trial, hold_readings(trial, stands), hold_span(trial, stands))
     if not held:
         return [], []
     lows = []
@@ -174,27 +170,41 @@ def _stands(reading: Held, first: Held) -> bool:
     return abs(reading.pressure - first.pressure) <= STANDS * first.pressure
 
 
-def hold_log(readings: list[Held]) -> Log:
-    """Readings as the judge takes them."""
+def hold_log(readings: list[Held], beside: Beside | None = None) -> Log:
+    """Readings as the judge takes them, with what was read beside them."""
     if len(readings) < 2:
         raise NotNow("A hold needs two readings at the least: one at shut-in and one at its end.")
-    start = readings[0].at
+    start, beside = readings[0].at, beside or Beside()
     temperatures = np.array([np.nan if r.temperature is None else r.temperature for r in readings])
     return Log(
         np.array([(r.at - start).total_seconds() for r in readings]),
         np.array([r.pressure for r in readings]),
         temperatures if np.isfinite(temperatures).sum() >= 2 else None,
+        beside.along("outside", readings),
+        beside.along("barometer", readings),
+        beside.along("gas-level", readings),
     )
+
+
+_COLUMNS = {
+    "outside": ("air_temperature [degC]", lambda value: f"{value - 273.15:.3f}"),
+    "barometer": ("barometer [hPa]", lambda value: f"{value / 100:.2f}"),
+    "gas-level": ("level [mm]", lambda value: f"{value * 1000:.2f}"),
+}
+"""What is read beside pressure and temperature, as columns of the open format."""
 
 
 def hold_csv(trial: Trial) -> str:
     """The hold's readings in the open format."""
     readings, out = run_readings(trial)[0], io.StringIO()
+    beside = beside_of(trial)
+    along = {what: column for what in _COLUMNS if (column := beside.along(what, readings)) is not None}
     rows = csv.writer(out)
-    rows.writerow(["elapsed [s]", "pressure [bar]", "water_temperature [degC]"])
-    for r in readings:
+    rows.writerow(["elapsed [s]", "pressure [bar]", "water_temperature [degC]", *(_COLUMNS[what][0] for what in along)])
+    for n, r in enumerate(readings):
         warm = "" if r.temperature is None else f"{r.temperature - 273.15:.3f}"
-        rows.writerow([f"{(r.at - readings[0].at).total_seconds():.1f}", f"{r.pressure / 1e5:.6g}", warm])
+        more = [_COLUMNS[what][1](float(column[n])) for what, column in along.items()]
+        rows.writerow([f"{(r.at - readings[0].at).total_seconds():.1f}", f"{r.pressure / 1e5:.6g}", warm, *more])
     return out.getvalue()
 
 
@@ -202,7 +212,9 @@ def judgement(trial: Trial, stands: RunState | None = None, asked: Asked | None 
     """The judge's answer on the hold as it stands; nothing is stored. Raises NotNow, SheetError."""
     asked = replace(asked or Asked(), baseline=_baseline_leak(trial), offer_low=True)
     return judge_with_points(
-        hold_log(run_readings(trial, stands)[0]), read_hold_sheet(hold_sheet(trial, stands)), asked=asked
+        hold_log(run_readings(trial, stands)[0], beside_of(trial)),
+        read_hold_sheet(hold_sheet(trial, stands)),
+        asked=asked,
     )
 
 
@@ -212,13 +224,14 @@ def what_if(trial: Trial, asked: Asked, acceptance: dict[str, Any] | None) -> Ju
     Nothing is stored; what was weighed is kept for the next question.
     """
     sheet = hold_sheet(trial)
-    readings = run_readings(trial)[0]
+    readings, beside = run_readings(trial)[0], beside_of(trial)
     asked = replace(asked, baseline=_baseline_leak(trial), offer_low=True, quick=not _as_recorded(trial, asked))
     key = (
         of_this_database(),
         trial.pk,
         len(readings),
         readings[-1].at if readings else None,
+        beside.count,
         asked.ignore,
         asked.thermometer,
         asked.put_back,
@@ -229,7 +242,7 @@ def what_if(trial: Trial, asked: Asked, acceptance: dict[str, Any] | None) -> Ju
     if weighed is None:
         while len(_weighed) >= MOST_WEIGHED:
             _weighed.pop(next(iter(_weighed)), None)
-        weighed = _weighed[key] = weighed_hold(hold_log(readings), read, asked)
+        weighed = _weighed[key] = weighed_hold(hold_log(readings, beside), read, asked)
     return judged_by(weighed, read, asked)
 
 

@@ -73,6 +73,16 @@ def hold_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
             _minutes(hold.needed),
             "the same",
         ),
+        *line_of(
+            "hold.settle",
+            "t_settle",
+            "30 min, more as ∛V beyond 0.2 m³",
+            "" if w.volume is None else joined("V = ", amount(w.volume, "volume", figures=3)),
+            hold.settle,
+            "s",
+            _minutes(hold.settle),
+            "procedures, gas-head",
+        ),
         *_low(w, hold.low),
     ]
 

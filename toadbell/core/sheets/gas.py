@@ -1,0 +1,57 @@
+"""What gas is held in: a container that keeps its volume, or a drum or a bag that keeps its pressure."""
+
+from __future__ import annotations
+
+import math
+from typing import Literal
+
+from pydantic import model_validator
+
+from toadbell.core.sheets.fields import FlowRate, Length, Part
+
+WATER_WEIGHT = 9806.65
+"""What a metre of water weighs on, Pa/m: 1000 kg/m³ at 9.80665 m/s²."""
+
+LEVEL_STEP = 0.001
+"""What can be told apart of a level of which nothing was said, m."""
+
+
+class GasHolder(Part):
+    """How gas is held.
+
+    keeps       volume: a stiff container, whose pressure tells what is in it; pressure: a floating drum, or a bag under
+                weights, whose level tells it
+    across      inside diameter of what the gas moves: of the drum that floats; of the feed pipe in which it pushes the
+                water up. A bag of length and width has them in `wide` and `long` instead
+    level       what can be told apart of the level
+    over_water  the gas stands over water, and is as damp as air can be
+    makes       gas that the digester makes, where that is known
+    """
+
+    keeps: Literal["volume", "pressure"] = "volume"
+    across: Length | None = None
+    wide: Length | None = None
+    long: Length | None = None
+    level: Length | None = None
+    over_water: bool = True
+    makes: FlowRate | None = None
+
+    @model_validator(mode="after")
+    def _of_one_form(self) -> GasHolder:
+        if (self.wide is None) != (self.long is None):
+            raise ValueError("wide: a bag has a width and a length: give both")
+        if self.wide is not None and self.across is not None:
+            raise ValueError("across: round or with a width and a length: leave one of the two out")
+        return self
+
+    @property
+    def area(self) -> float | None:
+        """Of what the gas moves, m²; None where it is not known."""
+        if self.across is not None:
+            return math.pi / 4 * self.across**2
+        return self.wide * self.long if self.wide is not None and self.long is not None else None
+
+    @property
+    def pushes(self) -> float:
+        """By how much the gas's volume grows as it pushes water up, m³/Pa; 0 where it pushes none."""
+        return (self.area or 0.0) / WATER_WEIGHT if self.keeps == "volume" else 0.0
