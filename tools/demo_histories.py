@@ -284,17 +284,22 @@ class Run:
     def hold(self) -> None:
         """Shut in, quiet, and everything after it."""
         story = self.story
-        self.wait(30)
+        self.wait(self.answer.hold.settle or 30, every=600)
+        if self.answer.hold.settle:
+            self.raise_to(self.answer.gauge_target)
         for part, word, _ in story.turns[-1:]:
             self.log("observed", what="turn", place=str(part), word=word, value=None, pressure=self.gauge())
         self.log("shut-in", pressure=self.gauge())
         self.measured("water-in", self.state.pumped)
         self.state = simulated.set_shut_off(self.state, True)
+        self.gas()
         for minute, text in sorted(story.notes.items()):
             self.wait(minute * 60 - story.held_so_far, every=story.every)
             story.held_so_far = minute * 60
+            self.gas()
             self.log("note", text=text)
         self.wait(story.held - story.held_so_far, every=story.every)
+        self.gas()
         self.log("hold-ended", reason="")
         self.wait(90)
         look = self.answer.hold.look_pressure
@@ -324,6 +329,14 @@ class Run:
         warm = either.read_thermometer(self.rig, self.state)
         shown = round(round(volume / kit.measure) * kit.measure, 9)
         self.log("observed", what=what, place="1", word="", value=shown, pressure=self.gauge(), temperature=warm)
+
+    def gas(self) -> None:
+        """What a barometer shows, and a level, of a gas holder."""
+        found = either.read_gas(self.rig, self.state)
+        if found is not None:
+            self.seen("barometer", value=found[0])
+        if found is not None and found[1] is not None:
+            self.seen("gas-level", value=found[1])
 
     def low(self) -> None:
         """A low hold, where the plan has them: shut, quiet, and read as the hold is."""

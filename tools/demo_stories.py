@@ -619,7 +619,9 @@ STORIES = (
             "pump": BULB,
             "thermometer": {"name": "Wall probe", "resolution": "0.01 °C"},
             "hold": {"minimum": "24 h", "every": "30 min"},
-            "acceptance": {"max_leak": "200 mL/h"},
+            "holder": {"by": "container", "makes": "90 L/day"},
+            "barometer": True,
+            "acceptance": {"max_leak": "5 L/day"},
         },
         {
             "fitness": "not fit",
@@ -636,6 +638,7 @@ STORIES = (
                 "bubbles",
                 {"x": 0.82, "v": -0.12},
                 "gas-cock.jpg",
+                section="opening Gas cock",
                 how={"found": "soap"},
             ),
         ),

@@ -228,7 +228,7 @@ CAUTIONS: list[tuple[str, dict]] = [
     ("gauge-class", {"gauge": {"range": "25 bar", "class": 2.5}}),
     ("wrench-unsuited", {"torque_wrench": {"wanted": "10 N m", "range": "100 N m"}}),
     ("gas-holder", GAS),
-    ("gas-holder", {**GAS, "holder": {"keeps": "pressure"}}),
+    ("gas-holder", {**GAS, "holder": {"by": "drum"}}),
     ("barometer", GAS),
     ("seal-blows", {**GAS, "relief_set": "25 cm water"}),
     ("source-overshoot", {"shell": None, "ends": None, "volume": "97 L", "pump": {"maximum": "140 bar"}}),

@@ -9,7 +9,8 @@ from pydantic import BaseModel
 
 import toadbell
 from toadbell.core.phrases import Habit, Said, Sentence, amount, joined, keep, of_scale, put, read_kept, say, speaking
-from toadbell.core.phrases.said import rooms
+from toadbell.core.phrases.said import is_known, rooms
+from toadbell.core.run.observed import INSTRUMENTS
 
 FACT = re.compile(r"\{(\w+)(?::([^}]*))?\}")
 
@@ -148,3 +149,8 @@ def test_every_code_that_is_named_has_its_template() -> None:
     named = codes_named()
     assert len(named) > 100
     assert named <= known, named - known
+
+
+def test_whatever_an_instrument_shows_has_its_line_in_the_log() -> None:
+    for what in INSTRUMENTS:
+        assert is_known(f"log.observed-{what}"), what

@@ -177,6 +177,8 @@ def read_quantity(request: HttpRequest, data: Written) -> ReadBack:
     other = (
         imperial if units.same_unit(found.unit, kind.metric, data.kind) or units.is_metric(found.unit) else kind.metric
     )
+    if found.unit.endswith(" water"):  # a column: what a gauge shows of it
+        other = "mbar"
     return ReadBack(
         value=found.value,
         unit=found.unit,

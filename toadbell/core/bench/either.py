@@ -49,6 +49,13 @@ def read_thermometer(on: Either, state: EitherState) -> float | None:
     return rig.read_thermometer(on, state)
 
 
+def read_gas(on: Either, state: EitherState) -> tuple[float, float | None] | None:
+    """What a barometer shows, Pa absolute, and the level of a drum or a bag, m; None of what is no gas holder."""
+    if isinstance(on, Boiler) or isinstance(state, BoilerState) or not on.outside.swing:
+        return None
+    return round(on.outside.pressure(state.time) / 10) * 10.0, rig.read_level(on, state)
+
+
 def close_vent(on: Either, state: EitherState) -> EitherState:
     """Shut the vent."""
     if isinstance(on, Boiler) and isinstance(state, BoilerState):

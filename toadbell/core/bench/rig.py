@@ -10,7 +10,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, field, replace
 
-from toadbell.core.bench.rig_parts import Dial, Leak, Probe, Relief, Room, Settling, Source, Wall, chance
+from toadbell.core.bench.rig_parts import Dial, Drum, Leak, Outside, Probe, Relief, Room, Settling, Source, Wall, chance
 from toadbell.core.physics.content import AirContent, Content
 from toadbell.core.units import ATMOSPHERE
 
@@ -38,6 +38,7 @@ class Rig:
     trapped_air    m³ at atmosphere
     water          temperature of the water at the start, K
     lag            time in which the water follows the room, s
+    drum           that keeps the pressure of a gas holder; none of a vessel that keeps its volume
     """
 
     stiffness: float
@@ -57,6 +58,8 @@ class Rig:
     settling: Settling = field(default_factory=Settling)
     seed: int = 1
     sections: tuple[tuple[str, float], ...] = ()
+    outside: Outside = field(default_factory=Outside)
+    drum: Drum | None = None
 
 
 @dataclass(frozen=True)
@@ -370,12 +373,30 @@ def read_gauge(rig: Rig, state: RigState) -> float:
     gauge = rig.gauge
     if state.open_to_air:
         return 0.0
+    there = _needle(rig, state, pressure(rig, state)) - _stands_out(rig, state)
     shown = (
-        _needle(rig, state, pressure(rig, state))
+        (there if rig.drum is None else min(there, rig.drum.rises_at))
         + gauge.bias
         + (chance(rig.seed, int(state.time), 1) * gauge.noise if gauge.noise else 0.0)
     )
     return max(0.0, round(shown / gauge.resolution) * gauge.resolution)
+
+
+def read_level(rig: Rig, state: RigState) -> float | None:
+    """The level of a drum or a bag over where it began to rise, m, to the millimetre; None without one.
+
+    What is in it beyond its pressure lifts it: the gas that a stiff container would hold at a higher one.
+    """
+    if rig.drum is None:
+        return None
+    beyond = max(0.0, pressure(rig, state) - _stands_out(rig, state) - rig.drum.rises_at)
+    grown = rig.stiffness * ATMOSPHERE * beyond / (ATMOSPHERE + rig.drum.rises_at)
+    return round(grown / rig.drum.area / 1e-3) * 1e-3
+
+
+def _stands_out(rig: Rig, state: RigState) -> float:
+    """How far the outer air is over what it was at first, Pa: a gauge shows so much less."""
+    return rig.outside.pressure(state.time) - rig.outside.pressure(0.0)
 
 
 def read_thermometer(rig: Rig, state: RigState) -> float | None:

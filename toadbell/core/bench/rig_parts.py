@@ -9,6 +9,8 @@ from typing import Literal
 
 import numpy as np
 
+from toadbell.core.units import ATMOSPHERE
+
 PATCH_HOLDS = 0.9
 """A patch on the vessel's own wall holds to such a part of the pressure that the leak is known at."""
 
@@ -145,6 +147,30 @@ class Room:
     drift: float = 0.0
     swing: float = 0.0
     period: float = 86_400.0
+
+
+@dataclass(frozen=True)
+class Drum:
+    """A drum or a bag that rises at a pressure (Pa), and its area, m²: from there on its level tells what is in it."""
+
+    rises_at: float
+    area: float
+
+
+WEATHER_PERIOD = 31 * 3600.0
+"""The simulated outer air goes up and down over so long, s."""
+
+
+@dataclass(frozen=True)
+class Outside:
+    """The outer air: how far it goes up and down, Pa, and where it is in that at first, rad."""
+
+    swing: float = 0.0
+    at_first: float = 0.0
+
+    def pressure(self, time: float) -> float:
+        """Pa absolute after so many s."""
+        return ATMOSPHERE + self.swing * math.sin(2 * math.pi * time / WEATHER_PERIOD + self.at_first)
 
 
 def chance(seed: int, number: int, what: int) -> float:

@@ -10,12 +10,14 @@ from toadbell.core.answers import DeriveAnswer
 from toadbell.core.bench import parted
 from toadbell.core.bench import rig as simulated
 from toadbell.core.bench.boiler import Boiler, Lifting
-from toadbell.core.bench.rig_parts import Dial, Leak, Probe, Relief, Room, Source, Wall
+from toadbell.core.bench.rig_parts import Dial, Drum, Leak, Outside, Probe, Relief, Room, Source, Wall
 from toadbell.core.physics.content import AirContent, Content
 from toadbell.core.physics.water import ROOM
+from toadbell.core.plan.bases import holder_of
 from toadbell.core.plan.heating import metal_heat
 from toadbell.core.sheets import SheetError, VesselSheet
-from toadbell.core.vessel.content import content_of, trapped_air
+from toadbell.core.sheets.gas import GasHolder
+from toadbell.core.vessel.content import content_of, gas_in, trapped_air
 from toadbell.core.vessel.openings import vent_of
 
 Valve = Literal["good", "early", "late", "low-seat", "weeps", "spreads", "sticks"]
@@ -117,8 +119,9 @@ def rig_from(sheet: VesselSheet, answer: DeriveAnswer, situation: Situation) -> 
     water = sheet.water_temperature or ROOM
     step = (sheet.gauge.readable if sheet.gauge else None) or answer.test_pressure / 200
     air = trapped_air(sheet, vent_of(sheet)) if situation.air is None else situation.air
+    holder = holder_of(sheet, answer.basis)
     content = (
-        AirContent(answer.volume, water)
+        gas_in(answer.volume, water, holder)
         if sheet.medium == "air"
         else content_of(answer.volume, sheet.shell, air, water)
     )
@@ -150,13 +153,29 @@ def rig_from(sheet: VesselSheet, answer: DeriveAnswer, situation: Situation) -> 
         gauge=Dial(step, step / 5, situation.sticking),
         probe=Probe(sheet.thermometer.resolution) if sheet.thermometer else None,
         water=water,
-        room=Room(water, situation.drift),
+        room=Room(water, situation.drift, *((NIGHT, DAY_LONG) if holder else ())),
         wall=Wall(situation.yields_at, bursts_at=situation.bursts_at),
         leaks=tuple(leaks),
         relief=relief,
         seed=situation.seed,
         sections=_sections(sheet),
+        lag=GAS_FOLLOWS if holder else 5000.0,
+        outside=Outside(WEATHER, situation.seed % 6) if holder else Outside(),
+        drum=_drum(holder, answer),
     )
+
+
+NIGHT, DAY_LONG, GAS_FOLLOWS, WEATHER = -1.5, 86_400.0, 1200.0, 250.0
+"""A gas holder in the shade is so many K colder by midnight, follows the room in so many s, and the outer air goes up
+and down by so many Pa.
+"""
+
+
+def _drum(holder: GasHolder | None, answer: DeriveAnswer) -> Drum | None:
+    """The drum or the bag of a gas holder, which rises a little under the pressure that the plan asks for."""
+    if holder is None or not holder.level_tells or holder.area is None:
+        return None
+    return Drum(answer.gauge_target, holder.area)
 
 
 def _sections(sheet: VesselSheet) -> tuple[tuple[str, float], ...]:

@@ -272,7 +272,7 @@ def _signature(
 def _level_scale(r: Readings, sheet: HoldSheet, C: float) -> float | None:
     """Metres of level that a pascal stands for; None where it is not judged by a level."""
     holder = sheet.holder
-    if holder is None or holder.keeps != "pressure" or holder.area is None:
+    if holder is None or not holder.level_tells or holder.area is None:
         return None
     return C * ATMOSPHERE / (ATMOSPHERE + r.start) / holder.area
 
@@ -304,7 +304,7 @@ def _notes(r: Readings, sheet: HoldSheet) -> list[str]:
         notes.append(say("hold.note-compliance"))
     if sheet.medium == "air" and r.log.barometer is None and r.start < 20e3 and (r.warm is None or sheet.holder):
         notes.append(say("hold.note-barometer"))
-    if sheet.holder is not None and sheet.holder.keeps == "volume" and sheet.holder.area is None:
+    if sheet.holder is not None and sheet.holder.unsaid:
         notes.append(say("hold.note-pipe"))
     return notes
 

@@ -15,7 +15,7 @@ from toadbell.core.physics.water import ROOM, mean_compressibility
 from toadbell.core.sheets import HoldSheet, SheetError
 from toadbell.core.sheets.gas import LEVEL_STEP
 from toadbell.core.units import ATMOSPHERE
-from toadbell.core.vessel.content import content_of
+from toadbell.core.vessel.content import content_of, gas_in
 
 PROBE = 0.1
 """Resolution taken for a thermometer of which nothing is stated, K."""
@@ -90,7 +90,7 @@ def read(log: Log, sheet: HoldSheet, asked: Asked) -> Readings:
     if start <= 0:
         raise SheetError("the hold begins without pressure: is it the right part of the log?", "pressure")
     held = _gas_at(content, log, sheet) if isinstance(content, AirContent) else _content_at(content, pressure)
-    if sheet.holder is not None and sheet.holder.keeps == "pressure":
+    if sheet.holder is not None and sheet.holder.level_tells:
         told = float(np.median(log.pressure))
         head = np.full_like(head, told)
         pressure = told + (held - held[begun[0]]) / content.compliance(start)
@@ -151,10 +151,7 @@ def _content(log: Log, sheet: HoldSheet) -> Content | AirContent:
     if sheet.medium == "air":
         if sheet.volume is None:
             raise SheetError("an air hold needs the volume of the vessel", "volume")
-        holder = sheet.holder
-        if holder is None:
-            return AirContent(sheet.volume, temperature or ROOM)
-        return AirContent(sheet.volume, temperature or ROOM, holder.pushes, holder.over_water, outdoors=True)
+        return gas_in(sheet.volume, temperature or ROOM, sheet.holder)
     volume = (
         sheet.volume
         if sheet.volume is not None
@@ -191,7 +188,7 @@ def _gas_at(content: AirContent, log: Log, sheet: HoldSheet) -> Array:
     """
     outer = np.zeros_like(log.pressure) if log.barometer is None else log.barometer - log.barometer[0]
     volume = content.volume + content.pushes * log.pressure
-    if sheet.holder is not None and sheet.holder.keeps == "pressure":
+    if sheet.holder is not None and sheet.holder.level_tells:
         _level_step(log, sheet)
         assert log.level is not None
         volume = volume + (sheet.holder.area or 0.0) * (log.level - log.level[0])

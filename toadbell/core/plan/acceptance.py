@@ -35,12 +35,12 @@ def offered(sheet: VesselSheet, pressure: float, hold: float) -> dict[str, Any]:
     return {"max_drop": _rounded(part * pressure), "over": over}
 
 
-def accepted(acceptance: Acceptance | None) -> Said:
-    """What a hold is accepted by, in words."""
+def accepted(acceptance: Acceptance | None, *, by_day: bool = False) -> Said:
+    """What a hold is accepted by, in words; by_day: leaks are told by the day."""
     if isinstance(acceptance, MaxDrop):
         return say("plan.accepted-drop", drop=acceptance.max_drop, over=acceptance.over)
     if isinstance(acceptance, MaxLeak):
-        return say("plan.accepted-leak", leak=acceptance.max_leak)
+        return say("plan.accepted-leak-day" if by_day else "plan.accepted-leak", leak=acceptance.max_leak)
     if isinstance(acceptance, AgainstBaseline):
         return say("plan.accepted-baseline", times=acceptance.times)
     return say("plan.accepted-none" if isinstance(acceptance, NoVisibleDrop) else "plan.accepted-unsaid")

@@ -66,7 +66,7 @@ def smallest_leak(
 def _told(sheet: VesselSheet, content: Content | AirContent, pressure: float) -> float | None:
     """What can be told apart, Pa: on the gauge, or of a drum's or a bag's level as a pressure; None where unknown."""
     holder = sheet.holder
-    if not isinstance(content, AirContent) or holder is None or holder.keeps == "volume":
+    if not isinstance(content, AirContent) or holder is None or not holder.level_tells:
         return sheet.gauge.readable if sheet.gauge else None
     if holder.area is None:
         return None

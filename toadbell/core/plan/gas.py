@@ -27,9 +27,9 @@ def gas_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
     if holder is None:
         return []
     found = []
-    if holder.keeps == "volume" and holder.area is None:
+    if holder.unsaid:
         found.append(caution("gas-holder", "pipe"))
-    if holder.keeps == "pressure" and holder.area is None:
+    if holder.level_tells and holder.area is None:
         found.append(caution("gas-holder", "area"))
     if not sheet.barometer:
         found.append(caution("barometer"))

@@ -39,7 +39,7 @@ from toadbell.core.plan.target import asked_pressure, gauge_head
 from toadbell.core.run.guard import guards_of, steam_guards
 from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.core.vessel import filling, shape
-from toadbell.core.vessel.content import content_of, trapped_air
+from toadbell.core.vessel.content import content_of, gas_in, trapped_air
 from toadbell.core.vessel.openings import Vent, vent_of
 from toadbell.core.vessel.parts import hoop_growth, parts_of, working_temperature
 from toadbell.core.vessel.strength import end_force
@@ -76,7 +76,11 @@ def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
     volume = shape.volume(sheet)
     wet = None if volume is None else content_of(volume, sheet.shell, trapped_air(sheet, vent), temperature)
     steamed = rule.by == "steam"
-    content = _gas(sheet, basis, volume, temperature) if sheet.medium == "air" and volume is not None else wet
+    content = (
+        gas_in(volume, temperature, bases.holder_of(sheet, basis))
+        if sheet.medium == "air" and volume is not None
+        else wet
+    )
     content = None if steamed else content  # nothing is pumped
     stroke = sheet.pump.stroke if sheet.pump else None
     approach = pressure if steamed else _approach(sheet, pressure)  # a fire is never left
@@ -173,14 +177,6 @@ def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
         lines=[],
     )
     return answer.model_copy(update={"lines": lines_of(w, answer)})
-
-
-def _gas(sheet: VesselSheet, basis: str, volume: float, temperature: float) -> AirContent:
-    """The air in a vessel of so much, m³, at a temperature, K; of a gas holder with the water that it pushes."""
-    holder = bases.holder_of(sheet, basis)
-    if holder is None:
-        return AirContent(volume, temperature)
-    return AirContent(volume, temperature, holder.pushes, holder.over_water, outdoors=True)
 
 
 def _under_steam(sheet: VesselSheet, lifts_at: float) -> list[Guard]:

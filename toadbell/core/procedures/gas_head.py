@@ -29,6 +29,8 @@ GAS_HEAD = replace(
     ),
     before={"sheet-tank": ("gas-free",)},
 )
+BREATHES = 1.25
+"""Shut in for hours a gas head goes up with the day: to so much of its target it is no overshoot of the pump's."""
 LOWEST_AIR, HIGHEST_AIR = 5e4, 1.1e5
 """The outer air's pressure is between these wherever people live, Pa absolute."""
 

@@ -151,8 +151,12 @@ class ObservedAt(Carried):
         if self.what == "glass" and not (self.value is not None and 0 <= self.value <= 1):
             raise ValueError(say("step.observed-glass"))
         if not instrument.words and self.value is None and not self.text:
-            raise ValueError(say("step.observed-figure"))
+            raise ValueError(say(_SAY_HOW_MUCH.get(instrument.panel, "step.observed-figure")))
         return self
+
+
+_SAY_HOW_MUCH = {"gas": "step.gas-figure", "expansion": "step.measured-figure"}
+"""What is said of an instrument's figure that is missing, by its panel; of a pressure otherwise."""
 
 
 class GasFree(Carried):

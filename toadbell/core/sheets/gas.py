@@ -1,4 +1,4 @@
-"""What gas is held in: a container that keeps its volume, or a drum or a bag that keeps its pressure."""
+"""What gas is held by: a stiff container, water that it pushes up, or a drum or a bag that keeps its pressure."""
 
 from __future__ import annotations
 
@@ -19,16 +19,16 @@ LEVEL_STEP = 0.001
 class GasHolder(Part):
     """How gas is held.
 
-    keeps       volume: a stiff container, whose pressure tells what is in it; pressure: a floating drum, or a bag under
-                weights, whose level tells it
-    across      inside diameter of what the gas moves: of the drum that floats; of the feed pipe in which it pushes the
-                water up. A bag of length and width has them in `wide` and `long` instead
+    by          container: stiff and sealed, its pressure tells what is in it; water: it pushes water up a pipe, and has
+                room there; drum: one that floats, or a bag under weights, whose level tells it. Not said: unknown
+    across      inside diameter of what the gas moves: of the pipe, or of the drum. A bag of length and width has them
+                in `wide` and `long` instead
     level       what can be told apart of the level
     over_water  the gas stands over water, and is as damp as air can be
     makes       gas that the digester makes, where that is known
     """
 
-    keeps: Literal["volume", "pressure"] = "volume"
+    by: Literal["container", "water", "drum"] | None = None
     across: Length | None = None
     wide: Length | None = None
     long: Length | None = None
@@ -45,6 +45,16 @@ class GasHolder(Part):
         return self
 
     @property
+    def level_tells(self) -> bool:
+        """Does it keep its pressure, so that its level tells what is in it?"""
+        return self.by == "drum"
+
+    @property
+    def unsaid(self) -> bool:
+        """May it push water up, or does, and nobody said how wide?"""
+        return self.by is None or (self.by == "water" and self.area is None)
+
+    @property
     def area(self) -> float | None:
         """Of what the gas moves, m²; None where it is not known."""
         if self.across is not None:
@@ -54,4 +64,4 @@ class GasHolder(Part):
     @property
     def pushes(self) -> float:
         """By how much the gas's volume grows as it pushes water up, m³/Pa; 0 where it pushes none."""
-        return (self.area or 0.0) / WATER_WEIGHT if self.keeps == "volume" else 0.0
+        return (self.area or 0.0) / WATER_WEIGHT if self.by == "water" else 0.0

@@ -52,7 +52,7 @@ class HoldSheet(Part):
             raise ValueError("volume: the volume of the vessel is needed, or its measured compliance")
         if self.holder is not None and self.medium != "air":
             raise ValueError("holder: gas is held under air alone: leave it out, or give “air” as the medium")
-        if self.holder is not None and self.holder.keeps == "pressure" and isinstance(self.acceptance, MaxDrop):
+        if self.holder is not None and self.holder.level_tells and isinstance(self.acceptance, MaxDrop):
             raise ValueError("acceptance: a drum or a bag keeps its pressure: say what it may lose, such as 5 L/day")
         if self.holds and sum(one.role == "test" for one in self.holds) != 1:
             raise ValueError("holds: exactly one of them is the test hold")

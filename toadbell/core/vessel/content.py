@@ -1,9 +1,10 @@
 """What a sheet's vessel is full of, and the air that stays in."""
 
-from toadbell.core.physics.content import Content
+from toadbell.core.physics.content import AirContent, Content
 from toadbell.core.physics.materials import figures_of
 from toadbell.core.physics.wall import DEFAULT_EXPANSION, wall_give
 from toadbell.core.sheets import VesselSheet
+from toadbell.core.sheets.gas import GasHolder
 from toadbell.core.sheets.vessel import Shell
 from toadbell.core.vessel.openings import Vent
 
@@ -23,6 +24,13 @@ def content_of(
     give = wall_give(shell.form, shell.inside_diameter, shell.usual, metal.youngs_modulus, metal.poisson)
     expansion = DEFAULT_EXPANSION if metal.expansion is None else metal.expansion
     return Content(volume, give, expansion, trapped_air or 0.0, temperature, stated)
+
+
+def gas_in(volume: float, temperature: float, holder: GasHolder | None) -> AirContent:
+    """The air in a vessel of so much, m³, at a temperature, K; of a gas holder with the water that it pushes."""
+    if holder is None:
+        return AirContent(volume, temperature)
+    return AirContent(volume, temperature, holder.pushes, holder.over_water, outdoors=True)
 
 
 def trapped_air(sheet: VesselSheet, vent: Vent | None) -> float | None:

@@ -9,6 +9,7 @@ from ninja import Body, Router, Status
 
 from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
+from toadbell.core.bench import either
 from toadbell.core.bench.boiler import Boiler, BoilerState, glass
 from toadbell.core.bench.rig import Rig, RigState
 from toadbell.core.bench.situations import look
@@ -78,6 +79,7 @@ from toadbell.trials.bench.shapes import (
 from toadbell.trials.bench.steaming import barred, behind, steam_of
 from toadbell.trials.bench.steps import still_needed, ticked
 from toadbell.trials.bench.stroke_analysis import strokes_answer, strokes_by, strokes_made
+from toadbell.trials.judge.beside import by_its_level
 from toadbell.trials.judge.hold import hold_so_far
 from toadbell.trials.marks import frozen_mark, must_be_as_seen
 from toadbell.trials.models import Event, Reading, Source, State, Trial
@@ -198,6 +200,7 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
         valve=_valve_out(trial, events),
         steam=_steam_out(trial, events, stands),
         expansion=expansion_out(trial, events, stands),
+        gas_by_level=by_its_level(plan_of(trial)),
         joint=joint_of(trial, plan_of(trial), events),
         look_next=_look_next(trial, stands, events, hold),
         circuit=circuit_out(trial, stands, events),
@@ -309,6 +312,7 @@ def _rig_out(trial: Trial) -> RigOut:
         return _boiler_out(rig, state)
     assert isinstance(rig, Rig)
     assert isinstance(state, RigState)
+    gas = either.read_gas(rig, state)
     sights = [SightOut(**dataclasses.asdict(sight)) for sight in look(rig, state)]
     return RigOut(
         to_go=state.to_go,
@@ -319,6 +323,8 @@ def _rig_out(trial: Trial) -> RigOut:
         sights=sights,
         joints=[leak.where for leak in rig.leaks],
         went_in=state.pumped if state.pumped > 0 else None,
+        barometer=gas[0] if gas else None,
+        level=gas[1] if gas else None,
         came_back=state.let_out if state.open_to_air and state.pumped > 0 else None,
     )
 

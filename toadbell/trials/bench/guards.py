@@ -4,6 +4,7 @@ import time
 
 from toadbell.core.answers import DeriveAnswer, Guard
 from toadbell.core.phrases import Said
+from toadbell.core.procedures.gas_head import BREATHES, GAS_HEAD
 from toadbell.core.run import guard as rules
 from toadbell.core.run.phases import RunState
 from toadbell.core.sheets import VesselSheet
@@ -24,8 +25,8 @@ def watch(trial: Trial, fresh: list[Reading]) -> None:
         return
     sheet, answer = plan_of(trial)
     before = trial.readings.filter(at__lt=live[0].at, imported=None).order_by("-at").first()
-    _by_height(trial, answer, before, live)
     stands = run_state(trial)
+    _by_height(trial, answer, before, live, _may_rise(answer, stands))
     if answer.procedure == "steam":
         code = tripped_by(trial, plan_of(trial), stands, before, live)
         found = guard_of(answer, code) if code else None
@@ -67,11 +68,20 @@ def guard_of(answer: DeriveAnswer, code: str) -> Guard | None:
     return next((one for one in answer.guards if one.code == code), None)
 
 
-def _by_height(trial: Trial, answer: DeriveAnswer, before: Reading | None, live: list[Reading]) -> None:
+def _may_rise(answer: DeriveAnswer, stands: RunState) -> float:
+    """How far over its band it may rise by itself now, as a multiple: a gas head by day, while it is shut in."""
+    if answer.procedure != GAS_HEAD.id or stands.phase != "holding":
+        return 1.0
+    return BREATHES * answer.gauge_target / answer.target_band[1]
+
+
+def _by_height(
+    trial: Trial, answer: DeriveAnswer, before: Reading | None, live: list[Reading], may_rise: float
+) -> None:
     """Over the band or the ceiling, however short: every reading counts, not the last alone."""
-    was = rules.over_limit(answer.guards, before.pressure) if before else None
+    was = rules.over_limit(answer.guards, before.pressure / may_rise) if before else None
     for reading in live:
-        now = rules.over_limit(answer.guards, reading.pressure)
+        now = rules.over_limit(answer.guards, reading.pressure / may_rise)
         if now is not None and (was is None or (now.limit or 0.0) > (was.limit or 0.0)):
             trip(trial, now, reading)
         was = now

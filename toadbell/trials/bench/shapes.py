@@ -87,7 +87,8 @@ class BoilerOut(Schema):
 
 class RigOut(Schema):
     """The simulated rig's valves and strokes, and what is seen of it; `joints` that may be tightened, by their
-    numbers; `boiler` where it is one on its burner; what went in since the vent was shut, and what came back, m³.
+    numbers; `boiler` where it is one on its burner; what went in since the vent was shut, and what came back, m³;
+    of a gas holder what a barometer shows, Pa absolute, and its level, m.
     """
 
     to_go: int
@@ -100,6 +101,8 @@ class RigOut(Schema):
     boiler: BoilerOut | None = None
     went_in: float | None = None
     came_back: float | None = None
+    barometer: float | None = None
+    level: float | None = None
 
 
 class ExpansionOut(Schema):
@@ -371,6 +374,7 @@ class BenchLive(Schema):
     valve: ValveOut | None
     steam: SteamOut | None
     expansion: ExpansionOut | None = None
+    gas_by_level: bool = False
     joint: TighteningAnswer | None = None
     look_next: list[PlaceOut] = []
     circuit: CircuitOut | None = None

@@ -18,6 +18,7 @@ from toadbell.core.judge.steam import SteamAnswer
 from toadbell.core.judge.tightening import TighteningAnswer
 from toadbell.core.phrases import of_scale, put
 from toadbell.core.plan.acceptance import accepted
+from toadbell.core.procedures.gas_head import GAS_HEAD
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Vessel
 from toadbell.shed.wire import WrittenAcceptance
@@ -196,7 +197,7 @@ def judge_out(trial: Trial, request: HttpRequest) -> JudgeOut:
 
 def _accepted(trial: Trial, plan: DeriveAnswer) -> str:
     with of_scale(plan.test_pressure):
-        return accepted(plan_of(trial).sheet.acceptance)
+        return accepted(plan_of(trial).sheet.acceptance, by_day=plan.procedure == GAS_HEAD.id)
 
 
 def _settings(trial: Trial, plan: DeriveAnswer, advice: FitnessAnswer) -> str:

@@ -11,7 +11,7 @@ from toadbell.core.arrays import Array
 from toadbell.core.plan.bases import holder_of
 from toadbell.core.procedures.gas_head import course_of
 from toadbell.trials.models import Trial
-from toadbell.trials.plan.frozen import plan_of
+from toadbell.trials.plan.frozen import Plan, plan_of
 
 Span = tuple[datetime.datetime, datetime.datetime]
 
@@ -56,6 +56,12 @@ class Beside:
         )
 
 
+def by_its_level(plan: Plan) -> bool:
+    """Is what is lost told by a level: of a drum or a bag that keeps its pressure?"""
+    holder = holder_of(plan.sheet, plan.answer.basis)
+    return holder is not None and holder.level_tells
+
+
 def beside_of(trial: Trial) -> Beside:
     """What was read beside the gauge of a gas holder; nothing of any other trial."""
     plan = plan_of(trial)
@@ -63,7 +69,7 @@ def beside_of(trial: Trial) -> Beside:
     if holder is None:
         return Beside()
     events = trial.effective_events()
-    kept = ("barometer", "outside", *(("gas-level",) if holder.keeps == "pressure" else ()))
+    kept = ("barometer", "outside", *(("gas-level",) if holder.level_tells else ()))
     return Beside({what: course_of(events, what) for what in kept})
 
 

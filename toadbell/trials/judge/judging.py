@@ -23,6 +23,7 @@ from toadbell.core.ledger.voiding import UNSOUND, hurt_since, last_look, last_of
 from toadbell.core.phrases import Said, put
 from toadbell.core.plan.bases import BASES
 from toadbell.core.procedures import PROCEDURES, relief
+from toadbell.core.procedures.gas_head import BREATHES, GAS_HEAD
 from toadbell.core.run.carried import OWNERS
 from toadbell.core.run.observed import observed
 from toadbell.core.run.phases import RunState
@@ -140,7 +141,7 @@ def _seen(trial: Trial) -> TrialEvidence:
         measures=answer.procedure == "expansion",
         joint=_turned(joint_of(trial, plan, events)),
         **_leaks(trial, stands, soap),
-        **_under_pressure(trial, stands),
+        **_under_pressure(trial, stands, answer),
         **_strokes(trial, stands),
     )
 
@@ -165,7 +166,10 @@ def _held(verdict: JudgeAnswer, shut_in: float | None, answer: DeriveAnswer) -> 
     wide.
     """
     lowest = verdict.held_at
-    if shut_in is None or lowest is None or lowest >= shut_in - COOLS_BY * answer.gauge_target:
+    least = answer.gauge_target * (1 - COOLS_BY)
+    if answer.procedure == GAS_HEAD.id:  # it goes down by night, and proves what is wanted as long as it is over that
+        least = answer.working_pressure + answer.gauge_target - answer.test_pressure
+    if shut_in is None or lowest is None or lowest >= shut_in - (answer.gauge_target - least):
         return shut_in
     return float(lowest)
 
@@ -313,10 +317,14 @@ def _leaks(trial: Trial, stands: RunState, soap: SoapMap | None) -> dict[str, An
     }
 
 
-def _under_pressure(trial: Trial, stands: RunState) -> dict[str, Any]:
-    """Highest pressure of the run, and between what temperatures the water was."""
+def _under_pressure(trial: Trial, stands: RunState, answer: DeriveAnswer) -> dict[str, Any]:
+    """Highest pressure of the run, and between what temperatures the water was; of a gas head that goes up with the day
+    while it is shut in, as far as it may, the highest that it was pumped to.
+    """
     rows = trial.readings.filter(at__gte=stands.counted[0]) if stands.counted else trial.readings.none()
     told = rows.aggregate(high=Max("pressure"), cold=Min("temperature"), warm=Max("temperature"))
+    if answer.procedure == GAS_HEAD.id and stands.hold and (told["high"] or 0.0) <= BREATHES * answer.gauge_target:
+        told |= rows.filter(at__lte=stands.hold[0]).aggregate(high=Max("pressure"))
     return {
         "highest": told["high"],
         "temperature": None if told["cold"] is None else (told["cold"], told["warm"]),

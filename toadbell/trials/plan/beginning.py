@@ -45,6 +45,11 @@ CARRIED_OVER = (
     "stand_off",
     "torque_wrench",
     "circuit",
+    "expansion",
+    "holder",
+    "barometer",
+    "low_holds",
+    "raising_by",
 )
 
 

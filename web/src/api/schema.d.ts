@@ -1430,7 +1430,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "wall-assumed" | "give-unknown" | "ceiling-unknown" | "ends-unknown" | "brittle" | "above-allowable" | "outside-pressure" | "relief-above-wanted" | "no-strength-proof" | "basis-unusual" | "reason-missing" | "gauge-too-coarse" | "gauge-not-calibrated" | "gauge-class" | "wrench-unsuited" | "source-overshoot" | "source-too-weak" | "stroke-too-coarse" | "fitting-unrated" | "closure-unrated" | "requalify" | "no-pause-at-wanted" | "no-early-look" | "dezincification" | "steam-energy" | "heating-unknown" | "trapped-air" | "volume-differs" | "blocked-in-heating" | "temperature-unknown" | "cool-steel" | "no-thermometer" | "thermometer-too-coarse" | "chloride" | "openings-missing" | "opening-undecided" | "must-not-see-test" | "air-stays" | "wall-wearing" | "hot-strength-unknown" | "creeps" | "material-unknown" | "plastic-under-air" | "air-unstated" | "head-unknown" | "band-narrow" | "acceptance-unsuited";
+            code: "wall-assumed" | "give-unknown" | "ceiling-unknown" | "ends-unknown" | "brittle" | "above-allowable" | "outside-pressure" | "relief-above-wanted" | "no-strength-proof" | "basis-unusual" | "reason-missing" | "gauge-too-coarse" | "gauge-not-calibrated" | "gauge-class" | "wrench-unsuited" | "gas-holder" | "barometer" | "seal-blows" | "source-overshoot" | "source-too-weak" | "stroke-too-coarse" | "fitting-unrated" | "closure-unrated" | "requalify" | "no-pause-at-wanted" | "no-early-look" | "dezincification" | "steam-energy" | "heating-unknown" | "trapped-air" | "volume-differs" | "blocked-in-heating" | "temperature-unknown" | "cool-steel" | "no-thermometer" | "thermometer-too-coarse" | "chloride" | "openings-missing" | "opening-undecided" | "must-not-see-test" | "air-stays" | "wall-wearing" | "hot-strength-unknown" | "creeps" | "material-unknown" | "plastic-under-air" | "air-unstated" | "head-unknown" | "band-narrow" | "acceptance-unsuited";
             /** Says */
             says: string;
         };
@@ -1932,6 +1932,34 @@ export interface components {
             ready?: boolean;
         };
         /**
+         * GasHolder
+         * @description How gas is held.
+         *
+         *     by          container: stiff and sealed, its pressure tells what is in it; water: it pushes water up a pipe, and has
+         *                 room there; drum: one that floats, or a bag under weights, whose level tells it. Not said: unknown
+         *     across      inside diameter of what the gas moves: of the pipe, or of the drum. A bag of length and width has them
+         *                 in `wide` and `long` instead
+         *     level       what can be told apart of the level
+         *     over_water  the gas stands over water, and is as damp as air can be
+         *     makes       gas that the digester makes, where that is known
+         */
+        GasHolder: {
+            /** By */
+            by?: ("container" | "water" | "drum") | null;
+            /** Across */
+            across?: string | null;
+            /** Wide */
+            wide?: string | null;
+            /** Long */
+            long?: string | null;
+            /** Level */
+            level?: string | null;
+            /** Over Water */
+            over_water?: boolean;
+            /** Makes */
+            makes?: string | null;
+        };
+        /**
          * Gather
          * @description Something to bring to the bench, and for which opening.
          */
@@ -2041,7 +2069,8 @@ export interface components {
         };
         /**
          * HoldAnswer
-         * @description How long to hold and how often to read, s; where to look afterwards, Pa, and when; leaks m³/s.
+         * @description How long to hold and how often to read, s; where to look afterwards, Pa, and when; leaks m³/s; how long gas is
+         *     left to settle before it, s.
          */
         HoldAnswer: {
             /** Minimum */
@@ -2060,6 +2089,8 @@ export interface components {
             detect: components["schemas"]["Detectable"][];
             look?: components["schemas"]["Stretch"] | null;
             low?: components["schemas"]["LowHoldsAnswer"] | null;
+            /** Settle */
+            settle?: number | null;
         };
         /**
          * Limit
@@ -2559,7 +2590,7 @@ export interface components {
             /** Kind */
             kind: string;
             /** Procedure */
-            procedure?: ("proof" | "tightness" | "relief" | "steam" | "expansion" | "tightening") | null;
+            procedure?: ("proof" | "tightness" | "relief" | "steam" | "expansion" | "tightening" | "gas-head") | null;
             /**
              * Working Pressure
              * @description such as 8.3 bar, 120 psi or 830 kPa
@@ -2652,6 +2683,9 @@ export interface components {
             gauges?: components["schemas"]["NamedGauge"][];
             torque_wrench?: components["schemas"]["TorqueWrench"] | null;
             expansion?: components["schemas"]["ExpansionKit"] | null;
+            holder?: components["schemas"]["GasHolder"] | null;
+            /** Barometer */
+            barometer?: boolean;
             /** Pause */
             pause?: string | null;
             hold?: components["schemas"]["Hold"] | null;
@@ -3246,6 +3280,11 @@ export interface components {
             valve: components["schemas"]["ValveOut"] | null;
             steam: components["schemas"]["SteamOut"] | null;
             expansion?: components["schemas"]["ExpansionOut"] | null;
+            /**
+             * Gas By Level
+             * @default false
+             */
+            gas_by_level: boolean;
             joint?: components["schemas"]["TighteningAnswer"] | null;
             /**
              * Look Next
@@ -3882,7 +3921,8 @@ export interface components {
         /**
          * RigOut
          * @description The simulated rig's valves and strokes, and what is seen of it; `joints` that may be tightened, by their
-         *     numbers; `boiler` where it is one on its burner; what went in since the vent was shut, and what came back, m³.
+         *     numbers; `boiler` where it is one on its burner; what went in since the vent was shut, and what came back, m³;
+         *     of a gas holder what a barometer shows, Pa absolute, and its level, m.
          */
         RigOut: {
             /** To Go */
@@ -3907,6 +3947,10 @@ export interface components {
             went_in?: number | null;
             /** Came Back */
             came_back?: number | null;
+            /** Barometer */
+            barometer?: number | null;
+            /** Level */
+            level?: number | null;
         };
         /**
          * SectionHoldOut
@@ -4269,6 +4313,11 @@ export interface components {
             valve: components["schemas"]["ValveOut"] | null;
             steam: components["schemas"]["SteamOut"] | null;
             expansion?: components["schemas"]["ExpansionOut"] | null;
+            /**
+             * Gas By Level
+             * @default false
+             */
+            gas_by_level: boolean;
             joint?: components["schemas"]["TighteningAnswer"] | null;
             /**
              * Look Next
@@ -5830,6 +5879,10 @@ export interface components {
          *     pressure_rate, drops_a_minute  of the mean leak where it leaks, else of the most that it may be; Pa/s, 1/min
          *     low_holds   that were judged along with the test hold; left out where there was none
          *     smallest_alone  smallest leak that the test hold alone could tell, m³/s; left out without low holds
+         *     by_day      a leak is told by the day, as of a gas holder; left out where it is not
+         *     level_scale  metres of level that a pascal of drop and steps stands for, where gas is held by its level; else left
+         *                  out
+         *     of_make     at most such a part of the gas that the digester makes is lost; left out where that is not known
          *     kelvin_to_explain  change of the water's temperature that would make the same drop, cooling positive; null where
          *                        unknown
          */
@@ -5886,6 +5939,15 @@ export interface components {
             kelvin_to_explain: number | null;
             /** Readings */
             readings: number;
+            /**
+             * By Day
+             * @default false
+             */
+            by_day: boolean;
+            /** Level Scale */
+            level_scale?: number | null;
+            /** Of Make */
+            of_make?: number | null;
             /** Held At */
             held_at?: number | null;
             /**

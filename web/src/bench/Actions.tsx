@@ -145,7 +145,7 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
           </button>
         )}
       </div>
-      {open === "reading" && <DialPad habit={habit} hands={hands} close={shut} />}
+      {open === "reading" && <DialPad habit={habit} hands={hands} close={shut} column={bench.answer.procedure === "gas-head"} />}
       {open === "strokes" && <StrokesAsk hands={hands} close={shut} />}
       {open === "note" && <Ask title="A note" label="Note" keep="Write it down" close={shut} done={(text) => hands.step("note", { text }, text)} />}
       {open === "early" && (

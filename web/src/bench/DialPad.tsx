@@ -1,18 +1,20 @@
 import { useRef, useState } from "react"
 import { Alert } from "../parts/Alert"
 import { Keep, Dialog, useKeeping } from "../parts/Dialog"
-import { unitOf, type Habit } from "../parts/units"
+import { columnUnit, withUnit } from "../parts/QuantityField"
+import { isMetric, unitOf, type Habit } from "../parts/units"
 import type { Hands } from "./queries"
 
-type DialPadProps = { habit: Habit; hands: Hands; close: () => void }
+type DialPadProps = { habit: Habit; hands: Hands; close: () => void; column?: boolean }
 
 /** What the dial shows, typed or tapped. It closes when the reading is on the disk, or written down here to be sent. */
-export function DialPad({ habit, hands, close }: DialPadProps) {
+export function DialPad({ habit, hands, close, column }: DialPadProps) {
+  const own = column ? columnUnit(isMetric(habit)) : unitOf("pressure", habit)
   const [pressure, setPressure] = useState("")
   const [temperature, setTemperature] = useState("")
   const { says, busy, keep } = useKeeping(close)
   const log = () => {
-    const unit = /[a-z]/i.test(pressure) ? pressure.trim() : `${pressure.trim()} ${unitOf("pressure", habit)}`
+    const unit = withUnit(pressure.trim(), own)
     keep(() => hands.read(unit, temperature.trim() || null))
   }
   const field = useRef<HTMLInputElement>(null)
@@ -45,11 +47,11 @@ export function DialPad({ habit, hands, close }: DialPadProps) {
                 onChange={(event) => setPressure(event.target.value)}
                 aria-invalid={says ? true : undefined}
               />
-              <span className="text-xl">{unitOf("pressure", habit)}</span>
+              <span className="text-xl whitespace-nowrap">{own}</span>
             </span>
           </label>
           <label className="text-quiet">
-            Water
+            {column ? "Gas" : "Water"}
             <span className="input flex h-16 w-full items-center bg-ground text-ink">
               <input
                 aria-label="Water temperature"

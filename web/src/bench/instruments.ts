@@ -2,6 +2,7 @@ import type { ComponentType } from "react"
 import type { Habit } from "../parts/units"
 import type { BenchState, Hands } from "./queries"
 import { ExpansionPanel } from "./ExpansionPanel"
+import { GasPanel } from "./GasPanel"
 import { ReliefPanel } from "./ReliefPanel"
 import { SectionsPanel } from "./SectionsPanel"
 import { SoapPanel } from "./SoapPanel"
@@ -17,5 +18,6 @@ export const INSTRUMENTS: Record<string, Instrument> = {
   sections: { name: "Sections", key: "z", Panel: SectionsPanel },
   expansion: { name: "What it gives", key: "u", Panel: ExpansionPanel },
   tightening: { name: "Joint", key: "u", Panel: TighteningPanel },
+  gas: { name: "Gas", key: "z", Panel: GasPanel },
   soap: { name: "Soap map", key: "u", Panel: SoapPanel },
 }

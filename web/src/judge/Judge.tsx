@@ -168,17 +168,21 @@ function agrees(judge: JudgeState, v: JudgeAnswer): string {
 /** The leak in a row of ways to say it; every figure is the core's, its lines below. Where none is shown, the most it may be. */
 function equivalents(v: JudgeAnswer, habit: Habit, wet: boolean): [string, string][] {
   const most = v.verdict === "leaking" ? "" : "at most "
-  const [low, high] = [v.leak.from_none ? "none" : leak(v.leak.low, habit, false), leak(v.leak.high, habit)]
+  const said = (q: number, unit = true) => leak(q, habit, unit, v.by_day)
+  const [low, high] = [v.leak.from_none ? "none" : said(v.leak.low, false), said(v.leak.high)]
   const drops = v.drops_a_minute
   const K = v.kelvin_to_explain
   const ways: [string, string][] = [
-    ["leak, 95 % band", v.verdict === "leaking" ? `${leak(v.leak.estimate, habit, false)} (${low} to ${high})` : `${low} to ${high}`],
-    ["as pressure", `${most}${digits(inUnit(v.pressure_rate * 3600, "pressure", habit), 2)} ${unitOf("pressure", habit)}/h`],
+    ["leak, 95 % band", v.verdict === "leaking" ? `${said(v.leak.estimate, false)} (${low} to ${high})` : `${low} to ${high}`],
+    v.level_scale != null
+      ? ["as level", `${most}${digits(inUnit(v.pressure_rate * v.level_scale * 86_400, "length", habit), 2)} ${unitOf("length", habit)}/day`]
+      : ["as pressure", `${most}${digits(inUnit(v.pressure_rate * 3600, "pressure", habit), 2)} ${unitOf("pressure", habit)}/h`],
     [
       K != null && K < 0 ? "as warming" : "as cooling",
       K == null ? "not known" : `${digits(isMetric(habit) ? Math.abs(K) : Math.abs(K) * 1.8, 2)} ${unitOf("temperature", habit)}`,
     ],
   ]
+  if (v.of_make != null) ways.push(["of what it makes", `${most}${digits(v.of_make * 100, 2)} %`])
   if (wet) ways.splice(1, 0, ["in drops", most + (drops >= 1 ? `${digits(drops, 2)} a minute` : `one in ${digits(1 / drops, 2)} min`)])
   return ways
 }

@@ -60,13 +60,13 @@ export function WhatIf({ judge, habit, wanted, setWanted, differs, back }: WhatI
       <label className="block min-w-0 text-small">
         <span className="flex justify-between gap-2">
           <span className="whitespace-nowrap">the limit were</span>
-          <span className="figure whitespace-nowrap">{leak(limitOf(judge, wanted.limit), habit)}</span>
+          <span className="figure whitespace-nowrap">{leak(limitOf(judge, wanted.limit), habit, true, judge.verdict?.by_day)}</span>
         </span>
         <input
           type="range"
           className="range range-xs range-primary w-full"
           aria-label="What if the limit were"
-          aria-valuetext={leak(limitOf(judge, wanted.limit), habit)}
+          aria-valuetext={leak(limitOf(judge, wanted.limit), habit, true, judge.verdict?.by_day)}
           min={LIMITS.least}
           max={LIMITS.most}
           step={LIMITS.step}

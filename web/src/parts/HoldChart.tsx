@@ -32,7 +32,9 @@ function Drawing({ points, verdict, habit, over, width, height }: HoldChartProps
   const end = points.at(-1)!.time
   const begin = points.find((p) => !p.cut) ?? first
   const limit = points.at(-1)!.limit ?? first.pressure
-  const unit = (p: number) => inUnit(p, "pressure", habit)
+  const level = verdict.level_scale
+  const unit = (p: number) => (level == null ? inUnit(p, "pressure", habit) : inUnit((p - first.pressure) * level, "length", habit))
+  const named = unitOf(level == null ? "pressure" : "length", habit)
   const values = points.flatMap((p) => [p.pressure, p.corrected ?? p.pressure, p.high ?? p.pressure])
   const range = Math.max(...values) - Math.min(...values)
   const start = begin.limit ?? first.pressure
@@ -78,7 +80,7 @@ function Drawing({ points, verdict, habit, over, width, height }: HoldChartProps
       </clipPath>
       <Ruled y={y} left={left} right={right} ticks={5} figures={5} />
       <text x={left - 8} y={11} textAnchor="end" fontSize="12" fill="var(--quiet)">
-        {unitOf("pressure", habit)}
+        {named}
       </text>
       <g clipPath={`url(#${clip})`}>
         <path d={`M${px(begin)} ${py(start)} H${right} L${right} ${py(limit)} Z`} fill="var(--vermilion-soft)" opacity="0.55" />
@@ -135,7 +137,8 @@ function Drawing({ points, verdict, habit, over, width, height }: HoldChartProps
           </text>
         )}
         <text x={left + 14} y={Math.min(bottom - 8, Math.max(under + 22, beyond))} fill="var(--quiet)">
-          as read: {digits(Math.abs(unit(verdict.drop)), 2)} {unitOf("pressure", habit)} {verdict.drop >= 0 ? "down" : "up"}
+          as read: {digits(Math.abs(level == null ? unit(verdict.drop) : inUnit(verdict.drop * level, "length", habit)), 2)} {named}{" "}
+          {verdict.drop >= 0 ? "down" : "up"}
         </text>
         {!seen && verdict.verdict !== "leaking" && (
           <text x={right} y={top + 12} textAnchor="end" fill="var(--water-ink)">
@@ -143,7 +146,7 @@ function Drawing({ points, verdict, habit, over, width, height }: HoldChartProps
           </text>
         )}
         <text x={right - 4} y={limitAt} textAnchor="end" fill="var(--vermilion-ink)">
-          the limit: {leak(verdict.limit, habit)}
+          the limit: {leak(verdict.limit, habit, true, verdict.by_day)}
         </text>
       </g>
       {warm && <Temperature points={points} habit={habit} x={px} left={left} right={right} top={bottom + 22} bottom={height - 40} />}

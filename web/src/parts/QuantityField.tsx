@@ -43,8 +43,17 @@ const BARE = /^[-+\u2212]?[\d\s.,/\u2044]*\d$/
 
 /** A bare number gets the field's own unit; while it is typed it stays as typed on the screen. */
 export function withUnit(text: string, unit: string | undefined): string {
-  return unit && BARE.test(text.trim()) ? `${text.trim()} ${unit}` : text
+  const bare = text.trim()
+  if (unit?.endsWith(OF_WATER) && LONG.test(bare)) return `${bare}${OF_WATER}`
+  return unit && BARE.test(bare) ? `${bare} ${unit}` : text
 }
+
+const OF_WATER = " water"
+/** A length alone: in a field that says “of water” it is a column of water. */
+const LONG = /^[\d\s.,/\u2044]*\d\s*(mm|cm|m|in|inch|inches|"|\u2033)$/i
+
+/** The unit of a pressure that people say as a column of water. */
+export const columnUnit = (metric: boolean) => (metric ? "cm" : "in") + OF_WATER
 
 /** Two writings of one quantity look alike when only spaces and sign differ. */
 const plain = (text: string) => text.replace(/[\s°]/g, "").replace("deg", "").replace("\u2212", "-")

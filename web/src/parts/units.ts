@@ -93,8 +93,9 @@ export function reading(value: number, habit: Habit, target: number | null | und
   return inUnit(value, "pressure", habit).toFixed((habit === "metric" ? 2 : 1) + fine)
 }
 
-/** A leak as a person says it: air leaks in litres an hour, water in millilitres. */
-export function leak(value: number, habit: Habit, unit = true): string {
+/** A leak as a person says it: air leaks in litres an hour, water in millilitres; gas that is held goes by the day. */
+export function leak(value: number, habit: Habit, unit = true, byDay = false): string {
+  if (byDay) return `${digits(value * 86_400_000, 2)}${unit ? " L/day" : ""}`
   const mlh = inUnit(value, "leak", habit)
   const [number, name] = Math.abs(mlh) >= 1000 ? [mlh / 1000, "L/h"] : [mlh, "mL/h"]
   return unit ? `${digits(number, 2)} ${name}` : digits(number, 2)

@@ -1,6 +1,6 @@
 import { useTrialsOf } from "../api/trials"
 import { withAt } from "../parts/path"
-import { show, unitOf, span } from "../parts/units"
+import { leak, show, unitOf, span } from "../parts/units"
 import type { FieldsProps } from "./Bases"
 import { useField } from "./KitTab"
 import type { Sheet } from "./queries"
@@ -19,9 +19,10 @@ export function HoldTab(props: FieldsProps & { vessel: string; number: number })
   const pressure = unitOf("pressure", habit)
   const acceptance = (draft["acceptance"] as Record<string, unknown> | undefined) ?? {}
   const school = ACCEPTANCES.find(([key]) => key in acceptance)?.[0] ?? "max_drop"
+  const gas = answer.procedure === "gas-head"
   const starts: Record<string, Record<string, unknown>> = {
     max_drop: { max_drop: { metric: "0.2 bar", imperial: "3 psi", millibar: "2 mbar" }[habit], over: "30 min" },
-    max_leak: { max_leak: "5 mL/h" },
+    max_leak: { max_leak: gas ? "5 L/day" : "5 mL/h" },
     no_visible_drop: { no_visible_drop: true },
   }
   const { data: trials } = useTrialsOf(props.vessel)
@@ -96,17 +97,22 @@ export function HoldTab(props: FieldsProps & { vessel: string; number: number })
             </label>
           </>
         )}
-        {school === "max_leak" && field("acceptance.max_leak", "Leak at most", "leak", "mL/h")}
+        {school === "max_leak" && field("acceptance.max_leak", "Leak at most", "leak", gas ? "L/day" : "mL/h")}
       </div>
+      {hold.settle != null && (
+        <p className="text-note">
+          Blown up, it is left <span className="figure">{span(hold.settle)}</span> to settle; then it is shut in and read.
+        </p>
+      )}
       <p className="text-note">
         {hold.accepted_leak != null && (
           <>
-            That is a leak of <span className="figure">{show(hold.accepted_leak, "leak", habit, 2)}</span>.{" "}
+            That is a leak of <span className="figure">{leak(hold.accepted_leak, habit, true, gas)}</span>.{" "}
           </>
         )}
         {hold.smallest_leak != null ? (
           <>
-            In this hold this kit can tell <span className="figure">{show(hold.smallest_leak, "leak", habit, 2)}</span>
+            In this hold this kit can tell <span className="figure">{leak(hold.smallest_leak, habit, true, gas)}</span>
             {tooLittle ? <strong className="text-brass-ink">: too little to judge by.</strong> : "."}
           </>
         ) : (

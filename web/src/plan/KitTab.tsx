@@ -3,8 +3,8 @@ import { useSuited, type Suit } from "../api/kit"
 import { Pick } from "../parts/Fields"
 import { GaugeDial } from "../parts/GaugeDial"
 import { at, textAt, typedOver, withAt } from "../parts/path"
-import { QuantityField, type QuantityKind } from "../parts/QuantityField"
-import { show, unitOf } from "../parts/units"
+import { columnUnit, QuantityField, type QuantityKind } from "../parts/QuantityField"
+import { isMetric, show, unitOf } from "../parts/units"
 import type { FieldsProps } from "./Bases"
 import type { Sheet } from "./queries"
 
@@ -79,6 +79,7 @@ export function KitTab(props: FieldsProps & { trial: string; version: number }) 
           {field("torque_wrench.wanted", "Torque wanted", "torque", "N m", "of its maker")}
         </>
       )}
+      {answer.procedure === "gas-head" && <GasFields {...props} field={field} />}
       {answer.procedure === "expansion" && (
         <>
           {field("expansion.measure", "Measure reads to", "volume", "mL", "empty: 10 mL")}
@@ -91,6 +92,52 @@ export function KitTab(props: FieldsProps & { trial: string; version: number }) 
         !fire &&
         field("trapped_air", "Air still inside", "volume", "mL", answer.vent ? `${show(answer.vent.air, "small", habit, 2)} above the vent` : "")}
     </div>
+  )
+}
+
+/** What gas is held by, what is read beside the gauge, and its water seal. */
+function GasFields({ draft, change, habit, disabled, field }: FieldsProps & { field: ReturnType<typeof useField> }) {
+  const by = textAt(draft, "holder.by")
+  const long = unitOf("length", habit)
+  const bag = textAt(draft, "holder.wide") !== ""
+  return (
+    <>
+      <Pick
+        compact
+        label="Gas is held by"
+        value={by}
+        disabled={disabled}
+        onChange={(id) => change(withAt(draft, "holder", { makes: at(draft, "holder.makes"), by: id || undefined }))}
+        options={[
+          ["", "not said"],
+          ["container", "stiff container"],
+          ["water", "water in a pipe"],
+          ["drum", "drum or bag"],
+        ]}
+      />
+      {by === "water" && field("holder.across", "That pipe's inside", "length", long, "needed")}
+      {by === "drum" && !bag && field("holder.across", "Drum across", "length", long, "or a bag's two")}
+      {by === "drum" && (
+        <>
+          {field("holder.wide", "Bag wide", "length", long)}
+          {field("holder.long", "Bag long", "length", long)}
+          {field("holder.level", "Level reads to", "length", long, "empty: 1 mm")}
+        </>
+      )}
+      {field("holder.makes", "It makes a day", "leak", "L/day", "where known")}
+      {field("relief_set", "Its seal blows at", "pressure", columnUnit(isMetric(habit)), "of water")}
+      <Pick
+        compact
+        label="Barometer"
+        value={at(draft, "barometer") ? "yes" : "no"}
+        disabled={disabled}
+        onChange={(id) => change({ ...draft, barometer: id === "yes" ? true : undefined } as Sheet)}
+        options={[
+          ["yes", "read along"],
+          ["no", "none"],
+        ]}
+      />
+    </>
   )
 }
 

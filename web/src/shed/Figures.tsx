@@ -11,7 +11,9 @@ export function Figures({ answer, habit }: { answer: Schema["DeriveAnswer"] | nu
     ["Full of water it weighs", show(answer.water.full_mass ?? answer.water.mass, "mass", habit), ["water.mass", "water.empty_mass", "water.full_mass"]],
     ["May work at", limit(answer.allowable, low), ["allowable"]],
     ["Ceiling of a test", limit(answer.ceiling, low), ["ceiling"]],
-    ["Stored at the wanted pressure, air", energy(answer.energy.air_at_working), ["energy.air_at_working"]],
+    answer.medium === "air" && low === "millibar"
+      ? ["What its air can do at the test", energy(answer.energy.available), ["energy.available"]]
+      : ["Stored at the wanted pressure, air", energy(answer.energy.air_at_working), ["energy.air_at_working"]],
     ["Stored at test, full of water", energy(answer.energy.water), ["energy.water", "energy.trapped_air"]],
   ]
   if (answer.energy.steam_at_working != null)

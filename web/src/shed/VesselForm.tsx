@@ -3,7 +3,7 @@ import { useMe } from "../api/me"
 import { Alert } from "../parts/Alert"
 import { leadToFault } from "../parts/fault"
 import { Pair, Pick, Text } from "../parts/Fields"
-import { QuantityField, type QuantityKind } from "../parts/QuantityField"
+import { columnUnit, QuantityField, type QuantityKind } from "../parts/QuantityField"
 import type { Units } from "../parts/units"
 import { USUAL, type Draft, softens } from "./draft"
 
@@ -82,7 +82,7 @@ export function VesselForm({ draft, change, habit, problem, save, saving, readin
     if (tried && here && form.current) leadToFault(form.current, true)
   }, [problem?.says, place, tried]) // eslint-disable-line react-hooks/exhaustive-deps
   const long = habit === "metric" ? "mm" : "in"
-  const pressure = habit === "metric" ? "bar" : "psi"
+  const pressure = draft.kind === "digester" ? columnUnit(habit === "metric") : habit === "metric" ? "bar" : "psi"
   const quantity = (key: keyof Draft, label: string, kind: QuantityKind, hint: ReactNode = "", required = false) => (
     <QuantityField
       label={label}
@@ -139,9 +139,15 @@ export function VesselForm({ draft, change, habit, problem, save, saving, readin
         </p>
       )}
       <Pair>
-        {quantity("working_pressure", "Wanted pressure", "pressure", "120psi or 8,3 bar", true)}
+        {quantity(
+          "working_pressure",
+          "Wanted pressure",
+          "pressure",
+          draft.kind === "digester" ? "20 cm, 8 in or 22 mbar: of water" : "120psi or 8,3 bar",
+          true,
+        )}
         {quantity("plate_pressure", "On the plate", "pressure", "none? leave empty")}
-        {quantity("relief_set", "Relief valve set at", "pressure")}
+        {quantity("relief_set", draft.kind === "digester" ? "Water seal blows at" : "Relief valve set at", "pressure")}
         <Text label="Year made" value={draft.made} onChange={set("made")} name="made" says={says("made")} />
       </Pair>
       <Pair>
