@@ -55,9 +55,7 @@ def test_a_digester_over_a_night(shop: Page, server: Server) -> None:
     trial.refresh_from_db()
     for stage in trial.derived().stages:
         expect(shop.get_by_test_id("now")).to_have_text(re.compile("Raise to"))
-        typed(
-            shop, "r", f"{stage.target / 98.0665 + 0.2:.2f}"
-        )  # cm of water
+        typed(shop, "r", f"{stage.target / 98.0665 + 0.2:.2f}")  # cm of water
         shop.keyboard.press("Enter")
     expect(shop.get_by_test_id("now")).to_have_text("Let it settle for 45 min, then shut it in.")
     shop.keyboard.press("h")

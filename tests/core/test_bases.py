@@ -153,6 +153,7 @@ STOPS: list[tuple[str, dict]] = [
     ("too-cold", {"water_temperature": "5 degC"}),
     ("too-cold", {"water_temperature": "14 degC", "minimum_temperature": "0 degC"}),
     ("past-retirement", {"retire": 2024}),
+    ("baseline-unknown", {"basis": "baseline"}),
     ("air-energy", {"medium": "air", "basis": "tight"}),
     ("above-ceiling", {"working_pressure": "24 bar", "plate_pressure": None}),
     (

@@ -61,7 +61,7 @@ def beside(workshop: Workshop, trial: str, what: str, text: str, status: int | t
 
 
 def a_night(workshop: Workshop, trial: str, loss: float = 0.0, *, drum: bool = False) -> None:
-    """Ten hours read each half hour: colder by a degree, the barometer 6 hPa down, so many litres a day lost; soaped."""
+    """Ten hours read each half hour: colder by a degree, the barometer down 6 hPa, so many L a day lost; soaped."""
     workshop.step(trial, "shut-in")
     for half in range(21):
         part = half / 20

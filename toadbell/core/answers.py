@@ -32,6 +32,7 @@ StopCode = Literal[
     "factor-too-low",
     "flat-sides",
     "acceptance-unsuited",
+    "baseline-unknown",
 ]
 CautionCode = Literal[
     "wall-assumed",

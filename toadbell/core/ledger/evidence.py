@@ -35,6 +35,7 @@ class TrialEvidence:
     verdict        of the judge, None where the hold was not judged
     boundary_leak  where the vessel's own boundary leaked and was not mended; fitting_leak, of a fitting that stays
                    on in service, and rig_leak, of the test rig, likewise
+    rigs_own       it is a baseline: what the rig does by itself
     tries_tightness  the trial holds a pressure to see whether it stays, and is not of a valve alone
     held_on        the day the hold ended, where it is another than `on`, the day of the judgement
     mended         where the vessel or a fitting of it was mended since it was last held tight
@@ -87,6 +88,7 @@ class TrialEvidence:
     fitting_leak: str | None = None
     mended: str | None = None
     tries_tightness: bool = True
+    rigs_own: bool = False
     held_on: datetime.date | None = None
     kit: tuple[str, ...] | None = None
     air: tuple[float, float] | None = None

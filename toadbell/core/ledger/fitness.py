@@ -134,6 +134,8 @@ def _answer(seen: TrialEvidence, proven: float | None, evidence: list[Evidence])
     if seen.hot is not None:
         return "not proven", say("fitness.hot", says=seen.hot[1])
     unproven = _unproven(seen)
+    if seen.rigs_own:
+        return "not proven", unproven or say("fitness.baseline", says=seen.verdict_says)
     if unproven is not None:
         return "not proven", unproven
     return _strength(seen, proven, evidence) if proven is not None else _tight(seen, evidence)

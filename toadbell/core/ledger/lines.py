@@ -18,6 +18,7 @@ def line_of(vessel: OnRecord, asked: Asked, stands: Ended | None) -> LedgerLine:
         "tightness": _tightness_line,
         "gas-head": _tightness_line,
         "tightening": _tightening_line,
+        "baseline": _baseline_line,
         "relief": _relief_line,
         "steam": _steam_line,
         "looked": _looked_line,
@@ -107,6 +108,16 @@ def _tightness_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
 def _tightening_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
     """The last trial at which the joint was turned on till it was dry; loosened since, it is to be done again."""
     return trial_line(vessel, asked, [one for one in vessel.trials if one.turned], ("all", "proof", "tightness"))
+
+
+def _baseline_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
+    """The last trial that was a baseline of its rig."""
+    tried = [one for one in vessel.trials if one.baseline and one.fitness != "not fit"]
+    last = max(tried, key=lambda one: one.number, default=None)
+    if last is None:
+        return _made(asked, "not known", say("ledger.no-baseline"))
+    says = say("ledger.baseline-stands", number=last.number, on=last.on)
+    return _dated(asked, vessel, says, last.on, _until(asked, last.on))
 
 
 def _latest(vessel: OnRecord, *what: str) -> Happened | None:

@@ -22,6 +22,7 @@ Code = Literal[
     "plate",
     "wall",
     "papers",
+    "baseline",
 ]
 FIRINGS = 10
 """Firings that a chamber's proof is good for."""
@@ -87,7 +88,7 @@ PROGRAMMES: dict[str, tuple[Asked, ...]] = {
     ),
     "chamber": (_proof("chamber"), Asked("firings", basis=""), _WALL),
     "digester": (Asked("gas-head", months=12, basis="gas-head"), Asked("relief", months=12, write="relief tried")),
-    "pipework": (_proof("pipework"),),
+    "pipework": (_proof("pipework"), Asked("baseline", asked=False, months=12, basis="baseline")),
     "joint": (Asked("tightening", basis="tightening"), _proof("joint")),
     **{kind: (_tight(kind),) for kind in ("sheet-tank", "cooler", "enclosure", "cask")},
 }
@@ -99,6 +100,7 @@ OFFERS = {
     "relief": frozenset({"boiler", "receiver", "fermenter", "digester"}),
     "steam": frozenset({"boiler"}),
     "tightening": frozenset({"joint", "pipework"}),
+    "baseline": frozenset(KINDS),
 }
 """Kinds of trial that are for some kinds of vessel alone."""
 

@@ -8,9 +8,9 @@ from typing import Literal
 from toadbell.core.judge.answers import Fitness
 from toadbell.core.ledger.voiding import HAPPENINGS, Happened, Voids
 
-Proves = Literal["strength", "tightness", "gas-head", "relief", "steam"]
-NO_HOLD: tuple[Proves, ...] = ("relief", "steam")
-"""What is proved without a hold."""
+Proves = Literal["strength", "tightness", "gas-head", "relief", "steam", "baseline"]
+NO_HOLD: tuple[Proves, ...] = ("relief", "steam", "baseline")
+"""What no hold of the vessel's own is proved by: a baseline is of its rig."""
 VESSELS_OWN = frozenset({"plate", "wall", "looked", "year", "relief", "steam"})
 """Lines of a trial's evidence that are the vessel's own, and are weighed anew each day."""
 
@@ -26,6 +26,7 @@ class Ended:
     advised   what the tool would have decided; against, unknown: codes of its lines that were not met, not known
     proof_by  the next proof, as it was decided
     turned    a joint was turned on in it till it was dry
+    baseline  it was one, of its rig
     """
 
     id: str
@@ -45,6 +46,7 @@ class Ended:
     unknown: frozenset[str] = frozenset()
     proof_by: datetime.date | None = None
     turned: bool = False
+    baseline: bool = False
 
     def void_by(self, happened: Iterable[Happened], voids: tuple[Voids, ...]) -> Happened | None:
         """The last thing that happened since it was begun, was not known when it was decided, and voids it."""

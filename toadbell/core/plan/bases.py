@@ -42,7 +42,7 @@ class Basis:
     strength: bool = True
     kinds: frozenset[str] = frozenset(KINDS)
     medium: str = "water"
-    by: Literal["factor", "own", "relief", "steam", "tightness", "tightening", "gas-head"] = "factor"
+    by: Literal["factor", "own", "relief", "steam", "tightness", "tightening", "gas-head", "baseline"] = "factor"
     own: tuple[float, float] | None = None
     asks_reason: bool = False
     under_air: bool = False
@@ -81,8 +81,10 @@ class Basis:
         return say(f"basis.{self.id}-disputed")
 
 
-OWN_KIND = ("tightness", "relief", "steam", "tightening", "gas-head")
+OWN_KIND = ("tightness", "relief", "steam", "tightening", "gas-head", "baseline")
 """Rules that are of a kind of trial of their own; every other is of a proof."""
+OWN_PRESSURE = ("tightness", "baseline")
+"""Rules held at a pressure of one's own, up to the wanted one."""
 _METAL_VESSELS = frozenset({"boiler", "receiver", "fermenter", "chamber", "joint", "pipework", "cooler"})
 _RELIEF = frozenset({"boiler", "receiver", "fermenter", "digester"})
 
@@ -138,6 +140,7 @@ BASES: dict[str, Basis] = {
             by="gas-head",
             column=True,
         ),
+        Basis("baseline", None, raising="single", strength=False, medium="any", by="baseline"),
         Basis("own", None, by="own", own=(1.0, 4.0), asks_reason=True),
     )
 }
@@ -176,8 +179,9 @@ def chosen_basis(sheet: VesselSheet) -> str:
     if asked is not None and rule.procedure != asked:
         says = f"“{basis}” is the basis of a {rule.procedure} trial, and this is to be one of {sheet.procedure}"
         raise SheetError(f"{says}: leave one of the two out", "basis")
-    if sheet.tight_at is not None and rule.procedure != "tightness":
-        raise SheetError("only a tightness trial is held at a pressure of one's own: leave it out", "tight_at")
+    if sheet.tight_at is not None and rule.by not in OWN_PRESSURE:
+        says = "only a tightness trial or a baseline is held at a pressure of one's own: leave it out"
+        raise SheetError(says, "tight_at")
     if rule.own and rule.by == "factor" and sheet.factor is not None and not rule.own[0] <= sheet.factor <= rule.own[1]:
         raise SheetError(
             f"{sheet.factor:g} is outside {rule.own[0]:.2f} to {rule.own[1]:.1f}; with a reason of your own use the "
@@ -251,7 +255,7 @@ def test_pressure(basis: str, sheet: VesselSheet) -> float | None:
     by = BASES[basis].by
     if by in ("relief", "steam"):
         return sheet.relief_set
-    if by == "tightness":
+    if by in OWN_PRESSURE:
         tight = KINDS[sheet.kind].tight_pressure
         usual = sheet.working_pressure if tight is None else min(tight, sheet.working_pressure)
         return usual if sheet.tight_at is None else sheet.tight_at
@@ -277,7 +281,7 @@ def _answer(basis: str, sheet: VesselSheet) -> BasisAnswer:
         applies=fits,
         strength=rule.strength,
         own_factor=rule.own is not None,
-        own_pressure=rule.by == "tightness",
+        own_pressure=rule.by in OWN_PRESSURE,
         asks_reason=rule.asks_reason,
         why=why,
         disputed=rule.disputed,

@@ -19,6 +19,10 @@ STOPS: dict[str, tuple[str, str]] = {
     "fitting-too-weak": ("a part that stays on is rated under the end of the test band", "the part's maker"),
     "too-cold": ("the medium is under 7 °C, or the metal less than 17 °C above its least temperature", f"{UG99}(h)"),
     "too-hot": ("the water is over 48 °C", f"{UG99}(h)"),
+    "baseline-unknown": (
+        "how the rig of a baseline is known to be tight is not said",
+        "procedures, baseline",
+    ),
     "past-retirement": ("it was to be out of service before", "the plate or the maker"),
     "stage-above-test": ("a person's own stage is above the test band", "tolerance −0 / +5 %"),
     "plastic-under-air": (

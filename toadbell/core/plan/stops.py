@@ -46,7 +46,14 @@ def stops(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
         *_air_stops(sheet, w),
         *_retirement_stops(sheet),
         *acceptance_stops(sheet, w),
+        *_baseline_stops(sheet, w),
     ]
+
+
+def _baseline_stops(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
+    """A baseline of a rig that nobody knows to be tight would hide the leaks of all that is held against it."""
+    known = BASES[w.basis].by != "baseline" or (sheet.known_tight or "").strip()
+    return [] if known else [stop("baseline-unknown")]
 
 
 def static_head(sheet: VesselSheet) -> float:

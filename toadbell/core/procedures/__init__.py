@@ -2,6 +2,7 @@
 proves.
 """
 
+from toadbell.core.procedures.baseline import BASELINE
 from toadbell.core.procedures.expansion import EXPANSION
 from toadbell.core.procedures.gas_head import GAS_HEAD
 from toadbell.core.procedures.procedure import Observation, Procedure
@@ -12,7 +13,8 @@ from toadbell.core.procedures.tightening import TIGHTENING
 from toadbell.core.procedures.tightness import TIGHTNESS
 
 PROCEDURES: dict[str, Procedure] = {
-    procedure.id: procedure for procedure in (PROOF, TIGHTNESS, RELIEF, STEAM, EXPANSION, TIGHTENING, GAS_HEAD)
+    procedure.id: procedure
+    for procedure in (PROOF, TIGHTNESS, RELIEF, STEAM, EXPANSION, TIGHTENING, GAS_HEAD, BASELINE)
 }
 """Every kind of trial by its id."""
 

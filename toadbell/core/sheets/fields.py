@@ -49,6 +49,7 @@ Angle = Annotated[float, _quantity("angle"), _written("angle")]
 Density = Annotated[float, _quantity("density", above=0), _written("density")]
 Mass = Annotated[float, _quantity("mass", above=0), _written("mass")]
 FlowRate = Annotated[float, _quantity("leak", above=0), _written("leak")]
+FlowOrNone = Annotated[float, _quantity("leak", least=0), _written("leak")]
 Power = Annotated[float, _quantity("power", above=0), _written("power")]
 Stress = Annotated[float, _quantity("stress", above=0), _written("stress")]
 

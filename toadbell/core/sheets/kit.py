@@ -3,11 +3,23 @@
 from __future__ import annotations
 
 import re
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
-from toadbell.core.sheets.fields import Day, Height, Length, Part, Pressure, Step, Torque, Volume
+from toadbell.core.sheets.fields import (
+    Day,
+    Duration,
+    FlowOrNone,
+    Height,
+    Length,
+    Part,
+    Pressure,
+    Step,
+    Temperature,
+    Torque,
+    Volume,
+)
 
 Name = Annotated[str, Field(min_length=1, max_length=80)]
 
@@ -137,7 +149,34 @@ class Wrench(Part):
     range: Torque
 
 
-Particulars = Gauge | Pump | Thermometer | ReliefValve | Rated | Wrench
+class Baseline(Part):
+    """What a rig that is known to be tight did by itself: which rig, where, when and under what, what it lost, and how
+    it is known to be tight.
+
+    trial    whose hold it was
+    hour     of the day at which the hold began, 0 to 24
+    step     what could be told apart on its gauge
+    leak     that it showed by itself, at the most `leak_most`
+    """
+
+    trial: str = Field(max_length=40)
+    on: Day
+    hour: Annotated[float, Field(ge=0, le=24)] | None = None
+    rig: Name | None = None
+    place: Name | None = None
+    known_tight: str = Field(max_length=400)
+    medium: Literal["water", "air"]
+    pressure: Pressure
+    volume: Volume | None = None
+    step: Pressure | None = None
+    coldest: Temperature | None = None
+    warmest: Temperature | None = None
+    hold: Duration
+    leak: FlowOrNone
+    leak_most: FlowOrNone
+
+
+Particulars = Gauge | Pump | Thermometer | ReliefValve | Rated | Wrench | Baseline
 
 KIT: dict[str, type[Part]] = {
     "gauge": Gauge,
@@ -147,5 +186,6 @@ KIT: dict[str, type[Part]] = {
     "hose": Rated,
     "plug": Rated,
     "wrench": Wrench,
+    "baseline": Baseline,
 }
 """What hangs on the kit board, and what is told of each."""

@@ -37,6 +37,9 @@ STEAM_ENDS = 21.9e6
 """Gauge pressure up to which there is steam, Pa: water's critical point, 22.06 MPa absolute (IAPWS-95)."""
 
 
+ProcedureId = Literal["proof", "tightness", "relief", "steam", "expansion", "tightening", "gas-head", "baseline"]
+
+
 class EditedStage(Part):
     """A stage as a person set it: the pressure on the gauge, and the pause at it."""
 
@@ -56,7 +59,7 @@ class VesselSheet(Part):
     """Everything `derive` reads. Only kind and working pressure are required; what is absent is not known."""
 
     kind: Kind
-    procedure: Literal["proof", "tightness", "relief", "steam", "expansion", "tightening", "gas-head"] | None = None
+    procedure: ProcedureId | None = None
     working_pressure: Pressure
     plate_pressure: Pressure | None = None
     relief_set: Pressure | None = None
@@ -102,6 +105,9 @@ class VesselSheet(Part):
     expansion: ExpansionKit | None = None
     holder: GasHolder | None = None
     barometer: bool = False
+    rig: str | None = Field(default=None, max_length=80)
+    place: str | None = Field(default=None, max_length=80)
+    known_tight: str | None = Field(default=None, max_length=400)
     pause: Pause | None = None
     hold: Hold | None = None
     low_holds: Duration | None = None

@@ -26,6 +26,7 @@ from toadbell.trials.bench.expanding import expansion_of, joint_of
 from toadbell.trials.bench.run_state import run_state
 from toadbell.trials.bench.steaming import steam_of
 from toadbell.trials.judge import hold, judging
+from toadbell.trials.judge.baselines import BaselineOut, held_against
 from toadbell.trials.judge.ledger import decisions, ledger, standing_decisions
 from toadbell.trials.marks import mark_of, must_be_as_seen
 from toadbell.trials.models import State, Trial, Verdict
@@ -115,6 +116,7 @@ class JudgeOut(Schema):
     steam: SteamAnswer | None
     expansion: ExpansionAnswer | None
     joint: TighteningAnswer | None
+    baseline: BaselineOut | None
     settings: str
     decision: DecisionOut | None
     accepted: str
@@ -185,6 +187,7 @@ def judge_out(trial: Trial, request: HttpRequest) -> JudgeOut:
         steam=steam_of(trial, plan_of(trial), trial.effective_events()),
         expansion=expansion_of(trial, plan_of(trial), trial.effective_events(), stands),
         joint=joint_of(trial, plan_of(trial), trial.effective_events()),
+        baseline=held_against(trial),
         settings=_settings(trial, plan, advice),
         decision=decision_out(trial),
         accepted=_accepted(trial, plan),

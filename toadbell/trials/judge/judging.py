@@ -23,6 +23,7 @@ from toadbell.core.ledger.voiding import UNSOUND, hurt_since, last_look, last_of
 from toadbell.core.phrases import Said, put
 from toadbell.core.plan.bases import BASES
 from toadbell.core.procedures import PROCEDURES, relief
+from toadbell.core.procedures.baseline import BASELINE
 from toadbell.core.procedures.gas_head import BREATHES, GAS_HEAD
 from toadbell.core.run.carried import OWNERS
 from toadbell.core.run.observed import observed
@@ -38,6 +39,7 @@ from toadbell.trials.bench.run_state import run_state
 from toadbell.trials.bench.steaming import steam_of
 from toadbell.trials.bench.steps import reading_error
 from toadbell.trials.bench.stroke_analysis import strokes_answer
+from toadbell.trials.judge.baselines import keep_with_the_kit
 from toadbell.trials.judge.hold import hold_sheet, judgement
 from toadbell.trials.models import Decision, Event, Finding, State, Trial, Verdict
 from toadbell.trials.plan.frozen import Plan, plan_of
@@ -61,6 +63,7 @@ def judge(trial: Trial, maker: Maker, ignore: float = 0.0, put_back: tuple[float
                 "core": toadbell.__version__,
             },
         )
+        keep_with_the_kit(trial, judged.answer)
         trial.enter(State.JUDGED, "judged", maker, verdict=judged.answer.verdict, put_back=len(put_back))
 
 
@@ -111,6 +114,7 @@ def _seen(trial: Trial) -> TrialEvidence:
         verdict_says=told.says if told else "",
         relief_set=sheet.relief_set,
         retire=sheet.retire,
+        rigs_own=answer.procedure == BASELINE.id,
         tries_tightness=answer.basis is None or BASES[answer.basis].by not in ("relief", "steam"),
         on=today,
         held_on=timezone.localdate(span[1]) if span and span[1] else None,

@@ -74,6 +74,7 @@ def _ended(decision: Decision) -> Ended:
         reason=decision.reason,
         overruled=decision.overruled,
         proof_by=decision.next_proof,
+        baseline=decision.trial.basis == "baseline",
         turned=decision.trial.basis in BASES and BASES[decision.trial.basis].by == "tightening",
     )
 
@@ -83,8 +84,8 @@ def _proves(basis: str) -> Proves:
     rule = BASES.get(basis)
     if rule is None or rule.strength:
         return "strength"
-    if rule.by in ("relief", "steam"):
-        return "relief" if rule.by == "relief" else "steam"
+    if rule.by in ("relief", "steam", "baseline"):
+        return rule.by
     return "gas-head" if rule.column else "tightness"
 
 

@@ -17,6 +17,7 @@ from toadbell.core.vessel.drawing import Drawing
 from toadbell.shed.drawn import drawn
 from toadbell.shed.models import Kit, Maker, Vessel
 from toadbell.shed.wire import Gone, WrittenKit, WrittenSheet
+from toadbell.trials.judge.baselines import BaselineOut, offered_to
 from toadbell.trials.judge.ledger import Standing, decisions, standing_decisions, tag_of
 from toadbell.trials.marks import must_be_as_seen, plan_mark
 from toadbell.trials.models import State, Trial
@@ -245,7 +246,7 @@ def suited_kit(request: HttpRequest, trial_id: UUID) -> list[Suit]:
     trial = Trial.objects.get(pk=trial_id)
     answer = trial.derived()
     found = []
-    for one in Kit.on_the_board():
+    for one in Kit.on_the_board().exclude(kind="baseline"):
         if not one.readable:
             continue
         suited, says = serves(read_kit(one.kind, one.sheet), answer, timezone.localdate())
@@ -254,6 +255,12 @@ def suited_kit(request: HttpRequest, trial_id: UUID) -> list[Suit]:
             Suit(id=one.id, kind=one.kind, name=one.name, sheet=one.sheet, suited=suited, best=best, says=says)
         )
     return found
+
+
+@router.get("/trials/{trial_id}/baselines", response=list[BaselineOut])
+def baselines(request: HttpRequest, trial_id: UUID) -> list[BaselineOut]:
+    """What rigs known tight did by themselves, and how alike this trial is to each."""
+    return offered_to(Trial.objects.select_related("vessel").get(pk=trial_id))
 
 
 @router.get("/trials/{trial_id}/plan", response=PlanOut)

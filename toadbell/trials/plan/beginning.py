@@ -48,6 +48,8 @@ CARRIED_OVER = (
     "expansion",
     "holder",
     "barometer",
+    "rig",
+    "place",
     "low_holds",
     "raising_by",
 )

@@ -308,6 +308,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial_id}/baselines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Baselines
+         * @description What rigs known tight did by themselves, and how alike this trial is to each.
+         */
+        get: operations["toadbell_trials_plan_api_baselines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}/plan": {
         parameters: {
             query?: never;
@@ -2451,7 +2471,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "above-ceiling" | "above-plate" | "above-allowable" | "air-energy" | "strength-under-air" | "gauge-too-small" | "fitting-too-weak" | "too-cold" | "past-retirement" | "stage-above-test" | "plastic-under-air" | "too-hot" | "factor-too-low" | "flat-sides" | "acceptance-unsuited";
+            code: "above-ceiling" | "above-plate" | "above-allowable" | "air-energy" | "strength-under-air" | "gauge-too-small" | "fitting-too-weak" | "too-cold" | "past-retirement" | "stage-above-test" | "plastic-under-air" | "too-hot" | "factor-too-low" | "flat-sides" | "acceptance-unsuited" | "baseline-unknown";
             /** Says */
             says: string;
         };
@@ -2590,7 +2610,7 @@ export interface components {
             /** Kind */
             kind: string;
             /** Procedure */
-            procedure?: ("proof" | "tightness" | "relief" | "steam" | "expansion" | "tightening" | "gas-head") | null;
+            procedure?: ("proof" | "tightness" | "relief" | "steam" | "expansion" | "tightening" | "gas-head" | "baseline") | null;
             /**
              * Working Pressure
              * @description such as 8.3 bar, 120 psi or 830 kPa
@@ -2686,6 +2706,12 @@ export interface components {
             holder?: components["schemas"]["GasHolder"] | null;
             /** Barometer */
             barometer?: boolean;
+            /** Rig */
+            rig?: string | null;
+            /** Place */
+            place?: string | null;
+            /** Known Tight */
+            known_tight?: string | null;
             /** Pause */
             pause?: string | null;
             hold?: components["schemas"]["Hold"] | null;
@@ -2889,6 +2915,66 @@ export interface components {
             until?: string | null;
         };
         /**
+         * Baseline
+         * @description What a rig that is known to be tight did by itself: which rig, where, when and under what, what it lost, and how
+         *     it is known to be tight.
+         *
+         *     trial    whose hold it was
+         *     hour     of the day at which the hold began, 0 to 24
+         *     step     what could be told apart on its gauge
+         *     leak     that it showed by itself, at the most `leak_most`
+         */
+        Baseline: {
+            /** Trial */
+            trial: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Hour */
+            hour?: number | null;
+            /** Rig */
+            rig?: string | null;
+            /** Place */
+            place?: string | null;
+            /** Known Tight */
+            known_tight: string;
+            /**
+             * Medium
+             * @enum {string}
+             */
+            medium: "water" | "air";
+            /**
+             * Pressure
+             * @description such as 8.3 bar, 120 psi or 830 kPa
+             */
+            pressure: string;
+            /** Volume */
+            volume?: string | null;
+            /** Step */
+            step?: string | null;
+            /** Coldest */
+            coldest?: string | null;
+            /** Warmest */
+            warmest?: string | null;
+            /**
+             * Hold
+             * @description such as 30 min, 45 s or 1.5 h
+             */
+            hold: string;
+            /**
+             * Leak
+             * @description such as 2 mL/h or 3 drops/min
+             */
+            leak: string;
+            /**
+             * Leak Most
+             * @description such as 2 mL/h or 3 drops/min
+             */
+            leak_most: string;
+        };
+        /**
          * KitOut
          * @description A piece of kit: its particulars in the open format; until when its calibration holds, where it has one; what
          *     cannot be read of it.
@@ -2904,7 +2990,7 @@ export interface components {
             /** Name */
             name: string;
             /** Sheet */
-            sheet: components["schemas"]["Gauge"] | components["schemas"]["Pump"] | components["schemas"]["Thermometer"] | components["schemas"]["ReliefValve"] | components["schemas"]["Rated"] | components["schemas"]["Wrench"];
+            sheet: components["schemas"]["Gauge"] | components["schemas"]["Pump"] | components["schemas"]["Thermometer"] | components["schemas"]["ReliefValve"] | components["schemas"]["Rated"] | components["schemas"]["Wrench"] | components["schemas"]["Baseline"];
             /** Notes */
             notes: string;
             /** Version */
@@ -2967,7 +3053,7 @@ export interface components {
             /** Name */
             name: string;
             /** Sheet */
-            sheet: components["schemas"]["Gauge"] | components["schemas"]["Pump"] | components["schemas"]["Thermometer"] | components["schemas"]["ReliefValve"] | components["schemas"]["Rated"] | components["schemas"]["Wrench"];
+            sheet: components["schemas"]["Gauge"] | components["schemas"]["Pump"] | components["schemas"]["Thermometer"] | components["schemas"]["ReliefValve"] | components["schemas"]["Rated"] | components["schemas"]["Wrench"] | components["schemas"]["Baseline"];
             /**
              * Notes
              * @default
@@ -3177,11 +3263,59 @@ export interface components {
             /** Name */
             name: string;
             /** Sheet */
-            sheet: components["schemas"]["Gauge"] | components["schemas"]["Pump"] | components["schemas"]["Thermometer"] | components["schemas"]["ReliefValve"] | components["schemas"]["Rated"] | components["schemas"]["Wrench"];
+            sheet: components["schemas"]["Gauge"] | components["schemas"]["Pump"] | components["schemas"]["Thermometer"] | components["schemas"]["ReliefValve"] | components["schemas"]["Rated"] | components["schemas"]["Wrench"] | components["schemas"]["Baseline"];
             /** Suited */
             suited: boolean;
             /** Best */
             best: boolean;
+            /** Says */
+            says: string;
+        };
+        /**
+         * Alike
+         * @description How alike two holds are, line by line, and in a sentence; `fits`: nothing speaks against holding one against the
+         *     other.
+         */
+        Alike: {
+            /** Fits */
+            fits: boolean;
+            /** Says */
+            says: string;
+            /** Checks */
+            checks: components["schemas"]["Check"][];
+        };
+        /**
+         * BaselineOut
+         * @description A baseline off the kit board for a trial: whose hold it was, what its rig did by itself, m³/s, and how alike this
+         *     trial is to it.
+         */
+        BaselineOut: {
+            /** Trial */
+            trial: string;
+            /** Name */
+            name: string;
+            /** Leak */
+            leak: number;
+            /** Most */
+            most: number;
+            /** Known Tight */
+            known_tight: string;
+            alike: components["schemas"]["Alike"];
+        };
+        /**
+         * Check
+         * @description One thing that has to be so, and whether it is.
+         */
+        Check: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "met" | "not met" | "not known";
             /** Says */
             says: string;
         };
@@ -3349,23 +3483,6 @@ export interface components {
              * @enum {string}
              */
             blown: "comes back" | "no";
-        };
-        /**
-         * Check
-         * @description One thing that has to be so, and whether it is.
-         */
-        Check: {
-            /** Code */
-            code: string;
-            /** Name */
-            name: string;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "met" | "not met" | "not known";
-            /** Says */
-            says: string;
         };
         /**
          * CircuitOut
@@ -6020,6 +6137,7 @@ export interface components {
             steam: components["schemas"]["SteamAnswer"] | null;
             expansion: components["schemas"]["ExpansionAnswer"] | null;
             joint: components["schemas"]["TighteningAnswer"] | null;
+            baseline: components["schemas"]["BaselineOut"] | null;
             /** Settings */
             settings: string;
             decision: components["schemas"]["DecisionOut"] | null;
@@ -7720,6 +7838,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Suit"][];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_trials_plan_api_baselines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BaselineOut"][];
                 };
             };
             /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */

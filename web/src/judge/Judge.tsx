@@ -12,6 +12,7 @@ import { Checks } from "../parts/Checks"
 import { CourseChart } from "../parts/CourseChart"
 import { Glass } from "../parts/Glass"
 import { HoldChart } from "../parts/HoldChart"
+import { HowAlike } from "../parts/HowAlike"
 import { Lines } from "../parts/Lines"
 import { glassOf } from "../parts/marks"
 import { Witnesses } from "../parts/Witnesses"
@@ -105,6 +106,7 @@ function Verdict({ judge, habit }: { judge: JudgeState; habit: Habit }) {
         <HoldChart points={points} verdict={v} habit={habit} over={judge.others.find((other) => other.id === whatIf.wanted.over)} />
       </div>
       {(judge.stretches?.length ?? 0) > 0 && <Stretches stretches={judge.stretches!} lows={v.low_holds ?? []} habit={habit} />}
+      {judge.baseline && <HowAlike told={judge.baseline} habit={habit} />}
       {judge.expansion && <Grown told={judge.expansion} />}
       {judge.joint && (
         <section data-testid="joint" className="text-small">

@@ -19,7 +19,7 @@ import { useHang, useKeepKit, useKit, useTried, type KitOut } from "./queries"
 type Particular = readonly [path: string, label: string, kind: QuantityKind | "text" | "number" | "date", hint?: string]
 
 /** The kinds of kit, and what is told of each. */
-export const KINDS: Record<string, { name: string; plural: string; told: readonly Particular[] }> = {
+export const KINDS: Record<string, { name: string; plural: string; told: readonly Particular[]; by_trial?: boolean }> = {
   gauge: {
     name: "Gauge",
     plural: "Gauges",
@@ -70,6 +70,16 @@ export const KINDS: Record<string, { name: string; plural: string; told: readonl
     told: [
       ["rating", "Rated", "pressure"],
       ["thread", "Thread", "text"],
+    ],
+  },
+  baseline: {
+    name: "Baseline",
+    plural: "Baselines: what a rig known tight does by itself",
+    by_trial: true,
+    told: [
+      ["rig", "Rig", "text"],
+      ["place", "Place", "text"],
+      ["known_tight", "Known tight by", "text"],
     ],
   },
   wrench: { name: "Torque wrench", plural: "Torque wrenches", told: [["range", "Ends at", "torque"]] },
@@ -245,6 +255,31 @@ function Tried({ kit }: { kit: KitOut }) {
   )
 }
 
+/** What a baseline's rig did by itself, as its hold told it. */
+function ByItself({ kit }: { kit: KitOut }) {
+  const rows: [string, string][] = [
+    ["lost by itself", `${textAt(kit.sheet, "leak")}, at most ${textAt(kit.sheet, "leak_most")}`],
+    ["held at", `${textAt(kit.sheet, "pressure")} under ${textAt(kit.sheet, "medium")}`],
+    ["on", day(textAt(kit.sheet, "on"))],
+    ["warmth", textAt(kit.sheet, "coldest") ? `${textAt(kit.sheet, "coldest")} to ${textAt(kit.sheet, "warmest")}`.replaceAll("degC", "°C") : "not read"],
+  ]
+  return (
+    <section className="mb-3" aria-label="What it did by itself">
+      <dl className="grid grid-cols-[auto_1fr] gap-x-4 text-note">
+        {rows.map(([name, value]) => (
+          <div key={name} className="contents">
+            <dt className="text-quiet">{name}</dt>
+            <dd className="figure">{value}</dd>
+          </div>
+        ))}
+      </dl>
+      <Link className="text-small text-water-ink dotted" to={`/trials/${textAt(kit.sheet, "trial")}/judge`}>
+        its hold
+      </Link>
+    </section>
+  )
+}
+
 type FormProps = { kit: KitOut | null; habit: Units; close: () => void; takeDown: (kit: KitOut) => void }
 
 function Form({ kit, habit, close, takeDown }: FormProps) {
@@ -276,7 +311,9 @@ function Form({ kit, habit, close, takeDown }: FormProps) {
           label="What it is"
           value={kind}
           onChange={(id) => (setKind(id), setSheet({}))}
-          options={Object.entries(KINDS).map(([id, k]) => [id, k.name] as const)}
+          options={Object.entries(KINDS)
+            .filter(([, k]) => !k.by_trial)
+            .map(([id, k]) => [id, k.name] as const)}
         />
       )}
       <Text label="Name" value={name} onChange={setName} required autoFocus hint="what is written on it, or where it hangs" />
@@ -312,6 +349,7 @@ function Form({ kit, habit, close, takeDown }: FormProps) {
         </div>
       )}
       {kit?.kind === "relief-valve" && <Tried kit={kit} />}
+      {kit?.kind === "baseline" && <ByItself kit={kit} />}
       {refusal && !told.some(([path]) => path === refusal.field) && <Alert className="mb-3">{refusal.message}</Alert>}
       <div className="flex flex-wrap gap-3">
         <button className="btn btn-primary" disabled={keep.isPending}>

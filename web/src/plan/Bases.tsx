@@ -149,7 +149,7 @@ function Schools({ draft, change, habit, disabled, answer, close }: FieldsProps 
 
 /** What is tried, strength or tightness alone, and under what; a tightness trial is held at any pressure up to the wanted one. */
 function Tried({ draft, change, habit, problem, disabled, answer }: FieldsProps) {
-  const tight = answer.procedure === "tightness"
+  const tight = answer.procedure === "tightness" || answer.procedure === "baseline"
   const valve = answer.bases.find((basis) => basis.id === "relief")
   const gas = answer.bases.find((basis) => basis.id === "gas-head")
   const steam = answer.bases.find((basis) => basis.id === "steam")
@@ -171,6 +171,7 @@ function Tried({ draft, change, habit, problem, disabled, answer }: FieldsProps)
         options={[
           ["proof", "proof of strength"],
           ["tightness", "tightness alone"],
+          ["baseline", "a baseline of the rig"],
           ...(answer.expands || answer.procedure === "expansion" ? [["expansion", "proof, expansion"] as [string, string]] : []),
           ...(turns?.applies || answer.procedure === "tightening" ? [["tightening", "a joint, turned on"] as [string, string]] : []),
           ...(gas?.applies || answer.procedure === "gas-head" ? [["gas-head", "a gas head"] as [string, string]] : []),

@@ -1,9 +1,11 @@
 import { useTrialsOf } from "../api/trials"
+import { Text } from "../parts/Fields"
+import { HowAlike } from "../parts/HowAlike"
 import { withAt } from "../parts/path"
 import { leak, show, unitOf, span } from "../parts/units"
 import type { FieldsProps } from "./Bases"
 import { useField } from "./KitTab"
-import type { Sheet } from "./queries"
+import { useBaselines, type Sheet } from "./queries"
 
 const ACCEPTANCES = [
   ["max_drop", "a drop"],
@@ -12,8 +14,10 @@ const ACCEPTANCES = [
   ["baseline", "k × an earlier hold"],
 ] as const
 
+type Said = "rig" | "place" | "known_tight"
+
 /** How long to hold, how often to read, and what is accepted of it. */
-export function HoldTab(props: FieldsProps & { vessel: string; number: number }) {
+export function HoldTab(props: FieldsProps & { vessel: string; number: number; trial: string; version: number }) {
   const { draft, change, disabled, habit, answer } = props
   const field = useField(props)
   const pressure = unitOf("pressure", habit)
@@ -27,8 +31,14 @@ export function HoldTab(props: FieldsProps & { vessel: string; number: number })
   }
   const { data: trials } = useTrialsOf(props.vessel)
   const earlier = (trials ?? []).filter((trial) => trial.number < props.number && trial.verdict)
-  if (earlier[0]) starts["baseline"] = { baseline: earlier[0].id, times: 2 }
+  const { data: rigs } = useBaselines(props.trial, props.version)
+  const first = rigs?.[0]?.trial ?? earlier[0]?.id
+  if (first) starts["baseline"] = { baseline: first, times: 2 }
+  const against = rigs?.find((one) => one.trial === String(acceptance["baseline"]))
+  const own = earlier.filter((trial) => !rigs?.some((one) => one.trial === trial.id))
   const { hold } = answer
+  const said = (key: Said) => draft[key] ?? ""
+  const say = (key: Said) => (text: string) => change({ ...draft, [key]: text || undefined })
   if (answer.procedure === "relief" || answer.procedure === "steam") {
     return (
       <div className="grid grid-cols-2 gap-x-3 sm:grid-cols-4">
@@ -57,7 +67,7 @@ export function HoldTab(props: FieldsProps & { vessel: string; number: number })
             onChange={(event) => change({ ...draft, acceptance: starts[event.target.value] as Sheet["acceptance"] })}
           >
             {ACCEPTANCES.map(([key, name]) => (
-              <option key={key} value={key} disabled={key === "baseline" && !earlier.length}>
+              <option key={key} value={key} disabled={key === "baseline" && !first}>
                 {name}
               </option>
             ))}
@@ -75,7 +85,12 @@ export function HoldTab(props: FieldsProps & { vessel: string; number: number })
                 disabled={disabled}
                 onChange={(event) => change(withAt(draft, "acceptance.baseline", event.target.value))}
               >
-                {earlier.map((trial) => (
+                {rigs?.map((one) => (
+                  <option key={one.trial} value={one.trial}>
+                    {one.name}: {leak(one.leak, habit)}
+                  </option>
+                ))}
+                {own.map((trial) => (
                   <option key={trial.id} value={trial.id}>
                     trial {trial.number}: {trial.verdict}
                   </option>
@@ -97,8 +112,20 @@ export function HoldTab(props: FieldsProps & { vessel: string; number: number })
             </label>
           </>
         )}
+        {(school === "baseline" || answer.procedure === "baseline") && (
+          <>
+            <Text compact label="Rig" value={said("rig")} onChange={say("rig")} hint="as you call it" />
+            <Text compact label="Place" value={said("place")} onChange={say("place")} hint="where it stands" />
+          </>
+        )}
+        {answer.procedure === "baseline" && (
+          <div className="col-span-2">
+            <Text compact label="Known tight by" value={said("known_tight")} onChange={say("known_tight")} hint="needed: blanked and soaped, or passed on …" />
+          </div>
+        )}
         {school === "max_leak" && field("acceptance.max_leak", "Leak at most", "leak", gas ? "L/day" : "mL/h")}
       </div>
+      {school === "baseline" && against && <HowAlike told={against} habit={habit} />}
       {hold.settle != null && (
         <p className="text-note">
           Blown up, it is left <span className="figure">{span(hold.settle)}</span> to settle; then it is shut in and read.

@@ -86,7 +86,7 @@ function Board({ plan, habit }: { plan: Plan; habit: Habit }) {
                 {tab === "Openings" && <OpeningsTab {...fields} vessel={plan.vessel_id} trial={plan.id} selected={selected} select={setSelected} />}
                 {tab === "Kit and water" && <KitTab {...fields} trial={plan.id} version={plan.version} />}
                 {tab === "Stages" && <StagesTab {...fields} />}
-                {tab === "Hold" && <HoldTab {...fields} vessel={plan.vessel_id} number={plan.number} />}
+                {tab === "Hold" && <HoldTab {...fields} vessel={plan.vessel_id} number={plan.number} trial={plan.id} version={plan.version} />}
               </div>
             </div>
           </section>

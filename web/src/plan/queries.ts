@@ -10,6 +10,15 @@ export function usePlan(id: string) {
   return useQuery({ queryKey: ["plan", id], queryFn: () => asked(api.GET("/api/trials/{trial_id}/plan", path(id))) })
 }
 
+/** What rigs known tight did by themselves, and how alike this plan is to each as it stands at a version. */
+export function useBaselines(id: string, version: number) {
+  return useQuery({
+    queryKey: ["baselines", id, version],
+    queryFn: () => asked(api.GET("/api/trials/{trial_id}/baselines", path(id))),
+    placeholderData: (previous) => previous,
+  })
+}
+
 export function useFreeze(id: string) {
   const queries = useQueryClient()
   return useMutation({
