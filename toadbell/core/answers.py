@@ -53,6 +53,8 @@ CautionCode = Literal[
     "gas-holder",
     "barometer",
     "seal-blows",
+    "burst-remote",
+    "burst-unknown",
     "source-overshoot",
     "source-too-weak",
     "stroke-too-coarse",
@@ -371,6 +373,7 @@ class HoldAnswer(Answer):
 class DeriveAnswer(Answer):
     """What a plan needs. Pressures Pa gauge; volumes m³; compliance m³/Pa; what is not known is null.
 
+    expected_burst   of the shell, where it can be reckoned, Pa
     behind_the_line  when nobody is to be near, on the planned course: from the last stage that people may be near at to
                      the hold's end
     """
@@ -379,6 +382,7 @@ class DeriveAnswer(Answer):
     medium: str = "water"
     procedure: str = "proof"
     expands: bool = False
+    expected_burst: float | None = None
     basis: str
     factor: float | None
     base_pressure: float

@@ -20,6 +20,7 @@ from toadbell.core.phrases import Habit, speaking
 from toadbell.core.sheets import (
     SheetError,
     load,
+    read_burst_sheet,
     read_expansion_sheet,
     read_hold_sheet,
     read_relief_sheet,
@@ -81,7 +82,8 @@ def _judge(options: argparse.Namespace) -> str:
 
 def _judge_other(options: argparse.Namespace) -> str:
     """The log of a trial that is no hold: a soap map, a relief valve's rounds, a first steam, an expansion or a
-    tightening trial."""
+    tightening trial, articles of a design taken to failure."""
+    from toadbell.core.judge.burst import judge_burst
     from toadbell.core.judge.expansion import judge_expansion
     from toadbell.core.judge.relief import judge_relief
     from toadbell.core.judge.steam import judge_steam
@@ -101,6 +103,10 @@ def _judge_other(options: argparse.Namespace) -> str:
             steamed = judge_steam(read_steam_sheet(data))
         return as_json(steamed) if options.json else "\n".join([steamed.says, *steamed.settle_it])
     vessel = told.get("vessel")
+    if told.get("procedure") == "burst":
+        with speaking(Habit(written_unit(told.get("wanted"), "pressure", "bar"))):
+            burst = judge_burst(read_burst_sheet(data))
+        return as_json(burst) if options.json else "\n".join([burst.says, *burst.settle_it])
     if told.get("procedure") == "tightening":
         with speaking(Habit(written_unit(told.get("target"), "pressure", "bar"))):
             joint = judge_tightening(read_tightening_sheet(data))

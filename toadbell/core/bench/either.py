@@ -56,6 +56,18 @@ def read_gas(on: Either, state: EitherState) -> tuple[float, float | None] | Non
     return round(on.outside.pressure(state.time) / 10) * 10.0, rig.read_level(on, state)
 
 
+NOISY = 0.6
+"""From such a part of where it bursts a wall is heard that was never pressed so high."""
+
+
+def heard(on: Either, state: EitherState) -> bool:
+    """Does the wall crack, on its way to where it bursts?"""
+    if isinstance(on, Boiler) or isinstance(state, BoilerState) or on.wall.bursts_at is None or state.burst:
+        return False
+    now = rig.pressure(on, state)
+    return now >= NOISY * on.wall.bursts_at and now >= 0.999 * state.peak
+
+
 def close_vent(on: Either, state: EitherState) -> EitherState:
     """Shut the vent."""
     if isinstance(on, Boiler) and isinstance(state, BoilerState):

@@ -15,7 +15,7 @@ from toadbell.core.vessel.soap import SoapMap
 
 State = Literal["met", "not met", "not known"]
 Rests = Literal["vessel", "plan", "kit", "bench", "hold"]
-LOOKED, RELIEF, STEAM, TURNED = "looked", "relief", "steam", "tightening"
+LOOKED, RELIEF, STEAM, TURNED, BURST = "looked", "relief", "steam", "tightening", "burst"
 """Codes of lines that a kind may ask for."""
 COLDEST, HOTTEST = 280.15, 321.15
 """No test below 7 °C, none above 48 °C, K; handbook of the job, medium and temperature."""
@@ -35,6 +35,7 @@ class TrialEvidence:
     verdict        of the judge, None where the hold was not judged
     boundary_leak  where the vessel's own boundary leaked and was not mended; fitting_leak, of a fitting that stays
                    on in service, and rig_leak, of the test rig, likewise
+    burst          what articles of its design bore, and why; None where it is none of burst
     rigs_own       it is a baseline: what the rig does by itself
     tries_tightness  the trial holds a pressure to see whether it stays, and is not of a valve alone
     held_on        the day the hold ended, where it is another than `on`, the day of the judgement
@@ -89,6 +90,7 @@ class TrialEvidence:
     mended: str | None = None
     tries_tightness: bool = True
     rigs_own: bool = False
+    burst: tuple[bool | None, Said] | None = None
     held_on: datetime.date | None = None
     kit: tuple[str, ...] | None = None
     air: tuple[float, float] | None = None
@@ -118,6 +120,8 @@ def ledger(seen: TrialEvidence) -> list[Evidence]:
     """Every line of the evidence, in the order in which the job is done; of a valve's trial what bears on the valve."""
     if seen.valve is not None:
         return [_plate(seen), _kit(seen), _relief(seen)]
+    if seen.burst is not None:
+        return [_kit(seen), _line(BURST, *seen.burst, "bench")]
     if seen.hot is not None:
         return [_plate(seen), _kit(seen), _leak(seen), _line(STEAM, *seen.hot, "bench")]
     return [

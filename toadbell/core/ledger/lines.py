@@ -19,6 +19,7 @@ def line_of(vessel: OnRecord, asked: Asked, stands: Ended | None) -> LedgerLine:
         "gas-head": _tightness_line,
         "tightening": _tightening_line,
         "baseline": _baseline_line,
+        "design": _design_line,
         "relief": _relief_line,
         "steam": _steam_line,
         "looked": _looked_line,
@@ -118,6 +119,15 @@ def _baseline_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
         return _made(asked, "not known", say("ledger.no-baseline"))
     says = say("ledger.baseline-stands", number=last.number, on=last.on)
     return _dated(asked, vessel, says, last.on, _until(asked, last.on))
+
+
+def _design_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
+    """What articles of its design bore; a vessel that departs from it inherits nothing."""
+    if vessel.design is None:
+        return _made(asked, "not known", say("ledger.no-design"))
+    met, departs, says = vessel.design
+    state: LineState = "voided" if departs else "not known" if met is None else "met" if met else "not met"
+    return _made(asked, state, says)
 
 
 def _latest(vessel: OnRecord, *what: str) -> Happened | None:

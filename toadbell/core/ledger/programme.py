@@ -23,6 +23,7 @@ Code = Literal[
     "wall",
     "papers",
     "baseline",
+    "design",
 ]
 FIRINGS = 10
 """Firings that a chamber's proof is good for."""
@@ -86,7 +87,7 @@ PROGRAMMES: dict[str, tuple[Asked, ...]] = {
         _PLATE,
         _PAPERS,
     ),
-    "chamber": (_proof("chamber"), Asked("firings", basis=""), _WALL),
+    "chamber": (_proof("chamber"), Asked("firings", basis=""), _WALL, Asked("design", asked=False)),
     "digester": (Asked("gas-head", months=12, basis="gas-head"), Asked("relief", months=12, write="relief tried")),
     "pipework": (_proof("pipework"), Asked("baseline", asked=False, months=12, basis="baseline")),
     "joint": (Asked("tightening", basis="tightening"), _proof("joint")),
@@ -101,6 +102,7 @@ OFFERS = {
     "steam": frozenset({"boiler"}),
     "tightening": frozenset({"joint", "pipework"}),
     "baseline": frozenset(KINDS),
+    "burst": frozenset({"chamber", "receiver", "joint", "pipework"}),
 }
 """Kinds of trial that are for some kinds of vessel alone."""
 

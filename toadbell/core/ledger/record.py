@@ -7,9 +7,10 @@ from typing import Literal
 
 from toadbell.core.judge.answers import Fitness
 from toadbell.core.ledger.voiding import HAPPENINGS, Happened, Voids
+from toadbell.core.phrases import Said
 
-Proves = Literal["strength", "tightness", "gas-head", "relief", "steam", "baseline"]
-NO_HOLD: tuple[Proves, ...] = ("relief", "steam", "baseline")
+Proves = Literal["strength", "tightness", "gas-head", "relief", "steam", "baseline", "burst"]
+NO_HOLD: tuple[Proves, ...] = ("relief", "steam", "baseline", "burst")
 """What no hold of the vessel's own is proved by: a baseline is of its rig."""
 VESSELS_OWN = frozenset({"plate", "wall", "looked", "year", "relief", "steam"})
 """Lines of a trial's evidence that are the vessel's own, and are weighed anew each day."""
@@ -69,6 +70,7 @@ class OnRecord:
     wall      the day its wall was measured last; `wall_measured` where it was, on whatever day
     problem   why its figures cannot be worked out
     happened  to it and done with it, oldest first
+    design    what its design proves of it: met, not met or not known; whether it departs from it; and why
     """
 
     kind: str
@@ -84,6 +86,7 @@ class OnRecord:
     wall: datetime.date | None = None
     allowable: float | None = None
     problem: str | None = None
+    design: tuple[bool | None, bool, Said] | None = None
 
 
 def standing(trials: Iterable[Ended]) -> Ended | None:

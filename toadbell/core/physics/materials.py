@@ -139,7 +139,7 @@ def figures_of(material: str, *own: Stated) -> Material:
     said = next((part.welded for part in own if part.welded is not None), None)
     known = WELDED[material] if material in WELDED and said is not False else MATERIALS[material]
     for part in reversed(own):
-        stated = ("yield_strength", "design_stress", "youngs_modulus", "poisson", "expansion", "density")
+        stated = ("yield_strength", "ultimate", "design_stress", "youngs_modulus", "poisson", "expansion", "density")
         known = replace(known, **{name: value for name in stated if (value := getattr(part, name)) is not None})
     return known
 

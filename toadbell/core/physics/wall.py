@@ -1,4 +1,6 @@
-"""How a thin wall gives under pressure. Source: thin-shell membrane theory."""
+"""How a thin wall gives under pressure, and where it bursts. Source: thin-shell membrane theory."""
+
+import math
 
 DEFAULT_EXPANSION = 12e-6
 """Linear expansion taken for a wall of unknown material, 1/K: steel's, which leaves the water the larger effect."""
@@ -24,3 +26,27 @@ def wall_give(
     if form == "sphere":
         return 3 * R * (1 - poisson) / (2 * wall * youngs_modulus)
     return R / (wall * youngs_modulus) * (2.5 - 2 * poisson)
+
+
+def faupel_burst(yield_strength: float, ultimate: float, inside_radius: float, outside_radius: float) -> float:
+    """Burst pressure of a closed cylinder of ductile metal, Pa; strengths Pa, radii m.
+
+    Source: Faupel, Trans. ASME 78 (1956): (2/√3) S_y (2 − S_y/S_u) ln(R_o/R_i), the mean between where a wall that does
+    not harden gives way and one that hardens to its ultimate does.
+
+    >>> round(faupel_burst(276e6, 310e6, 27e-3, 30e-3) / 1e5)  # bar of a 54 mm tube, 3 mm of aluminium 6061-T6
+    372
+    """
+    share = yield_strength / ultimate
+    return 2 / math.sqrt(3) * yield_strength * (2 - share) * math.log(outside_radius / inside_radius)
+
+
+def netting_burst(strength: float, wall: float, inside_radius: float) -> float:
+    """Burst pressure of a wound or laid-up cylinder whose hoop fibres carry it, Pa: S t / R_i.
+
+    strength  of the lay-up along the hoop, Pa; wall, inside_radius  m. Source: netting analysis.
+
+    >>> round(netting_burst(200e6, 2.4e-3, 27e-3) / 1e5)  # bar
+    178
+    """
+    return strength * wall / inside_radius

@@ -18,8 +18,10 @@ from toadbell.core.plan.pumping import AIR_LIMIT
 from toadbell.core.plan.stops import PLASTIC_UNDER_AIR, plastic_let_pass
 from toadbell.core.sheets import VesselSheet
 from toadbell.core.vessel import shape
+from toadbell.core.vessel.burst import expected_burst
 from toadbell.core.vessel.openings import Vent
 from toadbell.core.vessel.parts import hoop_growth, working_temperature
+from toadbell.core.vessel.strength import end_force
 from toadbell.core.vessel.wear import YEAR
 
 SAME_VOLUME = 0.05
@@ -36,6 +38,8 @@ def cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
     """Every caution of a plan."""
     if BASES[w.basis].by == "steam":
         return _steaming(sheet, w)
+    if BASES[w.basis].by == "burst":
+        return _bursting(sheet, w)
     return [
         *_wall_cautions(sheet, w),
         *_material_cautions(sheet),
@@ -52,6 +56,22 @@ def cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
         *_band_cautions(sheet, w),
         *gas_cautions(sheet, w),
         *acceptance_cautions(sheet, w),
+    ]
+
+
+def _bursting(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
+    """What taking an article to failure asks for: far from it, its ends framed for what they will see."""
+    found = expected_burst(sheet)
+    force = end_force(w.pressure, sheet.shell.inside_diameter) if sheet.shell else None
+    return [
+        caution("no-strength-proof", "burst"),
+        caution("burst-remote", "" if force is not None else "plain", force=force),
+        *([] if found is not None else [caution("burst-unknown", pressure=w.pressure)]),
+        *kit.gauge_cautions(sheet, w.target),
+        *kit.pump_cautions(sheet, w),
+        *_fitting_cautions(sheet, w),
+        *_opening_cautions(sheet, w),
+        *_temperature_cautions(sheet),
     ]
 
 

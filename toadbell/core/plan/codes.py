@@ -52,6 +52,8 @@ CAUTIONS: dict[str, tuple[str, str]] = {
     "gauge-not-calibrated": ("no calibration within a year is on record", "ASME BPVC VIII-1, UG-102"),
     "gauge-class": ("the gauge's class takes half of the tolerance", "EN 837-1"),
     "band-narrow": ("the ceiling leaves less above the test than the gauge can tell", "tolerance −0 / +5 %"),
+    "burst-remote": ("an article is taken to failure", "procedures, burst"),
+    "burst-unknown": ("where it is expected to burst cannot be reckoned", "procedures, burst"),
     "gas-holder": ("what the gas pushes, or floats, is not said", "procedures, gas-head"),
     "barometer": ("the outer air's pressure is not read along with a gas head", "procedures, gas-head"),
     "seal-blows": ("a water seal or valve blows before the test pressure", "procedures, gas-head"),

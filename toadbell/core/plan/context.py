@@ -117,6 +117,13 @@ class PlanContext:
             "P_abs = ", self.show(pressure + units.ATMOSPHERE, 5), ", P_atm = ", self.show(units.ATMOSPHERE, 5)
         )
 
+    def numbers_of_shell(self) -> str:
+        """The shell's inside radius and wall, for a line's numbers."""
+        shell = self.sheet.shell
+        if shell is None or shell.usual is None:
+            return ""
+        return joined("R_i = ", self.long(shell.inside_diameter / 2), ", t = ", self.long(shell.usual))
+
     def long(self, length: float, figures: int = 4) -> Said:
         """A length (m) in the person's unit."""
         return amount(length, "length", figures=figures)

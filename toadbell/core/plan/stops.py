@@ -35,6 +35,13 @@ def stops(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
     if BASES[w.basis].by == "steam":
         at_set = [*_pressure_stops(sheet, w), *_weak_fittings(sheet, w), *kit.gauge_stops(sheet, w.target)]
         return [*at_set, *_retirement_stops(sheet)]
+    if BASES[w.basis].by == "burst":  # it is to fail: nothing of its own walls forbids it
+        return [
+            *_weak_fittings(sheet, w),
+            *kit.gauge_stops(sheet, w.target),
+            *_temperature_stops(sheet),
+            *_air_stops(sheet, w),
+        ]
     return [
         *_pressure_stops(sheet, w),
         *_weak_fittings(sheet, w),

@@ -3,6 +3,7 @@ proves.
 """
 
 from toadbell.core.procedures.baseline import BASELINE
+from toadbell.core.procedures.burst import BURST
 from toadbell.core.procedures.expansion import EXPANSION
 from toadbell.core.procedures.gas_head import GAS_HEAD
 from toadbell.core.procedures.procedure import Observation, Procedure
@@ -14,7 +15,7 @@ from toadbell.core.procedures.tightness import TIGHTNESS
 
 PROCEDURES: dict[str, Procedure] = {
     procedure.id: procedure
-    for procedure in (PROOF, TIGHTNESS, RELIEF, STEAM, EXPANSION, TIGHTENING, GAS_HEAD, BASELINE)
+    for procedure in (PROOF, TIGHTNESS, RELIEF, STEAM, EXPANSION, TIGHTENING, GAS_HEAD, BASELINE, BURST)
 }
 """Every kind of trial by its id."""
 

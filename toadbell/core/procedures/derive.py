@@ -39,6 +39,7 @@ from toadbell.core.plan.target import asked_pressure, gauge_head
 from toadbell.core.run.guard import guards_of, steam_guards
 from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.core.vessel import filling, shape
+from toadbell.core.vessel.burst import expected_burst
 from toadbell.core.vessel.content import content_of, gas_in, trapped_air
 from toadbell.core.vessel.openings import Vent, vent_of
 from toadbell.core.vessel.parts import hoop_growth, parts_of, working_temperature
@@ -84,10 +85,15 @@ def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
     content = None if steamed else content  # nothing is pumped
     stroke = sheet.pump.stroke if sheet.pump else None
     approach = pressure if steamed else _approach(sheet, pressure)  # a fire is never left
+    failing = expected_burst(sheet) if rule.by == "burst" else None
+    if rule.by == "burst":
+        approach = 0.0  # and nobody is near what will fail
     steps, pauses = _steps(sheet, rule, target, head)
     if sheet.low_holds is not None and sheet.medium == "water" and len(steps) > 1:
         pauses = [max(pauses[0], sheet.low_holds), *pauses[1:]]
-    plan = stages.plan_stages(steps, content, stroke, pauses, max(0.25 * target, approach + head))
+    plan = stages.plan_stages(
+        steps, content, stroke, pauses, 0.0 if rule.by == "burst" else max(0.25 * target, approach + head)
+    )
     factor = pressure / base if rule.factor is not None or rule.by == "own" else None
     w = PlanContext(
         sheet=sheet,
@@ -119,6 +125,7 @@ def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
         kind=sheet.kind,
         medium=sheet.medium,
         expands=expands(sheet),
+        expected_burst=None if failing is None else failing.pressure,
         procedure="expansion" if sheet.procedure == "expansion" else rule.procedure,
         basis=basis,
         factor=factor,
@@ -158,15 +165,7 @@ def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
         end_forces=_end_forces(sheet, pressure),
         pump=_pumping(content, pressure, stroke),
         approach_pressure=approach,
-        guards=_under_steam(sheet, pressure)
-        if steamed
-        else guards_of(
-            target,
-            w.band_top,
-            w.top_on_gauge if top.known else None,
-            *((None, None) if rule.by == "relief" else _watched(sheet, volume, stored)),
-            rating=_may_see(sheet, may_work) if rule.by == "relief" else None,
-        ),
+        guards=_guards(w, rule, stored),
         stages=course.stages,
         profile=course.profile,
         behind_the_line=None if steamed else course.behind_the_line,
@@ -177,6 +176,22 @@ def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
         lines=[],
     )
     return answer.model_copy(update={"lines": lines_of(w, answer)})
+
+
+def _guards(w: PlanContext, rule: bases.Basis, stored: Energies) -> list[Guard]:
+    """What ends or stops the run; an article that is to fail has none."""
+    if rule.by == "burst":
+        return []
+    if rule.by == "steam":
+        return _under_steam(w.sheet, w.pressure)
+    relief = rule.by == "relief"
+    return guards_of(
+        w.target,
+        w.band_top,
+        w.top_on_gauge if w.top.known else None,
+        *((None, None) if relief else _watched(w.sheet, w.volume, stored)),
+        rating=_may_see(w.sheet, w.may_work) if relief else None,
+    )
 
 
 def _under_steam(sheet: VesselSheet, lifts_at: float) -> list[Guard]:

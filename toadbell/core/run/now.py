@@ -112,8 +112,8 @@ def _at_test(stands: RunState, answer: DeriveAnswer, dial: bool) -> Now:
     if stands.has_hold:
         return _card("at test", *_said("at test", answer, dial), answer.medium)
     steamed = answer.procedure == STEAMED
-    label = say("step.tried-label-steam") if steamed else STEPS["tried"].label
-    form = "-steam" if steamed else ""
+    form = f"-{answer.procedure}" if answer.procedure in (STEAMED, BURSTS) else ""
+    label = say(f"step.tried-label{form}")
     says, detail = say(f"now.lift{form}"), say(f"now.lift-detail{form}")
     return Now(says=says, detail=detail, step="tried", label=label, zone="near" if steamed else "line")
 
@@ -152,6 +152,8 @@ def _raising(stands: RunState, answer: DeriveAnswer, strokes: int) -> Now:
     return Now(says=says, detail=detail, step="stage-reached", label=label, zone=stage.zone, to_go=left)
 
 
+BURSTS = "burst"
+"""The kind of trial that ends in failure."""
 STEAMED = "steam"
 """The kind of trial that is raised by fire, and not by a pump."""
 _SAID_OF_STEAM: dict[Phase, tuple[str, str]] = {

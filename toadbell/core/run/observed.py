@@ -9,6 +9,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from toadbell.core.run.phases import Entry
+from toadbell.core.sheets.burst import MODES as BURST_MODES
 from toadbell.core.sheets.tightening import GRADES as JOINT_GRADES
 from toadbell.core.vessel.soap import GRADES, LEAKS
 
@@ -33,6 +34,8 @@ EIGHTHS = 8
 """Parts of a turn that a joint is turned on by."""
 _TURNS = tuple(str(part) for part in range(4 * EIGHTHS + 1))
 _WHEN = ("before", "at", "after")
+_PLACES = ("middle", "seam", "end 1", "end 2", "closure", "opening", "not known")
+"""Where an article fails."""
 _MARKS = tuple(f"{mark} {when}" for mark in range(1, 7) for when in _WHEN)
 STEAM_FIGURES = ("steam-lift", "steam-reseat", "full-fire")
 """Pressures of a first steam: at the lift, where the valve shut, the highest under full fire."""
@@ -55,6 +58,9 @@ INSTRUMENTS: dict[str, Instrument] = {
         Instrument("barometer", "gas", kind="pressure", places=("1",)),
         Instrument("outside", "gas", kind="temperature", places=("1",)),
         Instrument("gas-level", "gas", kind="length", places=("1",)),
+        Instrument("noise", "burst", words=("crack",), places=("1",)),
+        Instrument("first-leak", "burst", words=("weep", "drip", "stream"), places=("1",)),
+        Instrument("failure", "burst", words=BURST_MODES, kind="pressure", places=_PLACES),
         Instrument("glass", "steam", places=("1",)),
         Instrument("feed", "steam", words=("works", "slow", "no"), places=("1", "2")),
         Instrument("blown", "steam", words=("comes back", "slow", "no"), places=("1",)),

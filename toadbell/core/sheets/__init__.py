@@ -4,6 +4,7 @@ Values with units are strings; reading a sheet turns them into SI floats. `docs/
 """
 
 from toadbell.core.sheets.acceptance import Acceptance, AgainstBaseline, MaxDrop, MaxLeak, NoVisibleDrop
+from toadbell.core.sheets.burst import BurstSheet
 from toadbell.core.sheets.circuit import Circuit, CircuitSection, CircuitValve
 from toadbell.core.sheets.errors import SheetError
 from toadbell.core.sheets.expansion import ExpansionSheet
@@ -12,6 +13,7 @@ from toadbell.core.sheets.plan import HIGHEST, STEAM_ENDS, EditedStage, Hold, Ve
 from toadbell.core.sheets.reading import (
     MAX_SHEET_BYTES,
     load,
+    read_burst_sheet,
     read_expansion_sheet,
     read_hold_sheet,
     read_kit,
@@ -32,6 +34,7 @@ __all__ = [
     "STEAM_ENDS",
     "Acceptance",
     "AgainstBaseline",
+    "BurstSheet",
     "Circuit",
     "CircuitSection",
     "CircuitValve",
@@ -51,6 +54,7 @@ __all__ = [
     "VesselSheet",
     "boundary_of",
     "load",
+    "read_burst_sheet",
     "read_expansion_sheet",
     "read_hold_sheet",
     "read_kit",

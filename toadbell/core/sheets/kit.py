@@ -7,12 +7,14 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
+from toadbell.core.sheets.burst import ASKED_FACTOR, FactorAsked
 from toadbell.core.sheets.fields import (
     Day,
     Duration,
     FlowOrNone,
     Height,
     Length,
+    Material,
     Part,
     Pressure,
     Step,
@@ -176,7 +178,22 @@ class Baseline(Part):
     leak_most: FlowOrNone
 
 
-Particulars = Gauge | Pump | Thermometer | ReliefValve | Rated | Wrench | Baseline
+class Design(Part):
+    """A design that several articles share: its sizes, what it is made of, how it is closed, and what is asked of it.
+
+    asked  times the wanted pressure that it has to bear
+    """
+
+    wanted: Pressure
+    asked: FactorAsked = ASKED_FACTOR
+    inside_diameter: Length
+    wall: Length
+    material: Material
+    layup: str | None = Field(default=None, max_length=200)
+    closure: str | None = Field(default=None, max_length=200)
+
+
+Particulars = Gauge | Pump | Thermometer | ReliefValve | Rated | Wrench | Baseline | Design
 
 KIT: dict[str, type[Part]] = {
     "gauge": Gauge,
@@ -187,5 +204,6 @@ KIT: dict[str, type[Part]] = {
     "plug": Rated,
     "wrench": Wrench,
     "baseline": Baseline,
+    "design": Design,
 }
 """What hangs on the kit board, and what is told of each."""

@@ -10,6 +10,7 @@ from pydantic import Field, model_validator
 
 from toadbell.core.kinds import KINDS
 from toadbell.core.sheets.acceptance import Acceptance
+from toadbell.core.sheets.burst import FactorAsked
 from toadbell.core.sheets.circuit import Circuit
 from toadbell.core.sheets.fields import (
     Air,
@@ -37,7 +38,9 @@ STEAM_ENDS = 21.9e6
 """Gauge pressure up to which there is steam, Pa: water's critical point, 22.06 MPa absolute (IAPWS-95)."""
 
 
-ProcedureId = Literal["proof", "tightness", "relief", "steam", "expansion", "tightening", "gas-head", "baseline"]
+ProcedureId = Literal[
+    "proof", "tightness", "relief", "steam", "expansion", "tightening", "gas-head", "baseline", "burst"
+]
 
 
 class EditedStage(Part):
@@ -107,6 +110,10 @@ class VesselSheet(Part):
     barometer: bool = False
     rig: str | None = Field(default=None, max_length=80)
     place: str | None = Field(default=None, max_length=80)
+    design: str | None = Field(default=None, max_length=80)
+    layup: str | None = Field(default=None, max_length=200)
+    closure: str | None = Field(default=None, max_length=200)
+    burst_factor: FactorAsked | None = None
     known_tight: str | None = Field(default=None, max_length=400)
     pause: Pause | None = None
     hold: Hold | None = None

@@ -6,6 +6,7 @@ from typing import Any, TypeVar
 
 from pydantic import BaseModel, ValidationError
 
+from toadbell.core.sheets.burst import BurstSheet
 from toadbell.core.sheets.errors import SheetError
 from toadbell.core.sheets.expansion import ExpansionSheet
 from toadbell.core.sheets.hold import HoldSheet
@@ -48,6 +49,11 @@ def read_steam_sheet(data: Any) -> SteamSheet:
 def read_expansion_sheet(data: Any) -> ExpansionSheet:
     """The log of an expansion trial from parsed JSON; raises SheetError naming the field."""
     return _read(ExpansionSheet, data)
+
+
+def read_burst_sheet(data: Any) -> BurstSheet:
+    """A design's articles from parsed JSON; raises SheetError naming the field."""
+    return _read(BurstSheet, data)
 
 
 def read_tightening_sheet(data: Any) -> TighteningSheet:

@@ -16,6 +16,7 @@ class OwnFigures(Part):
     """
 
     yield_strength: Stress | None = None
+    ultimate: Stress | None = None
     design_stress: Stress | None = None
     youngs_modulus: Stress | None = None
     poisson: float | None = Field(default=None, gt=0, lt=0.5)

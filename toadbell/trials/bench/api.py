@@ -80,6 +80,7 @@ from toadbell.trials.bench.steaming import barred, behind, steam_of
 from toadbell.trials.bench.steps import still_needed, ticked
 from toadbell.trials.bench.stroke_analysis import strokes_answer, strokes_by, strokes_made
 from toadbell.trials.judge.beside import by_its_level
+from toadbell.trials.judge.designs import burst_of
 from toadbell.trials.judge.hold import hold_so_far
 from toadbell.trials.marks import frozen_mark, must_be_as_seen
 from toadbell.trials.models import Event, Reading, Source, State, Trial
@@ -200,6 +201,7 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
         valve=_valve_out(trial, events),
         steam=_steam_out(trial, events, stands),
         expansion=expansion_out(trial, events, stands),
+        burst=burst_of(trial, plan_of(trial), events) if trial.started_at else None,
         gas_by_level=by_its_level(plan_of(trial)),
         joint=joint_of(trial, plan_of(trial), events),
         look_next=_look_next(trial, stands, events, hold),
@@ -325,6 +327,7 @@ def _rig_out(trial: Trial) -> RigOut:
         went_in=state.pumped if state.pumped > 0 else None,
         barometer=gas[0] if gas else None,
         level=gas[1] if gas else None,
+        heard=either.heard(rig, state),
         came_back=state.let_out if state.open_to_air and state.pumped > 0 else None,
     )
 

@@ -11,6 +11,7 @@ from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.bench.situations import Situation, Steaming, Valve
 from toadbell.core.bench.stroke_answers import StrokesAnswer
+from toadbell.core.judge.burst import BurstAnswer
 from toadbell.core.judge.expansion import ExpansionAnswer
 from toadbell.core.judge.relief import ReliefAnswer
 from toadbell.core.judge.steam import SteamAnswer
@@ -88,7 +89,8 @@ class BoilerOut(Schema):
 class RigOut(Schema):
     """The simulated rig's valves and strokes, and what is seen of it; `joints` that may be tightened, by their
     numbers; `boiler` where it is one on its burner; what went in since the vent was shut, and what came back, m³;
-    of a gas holder what a barometer shows, Pa absolute, and its level, m.
+    of a gas holder what a barometer shows, Pa absolute, and its level, m; `heard`: it
+    cracks.
     """
 
     to_go: int
@@ -103,6 +105,7 @@ class RigOut(Schema):
     came_back: float | None = None
     barometer: float | None = None
     level: float | None = None
+    heard: bool = False
 
 
 class ExpansionOut(Schema):
@@ -375,6 +378,7 @@ class BenchLive(Schema):
     steam: SteamOut | None
     expansion: ExpansionOut | None = None
     gas_by_level: bool = False
+    burst: BurstAnswer | None = None
     joint: TighteningAnswer | None = None
     look_next: list[PlaceOut] = []
     circuit: CircuitOut | None = None

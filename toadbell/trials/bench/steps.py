@@ -19,7 +19,7 @@ from toadbell.core.hunt.acts import Act
 from toadbell.core.judge.steam import LOWEST_GLASS
 from toadbell.core.phrases import Said, of_scale, say
 from toadbell.core.plan.detect import LOW_ENOUGH
-from toadbell.core.procedures import PROCEDURES, expansion, gas_head, relief, steam, tightening
+from toadbell.core.procedures import PROCEDURES, burst, expansion, gas_head, relief, steam, tightening
 from toadbell.core.run import carried
 from toadbell.core.run.observed import INSTRUMENTS, STEAM_FIGURES, Instrument, observed
 from toadbell.core.run.phases import AFTER, ON_THE_BENCH, RunState
@@ -348,7 +348,13 @@ def _observed(step: Taken) -> Event:
             sooner = tightening.contradicts(step.trial.effective_events(), seen.place, read)
             if sooner is not None:
                 raise NotNow(sooner)
-        if instrument.panel == "gas":
+        if instrument.panel == "burst":
+            highest = step.trial.readings.filter(at__gte=step.trial.started_at).aggregate(high=Max("pressure"))["high"]
+            wrong = burst.contradicts(seen.what, value, highest, step.plan.answer.gauge_target)
+            if wrong is not None:
+                raise NotNow(wrong)
+            value = value or (highest if seen.what == "failure" else None)
+        elif instrument.panel == "gas":
             wrong = gas_head.contradicts(seen.what, value)
             if wrong is not None:
                 raise NotNow(wrong)

@@ -10,8 +10,10 @@ from ninja import Field, Router, Schema, Status
 
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.judge.answers import Fitness, FitnessAnswer, HoldPoint, JudgeAnswer, LedgerAnswer
+from toadbell.core.judge.burst import BurstAnswer
 from toadbell.core.judge.expansion import ExpansionAnswer
 from toadbell.core.judge.hold import Asked
+from toadbell.core.judge.inherit import Inherits
 from toadbell.core.judge.relief import ReliefAnswer
 from toadbell.core.judge.settings import settings_under
 from toadbell.core.judge.steam import SteamAnswer
@@ -27,6 +29,7 @@ from toadbell.trials.bench.run_state import run_state
 from toadbell.trials.bench.steaming import steam_of
 from toadbell.trials.judge import hold, judging
 from toadbell.trials.judge.baselines import BaselineOut, held_against
+from toadbell.trials.judge.designs import burst_of, of_its_design
 from toadbell.trials.judge.ledger import decisions, ledger, standing_decisions
 from toadbell.trials.marks import mark_of, must_be_as_seen
 from toadbell.trials.models import State, Trial, Verdict
@@ -117,6 +120,8 @@ class JudgeOut(Schema):
     expansion: ExpansionAnswer | None
     joint: TighteningAnswer | None
     baseline: BaselineOut | None
+    burst: BurstAnswer | None
+    inherits: Inherits | None
     settings: str
     decision: DecisionOut | None
     accepted: str
@@ -188,6 +193,8 @@ def judge_out(trial: Trial, request: HttpRequest) -> JudgeOut:
         expansion=expansion_of(trial, plan_of(trial), trial.effective_events(), stands),
         joint=joint_of(trial, plan_of(trial), trial.effective_events()),
         baseline=held_against(trial),
+        burst=burst_of(trial, plan_of(trial), trial.effective_events()),
+        inherits=of_its_design(plan_of(trial).sheet),
         settings=_settings(trial, plan, advice),
         decision=decision_out(trial),
         accepted=_accepted(trial, plan),

@@ -12,6 +12,7 @@ from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer, StageAnswer
 from toadbell.core.documents import keep_advice, keep_points, keep_verdict
 from toadbell.core.judge.answers import FitnessAnswer, JudgeAnswer
+from toadbell.core.judge.burst import BurstAnswer
 from toadbell.core.judge.expansion import ExpansionAnswer
 from toadbell.core.judge.hold import Asked
 from toadbell.core.judge.relief import ReliefAnswer
@@ -21,7 +22,7 @@ from toadbell.core.ledger import fitness as fit
 from toadbell.core.ledger.evidence import TrialEvidence
 from toadbell.core.ledger.voiding import UNSOUND, hurt_since, last_look, last_of, relief_lift
 from toadbell.core.phrases import Said, put
-from toadbell.core.plan.bases import BASES
+from toadbell.core.plan.bases import BASES, BURST
 from toadbell.core.procedures import PROCEDURES, relief
 from toadbell.core.procedures.baseline import BASELINE
 from toadbell.core.procedures.gas_head import BREATHES, GAS_HEAD
@@ -40,6 +41,7 @@ from toadbell.trials.bench.steaming import steam_of
 from toadbell.trials.bench.steps import reading_error
 from toadbell.trials.bench.stroke_analysis import strokes_answer
 from toadbell.trials.judge.baselines import keep_with_the_kit
+from toadbell.trials.judge.designs import article, burst_of
 from toadbell.trials.judge.hold import hold_sheet, judgement
 from toadbell.trials.models import Decision, Event, Finding, State, Trial, Verdict
 from toadbell.trials.plan.frozen import Plan, plan_of
@@ -115,7 +117,7 @@ def _seen(trial: Trial) -> TrialEvidence:
         relief_set=sheet.relief_set,
         retire=sheet.retire,
         rigs_own=answer.procedure == BASELINE.id,
-        tries_tightness=answer.basis is None or BASES[answer.basis].by not in ("relief", "steam"),
+        tries_tightness=answer.basis is None or BASES[answer.basis].by not in ("relief", "steam", "burst"),
         on=today,
         held_on=timezone.localdate(span[1]) if span and span[1] else None,
         void=trial.state == State.ABORTED
@@ -143,6 +145,7 @@ def _seen(trial: Trial) -> TrialEvidence:
         soap=soap,
         kept=_kept(expansion_of(trial, plan, events, stands)),
         measures=answer.procedure == "expansion",
+        burst=_burst(burst_of(trial, plan, events)),
         joint=_turned(joint_of(trial, plan, events)),
         **_leaks(trial, stands, soap),
         **_under_pressure(trial, stands, answer),
@@ -246,6 +249,23 @@ def _turned(joint: TighteningAnswer | None) -> tuple[bool | None, Said] | None:
         return None
     met = {"found": True, "not-dry": False}.get(joint.answer)
     return met, Said(joint.says) if not isinstance(joint.says, Said) else joint.says
+
+
+def _burst(told: BurstAnswer | None) -> tuple[bool | None, Said] | None:
+    """What an article that was taken to failure, with others of its design, adds to the evidence."""
+    if told is None:
+        return None
+    met = {"met": True, "not-met": False}.get(told.answer)
+    return met, told.says if isinstance(told.says, Said) else Said(told.says)
+
+
+def _note_burst(trial: Trial, maker: Maker) -> None:
+    """An article that was taken to failure is spent: that stands with it."""
+    found = article(trial)
+    if plan_of(trial).answer.procedure != BURST or trial.practice or found is None:
+        return
+    at = put("{x:pressure 3}", x=found.failed or found.highest)
+    trial.vessel.note(maker, "over-pressed", _day_of(trial), f"taken to {at} in trial {trial.number}, to failure")
 
 
 def _day_of(trial: Trial) -> datetime.date:
@@ -394,4 +414,5 @@ def decide(
         trial.enter(State.CLOSED, "decided", maker, fitness=chosen)
         _note_valve(trial, maker)
         _note_steam(trial, maker)
+        _note_burst(trial, maker)
     return decision

@@ -17,6 +17,7 @@ from toadbell.core.plan.bases import BASES
 from toadbell.core.sheets import SheetError
 from toadbell.shed.drawn import shelved
 from toadbell.shed.models import Vessel
+from toadbell.trials.judge.designs import stands_by_design
 from toadbell.trials.models import Decision
 
 
@@ -84,7 +85,7 @@ def _proves(basis: str) -> Proves:
     rule = BASES.get(basis)
     if rule is None or rule.strength:
         return "strength"
-    if rule.by in ("relief", "steam", "baseline"):
+    if rule.by in ("relief", "steam", "baseline", "burst"):
         return rule.by
     return "gas-head" if rule.column else "tightness"
 
@@ -120,6 +121,7 @@ def _worked_out(vessel: Vessel, stands: Standing | None) -> tuple[LedgerAnswer, 
         plate=found.plate,
         retire=found.retire,
         problem=found.problem,
+        design=stands_by_design(vessel),
         allowable=found.limit[1] if found.limit_known else None,
     )
     return ledger_of(_with_sheet(record, vessel)), counts

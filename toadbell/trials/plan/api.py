@@ -246,7 +246,7 @@ def suited_kit(request: HttpRequest, trial_id: UUID) -> list[Suit]:
     trial = Trial.objects.get(pk=trial_id)
     answer = trial.derived()
     found = []
-    for one in Kit.on_the_board().exclude(kind="baseline"):
+    for one in Kit.on_the_board().exclude(kind__in=("baseline", "design")):
         if not one.readable:
             continue
         suited, says = serves(read_kit(one.kind, one.sheet), answer, timezone.localdate())

@@ -5,8 +5,18 @@ from toadbell.core.answers import DeriveAnswer
 from toadbell.core.lines import Line, line_of
 from toadbell.core.phrases import joined
 from toadbell.core.plan.context import PlanContext, numbers_of
+from toadbell.core.vessel.burst import expected_burst
 from toadbell.core.vessel.parts import TEST_FRACTION, Part
 from toadbell.core.vessel.wear import YEAR
+
+
+def _expected(w: PlanContext, a: DeriveAnswer) -> list[Line]:
+    """Where the shell is expected to burst."""
+    found = expected_burst(w.sheet)
+    if found is None or a.expected_burst is None:
+        return []
+    at = w.show(found.pressure, 3)
+    return line_of("expected_burst", "P_b", found.formula, w.numbers_of_shell(), found.pressure, "Pa", at, found.source)
 
 
 def limit_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
@@ -14,6 +24,7 @@ def limit_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
     fraction = TEST_FRACTION[w.sheet.medium]
     at_test = f"; S = {fraction:.2f} × yield, E = 1"
     return [
+        *_expected(w, a),
         *_governing("ceiling", "P_ceiling", w, w.top.pressure, w.top.set_by, at_test),
         *_governing("allowable", "P_allowable", w, w.may_work.pressure, w.may_work.set_by, "; t less corrosion"),
         *_provable_lines(w, a),

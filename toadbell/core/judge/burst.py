@@ -1,0 +1,216 @@
+"""What articles taken to failure prove of their design: the burst factor, with what so few of them can tell.
+
+With three or more the lower bound under which one in ten lies, with 95 % confidence, by the non-central t; with fewer
+the lowest less a tenth, said to be thin. Source: procedures, burst; one-sided tolerance limits of a normal law.
+"""
+
+import math
+import statistics
+from dataclasses import dataclass
+from typing import Literal
+
+from toadbell.core.answers import Answer
+from toadbell.core.judge.checks import Check, state_of
+from toadbell.core.phrases import Said, Sentence, of_scale, say
+from toadbell.core.sheets.burst import Article, BurstSheet
+
+CONTENT, CONFIDENCE = 0.9, 0.95
+"""So much of all that are made lies above the bound, with such confidence."""
+ENOUGH = 3
+"""From so many articles on the bound is reckoned; of fewer the lowest, less a tenth."""
+THIN = 0.9
+FELICITY = 0.95
+"""Heard on a reloading below such a part of the highest before, a lay-up was damaged by it; ASTM E1118 practice."""
+FAR_UNDER = 0.8
+"""Failed under such a part of what is expected, something in it is not as it was reckoned."""
+Z_CONTENT = 1.2815515655446004
+"""Standard deviations below the mean under which one in ten lies."""
+
+
+class ArticleTold(Answer):
+    """An article as it counts: pressures Pa; factor on the wanted pressure.
+
+    whole     it did not fail: it counts as if it had at the highest it saw
+    felicity  first noise over the highest pressure before; null where it had none before, or was silent
+    """
+
+    name: str
+    counts: float
+    whole: bool
+    mode: str | None
+    place: str
+    factor: float
+    felicity: float | None
+
+
+class BurstAnswer(Answer):
+    """What a design's articles prove. Pressures Pa.
+
+    answer   met, not-met or cannot-tell: do they bear what is asked?
+    bound    under which one in ten lies at the most; of fewer than three the lowest less a tenth; null of none
+    factor   bound over the wanted pressure; lowest  the least that failed
+    thin     there are too few for a bound
+    """
+
+    answer: Literal["met", "not-met", "cannot-tell"]
+    wanted: float
+    asked: float
+    expected: float | None
+    lowest: float | None
+    mean: float | None
+    spread: float | None
+    bound: float | None
+    factor: float | None
+    thin: bool
+    articles: list[ArticleTold]
+    says: Sentence
+    settle_it: list[Sentence]
+    checks: list[Check]
+
+
+@dataclass(frozen=True)
+class _Counted:
+    """What the articles come to, Pa."""
+
+    lowest: float
+    mean: float
+    spread: float | None
+    bound: float
+
+
+def judge_burst(sheet: BurstSheet) -> BurstAnswer:
+    """What the articles of a design prove against what is asked of them."""
+    with of_scale(sheet.wanted * sheet.asked):
+        return _judged(sheet)
+
+
+def tolerance_factor(count: int) -> float:
+    """How many standard deviations of so many articles the bound lies under their mean.
+
+    >>> round(tolerance_factor(3), 3), round(tolerance_factor(10), 3)
+    (6.155, 2.355)
+    """
+    from scipy.special import nctdtrit  # asked for when something was burst: it is slow to begin with
+
+    root = math.sqrt(count)
+    return float(nctdtrit(count - 1, Z_CONTENT * root, CONFIDENCE)) / root
+
+
+def _judged(sheet: BurstSheet) -> BurstAnswer:
+    told = [_told(one, sheet.wanted) for one in sheet.articles]
+    found = _counted([one.counts for one in told])
+    factor = None if found is None else found.bound / sheet.wanted
+    thin = len(told) < ENOUGH
+    answer: Literal["met", "not-met", "cannot-tell"] = "cannot-tell"
+    if found is not None and factor is not None:
+        failed_low = any(not one.whole and one.factor < sheet.asked * (1 - 1e-9) for one in told)
+        answer = "not-met" if failed_low else "met" if factor >= sheet.asked * (1 - 1e-9) else "cannot-tell"
+    checks = [
+        _borne(sheet, told, found, factor),
+        _number(len(told)),
+        *_noises(told),
+        *_against_expected(sheet, found),
+    ]
+    return BurstAnswer(
+        answer=answer,
+        wanted=sheet.wanted,
+        asked=sheet.asked,
+        expected=sheet.expected,
+        lowest=found.lowest if found else None,
+        mean=found.mean if found else None,
+        spread=found.spread if found else None,
+        bound=found.bound if found else None,
+        factor=factor,
+        thin=thin,
+        articles=told,
+        says=_says(answer, sheet, found, factor, len(told)),
+        settle_it=_settle(answer, sheet, told),
+        checks=checks,
+    )
+
+
+def _told(one: Article, wanted: float) -> ArticleTold:
+    counts = one.highest if one.failed is None else one.failed
+    heard = one.noise is not None and one.before is not None
+    return ArticleTold(
+        name=one.name,
+        counts=counts,
+        whole=one.failed is None,
+        mode=one.mode,
+        place=one.place,
+        factor=counts / wanted,
+        felicity=one.noise / one.before if heard and one.noise and one.before else None,
+    )
+
+
+def _counted(pressures: list[float]) -> _Counted | None:
+    if not pressures:
+        return None
+    lowest, mean = min(pressures), statistics.fmean(pressures)
+    if len(pressures) < ENOUGH:
+        return _Counted(lowest, mean, None, THIN * lowest)
+    spread = statistics.stdev(pressures)
+    bound = mean - tolerance_factor(len(pressures)) * spread
+    return _Counted(lowest, mean, spread, max(0.0, min(bound, lowest)))
+
+
+def _check(code: str, met: bool | None, says: Said) -> Check:
+    return Check(code=code, name=say(f"burst.{code}"), state=state_of(met), says=says)
+
+
+def _borne(sheet: BurstSheet, told: list[ArticleTold], found: _Counted | None, factor: float | None) -> Check:
+    if found is None or factor is None:
+        return _check("factor", None, say("burst.factor-none"))
+    lowest = min(told, key=lambda one: one.factor)
+    failed_low = any(not one.whole and one.factor < sheet.asked * (1 - 1e-9) for one in told)
+    met = False if failed_low else True if factor >= sheet.asked * (1 - 1e-9) else None
+    form = "burst.factor-whole" if lowest.whole else "burst.factor-says"
+    return _check("factor", met, say(form, lowest=lowest.factor, bound=factor, asked=sheet.asked))
+
+
+def _number(count: int) -> Check:
+    return _check("number", True if count >= ENOUGH else None, say("burst.number-says", count=count, enough=ENOUGH))
+
+
+def _noises(told: list[ArticleTold]) -> list[Check]:
+    """Of each that was heard on a reloading, whether the loading before had damaged it."""
+    heard = [one for one in told if one.felicity is not None]
+    if not heard:
+        return []
+    worst = min(heard, key=lambda one: one.felicity or 0.0)
+    ratio = worst.felicity or 0.0
+    met = ratio >= FELICITY
+    return [
+        _check(
+            "felicity", met, say("burst.felicity-says" if met else "burst.felicity-low", ratio=ratio, name=worst.name)
+        )
+    ]
+
+
+def _against_expected(sheet: BurstSheet, found: _Counted | None) -> list[Check]:
+    if sheet.expected is None or found is None:
+        return []
+    part = found.lowest / sheet.expected
+    form = "burst.expected-under" if part < FAR_UNDER else "burst.expected-says"
+    met = None if part < FAR_UNDER else True
+    return [_check("expected", met, say(form, lowest=found.lowest, expected=sheet.expected, part=part))]
+
+
+def _says(answer: str, sheet: BurstSheet, found: _Counted | None, factor: float | None, count: int) -> Said:
+    if found is None or factor is None:
+        return say("burst.none")
+    thin = "-thin" if count < ENOUGH else ""
+    facts = {"count": count, "factor": factor, "lowest": found.lowest, "asked": sheet.asked, "wanted": sheet.wanted}
+    return say(f"burst.{answer}{thin}", **facts)
+
+
+def _settle(answer: str, sheet: BurstSheet, told: list[ArticleTold]) -> list[Sentence]:
+    if answer != "cannot-tell":
+        return []
+    ways: list[Sentence] = [say("burst.settle-more" if told else "burst.settle-first")]
+    if any(one.whole and one.factor < sheet.asked for one in told):
+        ways.append(say("burst.settle-on"))
+    lowest = min((one.counts for one in told), default=None)
+    if lowest is not None:
+        ways.append(say("burst.settle-less", most=THIN * lowest / sheet.asked))
+    return ways

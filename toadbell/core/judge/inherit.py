@@ -1,0 +1,81 @@
+"""Does a vessel inherit what its design proved, or by how much does it depart from it?
+
+Source: procedures, burst: a vessel that departs in diameter, wall, lay-up or closure does not inherit.
+"""
+
+from toadbell.core.answers import Answer
+from toadbell.core.judge.checks import Check, state_of
+from toadbell.core.phrases import Said, Sentence, say
+from toadbell.core.sheets import VesselSheet
+from toadbell.core.sheets.kit import Design
+
+SAME = 0.02
+"""Sizes that differ by no more than such a part are the same."""
+
+
+class Inherits(Answer):
+    """What a vessel has of its design, line by line.
+
+    inherits   true, false where it departs, null where something is not known
+    stress     hoop stress at its wanted pressure over the design's, less one; null where not known
+    """
+
+    inherits: bool | None
+    stress: float | None
+    says: Sentence
+    checks: list[Check]
+
+
+def inherits(design: Design, name: str, sheet: VesselSheet) -> Inherits:
+    """A vessel's sheet against the design that it is said to be of."""
+    shell = sheet.shell
+    diameter, wall = (shell.inside_diameter, shell.thinnest) if shell else (None, None)
+    each = [
+        _size("diameter", design.inside_diameter, diameter, thinner=False),
+        _size("wall", design.wall, wall, thinner=True),
+        _word("material", design.material, shell.material if shell else None),
+        _word("layup", design.layup, sheet.layup),
+        _word("closure", design.closure, sheet.closure),
+        _wanted(design, sheet),
+    ]
+    checks = [one for one in each if one is not None]
+    stress = None
+    if diameter is not None and wall is not None:
+        was = design.wanted * design.inside_diameter / design.wall
+        stress = sheet.working_pressure * diameter / wall / was - 1
+    unlike = [one.name for one in checks if one.state == "not met"]
+    open_ = [one.name for one in checks if one.state == "not known"]
+    if unlike:
+        says = say(
+            "design.departs" if stress is not None else "design.departs-plain", name=name, names=unlike, stress=stress
+        )
+    elif open_:
+        says = say("design.open", name=name, names=open_)
+    else:
+        says = say("design.inherits", name=name)
+    return Inherits(inherits=False if unlike else None if open_ else True, stress=stress, says=says, checks=checks)
+
+
+def _check(code: str, met: bool | None, says: Said) -> Check:
+    return Check(code=code, name=say(f"design.{code}"), state=state_of(met), says=says)
+
+
+def _size(code: str, was: float, now: float | None, *, thinner: bool) -> Check:
+    """A diameter may not be another; a wall may not be thinner."""
+    if now is None:
+        return _check(code, None, say("design.size", was=was, now=None))
+    met = now >= was * (1 - SAME) if thinner else abs(now / was - 1) <= SAME
+    return _check(code, met, say("design.size", was=was, now=now))
+
+
+def _word(code: str, was: str | None, now: str | None) -> Check | None:
+    """What a design says of lay-up, material and closure is asked of its vessels."""
+    if not was:
+        return None
+    met = None if not now else was.strip().casefold() == now.strip().casefold()
+    return _check(code, met, say("design.word", was=was, now=now or say("alike.unsaid")))
+
+
+def _wanted(design: Design, sheet: VesselSheet) -> Check:
+    met = sheet.working_pressure <= design.wanted * (1 + 1e-6)
+    return _check("wanted", met, say("design.pressure", was=design.wanted, now=sheet.working_pressure))
