@@ -96,6 +96,7 @@ class Run:
                 seed=story.seed,
                 drift=story.drift / 3600,
                 relief_at=1e7 if story.valve else None,
+                bursts_at=story.bursts,
             ),
         )
         room = Room(drawn.water, story.drift / 3600, story.swing)
@@ -123,6 +124,8 @@ class Run:
         for index, stage in enumerate(answer.stages):
             top = story.stops_at if story.stops_at and story.stops_at < stage.target else stage.target
             self.raise_to(top)
+            if self.state.burst:
+                return self.failed()
             if top < stage.target:
                 return self.give_up()
             self.log("stage-reached", stage=index, name=stage.name, pressure=self.gauge())
@@ -136,6 +139,16 @@ class Run:
             self.tried(*story.valve)
         else:
             self.hold()
+
+    def failed(self) -> None:
+        """It was heard on its way, then it split."""
+        at = max(float(row[1]) for row in self.rows) * 1e5
+        self.log("observed", what="noise", place="1", word="crack", value=None, pressure=0.8 * at)
+        self.log("observed", what="failure", place="middle", word="hoop split", value=at, pressure=self.gauge())
+        self.log("tried")
+        for kind in ("released", "vent-open", "emptied", "dried"):
+            self.log(kind)
+            self.wait(60)
 
     def steamed(self) -> None:
         """A first steam: lit, raised till the valve lifts, let cool; gauge and thermometer contradict each other."""
@@ -200,7 +213,7 @@ class Run:
 
     def raise_to(self, target: float) -> None:
         """Pump until the dial shows it, reading the dial at every stroke, or every few where there are many."""
-        while self.gauge() < target:
+        while self.gauge() < target and not self.state.burst:
             left = self._strokes_left(target)
             made = max(1, left // 6) if left > 8 else 1
             self.state = simulated.pump(self.state, made)

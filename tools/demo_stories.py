@@ -42,6 +42,7 @@ class Story:
     steam         of a first steam: what is wrong with the boiler
     gives         what it gives is measured: from a third of the test pressure on its wall softens by so much
     turns         of a joint: eighths of a turn, how it showed there, and at what pressure, Pa
+    bursts        of an article that is taken to failure: where its wall goes, Pa
     before        what was written down before anything was closed up, and what came with it
     """
 
@@ -70,6 +71,7 @@ class Story:
     steam: Steaming | None = None
     gives: float | None = None
     turns: tuple[tuple[int, str, float], ...] = ()
+    bursts: float | None = None
 
 
 RECEIVER = {
@@ -155,6 +157,24 @@ LOOP = {
     "acceptance": {"max_leak": "0.15 mL/h"},
 }
 STORIES = (
+    Story(
+        "plover-article",
+        1,
+        21,
+        "11:00",
+        "hanne",
+        97,
+        {
+            "basis": "burst",
+            "water_temperature": "16 °C",
+            "trapped_air": "2 mL",
+            "pause": "1 min",
+            "gauge": {"name": "Big gauge", "range": "400 bar", "division": "5 bar", "class": 1.0},
+            "pump": {"name": "Small plunger", "stroke": "0.3 mL", "maximum": "600 bar"},
+        },
+        {"fitness": "not fit", "reason": "Split along its middle, as it should. On to the next two."},
+        bursts=231e5,
+    ),
     Story(
         "wharf-receiver",
         1,

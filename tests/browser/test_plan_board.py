@@ -261,7 +261,7 @@ def test_all_schools_stand_side_by_side_with_who_disputes_them(shop: Page, serve
     board(shop, server, trial)
     shop.get_by_role("button", name="all schools").click()
     table = shop.get_by_role("dialog", name="All schools of practice")
-    expect(table.get_by_role("row")).to_have_count(16)
+    expect(table.get_by_role("row")).to_have_count(17)
     expect(table.get_by_role("row", name=re.compile("First test of a boiler"))).to_contain_text(
         "Not for this kind of vessel"
     )

@@ -28,7 +28,7 @@ def wharf(shop: Page, server: Server) -> Page:
     """The demo workshop, in its logbook."""
     hang_up_the_wharf()
     shop.goto(f"{server.url}/records")
-    expect(shop.get_by_role("list", name="Trials").get_by_role("listitem")).to_have_count(29)
+    expect(shop.get_by_role("list", name="Trials").get_by_role("listitem")).to_have_count(30)
     return shop
 
 
@@ -48,9 +48,9 @@ def test_a_trial_is_found_by_words_vessel_year_and_tag_and_the_address_keeps_it(
     expect(found).to_have_count(1)
     expect(wharf.get_by_label("Words in the record")).to_have_value("drain bush")
     wharf.get_by_label("Year").select_option("2023")
-    expect(wharf.get_by_text("None of the 29 trials answers to all of that.")).to_be_visible()
+    expect(wharf.get_by_text("None of the 30 trials answers to all of that.")).to_be_visible()
     wharf.get_by_role("button", name="Show them all").click()
-    expect(found).to_have_count(29)
+    expect(found).to_have_count(30)
     expect(wharf.get_by_label("Words in the record")).to_have_value("")
     wharf.get_by_label("Kind").select_option("cask")
     expect(found).to_have_count(2)
@@ -101,7 +101,7 @@ def test_records_go_out_and_come_back_into_an_empty_workshop_once(wharf: Page, s
         "All of it is here already. Nothing would change.", timeout=WHOLE_WORKSHOP
     )
     wharf.get_by_role("link", name="Logbook").click()
-    expect(wharf.get_by_role("list", name="Trials").get_by_role("listitem")).to_have_count(29)
+    expect(wharf.get_by_role("list", name="Trials").get_by_role("listitem")).to_have_count(30)
 
 
 def test_what_was_looked_at_is_still_there_when_the_server_comes_back(

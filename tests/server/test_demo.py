@@ -23,7 +23,7 @@ TABLES = (Vessel, Kit, Trial, Reading, Event, Verdict, Decision, Maker, Attachme
 
 def test_loading_twice_doubles_nothing_and_a_vessel_of_ones_own_stays(workshop: Workshop) -> None:
     own = workshop.vessel("My own")
-    assert demo.load(FOLDER) == 16
+    assert demo.load(FOLDER) == 17
     before = [table.objects.count() for table in TABLES]
     assert demo.load(FOLDER) == 0
     assert [table.objects.count() for table in TABLES] == before
@@ -67,6 +67,7 @@ def test_every_vessel_but_the_new_boiler_has_its_history_and_ends_as_its_story_s
         "Ginger keg": "tight",
         "Moorhen bottle": "limited",
         "Sluice joint": "fit",
+        "Plover article": "not fit",
     }
     leaks = [event.data["where"] for event in Event.objects.filter(kind="leak")]
     assert len(leaks) == 9
@@ -76,8 +77,8 @@ def test_every_vessel_but_the_new_boiler_has_its_history_and_ends_as_its_story_s
 
 
 def test_the_shelf_and_every_record_can_be_opened(wharf: Workshop) -> None:
-    assert len(wharf.get("/vessels")) == 16
-    assert len(wharf.get("/kit")) == 15
+    assert len(wharf.get("/vessels")) == 17
+    assert len(wharf.get("/kit")) == 17
     for row in wharf.get("/trials"):
         wharf.get(f"/trials/{row['id']}/plan")
         if row["started_at"]:

@@ -33,7 +33,7 @@ from toadbell.trials.bench.device_api import router as devices
 from toadbell.trials.bench.files_api import router as bench_files
 from toadbell.trials.bench.hunt_api import router as hunt
 from toadbell.trials.judge.api import router as judge
-from toadbell.trials.judge.valves import router as valves
+from toadbell.trials.judge.kit_api import router as tried_kit
 from toadbell.trials.plan.api import router as trials
 
 api = Described(title="Toad Bell", version=toadbell.__version__, auth=django_auth, docs_url=None, parser=KeptParser())
@@ -45,7 +45,7 @@ api.add_router("", bench, tags=["bench"])
 api.add_router("", bench_files, tags=["bench"])
 api.add_router("", devices, tags=["devices"])
 api.add_router("", judge, tags=["judge"])
-api.add_router("", valves, tags=["kit"])
+api.add_router("", tried_kit, tags=["kit"])
 api.add_router("", hunt, tags=["bench"])
 api.add_router("", records, tags=["records"])
 api.add_router("", attachments, tags=["attachments"])

@@ -6,6 +6,7 @@ from reportlab.platypus import Flowable, Image, KeepTogether, Spacer
 
 from toadbell.core import phrases, units
 from toadbell.core.answers import DeriveAnswer
+from toadbell.core.judge.burst import BurstAnswer
 from toadbell.core.judge.expansion import ExpansionAnswer
 from toadbell.core.judge.relief import ReliefAnswer
 from toadbell.core.judge.steam import SteamAnswer
@@ -68,7 +69,7 @@ def unit_for(maker: Maker, plan: DeriveAnswer) -> str:
 
 PRACTICE = "Run on the simulated rig. It proves nothing of the vessel: no tag, no date, no proof."
 
-Checked = ReliefAnswer | SteamAnswer | ExpansionAnswer | TighteningAnswer
+Checked = ReliefAnswer | SteamAnswer | ExpansionAnswer | TighteningAnswer | BurstAnswer
 
 
 class Sheet:
@@ -250,6 +251,8 @@ class Sheet:
             return self._checked("The relief valve", self.judge.valve)
         if self.judge.steam is not None:
             return self._checked("The first steam", self.judge.steam)
+        if self.judge.burst is not None:
+            return self._checked("Taken to failure", self.judge.burst)
         if verdict is None:
             return [*part("The hold"), para("No hold was judged in this trial.")]
         steps = [f"{step.says} {'Put back by hand.' if step.put_back else 'Cut out.'}" for step in verdict.steps]

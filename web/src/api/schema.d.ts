@@ -821,6 +821,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kit/{kit_id}/proved": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Proved
+         * @description What articles of a design off the kit board bore, of those that were taken to failure.
+         */
+        get: operations["toadbell_trials_judge_kit_api_get_proved"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kit/{kit_id}/tried": {
         parameters: {
             query?: never;
@@ -832,7 +852,7 @@ export interface paths {
          * Get Tried
          * @description The trials that a relief valve off the kit board was lifted in.
          */
-        get: operations["toadbell_trials_judge_valves_get_tried"];
+        get: operations["toadbell_trials_judge_kit_api_get_tried"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1450,7 +1470,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "wall-assumed" | "give-unknown" | "ceiling-unknown" | "ends-unknown" | "brittle" | "above-allowable" | "outside-pressure" | "relief-above-wanted" | "no-strength-proof" | "basis-unusual" | "reason-missing" | "gauge-too-coarse" | "gauge-not-calibrated" | "gauge-class" | "wrench-unsuited" | "gas-holder" | "barometer" | "seal-blows" | "source-overshoot" | "source-too-weak" | "stroke-too-coarse" | "fitting-unrated" | "closure-unrated" | "requalify" | "no-pause-at-wanted" | "no-early-look" | "dezincification" | "steam-energy" | "heating-unknown" | "trapped-air" | "volume-differs" | "blocked-in-heating" | "temperature-unknown" | "cool-steel" | "no-thermometer" | "thermometer-too-coarse" | "chloride" | "openings-missing" | "opening-undecided" | "must-not-see-test" | "air-stays" | "wall-wearing" | "hot-strength-unknown" | "creeps" | "material-unknown" | "plastic-under-air" | "air-unstated" | "head-unknown" | "band-narrow" | "acceptance-unsuited";
+            code: "wall-assumed" | "give-unknown" | "ceiling-unknown" | "ends-unknown" | "brittle" | "above-allowable" | "outside-pressure" | "relief-above-wanted" | "no-strength-proof" | "basis-unusual" | "reason-missing" | "gauge-too-coarse" | "gauge-not-calibrated" | "gauge-class" | "wrench-unsuited" | "gas-holder" | "barometer" | "seal-blows" | "burst-remote" | "burst-unknown" | "source-overshoot" | "source-too-weak" | "stroke-too-coarse" | "fitting-unrated" | "closure-unrated" | "requalify" | "no-pause-at-wanted" | "no-early-look" | "dezincification" | "steam-energy" | "heating-unknown" | "trapped-air" | "volume-differs" | "blocked-in-heating" | "temperature-unknown" | "cool-steel" | "no-thermometer" | "thermometer-too-coarse" | "chloride" | "openings-missing" | "opening-undecided" | "must-not-see-test" | "air-stays" | "wall-wearing" | "hot-strength-unknown" | "creeps" | "material-unknown" | "plastic-under-air" | "air-unstated" | "head-unknown" | "band-narrow" | "acceptance-unsuited";
             /** Says */
             says: string;
         };
@@ -1491,6 +1511,7 @@ export interface components {
          * DeriveAnswer
          * @description What a plan needs. Pressures Pa gauge; volumes m³; compliance m³/Pa; what is not known is null.
          *
+         *     expected_burst   of the shell, where it can be reckoned, Pa
          *     behind_the_line  when nobody is to be near, on the planned course: from the last stage that people may be near at to
          *                      the hold's end
          */
@@ -1512,6 +1533,8 @@ export interface components {
              * @default false
              */
             expands: boolean;
+            /** Expected Burst */
+            expected_burst?: number | null;
             /** Basis */
             basis: string;
             /** Factor */
@@ -1778,6 +1801,8 @@ export interface components {
         End: {
             /** Yield Strength */
             yield_strength?: string | null;
+            /** Ultimate */
+            ultimate?: string | null;
             /** Design Stress */
             design_stress?: string | null;
             /** Youngs Modulus */
@@ -2379,6 +2404,8 @@ export interface components {
         Shell: {
             /** Yield Strength */
             yield_strength?: string | null;
+            /** Ultimate */
+            ultimate?: string | null;
             /** Design Stress */
             design_stress?: string | null;
             /** Youngs Modulus */
@@ -2527,6 +2554,8 @@ export interface components {
         Tubes: {
             /** Yield Strength */
             yield_strength?: string | null;
+            /** Ultimate */
+            ultimate?: string | null;
             /** Design Stress */
             design_stress?: string | null;
             /** Youngs Modulus */
@@ -2610,7 +2639,7 @@ export interface components {
             /** Kind */
             kind: string;
             /** Procedure */
-            procedure?: ("proof" | "tightness" | "relief" | "steam" | "expansion" | "tightening" | "gas-head" | "baseline") | null;
+            procedure?: ("proof" | "tightness" | "relief" | "steam" | "expansion" | "tightening" | "gas-head" | "baseline" | "burst") | null;
             /**
              * Working Pressure
              * @description such as 8.3 bar, 120 psi or 830 kPa
@@ -2710,6 +2739,14 @@ export interface components {
             rig?: string | null;
             /** Place */
             place?: string | null;
+            /** Design */
+            design?: string | null;
+            /** Layup */
+            layup?: string | null;
+            /** Closure */
+            closure?: string | null;
+            /** Burst Factor */
+            burst_factor?: number | null;
             /** Known Tight */
             known_tight?: string | null;
             /** Pause */
@@ -2975,6 +3012,37 @@ export interface components {
             leak_most: string;
         };
         /**
+         * Design
+         * @description A design that several articles share: its sizes, what it is made of, how it is closed, and what is asked of it.
+         *
+         *     asked  times the wanted pressure that it has to bear
+         */
+        Design: {
+            /**
+             * Wanted
+             * @description such as 8.3 bar, 120 psi or 830 kPa
+             */
+            wanted: string;
+            /** Asked */
+            asked?: number;
+            /**
+             * Inside Diameter
+             * @description such as 366 mm, 14 1/2 in or 3/8"
+             */
+            inside_diameter: string;
+            /**
+             * Wall
+             * @description such as 366 mm, 14 1/2 in or 3/8"
+             */
+            wall: string;
+            /** Material */
+            material: string;
+            /** Layup */
+            layup?: string | null;
+            /** Closure */
+            closure?: string | null;
+        };
+        /**
          * KitOut
          * @description A piece of kit: its particulars in the open format; until when its calibration holds, where it has one; what
          *     cannot be read of it.
@@ -2990,7 +3058,7 @@ export interface components {
             /** Name */
             name: string;
             /** Sheet */
-            sheet: components["schemas"]["Gauge"] | components["schemas"]["Pump"] | components["schemas"]["Thermometer"] | components["schemas"]["ReliefValve"] | components["schemas"]["Rated"] | components["schemas"]["Wrench"] | components["schemas"]["Baseline"];
+            sheet: components["schemas"]["Gauge"] | components["schemas"]["Pump"] | components["schemas"]["Thermometer"] | components["schemas"]["ReliefValve"] | components["schemas"]["Rated"] | components["schemas"]["Wrench"] | components["schemas"]["Baseline"] | components["schemas"]["Design"];
             /** Notes */
             notes: string;
             /** Version */
@@ -3053,7 +3121,7 @@ export interface components {
             /** Name */
             name: string;
             /** Sheet */
-            sheet: components["schemas"]["Gauge"] | components["schemas"]["Pump"] | components["schemas"]["Thermometer"] | components["schemas"]["ReliefValve"] | components["schemas"]["Rated"] | components["schemas"]["Wrench"] | components["schemas"]["Baseline"];
+            sheet: components["schemas"]["Gauge"] | components["schemas"]["Pump"] | components["schemas"]["Thermometer"] | components["schemas"]["ReliefValve"] | components["schemas"]["Rated"] | components["schemas"]["Wrench"] | components["schemas"]["Baseline"] | components["schemas"]["Design"];
             /**
              * Notes
              * @default
@@ -3263,7 +3331,7 @@ export interface components {
             /** Name */
             name: string;
             /** Sheet */
-            sheet: components["schemas"]["Gauge"] | components["schemas"]["Pump"] | components["schemas"]["Thermometer"] | components["schemas"]["ReliefValve"] | components["schemas"]["Rated"] | components["schemas"]["Wrench"] | components["schemas"]["Baseline"];
+            sheet: components["schemas"]["Gauge"] | components["schemas"]["Pump"] | components["schemas"]["Thermometer"] | components["schemas"]["ReliefValve"] | components["schemas"]["Rated"] | components["schemas"]["Wrench"] | components["schemas"]["Baseline"] | components["schemas"]["Design"];
             /** Suited */
             suited: boolean;
             /** Best */
@@ -3348,6 +3416,29 @@ export interface components {
             says: string;
         };
         /**
+         * ArticleTold
+         * @description An article as it counts: pressures Pa; factor on the wanted pressure.
+         *
+         *     whole     it did not fail: it counts as if it had at the highest it saw
+         *     felicity  first noise over the highest pressure before; null where it had none before, or was silent
+         */
+        ArticleTold: {
+            /** Name */
+            name: string;
+            /** Counts */
+            counts: number;
+            /** Whole */
+            whole: boolean;
+            /** Mode */
+            mode: string | null;
+            /** Place */
+            place: string;
+            /** Factor */
+            factor: number;
+            /** Felicity */
+            felicity: number | null;
+        };
+        /**
          * BenchOut
          * @description Everything the bench shows: the frozen plan, the drawing and the way down and out too; `seen` is the mark of that
          *     plan, to be brought back at the start; `barred`: why it may not begin on the real rig.
@@ -3419,6 +3510,7 @@ export interface components {
              * @default false
              */
             gas_by_level: boolean;
+            burst?: components["schemas"]["BurstAnswer"] | null;
             joint?: components["schemas"]["TighteningAnswer"] | null;
             /**
              * Look Next
@@ -3483,6 +3575,48 @@ export interface components {
              * @enum {string}
              */
             blown: "comes back" | "no";
+        };
+        /**
+         * BurstAnswer
+         * @description What a design's articles prove. Pressures Pa.
+         *
+         *     answer   met, not-met or cannot-tell: do they bear what is asked?
+         *     bound    under which one in ten lies at the most; of fewer than three the lowest less a tenth; null of none
+         *     factor   bound over the wanted pressure; lowest  the least that failed
+         *     thin     there are too few for a bound
+         */
+        BurstAnswer: {
+            /**
+             * Answer
+             * @enum {string}
+             */
+            answer: "met" | "not-met" | "cannot-tell";
+            /** Wanted */
+            wanted: number;
+            /** Asked */
+            asked: number;
+            /** Expected */
+            expected: number | null;
+            /** Lowest */
+            lowest: number | null;
+            /** Mean */
+            mean: number | null;
+            /** Spread */
+            spread: number | null;
+            /** Bound */
+            bound: number | null;
+            /** Factor */
+            factor: number | null;
+            /** Thin */
+            thin: boolean;
+            /** Articles */
+            articles: components["schemas"]["ArticleTold"][];
+            /** Says */
+            says: string;
+            /** Settle It */
+            settle_it: string[];
+            /** Checks */
+            checks: components["schemas"]["Check"][];
         };
         /**
          * CircuitOut
@@ -4039,7 +4173,8 @@ export interface components {
          * RigOut
          * @description The simulated rig's valves and strokes, and what is seen of it; `joints` that may be tightened, by their
          *     numbers; `boiler` where it is one on its burner; what went in since the vent was shut, and what came back, m³;
-         *     of a gas holder what a barometer shows, Pa absolute, and its level, m.
+         *     of a gas holder what a barometer shows, Pa absolute, and its level, m; `heard`: it
+         *     cracks.
          */
         RigOut: {
             /** To Go */
@@ -4068,6 +4203,11 @@ export interface components {
             barometer?: number | null;
             /** Level */
             level?: number | null;
+            /**
+             * Heard
+             * @default false
+             */
+            heard: boolean;
         };
         /**
          * SectionHoldOut
@@ -4435,6 +4575,7 @@ export interface components {
              * @default false
              */
             gas_by_level: boolean;
+            burst?: components["schemas"]["BurstAnswer"] | null;
             joint?: components["schemas"]["TighteningAnswer"] | null;
             /**
              * Look Next
@@ -5984,6 +6125,23 @@ export interface components {
             cut: boolean;
         };
         /**
+         * Inherits
+         * @description What a vessel has of its design, line by line.
+         *
+         *     inherits   true, false where it departs, null where something is not known
+         *     stress     hoop stress at its wanted pressure over the design's, less one; null where not known
+         */
+        Inherits: {
+            /** Inherits */
+            inherits: boolean | null;
+            /** Stress */
+            stress: number | null;
+            /** Says */
+            says: string;
+            /** Checks */
+            checks: components["schemas"]["Check"][];
+        };
+        /**
          * JudgeAnswer
          * @description What a hold proves. Leaks m³/s, pressures Pa, times s.
          *
@@ -6138,6 +6296,8 @@ export interface components {
             expansion: components["schemas"]["ExpansionAnswer"] | null;
             joint: components["schemas"]["TighteningAnswer"] | null;
             baseline: components["schemas"]["BaselineOut"] | null;
+            burst: components["schemas"]["BurstAnswer"] | null;
+            inherits: components["schemas"]["Inherits"] | null;
             /** Settings */
             settings: string;
             decision: components["schemas"]["DecisionOut"] | null;
@@ -9039,7 +9199,47 @@ export interface operations {
             };
         };
     };
-    toadbell_trials_judge_valves_get_tried: {
+    toadbell_trials_judge_kit_api_get_proved: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BurstAnswer"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_trials_judge_kit_api_get_tried: {
         parameters: {
             query?: never;
             header?: never;

@@ -130,7 +130,7 @@ function Shown({ bench, hands, habit, started }: ShownProps) {
   // Of a proof its expansion is measured by the way, once there is something to measure.
   const asked = (id: string) => id !== "expansion" || after || bench.answer.procedure === "expansion"
   const own = [...bench.instruments.filter((id) => id in INSTRUMENTS && asked(id)), ...(bench.circuit ? ["sections"] : [])]
-  const first = bench.phase === "looking" || bench.steam || bench.joint || (bench.valve && bench.now.step === "tried") ? (own[0] ?? null) : null
+  const first = bench.phase === "looking" || bench.steam || bench.joint || bench.burst || (bench.valve && bench.now.step === "tried") ? (own[0] ?? null) : null
   const [chosen, setChosen] = useState<string | null>(first)
   const moment = `${bench.phase} ${bench.now.step}`
   const [seen, setSeen] = useState(moment)

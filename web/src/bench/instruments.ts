@@ -1,6 +1,7 @@
 import type { ComponentType } from "react"
 import type { Habit } from "../parts/units"
 import type { BenchState, Hands } from "./queries"
+import { BurstPanel } from "./BurstPanel"
 import { ExpansionPanel } from "./ExpansionPanel"
 import { GasPanel } from "./GasPanel"
 import { ReliefPanel } from "./ReliefPanel"
@@ -18,6 +19,7 @@ export const INSTRUMENTS: Record<string, Instrument> = {
   sections: { name: "Sections", key: "z", Panel: SectionsPanel },
   expansion: { name: "What it gives", key: "u", Panel: ExpansionPanel },
   tightening: { name: "Joint", key: "u", Panel: TighteningPanel },
+  burst: { name: "Failure", key: "u", Panel: BurstPanel },
   gas: { name: "Gas", key: "z", Panel: GasPanel },
   soap: { name: "Soap map", key: "u", Panel: SoapPanel },
 }

@@ -12,6 +12,7 @@ import { Checks } from "../parts/Checks"
 import { CourseChart } from "../parts/CourseChart"
 import { Glass } from "../parts/Glass"
 import { HoldChart } from "../parts/HoldChart"
+import { Burst } from "../parts/Burst"
 import { HowAlike } from "../parts/HowAlike"
 import { Lines } from "../parts/Lines"
 import { glassOf } from "../parts/marks"
@@ -57,6 +58,8 @@ function Room({ judge, habit }: { judge: JudgeState; habit: Habit }) {
         <section className="flex min-w-0 flex-col gap-3 px-5 py-4 lg:min-h-0 lg:overflow-auto">
           {(judge.valve ?? judge.steam) ? (
             <Valve valve={(judge.valve ?? judge.steam)!} habit={habit} />
+          ) : judge.burst ? (
+            <Burst told={judge.burst} habit={habit} />
           ) : verdict ? (
             <Verdict judge={judge} habit={habit} />
           ) : (
@@ -106,6 +109,7 @@ function Verdict({ judge, habit }: { judge: JudgeState; habit: Habit }) {
         <HoldChart points={points} verdict={v} habit={habit} over={judge.others.find((other) => other.id === whatIf.wanted.over)} />
       </div>
       {(judge.stretches?.length ?? 0) > 0 && <Stretches stretches={judge.stretches!} lows={v.low_holds ?? []} habit={habit} />}
+      {judge.inherits && judge.inherits.inherits !== true && <p className="strip border-brass text-small">{judge.inherits.says}</p>}
       {judge.baseline && <HowAlike told={judge.baseline} habit={habit} />}
       {judge.expansion && <Grown told={judge.expansion} />}
       {judge.joint && (

@@ -14,7 +14,8 @@ import { GaugeDial, number } from "../parts/GaugeDial"
 import { textAt, withAt } from "../parts/path"
 import { QuantityField, type QuantityKind } from "../parts/QuantityField"
 import { day, ordinal, type Units } from "../parts/units"
-import { useHang, useKeepKit, useKit, useTried, type KitOut } from "./queries"
+import { Burst } from "../parts/Burst"
+import { useHang, useKeepKit, useKit, useProved, useTried, type KitOut } from "./queries"
 
 type Particular = readonly [path: string, label: string, kind: QuantityKind | "text" | "number" | "date", hint?: string]
 
@@ -80,6 +81,19 @@ export const KINDS: Record<string, { name: string; plural: string; told: readonl
       ["rig", "Rig", "text"],
       ["place", "Place", "text"],
       ["known_tight", "Known tight by", "text"],
+    ],
+  },
+  design: {
+    name: "Design",
+    plural: "Designs",
+    told: [
+      ["wanted", "Wanted pressure", "pressure"],
+      ["asked", "Times that it has to bear", "number", "empty: 2"],
+      ["inside_diameter", "Inside diameter", "length"],
+      ["wall", "Wall", "length"],
+      ["material", "Material", "text", "as carbon-fibre, aluminium-6061"],
+      ["layup", "Lay-up", "text", "of fibre: layers and angles"],
+      ["closure", "Closure", "text", "how its ends are kept in"],
     ],
   },
   wrench: { name: "Torque wrench", plural: "Torque wrenches", told: [["range", "Ends at", "torque"]] },
@@ -223,6 +237,7 @@ function Row({ kit, open, chosen }: { kit: KitOut; open: () => void; chosen: boo
 const UNITS: Record<string, Record<Units, string>> = {
   pressure: { metric: "bar", imperial: "psi" },
   volume: { metric: "mL", imperial: "mL" },
+  length: { metric: "mm", imperial: "in" },
   temperature_difference: { metric: "°C", imperial: "°C" },
   torque: { metric: "N m", imperial: "ft lbf" },
 }
@@ -278,6 +293,12 @@ function ByItself({ kit }: { kit: KitOut }) {
       </Link>
     </section>
   )
+}
+
+/** What articles of a design that were taken to failure bore. */
+function Proved({ kit, habit }: { kit: KitOut; habit: Units }) {
+  const { data: told } = useProved(kit.id)
+  return told ? <Burst told={told} habit={habit} /> : null
 }
 
 type FormProps = { kit: KitOut | null; habit: Units; close: () => void; takeDown: (kit: KitOut) => void }
@@ -350,6 +371,7 @@ function Form({ kit, habit, close, takeDown }: FormProps) {
       )}
       {kit?.kind === "relief-valve" && <Tried kit={kit} />}
       {kit?.kind === "baseline" && <ByItself kit={kit} />}
+      {kit?.kind === "design" && <Proved kit={kit} habit={habit} />}
       {refusal && !told.some(([path]) => path === refusal.field) && <Alert className="mb-3">{refusal.message}</Alert>}
       <div className="flex flex-wrap gap-3">
         <button className="btn btn-primary" disabled={keep.isPending}>

@@ -21,6 +21,11 @@ export function useTried(id: string) {
   return useQuery({ queryKey: ["kit", id, "tried"], queryFn: () => asked(api.GET("/api/kit/{kit_id}/tried", { params: { path: { kit_id: id } } })) })
 }
 
+/** What articles of a design bore. */
+export function useProved(id: string) {
+  return useQuery({ queryKey: ["kit", id, "proved"], queryFn: () => asked(api.GET("/api/kit/{kit_id}/proved", { params: { path: { kit_id: id } } })) })
+}
+
 export function useHang() {
   const queries = useQueryClient()
   return useMutation({

@@ -151,6 +151,7 @@ function Schools({ draft, change, habit, disabled, answer, close }: FieldsProps 
 function Tried({ draft, change, habit, problem, disabled, answer }: FieldsProps) {
   const tight = answer.procedure === "tightness" || answer.procedure === "baseline"
   const valve = answer.bases.find((basis) => basis.id === "relief")
+  const fails = answer.bases.find((basis) => basis.id === "burst")
   const gas = answer.bases.find((basis) => basis.id === "gas-head")
   const steam = answer.bases.find((basis) => basis.id === "steam")
   const turns = answer.bases.find((basis) => basis.id === "tightening")
@@ -175,6 +176,7 @@ function Tried({ draft, change, habit, problem, disabled, answer }: FieldsProps)
           ...(answer.expands || answer.procedure === "expansion" ? [["expansion", "proof, expansion"] as [string, string]] : []),
           ...(turns?.applies || answer.procedure === "tightening" ? [["tightening", "a joint, turned on"] as [string, string]] : []),
           ...(gas?.applies || answer.procedure === "gas-head" ? [["gas-head", "a gas head"] as [string, string]] : []),
+          ...(fails?.applies || answer.procedure === "burst" ? [["burst", "taken to failure"] as [string, string]] : []),
           ...(steam?.applies || answer.procedure === "steam" ? [["steam", "first steam"] as [string, string]] : []),
           ...(valve?.applies || answer.procedure === "relief" ? [["relief", "the relief valve"] as [string, string]] : []),
         ]}

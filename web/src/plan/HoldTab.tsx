@@ -39,14 +39,16 @@ export function HoldTab(props: FieldsProps & { vessel: string; number: number; t
   const { hold } = answer
   const said = (key: Said) => draft[key] ?? ""
   const say = (key: Said) => (text: string) => change({ ...draft, [key]: text || undefined })
-  if (answer.procedure === "relief" || answer.procedure === "steam") {
+  if (answer.procedure === "relief" || answer.procedure === "steam" || answer.procedure === "burst") {
     return (
       <div className="grid grid-cols-2 gap-x-3 sm:grid-cols-4">
         {field("pause", "Pause at a stage", "time", "min")}
         <p className="col-span-3 self-center text-small text-quiet">
-          {answer.procedure === "relief"
-            ? "Nothing is shut in and held: it is raised till the valve lifts, three times, and lifted by hand."
-            : `Nothing is shut in and held: it is raised till the valve lifts, then full fire for ${span(hold.minimum)}, or till it stands.`}
+          {answer.procedure === "burst"
+            ? "Nothing is shut in and held: it is raised till it fails."
+            : answer.procedure === "relief"
+              ? "Nothing is shut in and held: it is raised till the valve lifts, three times, and lifted by hand."
+              : `Nothing is shut in and held: it is raised till the valve lifts, then full fire for ${span(hold.minimum)}, or till it stands.`}
         </p>
       </div>
     )

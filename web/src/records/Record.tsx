@@ -82,6 +82,8 @@ function Page({ record, habit }: { record: RecordOut; habit: Habit }) {
             <Checked title="The relief valve" told={judge.valve} habit={habit} />
           ) : judge.steam ? (
             <Checked title="The first steam" told={judge.steam} habit={habit} />
+          ) : judge.burst ? (
+            <Checked title="Taken to failure" told={judge.burst} habit={habit} />
           ) : (
             judge.verdict && <Hold record={record} habit={habit} />
           )}

@@ -185,7 +185,7 @@ export function Course({ record, habit }: { record: RecordOut; habit: Habit }) {
 
 type CheckedProps = {
   title: string
-  told: Schema["ReliefAnswer"] | Schema["SteamAnswer"] | Schema["ExpansionAnswer"] | Schema["TighteningAnswer"]
+  told: Schema["ReliefAnswer"] | Schema["SteamAnswer"] | Schema["ExpansionAnswer"] | Schema["TighteningAnswer"] | Schema["BurstAnswer"]
   habit: Habit
 }
 

@@ -101,7 +101,16 @@ export function VesselForm({ draft, change, habit, problem, save, saving, readin
   const shelled = draft.form === "cylinder" || draft.form === "sphere"
   const revolved = draft.form !== "drum" && draft.form !== "box"
   const ended = draft.form === "cylinder" && draft.end_form !== "none" && draft.end_form !== "mixed"
-  const more = [draft.maker_test_limit, draft.volume, draft.empty_mass, draft.design_temperature, draft.minimum_temperature, draft.tube_diameter].some(Boolean)
+  const more = [
+    draft.maker_test_limit,
+    draft.volume,
+    draft.empty_mass,
+    draft.design_temperature,
+    draft.minimum_temperature,
+    draft.tube_diameter,
+    draft.design,
+    draft.closure,
+  ].some(Boolean)
   const sized = [draft.inside_diameter, draft.length, draft.width, draft.height, draft.bilge, draft.head].some((size) => size.trim() !== "")
   const changeKind = (id: string) => change((before) => ({ ...before, kind: id, ...(sized || cancel ? {} : USUAL[id]) }))
   const missing = !draft.name.trim() || !draft.working_pressure.trim()
@@ -237,6 +246,20 @@ export function VesselForm({ draft, change, habit, problem, save, saving, readin
         <summary className="w-fit py-1 text-note text-water-ink dotted">More that may be known</summary>
         <Pair>
           {quantity("maker_test_limit", "The maker's test limit", "pressure", "rules for plastic and glass fibre")}
+          {shelled && (
+            <>
+              <Text
+                label="Of the design"
+                value={draft.design}
+                onChange={set("design")}
+                hint="as it hangs on the kit board"
+                name="design"
+                says={says("design")}
+              />
+              <Text label="Its lay-up" value={draft.layup} onChange={set("layup")} hint="of fibre: layers and angles" name="layup" says={says("layup")} />
+              <Text label="Its closure" value={draft.closure} onChange={set("closure")} hint="how its ends are kept in" name="closure" says={says("closure")} />
+            </>
+          )}
           {quantity("volume", "Volume, if stated", "volume")}
           {quantity("empty_mass", "Weight, empty", "mass")}
           {quantity("design_temperature", "Hot in service, at", "temperature")}

@@ -36,6 +36,9 @@ export type Draft = {
   design_temperature: string
   minimum_temperature: string
   empty_mass: string
+  design: string
+  layup: string
+  closure: string
   position: "lying" | "standing"
   notes: string
 }
@@ -49,6 +52,7 @@ export const EMPTY: Draft = {
   wall: "", wall_measured: false, unwelded: false, thinnest: "", material: "carbon-steel",
   joint_efficiency: "0.7", corrosion: "", end_form: "ellipsoidal", end_wall: "", pitch: "", stay_diameter: "", crown: "", knuckle: "",
   tube_count: "", tube_diameter: "", tube_wall: "", maker_test_limit: "", design_temperature: "", minimum_temperature: "", empty_mass: "",
+  design: "", layup: "", closure: "",
   position: "lying", notes: "",
 } // prettier-ignore
 
@@ -92,6 +96,9 @@ export function sheetOf(draft: Draft, before: Partial<Sheet> = {}): Sheet | null
     minimum_temperature: draft.minimum_temperature || undefined,
     empty_mass: draft.empty_mass || undefined,
     volume: draft.volume || undefined,
+    design: draft.design.trim() || undefined,
+    layup: draft.layup.trim() || undefined,
+    closure: draft.closure.trim() || undefined,
     made: year(draft.made),
     retire: year(draft.retire),
     position: draft.position,
@@ -194,6 +201,9 @@ export function draftOf(name: string, notes: string, sheet: Sheet, thinnest: str
     "design_temperature",
     "minimum_temperature",
     "empty_mass",
+    "design",
+    "layup",
+    "closure",
   ] as const
   return {
     ...EMPTY,

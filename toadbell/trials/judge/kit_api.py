@@ -1,4 +1,4 @@
-"""Relief valves off the kit board, and the trials that each was lifted in."""
+"""What trials showed of what hangs on the kit board: relief valves that were lifted, designs that were burst."""
 
 import datetime
 from uuid import UUID
@@ -7,9 +7,12 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Schema
 
+from toadbell.core.judge.burst import BurstAnswer
 from toadbell.core.phrases import of_scale
+from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Kit
 from toadbell.trials.bench.steaming import steam_of
+from toadbell.trials.judge.designs import proved
 from toadbell.trials.judge.judging import valve_of
 from toadbell.trials.models import Trial
 from toadbell.trials.plan.frozen import plan_of
@@ -51,6 +54,16 @@ def tried(valve: Kit) -> list[TriedOut]:
                     says=told.says,
                 )
             )
+    return found
+
+
+@router.get("/kit/{kit_id}/proved", response=BurstAnswer)
+def get_proved(request: HttpRequest, kit_id: UUID) -> BurstAnswer:
+    """What articles of a design off the kit board bore, of those that were taken to failure."""
+    kit = Kit.objects.get(pk=kit_id)
+    found = proved(kit.name) if kit.kind == "design" else None
+    if found is None:
+        raise NotNow("Only of a design is there anything that its articles proved.")
     return found
 
 

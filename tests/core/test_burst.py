@@ -1,0 +1,210 @@
+"""What articles taken to failure prove of a design, and what a vessel inherits of it."""
+
+import json
+import math
+import statistics
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+
+from tests.core.sheets import codes
+from toadbell.core.cli import main
+from toadbell.core.judge.burst import judge_burst, tolerance_factor
+from toadbell.core.judge.inherit import inherits
+from toadbell.core.procedures import PROCEDURES
+from toadbell.core.sheets import SheetError, read_kit, read_vessel_sheet
+from toadbell.core.sheets.kit import Design
+from toadbell.core.sheets.reading import read_burst_sheet
+
+
+def article(failed: float | None, name: str = "article", **more: str) -> dict[str, Any]:
+    """An article that failed at so many bar; or was let go whole at 90 bar."""
+    if failed is None:
+        return {"name": name, "highest": "90 bar", **more}
+    return {"name": name, "highest": f"{failed} bar", "failed": f"{failed} bar", "mode": "hoop split", **more}
+
+
+def judged(*articles: dict[str, Any], **more: object) -> Any:
+    return judge_burst(read_burst_sheet({"procedure": "burst", "wanted": "28 bar", "articles": list(articles), **more}))
+
+
+def test_the_bound_of_three_is_that_of_the_published_tables() -> None:
+    """One-sided, 90 % with 95 % confidence; as the tables of normal tolerance limits print it."""
+    assert [round(tolerance_factor(n), 3) for n in (3, 4, 5, 10, 20)] == [6.155, 4.162, 3.407, 2.355, 1.926]
+
+
+def test_the_bound_holds_for_nine_in_ten_as_often_as_it_says() -> None:
+    rng = np.random.default_rng(4)
+    for count in (3, 6):
+        good = 0
+        for _ in range(1500):
+            failed = rng.normal(100, 5, count)
+            bound = statistics.fmean(failed) - tolerance_factor(count) * statistics.stdev(failed)
+            good += bound <= 100 - 1.2816 * 5
+        assert 0.93 <= good / 1500 <= 0.97
+
+
+def test_three_that_scatter_little_prove_the_factor() -> None:
+    told = judged(article(80), article(82), article(81))
+    k = 6.155
+    bound = 81 - k * 1.0
+    assert told.answer == "met"
+    assert told.bound == pytest.approx(bound * 1e5, rel=1e-3)
+    assert told.factor == pytest.approx(bound / 28, rel=1e-3)
+    assert not told.thin
+
+
+def test_three_that_scatter_far_leave_it_open_and_say_what_would_settle_it() -> None:
+    told = judged(article(62), article(85), article(74))
+    assert told.answer == "cannot-tell"
+    assert any("more articles" in way for way in told.settle_it)
+    assert any("no more than 27.9 bar" in way for way in told.settle_it)
+
+
+def test_one_that_failed_too_low_proves_that_it_does_not_bear_it() -> None:
+    told = judged(article(80), article(81), article(50, mode="end off"))
+    assert told.answer == "not-met"
+    assert "50 bar" in told.says
+
+
+@pytest.mark.parametrize(("failed", "answer"), [(63.0, "met"), (61.0, "cannot-tell"), (55.0, "not-met")])
+def test_of_fewer_than_three_the_lowest_less_a_tenth_counts_and_is_said_to_be_thin(failed: float, answer: str) -> None:
+    told = judged(article(failed), article(failed + 2))
+    assert told.thin
+    assert told.answer == answer
+    assert told.bound == pytest.approx(0.9 * failed * 1e5)
+
+
+def test_one_let_go_whole_counts_as_far_as_it_went_and_never_as_a_failure() -> None:
+    low = judged({"name": "a", "highest": "50 bar"})
+    assert low.answer == "cannot-tell"
+    assert any("let go whole" in way for way in low.settle_it)
+    assert judged(article(None), article(None, "b"), article(None, "c")).answer == "met"
+
+
+def test_none_proves_nothing() -> None:
+    told = judged()
+    assert told.answer == "cannot-tell"
+    assert told.factor is None
+    assert "No article" in told.says
+
+
+def test_noise_on_a_reloading_under_what_it_bore_before_tells_of_damage() -> None:
+    hurt = judged(article(80, before="42 bar", noise="36 bar"))
+    sound = judged(article(80, before="42 bar", noise="41 bar"))
+    first = judged(article(80, noise="36 bar"))
+    state = [{one.code: one.state for one in told.checks}.get("felicity") for told in (hurt, sound, first)]
+    assert state == ["not met", "met", None]
+    assert hurt.articles[0].felicity == pytest.approx(36 / 42)
+
+
+@pytest.mark.parametrize(
+    ("changes", "says"),
+    [({"failed": "90 bar"}, "highest"), ({"noise": "85 bar"}, "highest"), ({"mode": "gone"}, "hoop split")],
+)
+def test_an_article_that_contradicts_itself_is_refused(changes: dict, says: str) -> None:
+    with pytest.raises(SheetError, match=says):
+        judged({**article(80), **changes})
+
+
+CASE: dict[str, Any] = {
+    "kind": "chamber",
+    "working_pressure": "28 bar",
+    "basis": "burst",
+    "shell": {
+        "form": "cylinder",
+        "inside_diameter": "54 mm",
+        "length": "420 mm",
+        "wall": "2.4 mm",
+        "material": "aluminium-6061",
+        "welded": False,
+    },
+    "gauge": {"range": "600 bar", "division": "5 bar"},
+}
+
+
+def test_it_is_planned_to_the_expected_burst_with_nobody_near() -> None:
+    shell = {**CASE["shell"], "yield_strength": "276 MPa", "ultimate": "310 MPa"}
+    answer = PROCEDURES["burst"].plan(read_vessel_sheet({**CASE, "shell": shell}))
+    Sy, Su = 276e6, 310e6
+    faupel = 2 / math.sqrt(3) * Sy * (2 - Sy / Su) * math.log(29.4 / 27)
+    assert answer.expected_burst == pytest.approx(faupel, rel=1e-6)
+    assert answer.test_pressure == answer.expected_burst
+    assert {stage.zone for stage in answer.stages} == {"line"}
+    assert not answer.guards
+    assert not codes(answer.stops)
+    assert "burst-remote" in codes(answer.cautions)
+
+
+def test_a_lay_up_without_its_strength_is_not_expected_anywhere_and_air_is_forbidden() -> None:
+    fibre = {**CASE, "shell": {**CASE["shell"], "material": "glass-fibre"}}
+    unknown = PROCEDURES["burst"].plan(read_vessel_sheet(fibre))
+    assert unknown.expected_burst is None
+    assert "burst-unknown" in codes(unknown.cautions)
+    stated = {**fibre, "shell": {**fibre["shell"], "ultimate": "200 MPa"}}
+    told = PROCEDURES["burst"].plan(read_vessel_sheet(stated))
+    assert told.expected_burst == pytest.approx(200e6 * 2.4 / 27)
+    aired = PROCEDURES["burst"].plan(read_vessel_sheet({**stated, "medium": "air"}))
+    assert codes(aired.stops)
+
+
+def design(**changes: object) -> Design:
+    sheet = {
+        "wanted": "28 bar",
+        "inside_diameter": "54 mm",
+        "wall": "2.4 mm",
+        "material": "glass-fibre",
+        "layup": "4 layers at 54°",
+        "closure": "radial screws",
+        **changes,
+    }
+    read = read_kit("design", sheet)
+    assert isinstance(read, Design)
+    return read
+
+
+def flight(**changes: Any) -> dict[str, Any]:
+    shell = {**CASE["shell"], "material": "glass-fibre", **changes.pop("shell", {})}
+    return {**CASE, "shell": shell, "layup": "4 layers at 54°", "closure": "radial screws", **changes}
+
+
+def test_a_vessel_of_its_design_inherits_and_one_that_departs_is_told_by_how_much() -> None:
+    own = inherits(design(), "Skylark 54", read_vessel_sheet(flight()))
+    assert own.inherits is True
+    wide = inherits(design(), "Skylark 54", read_vessel_sheet(flight(shell={"inside_diameter": "70 mm"})))
+    assert wide.inherits is False
+    assert wide.stress == pytest.approx(70 / 54 - 1)
+    assert "+30%" in wide.says
+
+
+@pytest.mark.parametrize(
+    ("changes", "name"),
+    [
+        ({"shell": {"wall": "2.0 mm"}}, "wall"),
+        ({"closure": "snap ring"}, "closure"),
+        ({"layup": "3 layers at 54°"}, "layup"),
+        ({"shell": {"material": "carbon-fibre"}}, "material"),
+        ({"working_pressure": "30 bar"}, "wanted"),
+    ],
+)
+def test_each_departure_is_named_and_nothing_is_inherited(changes: dict, name: str) -> None:
+    told = inherits(design(), "Skylark 54", read_vessel_sheet(flight(**changes)))
+    assert told.inherits is False
+    assert [one.code for one in told.checks if one.state == "not met"] == [name]
+
+
+def test_what_is_not_said_of_a_vessel_inherits_nothing_yet() -> None:
+    told = inherits(design(), "Skylark 54", read_vessel_sheet(flight(closure=None)))
+    assert told.inherits is None
+    assert "inherits nothing" in told.says
+
+
+def test_the_command_line_judges_articles(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    sheet = tmp_path / "burst.json"
+    sheet.write_text(
+        json.dumps({"procedure": "burst", "wanted": "28 bar", "articles": [article(80), article(82), article(81)]})
+    )
+    assert main(["judge", str(sheet)]) == 0
+    assert "nine in ten" in capsys.readouterr().out
