@@ -17,7 +17,6 @@ export function BurstPanel({ bench, hands, habit }: { bench: BenchState; hands: 
   const [says, setSays] = useState<string | null>(null)
   const may = bench.allowed.includes("observed")
   const told = bench.burst
-  const own = told?.articles.at(-1)
   const expected = bench.answer.expected_burst
   const keep = (what: string, word: string, name: string) =>
     void hands.step("observed", { what, place: "1", word }, name).then(
@@ -30,12 +29,13 @@ export function BurstPanel({ bench, hands, habit }: { bench: BenchState; hands: 
     { key: "x", does: "it failed", act: () => setFailing(true), disabled: !may },
   ])
   const heard = bench.observed.find((one) => one.what === "noise")
+  const failed = bench.observed.find((one) => one.what === "failure")
   const leaked = bench.observed.find((one) => one.what === "first-leak")
   const rows: [string, string][] = [
     ["expected to burst at", expected == null ? "not known" : show(expected, "pressure", habit)],
     ["heard last at", heard?.pressure == null ? "silent so far" : show(heard.pressure, "pressure", habit)],
     ["leaked at", leaked?.pressure == null ? "dry so far" : show(leaked.pressure, "pressure", habit)],
-    ["failed at", own && !own.whole ? `${show(own.counts, "pressure", habit)}, ${own.mode}, ${own.place}` : "whole so far"],
+    ["failed at", failed ? `${show(failed.value, "pressure", habit)}, ${failed.word}, ${failed.place}` : "whole so far"],
   ]
   return (
     <div className="min-h-0 flex-1 px-4 pt-2 pb-2 lg:overflow-auto" data-testid="burst">
