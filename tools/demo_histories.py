@@ -145,7 +145,7 @@ class Run:
         at = max(float(row[1]) for row in self.rows) * 1e5
         self.log("observed", what="noise", place="1", word="crack", value=None, pressure=0.8 * at)
         self.log("observed", what="failure", place="middle", word="hoop split", value=at, pressure=self.gauge())
-        self.log("tried")
+        self.log("tried", fails=True)
         for kind in ("released", "vent-open", "emptied", "dried"):
             self.log(kind)
             self.wait(60)

@@ -119,6 +119,11 @@ def _dumped(data: Data) -> Said:
     return say("log.dumped-steam" if data.get("medium") == "steam" else "log.dumped")
 
 
+def _tried(data: Data) -> str:
+    """What of: a boiler, an article that failed, or a valve."""
+    return "-steam" if data.get("medium") == "steam" else "-burst" if data.get("fails") else ""
+
+
 def _note(data: Data) -> Said:
     if "watched" not in data:
         return say("log.note", text=data["text"])
@@ -137,7 +142,7 @@ _FORMS: dict[str, Callable[[Data], Said]] = {
     "opening": _opening,
     "valves": lambda data: say(f"log.valves-{'shut' if data['shut'] else 'open'}", **data),
     "vent-shut": lambda data: say(f"log.vent-shut{_way(data)}"),
-    "tried": lambda data: say("log.tried-steam" if data.get("medium") == "steam" else "log.tried"),
+    "tried": lambda data: say(f"log.tried{_tried(data)}"),
     "dumped": lambda data: _dumped(data),
     "looked": lambda data: say("log.looked-air" if data.get("medium") == "air" else "log.looked"),
     "stage-reached": _stage_reached,

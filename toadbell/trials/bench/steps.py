@@ -298,7 +298,8 @@ def _figure(step: Taken, seen: carried.ObservedAt, instrument: Instrument) -> fl
 def _tried(step: Taken) -> Event:
     """A relief valve's rounds are over, a boiler's fire is out; what was not seen stays not known."""
     change_rig(step.trial, lambda rig, state: either.come_down(rig, state, 0.0) if _steamed(step) else state)
-    return step.enter(State.HELD, "tried", **_under(step))
+    fails = {"fails": True} if step.plan.answer.procedure == "burst" else {}
+    return step.enter(State.HELD, "tried", **_under(step), **fails)
 
 
 def _before(kind: str, step: Taken) -> Event:

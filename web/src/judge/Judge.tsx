@@ -59,7 +59,7 @@ function Room({ judge, habit }: { judge: JudgeState; habit: Habit }) {
           {(judge.valve ?? judge.steam) ? (
             <Valve valve={(judge.valve ?? judge.steam)!} habit={habit} />
           ) : judge.burst ? (
-            <Burst told={judge.burst} habit={habit} />
+            <Burst told={judge.burst} habit={habit} large />
           ) : verdict ? (
             <Verdict judge={judge} habit={habit} />
           ) : (

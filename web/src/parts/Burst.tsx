@@ -2,20 +2,25 @@ import type { Schema } from "../api/client"
 import { Checks } from "./Checks"
 import { digits, show, type Habit } from "./units"
 
+const TONES = { met: "text-moss", "not-met": "text-vermilion", "cannot-tell": "text-brass-ink" }
+
 /** What articles of a design bore: each on one line of pressure, what is asked, the bound, and what that proves. */
-export function Burst({ told, habit }: { told: Schema["BurstAnswer"]; habit: Habit }) {
+export function Burst({ told, habit, large }: { told: Schema["BurstAnswer"]; habit: Habit; large?: boolean }) {
+  const [first, rest] = told.says.split(/(?<=:) /)
   const asked = told.asked * told.wanted
   const most = 1.1 * Math.max(asked, ...told.articles.map((one) => one.counts), told.expected ?? 0)
   const x = (pressure: number) => 8 + (pressure / most) * 584
   const marks: [string, number | null | undefined, string][] = [
     ["wanted", told.wanted, "var(--quiet)"],
-    ["asked", asked, "var(--vermilion)"],
-    ["bound", told.bound, "var(--brass)"],
+    ["asked", asked, "var(--color-vermilion)"],
+    ["bound", told.bound, "var(--color-brass)"],
     ["expected", told.expected, "var(--water)"],
   ]
   return (
     <section data-testid="burst-of-design" className="text-small">
-      <p className="text-body font-semibold">{told.says}</p>
+      <p className={large ? "text-head leading-tight" : "text-body font-semibold"}>
+        <span className={TONES[told.answer]}>{first}</span> <span className="font-sturdy">{rest}</span>
+      </p>
       <svg
         viewBox="0 0 600 74"
         className="my-1 w-full max-w-2xl"

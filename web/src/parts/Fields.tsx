@@ -8,6 +8,7 @@ export function Pair({ children }: { children: ReactNode }) {
 }
 
 type TextProps = {
+  disabled?: boolean
   label: string
   value: string
   onChange: (value: string) => void
@@ -22,7 +23,7 @@ type TextProps = {
 }
 
 /** A line of text, with what is wrong with it beneath. */
-export function Text({ label, value, onChange, hint, required, autoFocus, says: refused, compact, type = "text", name }: TextProps) {
+export function Text({ label, value, onChange, hint, required, autoFocus, says: refused, compact, type = "text", name, disabled }: TextProps) {
   const id = useId()
   const [asked, setAsked] = useState(false)
   const says = refused ?? (asked && required && value.trim() === "" ? NEEDED : null)
@@ -40,6 +41,7 @@ export function Text({ label, value, onChange, hint, required, autoFocus, says: 
         className={`input w-full bg-paper ${compact ? "h-8 px-2 text-note" : "h-9"} ${says ? "input-error" : ""}`}
         value={value}
         required={required}
+        disabled={disabled}
         autoFocus={autoFocus}
         autoComplete="off"
         aria-invalid={says ? true : undefined}

@@ -116,18 +116,25 @@ export function HoldTab(props: FieldsProps & { vessel: string; number: number; t
         )}
         {(school === "baseline" || answer.procedure === "baseline") && (
           <>
-            <Text compact label="Rig" value={said("rig")} onChange={say("rig")} hint="as you call it" />
-            <Text compact label="Place" value={said("place")} onChange={say("place")} hint="where it stands" />
+            <Text compact label="Rig" value={said("rig")} onChange={say("rig")} hint="as you call it" disabled={disabled} />
+            <Text compact label="Place" value={said("place")} onChange={say("place")} hint="where it stands" disabled={disabled} />
           </>
         )}
         {answer.procedure === "baseline" && (
           <div className="col-span-2">
-            <Text compact label="Known tight by" value={said("known_tight")} onChange={say("known_tight")} hint="needed: blanked and soaped, or passed on …" />
+            <Text
+              compact
+              label="Known tight by"
+              value={said("known_tight")}
+              onChange={say("known_tight")}
+              hint="needed: blanked and soaped, or passed on …"
+              disabled={disabled}
+            />
           </div>
         )}
         {school === "max_leak" && field("acceptance.max_leak", "Leak at most", "leak", gas ? "L/day" : "mL/h")}
       </div>
-      {school === "baseline" && against && <HowAlike told={against} habit={habit} />}
+      {school === "baseline" && against && <HowAlike told={against} habit={habit} brief />}
       {hold.settle != null && (
         <p className="text-note">
           Blown up, it is left <span className="figure">{span(hold.settle)}</span> to settle; then it is shut in and read.
