@@ -216,3 +216,69 @@ def test_vessels_are_found_by_name_kind_and_tag_in_the_order_asked_for(workshop:
     assert names(tag="not fit") == ["Bottle"]
     assert names(tag="fit") == []
     workshop.get("/shed?order=colour", 422)
+
+
+def test_a_plan_picks_up_what_was_changed_of_its_vessel_while_it_is_open(workshop: Workshop) -> None:
+    vessel = workshop.vessel()
+    plan = workshop.post(f"/vessels/{vessel['id']}/trials")
+    assert plan["vessel_changes"] == []
+    sheet = {**plan["sheet"], **KIT, "pause": "7 min"}
+    plan = workshop.put(f"/trials/{plan['id']}/plan", {"sheet": sheet, "version": plan["version"]})
+    thinner = {**VESSEL, "shell": {**VESSEL["shell"], "wall": "3.0 mm"}, "plate_pressure": "12 bar"}
+    workshop.put(
+        f"/vessels/{vessel['id']}", {"name": "Tank", "sheet": thinner, "notes": "", "version": vessel["version"]}
+    )
+    changed = workshop.get(f"/trials/{plan['id']}/plan")
+    assert changed["sheet"]["shell"]["wall"] == VESSEL["shell"]["wall"], "nothing is taken over unasked"
+    assert any("3.0 mm" in line for line in changed["vessel_changes"])
+    assert any("12 bar" in line for line in changed["vessel_changes"])
+    assert "changed since" in workshop.post(f"/trials/{plan['id']}/freeze", status=409)["says"]
+    stale = workshop.post(f"/trials/{plan['id']}/vessel", {"take": True, "version": 1}, status=412)
+    assert "another window" in stale["says"]
+    taken = workshop.post(f"/trials/{plan['id']}/vessel", {"take": True, "version": plan["version"]})
+    assert (taken["sheet"]["shell"]["wall"], taken["sheet"]["plate_pressure"]) == ("3.0 mm", "12 bar")
+    assert taken["sheet"]["pause"] == "7 min", "what is the plan's own stays"
+    assert taken["vessel_changes"] == []
+    workshop.post(f"/trials/{plan['id']}/freeze")
+
+
+def test_a_change_of_the_vessel_can_be_left_and_is_not_asked_again(workshop: Workshop) -> None:
+    vessel = workshop.vessel()
+    plan = workshop.post(f"/vessels/{vessel['id']}/trials")
+    workshop.put(
+        f"/vessels/{vessel['id']}",
+        {
+            "name": "Tank",
+            "sheet": {**VESSEL, "plate_pressure": "12 bar"},
+            "notes": "",
+            "version": vessel["version"],
+        },
+    )
+    left = workshop.post(f"/trials/{plan['id']}/vessel", {"take": False, "version": plan["version"]})
+    assert left["vessel_changes"] == []
+    assert left["sheet"]["plate_pressure"] == VESSEL["plate_pressure"]
+    assert workshop.get(f"/trials/{plan['id']}/plan")["vessel_changes"] == []
+
+
+def test_stages_are_named_by_what_they_are_after_they_were_retyped(workshop: Workshop) -> None:
+    vessel = workshop.vessel()
+    plan = workshop.post(f"/vessels/{vessel['id']}/trials")
+    stages = [
+        {"target": "3 bar", "name": "look"},
+        {"target": "6.4 bar", "name": "60%"},
+        {"target": "10 bar", "name": "listen at the seam"},
+    ]
+    told = workshop.put(
+        f"/trials/{plan['id']}/plan", {"sheet": {**plan["sheet"], "stages": stages}, "version": plan["version"]}
+    )
+    assert [one["name"] for one in told["answer"]["stages"]] == ["24%", "half", "listen at the seam", "test"]
+
+
+def test_pump_vent_and_gauge_may_sit_on_one_tee(workshop: Workshop) -> None:
+    boss = {"name": "Boss", "thread": "½ BSP", "for_test": "tee", "place": {"on": "shell", "along": "400 mm"}}
+    vessel = workshop.vessel(fittings=[boss])
+    plan = workshop.post(f"/vessels/{vessel['id']}/trials")
+    codes = {one["code"] for one in plan["answer"]["cautions"]}
+    assert "openings-missing" not in codes
+    assert any("tee" in one["what"] for one in plan["answer"]["gather"])
+    assert plan["answer"]["vent"]["name"] == "Boss"

@@ -62,11 +62,11 @@ def missing_roles(sheet: VesselSheet) -> list[Said]:
     """What no opening is given to: vent, pump or gauge; as words."""
     if steams(sheet):
         return []
-    given = {opening.for_test for opening in sheet.fittings}
     return [
         say(f"plan.role-{role}")
         for role in ROLES
-        if role not in given and not (role == "vent" and sheet.medium == "air")
+        if not any(opening.serves(role) for opening in sheet.fittings)
+        and not (role == "vent" and sheet.medium == "air")
     ]
 
 
@@ -107,6 +107,7 @@ NEEDS = {
     "drain": ("valve",),
     "pump": ("pump", "shut-off"),
     "gauge": ("gauge",),
+    "tee": ("tee", "valve", "pump", "shut-off", "gauge"),
 }
 """What to bring for an opening by what is done with it."""
 

@@ -1,6 +1,7 @@
 """The stages of the raising, and the course of the whole trial over time."""
 
 import math
+import re
 from collections.abc import Callable
 from typing import NamedTuple
 
@@ -94,11 +95,25 @@ def edited_targets(edited: list[EditedStage], target: float, wanted: float) -> l
         found.append(
             StageAim(
                 "wanted" if there else f"own-{number}",
-                stage.name or ("wanted" if there else f"stage {number}"),
+                _name(stage, target, there=there),
                 stage.target,
             )
         )
     return [*found, StageAim("test", "test", target)]
+
+
+_BY_PLACE = re.compile(r"look|wanted|test|half|three quarters|\d+ ?%|(step|stage) \d+")
+"""Names that say where a stage stands: they go with it."""
+
+
+def _name(stage: EditedStage, target: float, *, there: bool) -> str:
+    """A stage as it is called: by the person's own name, or else by what it is after it was retyped."""
+    own = (stage.name or "").strip()
+    if own and not _BY_PLACE.fullmatch(own.lower()):
+        return own
+    part = stage.target / target
+    known = next((name for f, (_, name) in _NAMES.items() if abs(part - f) < 0.005), None)
+    return "wanted" if there else known or f"{100 * part:.0f}%"
 
 
 def plan_stages(

@@ -165,8 +165,9 @@ FITTED = (
     "other",
 )
 """What may sit in an opening in service."""
-FOR_TEST = ("keep", "take-off", "blank", "vent", "drain", "pump", "gauge")
-"""What may be done with an opening for the test."""
+FOR_TEST = ("keep", "take-off", "blank", "vent", "drain", "pump", "gauge", "tee")
+"""What may be done with an opening for the test; a tee carries pump, vent and gauge at once."""
+ON_A_TEE = ("vent", "pump", "gauge")
 
 
 class Fitting(Part):
@@ -185,6 +186,10 @@ class Fitting(Part):
     bore: Length | None = None
     place: Place | None = None
     ready: bool = False
+
+    def serves(self, role: str) -> bool:
+        """Is it the vent, the pump's or the gauge's opening: for itself, or with the others on a tee?"""
+        return self.for_test == role or (self.for_test == "tee" and role in ON_A_TEE)
 
 
 class Drain(Part):

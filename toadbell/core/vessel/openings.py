@@ -57,7 +57,7 @@ def vent_of(sheet: VesselSheet) -> Vent | None:
     placed = [(opening, high) for opening in sheet.fittings if (high := _height(solid, sheet, opening)) is not None]
     if not placed:
         return None
-    marked = [pair for pair in placed if pair[0].for_test == "vent"]
+    marked = [pair for pair in placed if pair[0].serves("vent")]
     vent, high = max(marked or placed, key=lambda pair: pair[1])
     air = _air(solid, sheet, vent)
     remedy = None
@@ -132,8 +132,6 @@ def gauge_above_top(sheet: VesselSheet) -> float | None:
         return None
     if sheet.gauge.height_above_top is not None:
         return sheet.gauge.height_above_top
-    at = next(
-        (high for o in sheet.fittings if o.for_test == "gauge" and (high := height_of(sheet, o)) is not None), None
-    )
+    at = next((high for o in sheet.fittings if o.serves("gauge") and (high := height_of(sheet, o)) is not None), None)
     top = shape.height(sheet)
     return None if at is None or top is None else at - top

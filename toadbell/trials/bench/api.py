@@ -373,7 +373,9 @@ def get_bench(request: HttpRequest, trial_id: UUID) -> BenchOut:
 @router.get("/trials/{trial_id}/bench/live", response=BenchLive)
 def get_live(request: HttpRequest, trial_id: UUID) -> BenchLive:
     """What has changed: asked every moment by everybody who watches."""
-    return bench_live(Trial.objects.select_related("vessel").defer("sheet", "frozen").get(pk=trial_id), request)
+    return bench_live(
+        Trial.objects.select_related("vessel").defer("sheet", "vessel_sheet", "frozen").get(pk=trial_id), request
+    )
 
 
 @router.post("/trials/{trial_id}/look", response=BenchLive)

@@ -175,7 +175,7 @@ def _take(trial_id: uuid.UUID | None, together: list[_Read], now: datetime.datet
     name = together[0].batch.device.name
     if trial_id is None:
         raise NotNow(f"No run listens to “{name}”. Choose it on the bench; keep these readings and send them again.")
-    trial = Trial.objects.select_related("planned_by").defer("sheet", "frozen", "rig").get(pk=trial_id)
+    trial = Trial.objects.select_related("planned_by").defer("sheet", "vessel_sheet", "frozen", "rig").get(pk=trial_id)
     if trial.state not in ON_THE_BENCH or trial.source == Source.RIG:
         raise NotNow(f"The run that listens to “{name}” is not on the bench: nothing was stored.")
     begun = trial.started_at or now

@@ -34,6 +34,7 @@ def decisions() -> QuerySet[Decision]:
     long = (
         "advice",
         "trial__sheet",
+        "trial__vessel_sheet",
         "trial__frozen",
         "trial__rig",
         "trial__verdict__answer",

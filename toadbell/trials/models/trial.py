@@ -64,6 +64,9 @@ class Trial(models.Model):
     number = models.PositiveIntegerField()
     state = models.CharField(max_length=10, choices=State.choices, default=State.PLANNED)
     sheet = models.JSONField()
+    vessel_sheet = models.JSONField(
+        null=True, editable=False, help_text="of the vessel as it was when it was last taken into the plan, or left"
+    )
     kind = models.CharField(max_length=40, default="", editable=False, help_text="of the vessel, as its sheet says")
     basis = models.CharField(
         max_length=40, blank=True, default="", editable=False, help_text="of the frozen plan, else as its sheet says"
@@ -124,7 +127,9 @@ class Trial(models.Model):
             sheet = {**offered_with(chosen), **chosen}
             must_work_out(cls.with_board(sheet))
         number = last.number + 1 if last else 1
-        return cls.objects.create(vessel=vessel, number=number, sheet=sheet, planned_by=maker, copied_from=like)
+        return cls.objects.create(
+            vessel=vessel, number=number, sheet=sheet, planned_by=maker, copied_from=like, vessel_sheet=vessel.sheet
+        )
 
     @classmethod
     def plan_low(cls, vessel: Vessel, maker: Maker) -> Trial:
@@ -185,6 +190,31 @@ class Trial(models.Model):
     def changed_since(self) -> list[str]:
         """What differs from the plan this one was begun from."""
         return [*told(differences(self.copied_from.sheet, self.sheet))] if self.copied_from else []
+
+    def vessel_changes(self) -> list[str]:
+        """What of the vessel was changed since it was last taken into the plan, or left, as long as that is open."""
+        if self.state != State.PLANNED or self.vessel_sheet is None:
+            return []
+        return [*told(differences(self.vessel_sheet, self.vessel.sheet))]
+
+    def follow_the_vessel(self, version: int, *, take: bool) -> None:
+        """Take what was changed of the vessel into the plan, or leave it; raises what `change_plan` raises."""
+        was, now = self.vessel_sheet or {}, self.vessel.sheet
+        if take:
+            sheet = dict(self.sheet)
+            for key in {*was, *now}:
+                if was.get(key) == now.get(key):
+                    continue
+                if key not in now:
+                    sheet.pop(key, None)
+                elif key == "fittings":
+                    sheet[key] = with_choices(now[key], self.sheet.get(key, []))
+                else:
+                    sheet[key] = now[key]
+            self.change_plan(sheet, version)
+        self.must_be(State.PLANNED, "The plan is frozen: a past or running trial keeps the plan it was started on.")
+        self.vessel_sheet = now
+        self.save(update_fields=["vessel_sheet"])
 
     @classmethod
     @contextmanager
@@ -257,6 +287,8 @@ class Trial(models.Model):
         missing = self.missing()
         if missing:
             raise NotNow(missing[0]["says"])
+        if self.vessel_changes():
+            raise NotNow("The vessel was changed since this plan was begun: take that into the plan, or leave it.")
         sheet = {**self.with_board(self.sheet), "date": (on or timezone.localdate()).isoformat()}
         must_work_out(sheet)
         answer = derive(read_vessel_sheet(sheet))

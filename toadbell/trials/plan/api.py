@@ -94,6 +94,7 @@ class PlanOut(Schema):
     missing: list[Missing]
     copied_from: int | None
     changed: list[str]
+    vessel_changes: list[str]
     planned_at: datetime.datetime
     planned_by: str
     started_at: datetime.datetime | None
@@ -128,6 +129,13 @@ class PlanIn(Schema):
     """A changed plan and the version it was changed from."""
 
     sheet: WrittenSheet
+    version: int = Field(ge=1)
+
+
+class FollowIn(Schema):
+    """Whether what was changed of the vessel is taken into the plan, and the version of the plan that was looked at."""
+
+    take: bool
     version: int = Field(ge=1)
 
 
@@ -197,6 +205,7 @@ def plan_out(trial: Trial, maker: Maker) -> PlanOut:
         missing=[Missing(**gap) for gap in trial.missing()],
         copied_from=trial.copied_from.number if trial.copied_from else None,
         changed=trial.changed_since(),
+        vessel_changes=trial.vessel_changes(),
         planned_at=trial.planned_at,
         planned_by=trial.planned_by.shown_name,
         started_at=trial.started_at,
@@ -219,7 +228,16 @@ PAGE = 100
 
 def short_trials() -> QuerySet[Trial]:
     """Trials with as much of each as a row of a list shows; what is long is left where it lies."""
-    long = ("sheet", "frozen", "rig", "verdict__answer", "verdict__sheet", "verdict__points", "decision__advice")
+    long = (
+        "sheet",
+        "vessel_sheet",
+        "frozen",
+        "rig",
+        "verdict__answer",
+        "verdict__sheet",
+        "verdict__points",
+        "decision__advice",
+    )
     return (
         Trial.objects.select_related("vessel", "verdict", "decision__by")
         .prefetch_related("vessel__cares__by")
@@ -293,6 +311,14 @@ def freeze(request: HttpRequest, trial_id: UUID, data: SeenIn) -> PlanOut:
         trial.must_be(State.PLANNED, "This plan is frozen already.")
         must_be_as_seen(plan_mark(trial), data.seen, "The plan, or the gauges on the board,")
         trial.freeze(maker_of(request))
+    return plan_out(trial, maker_of(request))
+
+
+@router.post("/trials/{trial_id}/vessel", response=PlanOut)
+def follow_the_vessel(request: HttpRequest, trial_id: UUID, data: FollowIn) -> PlanOut:
+    """Take what was changed of the vessel since into an open plan, or leave it."""
+    with Trial.locked(trial_id) as trial:
+        trial.follow_the_vessel(data.version, take=data.take)
     return plan_out(trial, maker_of(request))
 
 

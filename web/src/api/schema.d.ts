@@ -392,6 +392,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial_id}/vessel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Follow The Vessel
+         * @description Take what was changed of the vessel since into an open plan, or leave it.
+         */
+        post: operations["toadbell_trials_plan_api_follow_the_vessel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}/thaw": {
         parameters: {
             query?: never;
@@ -1969,7 +1989,7 @@ export interface components {
             /** Fitted */
             fitted?: ("relief-valve" | "pressure-switch" | "gauge" | "sight-glass" | "regulator" | "outlet" | "feed" | "check-valve" | "drain" | "plug" | "hand-hole" | "breather" | "other") | null;
             /** For Test */
-            for_test?: ("keep" | "take-off" | "blank" | "vent" | "drain" | "pump" | "gauge") | null;
+            for_test?: ("keep" | "take-off" | "blank" | "vent" | "drain" | "pump" | "gauge" | "tee") | null;
             /** Bore */
             bore?: string | null;
             place?: components["schemas"]["Place"] | null;
@@ -3281,6 +3301,8 @@ export interface components {
             copied_from: number | null;
             /** Changed */
             changed: string[];
+            /** Vessel Changes */
+            vessel_changes: string[];
             /**
              * Planned At
              * Format: date-time
@@ -3404,6 +3426,16 @@ export interface components {
         SeenIn: {
             /** Seen */
             seen: string;
+        };
+        /**
+         * FollowIn
+         * @description Whether what was changed of the vessel is taken into the plan, and the version of the plan that was looked at.
+         */
+        FollowIn: {
+            /** Take */
+            take: boolean;
+            /** Version */
+            version: number;
         };
         /**
          * AfterStep
@@ -8196,6 +8228,50 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["SeenIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_trials_plan_api_follow_the_vessel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FollowIn"];
             };
         };
         responses: {

@@ -18,6 +18,7 @@ export function TighteningPanel({ bench, hands, habit }: { bench: BenchState; ha
   const last = bench.observed.filter((one) => one.what === "turn").reduce((most, one) => Math.max(most, Number(one.place)), 0)
   const [chosen, setChosen] = useState<number | null>(null)
   const [asking, setAsking] = useState(false)
+  const [counting, setCounting] = useState(false)
   const [says, setSays] = useState<string | null>(null)
   const part = chosen ?? last
   const may = bench.allowed.includes("observed")
@@ -40,6 +41,7 @@ export function TighteningPanel({ bench, hands, habit }: { bench: BenchState; ha
     { key: "ArrowLeft", does: "an eighth back", act: () => turn(-1) },
     ...GRADES.map((word, n) => ({ key: String(n + 1), does: `it shows: ${word}`, act: () => mark(word), disabled: !may })),
     { key: "e", does: "let it go, and turn it on by an eighth", act: letGo, disabled: !mayLetGo },
+    { key: "z", does: "bubbles a minute, counted", act: () => setCounting(true), disabled: !may },
     { key: "y", does: "write the torque down", act: () => setAsking(true), disabled: !may },
   ])
   return (
@@ -70,6 +72,9 @@ export function TighteningPanel({ bench, hands, habit }: { bench: BenchState; ha
             <button className="btn h-11 border-line border-ink" disabled={!may} onClick={() => setAsking(true)}>
               Torque <kbd className="key hidden sm:inline-grid">Y</kbd>
             </button>
+            <button className="btn h-11 border-line border-ink" disabled={!may} onClick={() => setCounting(true)}>
+              Count bubbles <kbd className="key hidden sm:inline-grid">Z</kbd>
+            </button>
           </div>
         </div>
         {joint && joint.steps.length > 0 && <JointCurve joint={joint} />}
@@ -78,6 +83,23 @@ export function TighteningPanel({ bench, hands, habit }: { bench: BenchState; ha
       {joint?.caution && <p className="strip mt-2 text-body">{joint.caution}</p>}
       {joint && <p className="strip mt-2 text-body">{joint.says}</p>}
       {joint && joint.steps.length > 0 && <Checks checks={joint.checks} />}
+      {counting && (
+        <Ask
+          title={`Bubbles at ${part ? `${turned(part / EIGHTHS)} of a turn` : "finger-tight"}`}
+          label="a minute"
+          keep="Write it down"
+          close={() => setCounting(false)}
+          done={(text) => {
+            const count = Number(text.replace(",", "."))
+            if (!Number.isFinite(count) || count <= 0) return Promise.reject(new Error("Say how many a minute, such as 12."))
+            return hands.step(
+              "observed",
+              { what: "turn", place: String(part), word: "bubbles", value: count },
+              `${turned(part / EIGHTHS)} of a turn: ${count} bubbles a minute`,
+            )
+          }}
+        />
+      )}
       {asking && (
         <Ask
           title={`Torque at ${part ? `${turned(part / EIGHTHS)} of a turn` : "finger-tight"}`}

@@ -85,6 +85,8 @@ export function KitTab(props: FieldsProps & { trial: string; version: number }) 
           {field("expansion.measure", "Measure reads to", "volume", "mL", "empty: 10 mL")}
           {field("expansion.hose", "Water in pump, hose", "volume", "mL")}
           {field("expansion.burette", "Jacket's burette to", "volume", "mL", "empty: no jacket")}
+          {field("expansion.tank", "Jacket's tank, inside", "length", unitOf("length", habit), "read by its level")}
+          {field("expansion.level", "Its level reads to", "length", unitOf("length", habit), "empty: 1 mm")}
           {field("expansion.tape", "Tape reads to", "length", unitOf("height", habit), "empty: 1 mm")}
         </>
       )}

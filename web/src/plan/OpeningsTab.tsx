@@ -40,7 +40,7 @@ export function OpeningsTab(props: OpeningsTabProps) {
                 <td className="w-7">
                   <button
                     className="grid h-[22px] w-[22px] place-items-center rounded-full bg-ink text-fine font-bold text-paper"
-                    style={opening.choice === "vent" ? { background: "var(--water)" } : undefined}
+                    style={opening.choice === "vent" || opening.choice === "tee" ? { background: "var(--water)" } : undefined}
                     onClick={() => select(opening.name)}
                     aria-label={`${index + 1}: show ${opening.name} on the drawing`}
                   >

@@ -22,6 +22,7 @@ import { Prepared } from "./Prepared"
 import { useFreeze, usePlan, type Plan } from "./queries"
 import { StagesTab } from "./StagesTab"
 import { useDraft, type Drafting } from "./useDraft"
+import { VesselChanged } from "./VesselChanged"
 import { Changed, Warnings } from "./Warnings"
 
 /** The plan board: one screen from the wanted pressure to a frozen plan. */
@@ -31,7 +32,14 @@ export function PlanBoard() {
   const [plan, me] = [usePlan(id), useMe()]
   if (plan.error) return <Failed error={plan.error} retry={() => void plan.refetch()} />
   if (!plan.data || !me.data) return <Loading what="the plan" />
-  return <Board key={`${plan.data.id} ${plan.data.state === "planned"}`} plan={plan.data} habit={habitFor(me.data.units, plan.data.answer.test_pressure)} />
+  const changed = plan.data.vessel_changes.length > 0
+  return (
+    <Board
+      key={`${plan.data.id} ${plan.data.state === "planned"} ${changed}`}
+      plan={plan.data}
+      habit={habitFor(me.data.units, plan.data.answer.test_pressure)}
+    />
+  )
 }
 
 const TABS = ["Openings", "Kit and water", "Stages", "Hold"] as const
@@ -76,6 +84,7 @@ function Board({ plan, habit }: { plan: Plan; habit: Habit }) {
           <Glass habit={habit} plan={planOf(answer, open ? movesOf(fields) : {})} {...glassOf(answer)} />
         </section>
         <div className="flex min-w-0 flex-col lg:min-h-0">
+          {open && <VesselChanged plan={plan} />}
           {!seen && open && <Changed plan={plan} close={() => setSeen(true)} />}
           <Course {...fields} drafting={drafting} />
           <section className="grid gap-4 border-t-line border-rule px-4 pt-2 pb-2 lg:h-[340px] lg:grid-cols-[222px_1fr]">

@@ -25,6 +25,7 @@ const PLAN = {
   answer: ANSWER,
   missing: [{ field: "gauge", says: "Which gauge will be read?" }],
   copied_from: 2,
+  vessel_changes: [],
   changed: ["drain: rating no longer said, it was 40 bar"],
 } as unknown as Plan
 

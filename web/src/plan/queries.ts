@@ -31,6 +31,16 @@ export function useFreeze(id: string) {
   })
 }
 
+/** Take what was changed of the vessel since into the plan, or leave it. */
+export function useFollow(id: string) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (body: Schema["FollowIn"]) => asked(api.POST("/api/trials/{trial_id}/vessel", { ...path(id), body })),
+    onSuccess: (plan) => queries.setQueryData(["plan", id], plan),
+    onError: () => queries.invalidateQueries({ queryKey: ["plan", id] }),
+  })
+}
+
 /** Throw away a plan that was never run. */
 export function useThrowAway(id: string) {
   const queries = useQueryClient()

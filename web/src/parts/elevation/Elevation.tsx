@@ -52,7 +52,7 @@ export function Elevation({
   const [w, h] = [frame.wide * scale, frame.tall * scale]
   const upward = (o: Opening) => Math.sin(shape.tilt) * o.dx + Math.cos(shape.tilt) * o.dv
   const below = shape.openings.filter((o) => room > 0 && upward(o) < -0.5)
-  const dial = (found: Opening[]) => (found.some((o) => o.choice === "gauge") ? 24 : 0)
+  const dial = (found: Opening[]) => (found.some((o) => o.choice === "gauge" || o.choice === "tee") ? 24 : 0)
   const more = room ? 23 * rows(shape, scale) : 0
   const leg = Math.max(legOf(shape, h), below.length ? 42 + more + dial(below) : 0)
   const dialAbove = dial(shape.openings.filter((o) => room > 0 && upward(o) > 0.5))

@@ -69,7 +69,7 @@ function One({ opening, number, at: [bx, by], alone, shape, px, chosen, onSelect
   const [nx, ny] = [ox / far, oy / far]
   const face = onFace(opening)
   const farOff = Math.hypot(bx - x, by - y) > STUB + 13
-  const fill = opening.choice === "vent" ? "var(--water)" : "var(--color-ink)"
+  const fill = opening.choice === "vent" || opening.choice === "tee" ? "var(--water)" : "var(--color-ink)"
   const toPlace = (event: PointerEvent<SVGGElement>) => {
     const svg = event.currentTarget.ownerSVGElement!
     const at = new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.getScreenCTM()!.inverse())
@@ -128,7 +128,7 @@ function One({ opening, number, at: [bx, by], alone, shape, px, chosen, onSelect
       <text x={bx} y={by + 4.5} textAnchor="middle" fontSize="12.5" fontWeight="700" fill="var(--color-paper)">
         {number || "?"}
       </text>
-      {opening.choice === "gauge" && !face && alone && <DialIcon x={bx + nx * 24} y={by + ny * 24} />}
+      {(opening.choice === "gauge" || opening.choice === "tee") && !face && alone && <DialIcon x={bx + nx * 24} y={by + ny * 24} />}
     </g>
   )
 }

@@ -105,7 +105,7 @@ function End({ shape, view, fit, order, leaks, over }: Omit<SeenProps, "view"> &
         const [h, u] = fromEnd(shape, first, one)
         return (
           <g key={one.name}>
-            <circle cx={px.x(h, u)} cy={px.y(h, u)} r="11" fill={one.choice === "vent" ? "var(--water)" : "var(--color-ink)"} />
+            <circle cx={px.x(h, u)} cy={px.y(h, u)} r="11" fill={one.choice === "vent" || one.choice === "tee" ? "var(--water)" : "var(--color-ink)"} />
             <text x={px.x(h, u)} y={px.y(h, u) + 4.5} textAnchor="middle" fontSize="12.5" fontWeight="700" fill="var(--color-paper)">
               {order.indexOf(one.name) + 1 || "?"}
             </text>
