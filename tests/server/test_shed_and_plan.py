@@ -271,7 +271,7 @@ def test_stages_are_named_by_what_they_are_after_they_were_retyped(workshop: Wor
     told = workshop.put(
         f"/trials/{plan['id']}/plan", {"sheet": {**plan["sheet"], "stages": stages}, "version": plan["version"]}
     )
-    assert [one["name"] for one in told["answer"]["stages"]] == ["24%", "half", "listen at the seam", "test"]
+    assert [one["name"] for one in told["answer"]["stages"]] == ["look", "half", "listen at the seam", "test"]
 
 
 def test_pump_vent_and_gauge_may_sit_on_one_tee(workshop: Workshop) -> None:

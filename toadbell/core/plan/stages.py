@@ -102,6 +102,8 @@ def edited_targets(edited: list[EditedStage], target: float, wanted: float) -> l
     return [*found, StageAim("test", "test", target)]
 
 
+EARLY = 0.26
+"""Up to such a part of the test a look is an early one."""
 _BY_PLACE = re.compile(r"look|wanted|test|half|three quarters|\d+ ?%|(step|stage) \d+")
 """Names that say where a stage stands: they go with it."""
 
@@ -112,6 +114,8 @@ def _name(stage: EditedStage, target: float, *, there: bool) -> str:
     if own and not _BY_PLACE.fullmatch(own.lower()):
         return own
     part = stage.target / target
+    if own.lower() == "look" and part <= EARLY:
+        return own
     known = next((name for f, (_, name) in _NAMES.items() if abs(part - f) < 0.005), None)
     return "wanted" if there else known or f"{100 * part:.0f}%"
 
