@@ -52,7 +52,7 @@ def walk(page: Page) -> None:
     take(page, "judge")
     home(page)
     for name, shown in (
-        ("Glasshouse loop", "judge-leaking"),
+        ("Orchard digester", "judge-gas"),
         ("Perry tank", "judge-low-holds"),
         ("Moorhen bottle", "judge-expansion"),
     ):
@@ -62,6 +62,12 @@ def walk(page: Page) -> None:
         expect(page.get_by_test_id("verdict")).to_be_visible()
         take(page, shown)
         home(page)
+    vessel(page, "Plover article")
+    page.get_by_role("link", name="first trial").click()
+    page.get_by_role("link", name="Judge", exact=True).click()
+    expect(page.get_by_test_id("burst-of-design")).to_be_visible()
+    take(page, "judge-burst")
+    home(page)
     records(page)
     page.get_by_role("link", name="Kit").click()
     page.get_by_role("button", name=re.compile("Test gauge, 25")).click()
@@ -87,7 +93,6 @@ def records(page: Page) -> None:
     """The logbook, two trials compared, what is due, and what is carried and kept."""
     page.get_by_role("link", name="Records").click()
     expect(page.get_by_role("list", name="Trials")).to_be_visible()
-    take(page, "logbook")
     for trial in ("first", "third"):
         page.get_by_label(f"Compare Wharf receiver, {trial} trial").check()
     page.get_by_role("link", name="Compare").click()
@@ -273,6 +278,7 @@ def soap(page: Page) -> None:
         page.get_by_label(label).fill(text)
     page.keyboard.press("Enter")
     expect(now).to_have_text("Close it up.")
+    expect(page.get_by_role("dialog")).to_be_hidden()
     page.keyboard.press("Enter")
     expect(now).to_contain_text("Raise to")
     target = float(now.inner_text().removeprefix("Raise to ").split(" ")[0])

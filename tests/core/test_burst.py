@@ -208,3 +208,7 @@ def test_the_command_line_judges_articles(tmp_path: Path, capsys: pytest.Capture
     )
     assert main(["judge", str(sheet)]) == 0
     assert "nine in ten" in capsys.readouterr().out
+    demo = str(Path(__file__).parents[2] / "demo" / "burst.json")
+    assert main(["judge", demo, "--json"]) == 0
+    told = json.loads(capsys.readouterr().out)
+    assert (told["answer"], told["articles"][2]["felicity"]) == ("met", pytest.approx(148 / 150))

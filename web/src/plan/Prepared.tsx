@@ -2,6 +2,8 @@ import { useState } from "react"
 import { Elevation } from "../parts/elevation/Elevation"
 import { extent, type Shape } from "../parts/elevation/frame"
 import { Openings } from "../parts/elevation/Openings"
+import { JointPicture } from "../parts/JointPicture"
+import { textAt } from "../parts/path"
 import { show, span } from "../parts/units"
 import type { FieldsProps } from "./Bases"
 import { PlanDial } from "./KitTab"
@@ -41,15 +43,19 @@ export function Prepared({ shape, selected, select, dial, ...fields }: PreparedP
         {shape.position === "lying" && Math.abs(shape.tilt) > 0.005 && `, tilted ${degrees(shape.tilt)}°`}
       </h2>
       <div className="grid place-items-center">
-        <Elevation
-          shape={shape}
-          scale={Math.min(158 / wide, 84 / tall)}
-          habit={habit}
-          water={!air}
-          filledTo={filled < 1 ? filled * top : undefined}
-          room={shape.openings.length ? 24 : 0}
-          over={(px) => <Openings shape={shape} px={px} order={answer.openings.map((o) => o.name)} selected={selected} onSelect={select} />}
-        />
+        {draft["kind"] === "joint" ? (
+          <JointPicture inside={textAt(draft, "shell.inside_diameter")} wall={textAt(draft, "shell.wall")} width={210} />
+        ) : (
+          <Elevation
+            shape={shape}
+            scale={Math.min(158 / wide, 84 / tall)}
+            habit={habit}
+            water={!air}
+            filledTo={filled < 1 ? filled * top : undefined}
+            room={shape.openings.length ? 24 : 0}
+            over={(px) => <Openings shape={shape} px={px} order={answer.openings.map((o) => o.name)} selected={selected} onSelect={select} />}
+          />
+        )}
       </div>
       {!air && shape.filling.length > 0 && (
         <label className="flex items-center gap-2 text-fine text-quiet">

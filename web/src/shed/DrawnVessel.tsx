@@ -2,7 +2,8 @@ import type { ReactNode } from "react"
 import { Elevation, type Px } from "../parts/elevation/Elevation"
 import { extent, radiusAt, type Shape } from "../parts/elevation/frame"
 import { Openings, type Place } from "../parts/elevation/Openings"
-import { withAt } from "../parts/path"
+import { JointPicture } from "../parts/JointPicture"
+import { textAt, withAt } from "../parts/path"
 import type { Habit } from "../parts/units"
 import { useSize } from "../parts/useSize"
 import type { Sheet } from "./draft"
@@ -31,7 +32,9 @@ export function DrawnVessel({ shape, habit, sheet, change, target, open, tall = 
   return (
     <div className="shrink-0 border-b-line border-rule pb-1">
       <div ref={ref} className="grid min-h-[300px] place-items-center">
-        {drawable ? (
+        {sheet?.["kind"] === "joint" ? (
+          <JointPicture inside={textAt(sheet, "shell.inside_diameter")} wall={textAt(sheet, "shell.wall")} />
+        ) : drawable ? (
           <Elevation
             shape={shape}
             habit={habit}
