@@ -133,6 +133,14 @@ def test_water_that_the_gas_pushes_up_hides_loss_from_the_column() -> None:
     assert not any("pipe" in note for note in told.notes)
 
 
+def test_the_outer_air_is_taken_out_of_what_the_column_did_and_that_is_said() -> None:
+    one = a_night(0.0, seed=6)
+    assert one.outer_air is not None
+    assert one.seen_says.startswith(f"The outer air {'rose' if one.outer_air >= 0 else 'fell'}")
+    assert "that taken out, the column" in one.seen_says
+    assert a_night(0.0, seed=6, barometer=False).outer_air is None
+
+
 def test_a_drum_is_told_by_its_level_by_the_day_and_against_what_is_made() -> None:
     one = a_night(30 * LITRE_A_DAY, drum=True, seed=2)
     assert one.verdict == "leaking"

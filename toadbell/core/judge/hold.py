@@ -171,6 +171,7 @@ def _answer(weighed: Weighed, sheet: HoldSheet, asked: Asked, folder: Path | Non
         kelvin_to_explain=drop * C / swelling if abs(swelling) > 1e-3 * medium.swelling else None,
         readings=len(r.log.time),
         by_day=sheet.holder is not None,
+        outer_air=_outer_air(r, sheet),
         level_scale=scale,
         of_make=band["high"] / sheet.holder.makes if sheet.holder and sheet.holder.makes else None,
         held_at=level.held_at,
@@ -267,6 +268,14 @@ def _signature(
     if leak.low > 0:
         return "steady"
     return "settling" if r.settled else "none"
+
+
+def _outer_air(r: Readings, sheet: HoldSheet) -> float | None:
+    """By how much the outer air rose over a hold of gas, Pa; None where it was not read."""
+    outer = r.log.barometer
+    if sheet.holder is None or outer is None:
+        return None
+    return float(outer[r.kept[-1]] - outer[r.kept[0]])
 
 
 def _level_scale(r: Readings, sheet: HoldSheet, C: float) -> float | None:

@@ -84,7 +84,12 @@ def seen_sentence(a: JudgeAnswer) -> Said:
     still = abs(a.drop) < 1e-9
     if a.level_scale is not None:
         return _level_seen(a, still, a.level_scale)
-    moved = say(f"hold.needle-{'still' if still else 'fell' if a.drop > 0 else 'rose'}", by=abs(a.drop), over=a.hold)
+    way = "still" if still else "fell" if a.drop > 0 else "rose"
+    moved = say(f"hold.needle-{way}", by=abs(a.drop), over=a.hold)
+    if a.outer_air is not None:
+        rose = "rose" if a.outer_air >= 0 else "fell"
+        outer = say(f"hold.outer-{rose}", by=abs(a.outer_air))
+        moved = say(f"hold.column-{way}", outer=outer, by=abs(a.drop), over=a.hold)
     return say("hold.seen", moved=moved, explained=_explained(a, still))
 
 

@@ -281,7 +281,8 @@ def hold_so_far(trial: Trial, stands: RunState) -> JudgeAnswer | None:
     """
     if stands.hold is None:
         return None
-    count = trial.readings.filter(at__gte=stands.hold[0]).count()
+    seen = trial.events.filter(at__gte=stands.hold[0], kind="observed")  # a level, a barometer
+    count = trial.readings.filter(at__gte=stands.hold[0]).count() + seen.count()
     kept = _held.get(trial.pk)
     same = (of_this_database(), stands.hold, habit_now())
     if kept and kept[0] == same and kept[1] <= count <= kept[1] * LOOK_AGAIN:

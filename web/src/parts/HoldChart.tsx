@@ -137,8 +137,8 @@ function Drawing({ points, verdict, habit, over, width, height }: HoldChartProps
           </text>
         )}
         <text x={left + 14} y={Math.min(bottom - 8, Math.max(under + 22, beyond))} fill="var(--quiet)">
-          as read: {digits(Math.abs(level == null ? unit(verdict.drop) : inUnit(verdict.drop * level, "length", habit)), 2)} {named}{" "}
-          {verdict.drop >= 0 ? "down" : "up"}
+          {verdict.outer_air == null ? "as read" : "the outer air taken out"}:{" "}
+          {digits(Math.abs(level == null ? unit(verdict.drop) : inUnit(verdict.drop * level, "length", habit)), 2)} {named} {verdict.drop >= 0 ? "down" : "up"}
         </text>
         {!seen && verdict.verdict !== "leaking" && (
           <text x={right} y={top + 12} textAnchor="end" fill="var(--water-ink)">

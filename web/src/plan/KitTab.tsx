@@ -6,6 +6,7 @@ import { at, textAt, typedOver, withAt } from "../parts/path"
 import { columnUnit, QuantityField, type QuantityKind } from "../parts/QuantityField"
 import { isMetric, show, unitOf } from "../parts/units"
 import type { FieldsProps } from "./Bases"
+import { GirthMarks } from "./GirthMarks"
 import type { Sheet } from "./queries"
 
 /** A quantity inside the sheet, by its path. An emptied field leaves the sheet; an emptied part goes with it. */
@@ -88,6 +89,7 @@ export function KitTab(props: FieldsProps & { trial: string; version: number }) 
           {field("expansion.tank", "Jacket's tank, inside", "length", unitOf("length", habit), "read by its level")}
           {field("expansion.level", "Its level reads to", "length", unitOf("length", habit), "empty: 1 mm")}
           {field("expansion.tape", "Tape reads to", "length", unitOf("height", habit), "empty: 1 mm")}
+          <GirthMarks draft={props.draft} change={props.change} disabled={props.disabled} unit={unitOf("length", habit)} />
         </>
       )}
       {!air &&

@@ -6,6 +6,7 @@ import { JointPicture } from "../parts/JointPicture"
 import { textAt } from "../parts/path"
 import { show, span } from "../parts/units"
 import type { FieldsProps } from "./Bases"
+import { MarksDrawn } from "./GirthMarks"
 import { PlanDial } from "./KitTab"
 
 type PreparedProps = FieldsProps & { shape: Shape; selected: string | null; select: (name: string) => void; dial: boolean }
@@ -53,7 +54,12 @@ export function Prepared({ shape, selected, select, dial, ...fields }: PreparedP
             water={!air}
             filledTo={filled < 1 ? filled * top : undefined}
             room={shape.openings.length ? 24 : 0}
-            over={(px) => <Openings shape={shape} px={px} order={answer.openings.map((o) => o.name)} selected={selected} onSelect={select} />}
+            over={(px) => (
+              <>
+                <MarksDrawn draft={draft} shape={shape} px={px} />
+                <Openings shape={shape} px={px} order={answer.openings.map((o) => o.name)} selected={selected} onSelect={select} />
+              </>
+            )}
           />
         )}
       </div>
