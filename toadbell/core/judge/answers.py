@@ -93,7 +93,7 @@ class JudgeAnswer(Answer):
     low_holds   that were judged along with the test hold; left out where there was none
     smallest_alone  smallest leak that the test hold alone could tell, m³/s; left out without low holds
     by_day      a leak is told by the day, as of a gas holder; left out where it is not
-    outer_air   by how much the outer air rose over a hold of gas, Pa, which `drop` has taken out; left out where not read
+    outer_air   by how much the outer air rose over a hold of gas, Pa, taken out of `drop`; left out where not read
     level_scale  metres of level that a pascal of drop and steps stands for, where gas is held by its level; else left
                  out
     of_make     at most such a part of the gas that the digester makes is lost; left out where that is not known
