@@ -68,7 +68,7 @@ def test_a_paper_is_good_until_its_day(workshop: Workshop) -> None:
     [
         ("receiver", "", ("proof", "proof-150")),
         ("receiver", "tight", ("tightness", "tight")),
-        ("digester", "", ("proof", "gas-head")),
+        ("digester", "", ("gas-head", "gas-head")),
         ("cooler", "", ("tightness", "tight")),
     ],
 )
