@@ -355,7 +355,7 @@ def test_stages_of_ones_own_are_kept_with_their_pauses_and_strokes() -> None:
         {"target": "11 bar"},
     ]
     answer = derived(stages=own, gauge=None)
-    assert [stage.name for stage in answer.stages] == ["stage 1", "wanted, long look", "stage 3", "test"]
+    assert [stage.name for stage in answer.stages] == ["24%", "wanted, long look", "86%", "test"]
     assert [stage.pause for stage in answer.stages] == [300, 600, 180, 0]
     assert answer.stages[-1].strokes == pytest.approx(answer.pump.strokes)
 

@@ -35,7 +35,7 @@ def faupel_burst(yield_strength: float, ultimate: float, inside_radius: float, o
     not harden gives way and one that hardens to its ultimate does.
 
     >>> round(faupel_burst(276e6, 310e6, 27e-3, 30e-3) / 1e5)  # bar of a 54 mm tube, 3 mm of aluminium 6061-T6
-    372
+    373
     """
     share = yield_strength / ultimate
     return 2 / math.sqrt(3) * yield_strength * (2 - share) * math.log(outside_radius / inside_radius)
