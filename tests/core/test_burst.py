@@ -81,7 +81,14 @@ def test_one_let_go_whole_counts_as_far_as_it_went_and_never_as_a_failure() -> N
     low = judged({"name": "a", "highest": "50 bar"})
     assert low.answer == "cannot-tell"
     assert any("let go whole" in way for way in low.settle_it)
-    assert judged(article(None), article(None, "b"), article(None, "c")).answer == "met"
+    whole = judged(article(None), article(None, "b"), article(None, "c"))
+    assert whole.thin, "that three held tells nothing of how far they scatter"
+    assert "thin" in whole.says
+
+
+def test_three_that_failed_alike_are_not_taken_to_scatter_by_nothing() -> None:
+    told = judged(article(80), article(80), article(80))
+    assert told.bound == pytest.approx(80e5 * (1 - 0.01 * 6.155), rel=1e-3)
 
 
 def test_none_proves_nothing() -> None:
@@ -193,6 +200,11 @@ def test_each_departure_is_named_and_nothing_is_inherited(changes: dict, name: s
     told = inherits(design(), "Skylark 54", read_vessel_sheet(flight(**changes)))
     assert told.inherits is False
     assert [one.code for one in told.checks if one.state == "not met"] == [name]
+
+
+def test_a_design_that_does_not_say_its_closure_hands_nothing_on() -> None:
+    told = inherits(design(closure=None), "Skylark 54", read_vessel_sheet(flight()))
+    assert told.inherits is None
 
 
 def test_what_is_not_said_of_a_vessel_inherits_nothing_yet() -> None:

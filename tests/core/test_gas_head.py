@@ -133,6 +133,13 @@ def test_water_that_the_gas_pushes_up_hides_loss_from_the_column() -> None:
     assert not any("pipe" in note for note in told.notes)
 
 
+def test_gas_held_by_nobody_knows_what_is_never_called_tight() -> None:
+    told = a_night(0.0, seed=5)
+    unsaid = a_night(0.0, seed=5, said=False)
+    assert (told.verdict, unsaid.verdict) == ("tight", "cannot-tell")
+    assert "Measure that pipe" in unsaid.says
+
+
 def test_the_outer_air_is_taken_out_of_what_the_column_did_and_that_is_said() -> None:
     one = a_night(0.0, seed=6)
     assert one.outer_air is not None

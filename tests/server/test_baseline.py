@@ -75,6 +75,8 @@ def test_a_baseline_night_and_the_night_after(workshop: Workshop) -> None:
     assert judged["baseline"]["alike"]["checks"][0]["state"] == "met"
     assert judged["verdict"]["school"]["acceptance"] == "baseline"
     assert judged["accepted"].startswith("at most 3 ×")
+    line = next(one for one in judged["advice"]["evidence"] if one["code"] == "baseline")
+    assert line["state"] == "not met", "a baseline of another pressure never makes a vessel fit"
 
 
 def test_a_baseline_is_no_evidence_of_its_vessel(workshop: Workshop) -> None:

@@ -19,6 +19,8 @@ CONTENT, CONFIDENCE = 0.9, 0.95
 ENOUGH = 3
 """From so many articles on the bound is reckoned; of fewer the lowest, less a tenth."""
 THIN = 0.9
+SCATTER = 0.01
+"""However alike they failed, they scatter by such a part, 1 σ: a gauge tells no more."""
 FELICITY = 0.95
 """Heard on a reloading below such a part of the highest before, a lay-up was damaged by it; ASTM E1118 practice."""
 FAR_UNDER = 0.8
@@ -98,16 +100,17 @@ def tolerance_factor(count: int) -> float:
 
 def _judged(sheet: BurstSheet) -> BurstAnswer:
     told = [_told(one, sheet.wanted) for one in sheet.articles]
-    found = _counted([one.counts for one in told])
+    found = _counted(told)
     factor = None if found is None else found.bound / sheet.wanted
-    thin = len(told) < ENOUGH
+    failures = sum(not one.whole for one in told)
+    thin = failures < ENOUGH
     answer: Literal["met", "not-met", "cannot-tell"] = "cannot-tell"
     if found is not None and factor is not None:
         failed_low = any(not one.whole and one.factor < sheet.asked * (1 - 1e-9) for one in told)
         answer = "not-met" if failed_low else "met" if factor >= sheet.asked * (1 - 1e-9) else "cannot-tell"
     checks = [
         _borne(sheet, told, found, factor),
-        _number(len(told)),
+        _number(failures),
         *_noises(told),
         *_against_expected(sheet, found),
     ]
@@ -123,7 +126,7 @@ def _judged(sheet: BurstSheet) -> BurstAnswer:
         factor=factor,
         thin=thin,
         articles=told,
-        says=_says(answer, sheet, found, factor, len(told)),
+        says=_says(answer, sheet, found, factor, len(told), thin=thin),
         settle_it=_settle(answer, sheet, told),
         checks=checks,
     )
@@ -143,14 +146,16 @@ def _told(one: Article, wanted: float) -> ArticleTold:
     )
 
 
-def _counted(pressures: list[float]) -> _Counted | None:
-    if not pressures:
+def _counted(told: list[ArticleTold]) -> _Counted | None:
+    """What they come to. Only those that failed tell how far they scatter; one let go whole only lowers the lowest."""
+    if not told:
         return None
-    lowest, mean = min(pressures), statistics.fmean(pressures)
-    if len(pressures) < ENOUGH:
+    failed, lowest = [one.counts for one in told if not one.whole], min(one.counts for one in told)
+    mean = statistics.fmean(failed or [lowest])
+    if len(failed) < ENOUGH:
         return _Counted(lowest, mean, None, THIN * lowest)
-    spread = statistics.stdev(pressures)
-    bound = mean - tolerance_factor(len(pressures)) * spread
+    spread = max(statistics.stdev(failed), SCATTER * mean)
+    bound = mean - tolerance_factor(len(failed)) * spread
     return _Counted(lowest, mean, spread, max(0.0, min(bound, lowest)))
 
 
@@ -196,12 +201,14 @@ def _against_expected(sheet: BurstSheet, found: _Counted | None) -> list[Check]:
     return [_check("expected", met, say(form, lowest=found.lowest, expected=sheet.expected, part=part))]
 
 
-def _says(answer: str, sheet: BurstSheet, found: _Counted | None, factor: float | None, count: int) -> Said:
+def _says(
+    answer: str, sheet: BurstSheet, found: _Counted | None, factor: float | None, count: int, *, thin: bool
+) -> Said:
     if found is None or factor is None:
         return say("burst.none")
-    thin = "-thin" if count < ENOUGH else ""
+    few = "-thin" if thin else ""
     facts = {"count": count, "factor": factor, "lowest": found.lowest, "asked": sheet.asked, "wanted": sheet.wanted}
-    return say(f"burst.{answer}{thin}", **facts)
+    return say(f"burst.{answer}{few}", **facts)
 
 
 def _settle(answer: str, sheet: BurstSheet, told: list[ArticleTold]) -> list[Sentence]:

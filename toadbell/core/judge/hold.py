@@ -128,6 +128,8 @@ def _answer(weighed: Weighed, sheet: HoldSheet, asked: Asked, folder: Path | Non
     if leans:
         said = "cannot-tell"  # that small leaks are usual carried it, more than what was read
     against = lv.against(level, limit)
+    if said == "tight" and sheet.holder is not None and sheet.holder.unsaid:
+        against = against or say("hold.pipe-unsaid")  # it may lose more than is told
     if against and (said == "tight" or (level.risen and level.rose)):
         said = "cannot-tell"
     guess = dict(zip(found.names, (found.weights @ found.guesses).tolist(), strict=True))

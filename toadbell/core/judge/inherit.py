@@ -6,6 +6,7 @@ Source: procedures, burst: a vessel that departs in diameter, wall, lay-up or cl
 from toadbell.core.answers import Answer
 from toadbell.core.judge.checks import Check, state_of
 from toadbell.core.phrases import Said, Sentence, say
+from toadbell.core.physics.materials import LAY_UPS
 from toadbell.core.sheets import VesselSheet
 from toadbell.core.sheets.kit import Design
 
@@ -34,8 +35,8 @@ def inherits(design: Design, name: str, sheet: VesselSheet) -> Inherits:
         _size("diameter", design.inside_diameter, diameter, thinner=False),
         _size("wall", design.wall, wall, thinner=True),
         _word("material", design.material, shell.material if shell else None),
-        _word("layup", design.layup, sheet.layup),
-        _word("closure", design.closure, sheet.closure),
+        _word("layup", design.layup, sheet.layup, needed=design.material in LAY_UPS),
+        _word("closure", design.closure, sheet.closure, needed=True),
         _wanted(design, sheet),
     ]
     checks = [one for one in each if one is not None]
@@ -68,10 +69,13 @@ def _size(code: str, was: float, now: float | None, *, thinner: bool) -> Check:
     return _check(code, met, say("design.size", was=was, now=now))
 
 
-def _word(code: str, was: str | None, now: str | None) -> Check | None:
-    """What a design says of lay-up, material and closure is asked of its vessels."""
+def _word(code: str, was: str | None, now: str | None, *, needed: bool = False) -> Check | None:
+    """What a design says of lay-up, material and closure is asked of its vessels; what it needs and does not say is not
+    known.
+    """
     if not was:
-        return None
+        unsaid = say("design.word", was=say("alike.unsaid"), now=now or say("alike.unsaid"))
+        return _check(code, None, unsaid) if needed else None
     met = None if not now else was.strip().casefold() == now.strip().casefold()
     return _check(code, met, say("design.word", was=was, now=now or say("alike.unsaid")))
 

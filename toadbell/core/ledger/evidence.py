@@ -36,6 +36,7 @@ class TrialEvidence:
     boundary_leak  where the vessel's own boundary leaked and was not mended; fitting_leak, of a fitting that stays
                    on in service, and rig_leak, of the test rig, likewise
     burst          what articles of its design bore, and why; None where it is none of burst
+    against        how alike it is to the baseline it was held against: alike, not, or not known; None of any other
     rigs_own       it is a baseline: what the rig does by itself
     tries_tightness  the trial holds a pressure to see whether it stays, and is not of a valve alone
     held_on        the day the hold ended, where it is another than `on`, the day of the judgement
@@ -90,6 +91,7 @@ class TrialEvidence:
     mended: str | None = None
     tries_tightness: bool = True
     rigs_own: bool = False
+    against: tuple[bool | None, Said] | None = None
     burst: tuple[bool | None, Said] | None = None
     held_on: datetime.date | None = None
     kit: tuple[str, ...] | None = None
@@ -138,6 +140,7 @@ def ledger(seen: TrialEvidence) -> list[Evidence]:
         _held(seen),
         _tight(seen),
         _leak(seen),
+        *([_line("baseline", *seen.against, "plan")] if seen.against is not None else []),
         *([_line(TURNED, *seen.joint, "bench")] if seen.joint is not None else []),
         _set(seen),
         _line("mend", not (seen.mended or seen.fitting_leak or seen.rig_leak), _open(seen), "bench"),

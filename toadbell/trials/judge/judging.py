@@ -40,7 +40,7 @@ from toadbell.trials.bench.run_state import run_state
 from toadbell.trials.bench.steaming import steam_of
 from toadbell.trials.bench.steps import reading_error
 from toadbell.trials.bench.stroke_analysis import strokes_answer
-from toadbell.trials.judge.baselines import keep_with_the_kit
+from toadbell.trials.judge.baselines import BaselineOut, held_against, keep_with_the_kit
 from toadbell.trials.judge.designs import article, burst_of
 from toadbell.trials.judge.hold import hold_sheet, judgement
 from toadbell.trials.models import Decision, Event, Finding, State, Trial, Verdict
@@ -116,6 +116,7 @@ def _seen(trial: Trial) -> TrialEvidence:
         verdict_says=told.says if told else "",
         relief_set=sheet.relief_set,
         retire=sheet.retire,
+        against=_against(held_against(trial)),
         rigs_own=answer.procedure == BASELINE.id,
         tries_tightness=answer.basis is None or BASES[answer.basis].by not in ("relief", "steam", "burst"),
         on=today,
@@ -249,6 +250,15 @@ def _turned(joint: TighteningAnswer | None) -> tuple[bool | None, Said] | None:
         return None
     met = {"found": True, "not-dry": False}.get(joint.answer)
     return met, Said(joint.says) if not isinstance(joint.says, Said) else joint.says
+
+
+def _against(told: BaselineOut | None) -> tuple[bool | None, Said] | None:
+    """How alike a trial is to the baseline it was held against; what is not known of both is never taken for alike."""
+    if told is None:
+        return None
+    states = {one.state for one in told.alike.checks}
+    met = False if "not met" in states else None if "not known" in states else True
+    return met, told.alike.says if isinstance(told.alike.says, Said) else Said(told.alike.says)
 
 
 def _burst(told: BurstAnswer | None) -> tuple[bool | None, Said] | None:
