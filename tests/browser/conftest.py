@@ -41,6 +41,8 @@ class Server:
             probe.bind(("127.0.0.1", 0))
             self.port = int(probe.getsockname()[1])
         self.url = f"http://127.0.0.1:{self.port}"
+        self.stopped = False
+        """Was it stopped on purpose? What it was just being asked is then answered with 503."""
 
     def start(self) -> None:
         """Serve, and wait until it answers."""
@@ -62,6 +64,7 @@ class Server:
 
     def stop(self) -> None:
         """Stop serving; connections are cut."""
+        self.stopped = True
         self.server.should_exit = self.server.force_exit = True
         self.thread.join(20)
 
@@ -85,7 +88,8 @@ def shop(server: Server, page: Page, request: pytest.FixtureRequest) -> Iterator
 
     def complain(message: Any) -> None:
         away = "Failed to load resource: net::" in message.text or "ERR_CONNECTION_REFUSED" in message.text
-        expected = away or (astray and "status of 404" in message.text)
+        stopped = server.stopped and "status of 503" in message.text
+        expected = away or stopped or (astray and "status of 404" in message.text)
         if message.type == "error" and not expected:
             complaints.append(message.text)
 

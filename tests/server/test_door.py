@@ -2,6 +2,7 @@
 process.
 """
 
+import asyncio
 import http.client
 import json
 import os
@@ -17,6 +18,7 @@ import pytest
 
 from tests.server.test_backup import ended
 from tests.server.test_durability import Caller, free_port, running_trial, serve
+from toadbell.site.door import Door
 
 pytestmark = pytest.mark.xdist_group("door")
 
@@ -188,3 +190,24 @@ def refused(caller: Caller, path: str) -> str:
     except AssertionError as told:
         return str(told)
     raise AssertionError("it was answered")
+
+
+def test_who_waits_while_it_is_stopped_is_told_so_and_sees_no_failure(tmp_path: Path) -> None:
+    told: list[dict[str, Any]] = []
+    scope = {"type": "http", "method": "GET", "path": "/api/vessels", "raw_path": b"/api/vessels", "query_string": b""}
+
+    async def receive() -> dict[str, Any]:
+        return await asyncio.get_running_loop().create_future()
+
+    async def send(message: dict[str, Any]) -> None:
+        told.append(message)
+
+    async def stopped_while_waiting() -> None:
+        waits = asyncio.create_task(Door(str(tmp_path / "never begun"))({**scope, "headers": []}, receive, send))
+        await asyncio.sleep(0)
+        waits.cancel()
+        await waits
+
+    asyncio.run(stopped_while_waiting())
+    assert told[0]["status"] == 503
+    assert "Toad Bell was stopped" in json.loads(told[1]["body"])["says"]

@@ -45,6 +45,7 @@ BEGINS_WITHIN = 20.0
 """So many s a question waits for the process beside to begin."""
 TOGETHER = 100
 """So many batches go into one commit at the most."""
+STOPPED = "Toad Bell was stopped before this was answered. Send it again when it is back; nothing is stored twice."
 CALLER = "x-toadbell-caller"
 """In which the process beside is told who is at the other end: only this process can reach it."""
 _OURS = re.compile(r"/api/trials/[0-9a-f-]{36}/(readings|steps|hand|start|speed|rig|devices/[0-9a-f-]{36})")
@@ -75,6 +76,21 @@ class Door:
         """Answer an HTTP request."""
         if scope["type"] != "http":
             raise ValueError(f"only HTTP is served here, not {scope['type']}")
+        begun = False
+
+        async def sent(message: dict[str, Any]) -> None:
+            nonlocal begun
+            begun = True
+            await send(message)
+
+        try:
+            await self._answer(scope, receive, sent)
+        except asyncio.CancelledError:  # the server is being stopped: that is no fault, and is said as what it is
+            if begun:
+                raise
+            await _say(send, 503, {"says": STOPPED})
+
+    async def _answer(self, scope: Scope, receive: Receive, send: Send) -> None:
         path, post = scope["path"], scope["method"] == "POST"
         if post and path == DEVICES:
             await self.loggers.answer(scope, receive, send)
@@ -272,10 +288,11 @@ class Beside:
         )
         asking = asyncio.create_task(self._answer(request, send))
         leaving = asyncio.create_task(_left(receive, gone, whole, _has_body(scope)))
-        await asyncio.wait({asking, leaving}, return_when=asyncio.FIRST_COMPLETED)
-        if not asking.done():
+        try:
+            await asyncio.wait({asking, leaving}, return_when=asyncio.FIRST_COMPLETED)
+        finally:
             asking.cancel()
-        leaving.cancel()
+            leaving.cancel()
         await asyncio.gather(asking, leaving, return_exceptions=True)
 
     async def _listening(self) -> None:
