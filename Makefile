@@ -1,6 +1,6 @@
 # Toad Bell. `make` alone lists what there is.
 .DEFAULT_GOAL := help
-.PHONY: help demo run test lint types client client-check core server browser vitest shots bench soak study study-low-holds tables stored cautions link lock chromium clean backup restore
+.PHONY: help demo run share test lint types client client-check core server browser vitest shots bench soak study study-low-holds tables stored cautions link lock chromium clean backup restore
 PYTHON ?= python3
 PORT ?= 8000
 DATA ?= $(CURDIR)/data
@@ -19,6 +19,9 @@ demo: $(ENV) $(DIST) ## set everything up and start it with the demo workshop (P
 
 run: $(ENV) $(DIST) ## the same with your own database, which is kept (DATA=./data, PORT=8000)
 	@TOADBELL_DATA=$(DATA) $(PY) manage.py serve --port $(PORT)
+
+share: $(ENV) $(DIST) ## run, open to the workshop's own network for four hours (ADDRESS=192.168.…)
+	@TOADBELL_DATA=$(DATA) $(PY) manage.py serve --port $(PORT) --share $(ADDRESS)
 
 test: $(ENV) $(DIST) chromium lint types client-check vitest ## set everything up and run every check and test
 	TOADBELL_DATA=$(CURDIR)/data/test $(PY) -m pytest -n 3 --dist loadgroup --durations=10 tests

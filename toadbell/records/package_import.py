@@ -27,6 +27,7 @@ from toadbell.records.package_shapes import DecisionPart, KitFile, TrialFile, Ve
 from toadbell.records.pictures import cleaned
 from toadbell.records.zip_files import digest, digest_of
 from toadbell.shed.models import Care, Kit, Maker, Vessel
+from toadbell.shed.people import Role
 from toadbell.trials.models import Decision, Event, Finding, Reading, Source, State, Trial, Verdict
 from toadbell.trials.models.sources import Device, ImportedFile
 
@@ -93,7 +94,9 @@ class _Unpack:
         here = {maker.uid: maker for maker in Maker.objects.all()}
         for row in self.package.rows("people.csv", "people") if "people.csv" in self.package.known else ():
             uid = uuid_of(row["id"], "people.csv")
-            self.people[uid] = here.get(uid) or Maker(uid=uid, username=f"from-{uid}", first_name=row["name"][:150])
+            self.people[uid] = here.get(uid) or Maker(
+                uid=uid, username=f"from-{uid}", first_name=row["name"][:150], role=Role.ELSEWHERE
+            )
         if "kit.json" in self.package.known:
             self._kit()
         self._each("vessels/", "vessel.json", self._vessel)

@@ -1,96 +1,23 @@
-"""The people of a workshop and the vessels they look after."""
+"""The vessels of a workshop, what happened to them, and the kit board."""
 
 from __future__ import annotations
 
 import datetime
 import uuid
-import zoneinfo
-from pathlib import Path
 from typing import Any
 
-from django.contrib.auth.hashers import make_password
-from django.contrib.auth.models import AbstractUser
 from django.db import models, transaction
 from django.utils import timezone
 
 from toadbell.core.ledger.voiding import FOUND, HAPPENINGS, UNSOUND, Happened, tells_of_harm
-from toadbell.core.phrases import Habit
 from toadbell.core.run.phases import ON_THE_BENCH
 from toadbell.core.sheets import SheetError, VesselSheet, boundary_of, read_kit, read_vessel_sheet
 from toadbell.core.sheets.kit import KIT
 from toadbell.shed.drawn import must_work_out
 from toadbell.shed.errors import NotNow
+from toadbell.shed.people import Maker, Units, system_zone
 
-
-def system_zone() -> str:
-    """The time zone that this machine is set to; UTC where it does not say."""
-    try:
-        told = Path("/etc/localtime").resolve().as_posix().partition("zoneinfo/")[2]
-    except OSError:
-        told = ""
-    return told if told in zoneinfo.available_timezones() else "UTC"
-
-
-class Units(models.TextChoices):
-    """The two unit habits."""
-
-    METRIC = "metric", "bar and millimetres"
-    IMPERIAL = "imperial", "psi and inches"
-
-
-class Maker(AbstractUser):
-    """Somebody who uses the workshop, with their habits."""
-
-    units = models.CharField(max_length=10, choices=Units.choices, default=Units.METRIC)
-    zone = models.CharField(
-        max_length=60, default=system_zone, help_text="in which days and times of the workshop are told"
-    )
-    uid = models.UUIDField(
-        unique=True, default=uuid.uuid4, editable=False, help_text="the same person in every workshop"
-    )
-
-    @classmethod
-    def local_owner(cls) -> Maker:
-        """The one owner of a workshop that runs on a person's own machine; made at the first start."""
-        unusable = make_password(None)
-        owner, _made = cls.objects.get_or_create(
-            username="owner", defaults={"first_name": "Owner", "password": unusable}
-        )
-        return owner
-
-    def keep_habits(self, units: str, name: str | None, zone: str | None = None) -> None:
-        """Keep the unit habit, and the name for records and the time zone where they are given.
-
-        Raises NotNow where there is no such zone.
-        """
-        self.units = units
-        if zone is not None:
-            if zone not in zoneinfo.available_timezones():
-                raise NotNow(f"There is no time zone “{zone[:40]}”: choose one such as Europe/Dublin.")
-            self.zone = zone
-        if name is not None and name.strip():
-            self.first_name = name.strip()[:150]
-        self.save(update_fields=["units", "first_name", "zone"])
-
-    @property
-    def shown_name(self) -> str:
-        """The name that stands on records."""
-        return self.first_name or self.get_username()
-
-    @property
-    def habit(self) -> Habit:
-        """The units this person reads in."""
-        return Habit("psi", "in") if self.units == Units.IMPERIAL else Habit()
-
-    @property
-    def pressure_unit(self) -> str:
-        """Unit in which this person reads pressures."""
-        return self.habit.pressure
-
-    @property
-    def length_unit(self) -> str:
-        """Unit in which this person reads lengths."""
-        return self.habit.length
+__all__ = ["Care", "Kit", "Maker", "Units", "Vessel", "system_zone"]
 
 
 class Vessel(models.Model):

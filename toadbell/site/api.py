@@ -1,5 +1,7 @@
 """The one API: a router per app, one shape of error, CSRF on every write."""
 
+from uuid import UUID
+
 from django.http import HttpRequest
 from django.middleware.csrf import get_token
 from ninja import Field, Schema
@@ -14,6 +16,8 @@ from toadbell.core.physics.materials import MATERIALS
 from toadbell.core.plan.bases import BASES
 from toadbell.core.plan.prepare import SUGGESTED
 from toadbell.core.sheets.vessel import FITTED, FOR_TEST
+from toadbell.people.api import router as people
+from toadbell.people.models import SignedIn
 from toadbell.records.api import router as records
 from toadbell.records.attachments_api import router as attachments
 from toadbell.records.backup_api import router as backups
@@ -25,15 +29,18 @@ from toadbell.records.shelf_api import router as shelf
 from toadbell.shed.api import router as shed
 from toadbell.shed.kit_api import router as kit
 from toadbell.shed.models import Units
+from toadbell.shed.people import Role
 from toadbell.shed.wire import KeptParser
 from toadbell.site import errors
 from toadbell.site.described import Described
+from toadbell.site.share.api import router as share
 from toadbell.trials.bench.api import router as bench
 from toadbell.trials.bench.device_api import router as devices
 from toadbell.trials.bench.files_api import router as bench_files
 from toadbell.trials.bench.hunt_api import router as hunt
 from toadbell.trials.judge.api import router as judge
 from toadbell.trials.judge.kit_api import router as tried_kit
+from toadbell.trials.plan.api import maker_of
 from toadbell.trials.plan.api import router as trials
 
 api = Described(title="Toad Bell", version=toadbell.__version__, auth=django_auth, docs_url=None, parser=KeptParser())
@@ -55,6 +62,8 @@ api.add_router("", jobs, tags=["records"])
 api.add_router("", due, tags=["records"])
 api.add_router("", reports, tags=["records"])
 api.add_router("", shelf, tags=["shed"])
+api.add_router("", people, tags=["people"])
+api.add_router("", share, tags=["people"])
 
 
 class Choice(Schema):
@@ -82,9 +91,23 @@ class HappeningChoice(Choice):
 
 
 class Me(Schema):
-    """Who is signed in, their habits, and what there is to choose from."""
+    """Who is signed in, what they may do, their habits, and what there is to choose from.
 
+    works      may they lay hands on vessels, plans and runs?
+    here       is it the workshop's own machine?
+    signed_in  did somebody sign in, or is it the owner without having to?
+    run        the one run that a phone was let in for
+    """
+
+    id: UUID
     name: str
+    role: Role
+    initials: str
+    colour: str
+    works: bool
+    here: bool
+    signed_in: bool
+    run: UUID | None
     units: Units
     zone: str
     version: str
@@ -126,10 +149,19 @@ class ReadBack(Schema):
 
 def _me(request: HttpRequest) -> Me:
     get_token(request)
+    maker, at = maker_of(request), SignedIn.of(request)
     return Me(
-        name=request.user.first_name or request.user.get_username(),  # type: ignore[union-attr]
-        units=Units(request.user.units),  # type: ignore[union-attr]
-        zone=request.user.zone,  # type: ignore[union-attr]
+        id=maker.uid,
+        name=maker.shown_name,
+        role=Role(maker.role),
+        initials=maker.initials or maker.shown_name[:1].upper(),
+        colour=maker.colour,
+        works=maker.works,
+        here=request.sits_here,  # type: ignore[attr-defined]
+        signed_in=at is not None,
+        run=at.trial_id if at else None,
+        units=Units(maker.units),
+        zone=maker.zone,
         version=toadbell.__version__,
         kinds=[
             KindChoice(
@@ -158,7 +190,7 @@ def me(request: HttpRequest) -> Me:
 @api.put("/me", response=Me)
 def set_habits(request: HttpRequest, data: Habits) -> Me:
     """Set the unit habit, and the name that stands on records."""
-    request.user.keep_habits(data.units, data.name, data.zone)  # type: ignore[union-attr]
+    maker_of(request).keep_habits(data.units, data.name, data.zone)
     return _me(request)
 
 

@@ -32,6 +32,7 @@ from toadbell.shed.errors import NotNow
 from toadbell.shed.wire import Unkept, kept_json
 from toadbell.site.errors import UNKNOWN_TOKEN, disk_says, first_of, in_sentence
 from toadbell.site.middleware import DEVICES
+from toadbell.site.share.listener import SECOND_DOOR
 from toadbell.trials.bench.device_api import BatchIn, taken_out
 from toadbell.trials.bench.devices import Batch, Sent, Taken, hand_in_together
 from toadbell.trials.models.sources import Device
@@ -48,7 +49,9 @@ TOGETHER = 100
 STOPPED = "Toad Bell was stopped before this was answered. Send it again when it is back; nothing is stored twice."
 CALLER = "x-toadbell-caller"
 """In which the process beside is told who is at the other end: only this process can reach it."""
-_OURS = re.compile(r"/api/trials/[0-9a-f-]{36}/(readings|steps|hand|start|speed|rig|devices/[0-9a-f-]{36})")
+_OURS = re.compile(r"/api/trials/[0-9a-f-]{36}/(readings|steps|hand|stop|start|speed|rig|devices/[0-9a-f-]{36})")
+_AT_THE_DOOR = re.compile(r"/api/(share|invitations)|/workshop\.crt")
+"""What is about the door itself, which the process beside knows nothing of."""
 _OF_THE_CONNECTION = {
     b"connection",
     b"keep-alive",
@@ -91,10 +94,15 @@ class Door:
             await _say(send, 503, {"says": STOPPED})
 
     async def _answer(self, scope: Scope, receive: Receive, send: Send) -> None:
+        SECOND_DOOR.is_served_by(self, asyncio.get_running_loop())
         path, post = scope["path"], scope["method"] == "POST"
         if post and path == DEVICES:
             await self.loggers.answer(scope, receive, send)
-        elif self.beside and path.startswith("/api/") and not (post and _OURS.fullmatch(path)):
+        elif (
+            self.beside
+            and path.startswith("/api/")
+            and not ((post and _OURS.fullmatch(path)) or _AT_THE_DOOR.fullmatch(path))
+        ):
             await self.beside.answer(scope, receive, send)
         else:
             await self.own(scope, receive, send)
@@ -278,7 +286,7 @@ class Beside:
             raw_path=scope["raw_path"] + (b"?" + query.encode("latin-1") if query else b"")
         )
         headers = [(n, v) for n, v in scope["headers"] if n not in _OF_THE_CONNECTION and n != CALLER.encode()]
-        caller = json.dumps([scope.get("client"), scope.get("server")])
+        caller = json.dumps([scope.get("client"), scope.get("server"), scope.get("scheme", "http")])
         gone, whole = asyncio.Event(), asyncio.Event()
         request = self.client.build_request(
             scope["method"],
@@ -363,7 +371,9 @@ class FromTheDoor:
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Answer a request that the door handed on."""
-        told = next((value for name, value in scope["headers"] if name == CALLER.encode()), b"[null, null]")
-        client, server = json.loads(told)
+        told = next((value for name, value in scope["headers"] if name == CALLER.encode()), b'[null, null, "http"]')
+        client, server, scheme = json.loads(told)
         rest = [(name, value) for name, value in scope["headers"] if name != CALLER.encode()]
-        await self.answers({**scope, "client": client, "server": server, "headers": rest}, receive, send)
+        await self.answers(
+            {**scope, "client": client, "server": server, "scheme": scheme, "headers": rest}, receive, send
+        )

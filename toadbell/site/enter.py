@@ -7,9 +7,9 @@ import os
 import secrets
 
 from django.conf import settings
-from django.contrib.auth import login
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 
+from toadbell.people.models import SignedIn
 from toadbell.shed.models import Maker
 from toadbell.site.pages import told
 
@@ -37,7 +37,7 @@ def enter(request: HttpRequest, secret: str) -> HttpResponse:
             "This link was used already, or is an old one", "Ask for a new one where Toad Bell runs: make link", 403
         )
     FILE.unlink(missing_ok=True)
-    login(request, Maker.local_owner(), backend="django.contrib.auth.backends.ModelBackend")
+    SignedIn.begin(request, Maker.local_owner(), "a browser let in by a link")
     return HttpResponseRedirect("/")
 
 

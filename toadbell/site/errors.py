@@ -30,9 +30,8 @@ def answer(says: str, status: int, field: str | None = None) -> HttpResponse:
 
 
 STRANGER = (
-    "You are not signed in here. It is open to the user who started it, on this machine; for another browser they make "
-    "a link of one use "
-    "where it runs: make link"
+    "You are not signed in here. It is open to the user who started it, on this machine; a phone is let in by words "
+    "that stand on its screen (Bring a phone), another browser of it by a link of one use: make link"
 )
 UNKNOWN_TOKEN = (
     "This token is not known here, or was taken away. Make a new one at the bench, and send it as “Authorization: "

@@ -4,11 +4,17 @@ import zoneinfo
 from collections.abc import Callable
 
 from django.conf import settings
+from django.contrib.auth import logout
+from django.core.exceptions import DisallowedHost
 from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http.request import split_domain_port
 from django.utils import timezone
 
 from toadbell.core.phrases import Habit, speaking
+from toadbell.people import may
+from toadbell.people.models import SignedIn
 from toadbell.shed.models import Maker
+from toadbell.site.share.certificate import local_name
 from toadbell.site.who import loopback, same_user
 
 Answer = Callable[[HttpRequest], HttpResponse]
@@ -30,6 +36,9 @@ def headers(answer: Answer) -> Answer:
         response["Permissions-Policy"] = "geolocation=(), microphone=(), camera=(self), screen-wake-lock=(self)"
         response["Cross-Origin-Resource-Policy"] = "same-origin"
         response["Cross-Origin-Opener-Policy"] = "same-origin"
+        if request.is_secure():
+            for cookie in response.cookies.values():
+                cookie["secure"] = True
         return response
 
     return add
@@ -76,31 +85,93 @@ def refusals_as_answers(answer: Answer) -> Answer:
     return give
 
 
-def local_owner(answer: Answer) -> Answer:
-    """On this machine alone, take the user who started the application for the owner, without a session.
-
-    The other end of the connection has to be a loopback one that belongs to that user (or the workshop is open to
-    whoever sits
-    here, as the demo is), asking for a loopback host (ALLOWED_HOSTS holds no other, which keeps rebound names out).
-    Whoever came
-    by a link of one use has a session. Sign-in for a shared workshop takes this function's place.
+def own_names(answer: Answer) -> Answer:
+    """Answer only to the name of where the connection came in: this machine's loopback names there, elsewhere the very
+    address, or the name that the certificate has. A name that somebody made to lead here is answered nothing.
     """
 
-    def sign_in(request: HttpRequest) -> HttpResponse:
-        own = request.path.startswith("/api/") and request.path != DEVICES and not request.path.startswith(CALENDAR)
-        if own and not request.user.is_authenticated and _sits_here(request):
-            request.get_host()
-            request.user = Maker.local_owner()
+    def look(request: HttpRequest) -> HttpResponse:
+        host = split_domain_port(request.get_host())[0].strip("[]")
+        came_to = request.META.get("SERVER_NAME") or ""
+        near = loopback(came_to) and not request.is_secure()
+        allowed = host in _LOOPBACK_NAMES if near else host in {came_to, local_name()}
+        if not allowed:
+            raise DisallowedHost(f"asked for as {host[:80]}")
+        return answer(request)
+
+    return look
+
+
+_LOOPBACK_NAMES = {"127.0.0.1", "localhost", "::1"}
+
+
+def who_asks(answer: Answer) -> Answer:
+    """Who is asking, and whether they may do that.
+
+    On this machine alone the user who started the application is the owner, without a session, unless the owner wants
+    to be asked. The other end of the connection has to be a loopback one that belongs to that user (or the workshop is
+    open to whoever sits here, as the demo is). Everybody else has a session, which names what they signed in with: that
+    is looked up at every request, so that who is shut out is so at once.
+    """
+
+    def look(request: HttpRequest) -> HttpResponse:
+        path = request.path
+        own = path.startswith("/api/") and path != DEVICES and not path.startswith(CALENDAR)
+        if not own:
+            with timezone.override(None), speaking(Habit()):
+                return answer(request)
+        here = _sits_here(request)
+        request.sits_here = here  # type: ignore[attr-defined]
+        at, refused = _signed_in(request, here)
+        if refused is not None:
+            return refused
+        if request.user.is_authenticated:
+            why = may.refusal(request.user, at, request.method or "", path)
+            if why is not None:
+                return JsonResponse({"says": why, "field": None}, status=403)
         zone, habit = getattr(request.user, "zone", "UTC"), getattr(request.user, "habit", Habit())
-        with timezone.override(zoneinfo.ZoneInfo(zone) if own else None), speaking(habit):
+        with timezone.override(zoneinfo.ZoneInfo(zone)), speaking(habit):
             return answer(request)
 
-    return sign_in
+    return look
+
+
+def _signed_in(request: HttpRequest, here: bool) -> tuple[SignedIn | None, HttpResponse | None]:
+    """What the asking browser signed in with; and the answer where it is let in no longer.
+
+    Who sits at the machine of an owner who need not be asked is the owner, where nobody else signed in.
+    """
+    at = None
+    if request.user.is_authenticated:
+        at = SignedIn.of(request)
+        why = at.over if at is not None else _NAMELESS
+        if why is not None:
+            logout(request)
+            at = None
+            if not here:
+                answer = JsonResponse({"says": why, "field": SHUT_OUT}, status=401)
+                answer["Clear-Site-Data"] = '"cache", "storage"'  # nothing of the workshop's stays on that phone
+                return None, answer
+        elif at is not None:
+            at.still_there()
+    elif not here and request.COOKIES.get(settings.SESSION_COOKIE_NAME):
+        return None, JsonResponse({"says": _NAMELESS, "field": SHUT_OUT}, status=401)
+    if not request.user.is_authenticated and here:
+        owner = Maker.local_owner()
+        if not owner.asked_here:
+            request.user = owner
+    return at, None
+
+
+SHUT_OUT = "shut-out"
+"""By which a page knows that it has to forget what it was told."""
+_NAMELESS = "This browser is let in no longer."
 
 
 def _sits_here(request: HttpRequest) -> bool:
+    """Did it come through the door of this machine alone, from the user who started the application?"""
     caller = request.META.get("REMOTE_ADDR") or ""
-    if not loopback(caller):
+    if request.is_secure() or not loopback(caller):
         return False
     if settings.OPEN_TO_ALL_HERE:
         return True

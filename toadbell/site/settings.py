@@ -20,7 +20,10 @@ JUDGES_HERE = "TOADBELL_BESIDE_AT" not in os.environ
 """Is a hold that runs judged by this process when the bench is asked for? The door leaves it to the one beside."""
 OPEN_TO_ALL_HERE = os.environ.get("TOADBELL_OPEN") == "1"
 """Is whoever sits at this machine taken for the owner? So in the demo, which holds nothing of anybody's."""
-ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
+SHARE_ON_LOOPBACK = os.environ.get("TOADBELL_SHARE_ON_LOOPBACK") == "1"
+"""May it be opened at 127.0.0.2 too, to try out on one machine how phones come?"""
+ALLOWED_HOSTS = ["*"]
+"""Which names it is asked for by is looked at with where the connection came in: toadbell.site.middleware.own_names."""
 
 INSTALLED_APPS = [
     "django.contrib.auth",
@@ -29,12 +32,14 @@ INSTALLED_APPS = [
     "ninja",
     "toadbell.shed",
     "toadbell.trials",
+    "toadbell.people",
     "toadbell.records",
     "toadbell.site",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "toadbell.site.middleware.headers",
+    "toadbell.site.middleware.own_names",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "toadbell.site.middleware.own_pages_only",
     "toadbell.site.middleware.refusals_as_answers",
@@ -42,7 +47,7 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
-    "toadbell.site.middleware.local_owner",
+    "toadbell.site.middleware.who_asks",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
 ]
 ROOT_URLCONF = "toadbell.site.urls"

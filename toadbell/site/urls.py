@@ -5,9 +5,11 @@ from django.urls import path, re_path
 from toadbell.site.api import api
 from toadbell.site.enter import enter
 from toadbell.site.pages import page
+from toadbell.site.share.api import workshop_certificate
 
 urlpatterns = [
     path("api/", api.urls),
+    path("workshop.crt", workshop_certificate),
     path("enter/<str:secret>", enter),
     re_path(r"^(?!api/|static/|assets/).*$", page),
 ]

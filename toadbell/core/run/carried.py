@@ -224,6 +224,12 @@ class Odd(Carried):
     text: Annotated[str, _trimmed(500)] = ""
 
 
+class Called(Carried):
+    """What was seen by whoever calls stop, where they say so."""
+
+    text: Annotated[str, _trimmed(200)] = ""
+
+
 class GuardAnswered(Carried):
     """Which guard, by its id, and why it is safe to go on."""
 

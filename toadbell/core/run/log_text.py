@@ -138,6 +138,8 @@ def _note(data: Data) -> Said:
 _FORMS: dict[str, Callable[[Data], Said]] = {
     "clock": _clock,
     "started": lambda data: say(f"log.started-{data['source']}"),
+    "asked-for": lambda data: say("log.asked-for", name=data["name"] or say("log.another-window")),
+    "handed-over": lambda data: say("log.handed-over", name=data["name"] or say("log.another-window")),
     "taken-over": lambda data: say("log.taken-over", name=data["name"] or say("log.another-window")),
     "opening": _opening,
     "valves": lambda data: say(f"log.valves-{'shut' if data['shut'] else 'open'}", **data),

@@ -78,6 +78,7 @@ STEPS: dict[str, Step] = {
         Step("not-dumped", states=("aborted",), logged_as=("corrected",)),
         Step("dumped", states=ON_THE_BENCH, hand=False, logged_as=("released",)),
         Step("odd", carried.Odd, ON_THE_BENCH, hand=False, logged_as=("note",)),
+        Step("stop-called", carried.Called, ON_THE_BENCH, hand=False, logged_as=("guard",)),
         Step("opening", carried.OpeningTicked, BEFORE_A_DECISION, hand=False),
         Step("strokes", carried.Strokes, EVERY, hand=False),
         Step("gas-free", carried.GasFree, ("ready", "running"), _phases("filling"), hand=False),

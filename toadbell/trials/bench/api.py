@@ -73,6 +73,7 @@ from toadbell.trials.bench.shapes import (
     StartIn,
     SteamOut,
     StepIn,
+    StopIn,
     Trace,
     ValveOut,
 )
@@ -103,6 +104,12 @@ def _find(trial_id: UUID) -> Trial:
 def _hand(request: HttpRequest) -> str:
     """The browser that asks: each window has an id of its own."""
     return request.headers.get("X-Hand", "")[:40]
+
+
+def _called(request: HttpRequest, device: str) -> str:
+    """What a hand is called where others see it: who it is, and on what, where they signed in."""
+    signed_in = request.user.is_authenticated and request.session.get("_auth_user_id")
+    return f"{maker_of(request).shown_name} on {device}" if signed_in and device else device
 
 
 def bench_out(trial: Trial, request: HttpRequest) -> BenchOut:
@@ -175,7 +182,12 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
             for g in stands.guards
         ],
         leaks=leaks_out(trial),
-        hand=HandOut(mine=trial.hand in ("", _hand(request)), name=trial.hand_name),
+        hand=HandOut(
+            mine=trial.hand in ("", _hand(request)),
+            name=trial.hand_name,
+            asked=(trial.asked_name or "another window") if trial.asked_hand else None,
+            asking=bool(trial.asked_hand) and trial.asked_hand == _hand(request),
+        ),
         now=now_card(
             stands,
             answer,
@@ -396,7 +408,13 @@ def start(request: HttpRequest, trial_id: UUID, data: StartIn) -> BenchOut:
         if trial.state == State.READY:
             must_be_as_seen(frozen_mark(trial), data.seen, "The plan")
         tending.start(
-            trial, maker_of(request), data.source, data.speed, data.situation(), _hand(request), data.hand_name
+            trial,
+            maker_of(request),
+            data.source,
+            data.speed,
+            data.situation(),
+            _hand(request),
+            _called(request, data.hand_name),
         )
     return bench_out(trial, request)
 
@@ -433,9 +451,22 @@ _SOURCES = {"dial": "typed from the dial", "rig": "the rig's gauge"}
 
 @router.post("/trials/{trial_id}/hand", response=BenchOut)
 def take_over(request: HttpRequest, trial_id: UUID, data: HandIn) -> BenchOut:
-    """Take the run into this hand."""
+    """Take the run into this hand, ask for it, hand it over or keep it."""
+    maker, hand = maker_of(request), _hand(request)
     with Trial.locked(trial_id) as trial:
-        tending.take_over(trial, maker_of(request), _hand(request), data.name)
+        if data.how == "take":
+            tending.take_over(trial, maker, hand, _called(request, data.name))
+        elif data.how == "ask":
+            tending.ask_for(trial, maker, hand, _called(request, data.name))
+        else:
+            tending.answer_asked(trial, maker, hand, give=data.how == "give")
+    return bench_out(_find(trial_id), request)
+
+
+@router.post("/trials/{trial_id}/stop", response=BenchOut)
+def call_stop(request: HttpRequest, trial_id: UUID, data: StopIn) -> BenchOut:
+    """Call stop: whoever sees the run may, and everybody hears who called."""
+    tending.act(_find(trial_id), maker_of(request), "stop-called", data.id, {"text": data.text})
     return bench_out(_find(trial_id), request)
 
 

@@ -206,10 +206,12 @@ class HoldOut(Schema):
 
 
 class HandOut(Schema):
-    """Whose hand the run is in, and whether that is this browser's."""
+    """Whose hand the run is in, and whether that is this browser's; who asks for it, and whether that is this one."""
 
     mine: bool
     name: str
+    asked: str | None = None
+    asking: bool = False
 
 
 class OpeningTick(Schema):
@@ -540,9 +542,20 @@ StepIn: Any = Annotated[Union[tuple(_sent(step) for step in STEPS.values())], Fi
 
 
 class HandIn(Schema):
-    """Who takes the run over: what the hand is called, such as “phone”."""
+    """Who takes the run over, or asks for it: what the hand is called, such as “phone”.
+
+    Who holds it gives it to whoever asks, or keeps it.
+    """
 
     name: str = Field(default="", max_length=60)
+    how: Literal["take", "ask", "give", "keep"] = "take"
+
+
+class StopIn(Schema):
+    """A call to stop, with an id of its own, and what was seen."""
+
+    id: UUID
+    text: str = Field(default="", max_length=200)
 
 
 class RigIn(Schema):

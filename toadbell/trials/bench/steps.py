@@ -477,6 +477,27 @@ def _odd(step: Taken) -> Event:
     return step.log("note", watched=watched, text=odd.text)
 
 
+def _stop_called(step: Taken) -> Event:
+    """Somebody calls stop: a guard that stands until the hand on the run dumps, or answers it; each caller's once."""
+    standing = next((one for one in step.stands.guards if one.data.get("called_by") == str(step.maker.uid)), None)
+    if standing is not None:
+        return Event.objects.get(pk=standing.id)
+    change_rig(step.trial, either.stop)
+    text = step.with_it(carried.Called).text.rstrip(".")
+    steam = step.plan.answer.procedure == "steam"
+    code = f"guard.called{'-text' if text else ''}{'-steam' if steam else ''}"
+    read = latest(step.trial)
+    return step.log(
+        "guard",
+        code="called",
+        does="fire" if steam else "dump",
+        says=say(code, name=step.maker.shown_name, text=text).kept(),
+        limit=None,
+        pressure=read.pressure if read else None,
+        called_by=str(step.maker.uid),
+    )
+
+
 def _guard_answered(step: Taken) -> Event:
     answered = step.with_it(carried.GuardAnswered)
     found = next((guard for guard in step.stands.guards if str(guard.id) == answered.guard), None)
@@ -543,6 +564,7 @@ _DO: dict[str, Callable[[Taken], Event]] = {
     "not-dumped": _not_dumped,
     "dumped": _dumped,
     "odd": _odd,
+    "stop-called": _stop_called,
     "opening": _opening,
     "strokes": _strokes,
     **{kind: functools.partial(_before, kind) for kind in ("gas-free", "swelled", "ready-to-steam", "tried-sooner")},

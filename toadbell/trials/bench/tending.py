@@ -83,11 +83,43 @@ def must_hold(trial: Trial, hand: str) -> None:
         raise NotNow(f"The run is in another hand ({trial.hand_name or 'another window'}). Take it over first.")
 
 
+NOTHING_TO_HOLD = "There is no run to take over."
+_TO_HOLD = (State.READY, *ON_THE_BENCH, State.JUDGED)
+
+
 def take_over(trial: Trial, maker: Maker, hand: str, name: str) -> None:
     """Take the run into another hand; it is logged."""
-    trial.must_be((State.READY, *ON_THE_BENCH, State.JUDGED), "There is no run to take over.")
-    if trial.hand == hand:
-        return
+    trial.must_be(_TO_HOLD, NOTHING_TO_HOLD)
+    if trial.hand != hand:
+        _hold(trial, hand, name)
+        trial.log("taken-over", maker, name=trial.hand_name)
+
+
+def ask_for(trial: Trial, maker: Maker, hand: str, name: str) -> None:
+    """Ask whoever holds the run for it; a run that nobody holds is taken."""
+    trial.must_be(_TO_HOLD, NOTHING_TO_HOLD)
+    if not trial.hand:
+        take_over(trial, maker, hand, name)
+    elif hand not in (trial.hand, trial.asked_hand):
+        trial.asked_hand, trial.asked_name = hand[:40], name.strip()[:60]
+        trial.save(update_fields=["asked_hand", "asked_name"])
+        trial.log("asked-for", maker, name=trial.asked_name)
+
+
+def answer_asked(trial: Trial, maker: Maker, hand: str, *, give: bool) -> None:
+    """Hand the run over to whoever asks for it, or keep it. Raises NotNow where it is not in this hand."""
+    must_hold(trial, hand)
+    if not trial.asked_hand:
+        raise NotNow("Nobody asks for the run any more.")
+    if give:
+        _hold(trial, trial.asked_hand, trial.asked_name)
+        trial.log("handed-over", maker, name=trial.hand_name)
+    else:
+        trial.asked_hand = trial.asked_name = ""
+        trial.save(update_fields=["asked_hand", "asked_name"])
+
+
+def _hold(trial: Trial, hand: str, name: str) -> None:
     trial.hand, trial.hand_name = hand[:40], name.strip()[:60]
-    trial.save(update_fields=["hand", "hand_name"])
-    trial.log("taken-over", maker, name=trial.hand_name)
+    trial.asked_hand = trial.asked_name = ""
+    trial.save(update_fields=["hand", "hand_name", "asked_hand", "asked_name"])

@@ -85,6 +85,8 @@ class Trial(models.Model):
     rig = models.JSONField(null=True)
     hand = models.CharField(max_length=40, blank=True, default="")
     hand_name = models.CharField(max_length=60, blank=True, default="")
+    asked_hand = models.CharField(max_length=40, blank=True, default="", help_text="the browser that asks for the run")
+    asked_name = models.CharField(max_length=60, blank=True, default="")
 
     class Meta:
         ordering = ["-planned_at"]

@@ -1,0 +1,213 @@
+"""The people of a workshop: what they are called, how they read, what they may do, and a secret of their own."""
+
+from __future__ import annotations
+
+import datetime
+import itertools
+import re
+import uuid
+import zoneinfo
+from pathlib import Path
+
+from django.contrib.auth.hashers import make_password
+from django.contrib.auth.models import AbstractUser
+from django.db import models
+from django.utils import timezone
+
+from toadbell.core.phrases import Habit
+from toadbell.shed.errors import NotNow
+
+
+def system_zone() -> str:
+    """The time zone that this machine is set to; UTC where it does not say."""
+    try:
+        told = Path("/etc/localtime").resolve().as_posix().partition("zoneinfo/")[2]
+    except OSError:
+        told = ""
+    return told if told in zoneinfo.available_timezones() else "UTC"
+
+
+class Units(models.TextChoices):
+    """The two unit habits."""
+
+    METRIC = "metric", "bar and millimetres"
+    IMPERIAL = "imperial", "psi and inches"
+
+
+class Role(models.TextChoices):
+    """What somebody may do here."""
+
+    OWNER = "owner", "owner"
+    MAKER = "maker", "maker"
+    WATCHER = "watcher", "watcher"
+    INSPECTOR = "inspector", "inspector"
+    ELSEWHERE = "elsewhere", "of another workshop"
+
+
+COLOURS = ("pond", "water", "brass", "moss", "plum", "slate", "rust", "heather")
+"""By which people are told apart, beside their initials."""
+SHORTEST_SECRET = 6
+PATIENCE = 5
+"""Wrong secrets in a row before the next has to wait."""
+WAIT, LONGEST_WAIT = 30.0, 900.0
+"""How long it waits at first, and at the most, s; twice as long each time."""
+
+
+def wait_after(wrong: int) -> float:
+    """How long the next try has to wait after so many wrong ones in a row, s."""
+    return 0.0 if wrong < PATIENCE else min(LONGEST_WAIT, WAIT * 2 ** (wrong - PATIENCE))
+
+
+class Maker(AbstractUser):
+    """Somebody who uses the workshop, with their habits, what they may do, and a PIN or password of their own."""
+
+    units = models.CharField(max_length=10, choices=Units.choices, default=Units.METRIC)
+    zone = models.CharField(
+        max_length=60, default=system_zone, help_text="in which days and times of the workshop are told"
+    )
+    role = models.CharField(max_length=10, choices=Role.choices, default=Role.MAKER)
+    initials = models.CharField(max_length=3, blank=True, default="")
+    colour = models.CharField(max_length=10, default=COLOURS[0])
+    asked_here = models.BooleanField(
+        default=False, help_text="does the owner give their secret on the workshop's own machine too?"
+    )
+    wrong_secrets = models.PositiveIntegerField(default=0, help_text="in a row")
+    wait_until = models.DateTimeField(null=True, help_text="before which no secret of theirs is tried")
+    uid = models.UUIDField(
+        unique=True, default=uuid.uuid4, editable=False, help_text="the same person in every workshop"
+    )
+
+    @classmethod
+    def local_owner(cls) -> Maker:
+        """The one owner of a workshop that runs on a person's own machine; made at the first start."""
+        unusable = make_password(None)
+        owner, _made = cls.objects.get_or_create(
+            username="owner", defaults={"first_name": "Owner", "password": unusable, "role": Role.OWNER}
+        )
+        return owner
+
+    @classmethod
+    def take_in(cls, name: str, role: str, initials: str = "", colour: str = "") -> Maker:
+        """Somebody new in the workshop, without a secret yet. Raises NotNow where they cannot be told apart."""
+        maker = cls(username=f"person-{uuid.uuid4()}", password=make_password(None))
+        maker.describe(name, role, initials, colour)
+        return maker
+
+    @classmethod
+    def of_the_workshop(cls) -> models.QuerySet[Maker]:
+        """Whoever may do anything here, the owner first."""
+        return cls.objects.filter(is_active=True).exclude(role=Role.ELSEWHERE).order_by("date_joined", "id")
+
+    def describe(self, name: str, role: str, initials: str = "", colour: str = "") -> None:
+        """Keep what they are called and may do.
+
+        Raises NotNow where there is no such role, the name is another's, or the owner were to be none.
+        """
+        name = " ".join(name.split())[:150]
+        if not name:
+            raise NotNow("Give them a name: it stands on every record that they sign.")
+        if role not in Role.values or (role == Role.ELSEWHERE and self.role != Role.ELSEWHERE):
+            raise NotNow("Say what they may do: owner, maker, watcher or inspector.")
+        if self.username == "owner" and role != Role.OWNER:
+            raise NotNow("The owner of this machine's workshop stays its owner: make somebody else one beside them.")
+        if any(other.shown_name.casefold() == name.casefold() for other in Maker.of_the_workshop().exclude(pk=self.pk)):
+            raise NotNow(f"There is a {name} here already: two of one name cannot be told apart on a record.")
+        if colour and colour not in COLOURS:
+            raise NotNow(f"There is no colour “{colour[:20]}”: one of {', '.join(COLOURS)}.")
+        self.first_name, self.role = name, role
+        self.initials = (initials.strip() or _initials(name))[:3]
+        self.colour = colour or COLOURS[Maker.of_the_workshop().count() % len(COLOURS)]
+        self.save()
+
+    def leave(self, gone: bool) -> None:
+        """They are of this workshop no longer, or again; what they did stays on record under their name."""
+        if self.username == "owner":
+            raise NotNow("The owner of this machine's workshop cannot leave it.")
+        self.is_active = not gone
+        self.save(update_fields=["is_active"])
+
+    @property
+    def has_secret(self) -> bool:
+        """Have they a PIN or a password of their own?"""
+        return self.has_usable_password()
+
+    def keep_secret(self, secret: str) -> None:
+        """Keep a PIN or password, as its hash; "" takes it away. Raises NotNow where it is too easily guessed."""
+        if secret and (why := _easily_guessed(secret, self.shown_name)):
+            raise NotNow(why)
+        self.set_password(secret or None)
+        self.wrong_secrets, self.wait_until = 0, None
+        self.asked_here = self.asked_here and bool(secret)
+        self.save(update_fields=["password", "wrong_secrets", "wait_until", "asked_here"])
+
+    def must_know(self, secret: str) -> None:
+        """Raises NotNow where this is not their secret, or too many wrong ones were tried; each try is counted."""
+        now = timezone.now()
+        may_try = models.Q(wait_until=None) | models.Q(wait_until__lte=now)
+        counted = Maker.objects.filter(may_try, pk=self.pk).update(wrong_secrets=models.F("wrong_secrets") + 1)
+        self.refresh_from_db(fields=["wrong_secrets", "wait_until", "password"])
+        if not counted:
+            seconds = int((self.wait_until - now).total_seconds()) + 1 if self.wait_until else 1
+            raise NotNow(f"Too many wrong ones in a row for {self.shown_name}. Try again in {seconds} s.")
+        waits = wait_after(self.wrong_secrets)
+        if waits:  # before it is tried: of many at once no more are tried than one after another
+            Maker.objects.filter(pk=self.pk).update(wait_until=now + datetime.timedelta(seconds=waits))
+        if not self.check_password(secret):
+            raise NotNow(f"That is not {self.shown_name}'s PIN or password.")
+        Maker.objects.filter(pk=self.pk).update(wrong_secrets=0, wait_until=None)
+
+    def keep_habits(self, units: str, name: str | None, zone: str | None = None) -> None:
+        """Keep the unit habit, and the name for records and the time zone where they are given.
+
+        Raises NotNow where there is no such zone.
+        """
+        self.units = units
+        if zone is not None:
+            if zone not in zoneinfo.available_timezones():
+                raise NotNow(f"There is no time zone “{zone[:40]}”: choose one such as Europe/Dublin.")
+            self.zone = zone
+        if name is not None and name.strip():
+            self.first_name = name.strip()[:150]
+        self.save(update_fields=["units", "first_name", "zone"])
+
+    @property
+    def shown_name(self) -> str:
+        """The name that stands on records."""
+        return self.first_name or self.get_username()
+
+    @property
+    def works(self) -> bool:
+        """May they lay hands on vessels, plans and runs?"""
+        return self.role in (Role.OWNER, Role.MAKER)
+
+    @property
+    def habit(self) -> Habit:
+        """The units this person reads in."""
+        return Habit("psi", "in") if self.units == Units.IMPERIAL else Habit()
+
+    @property
+    def pressure_unit(self) -> str:
+        """Unit in which this person reads pressures."""
+        return self.habit.pressure
+
+    @property
+    def length_unit(self) -> str:
+        """Unit in which this person reads lengths."""
+        return self.habit.length
+
+
+def _initials(name: str) -> str:
+    return "".join(word[0] for word in re.split(r"[\s-]+", name) if word)[:3].upper()
+
+
+def _easily_guessed(secret: str, name: str) -> str | None:
+    """Why a secret is too easily guessed; None where it will do."""
+    if len(secret) < SHORTEST_SECRET:
+        return f"Six digits or letters at the least: {len(secret)} are soon guessed."
+    if len(secret) > 128:
+        return "128 letters at the most."
+    plain = secret.casefold()
+    steps = {ord(b) - ord(a) for a, b in itertools.pairwise(plain)}
+    if len(set(plain)) < 3 or steps in ({1}, {-1}) or plain in name.casefold():
+        return "That is the first that anybody would try: choose another."
+    return None
