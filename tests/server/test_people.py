@@ -78,7 +78,7 @@ def test_guessing_waits_longer_each_time_and_the_right_one_waits_too(workshop: W
     for _ in range(5):
         with pytest.raises(NotNow, match="not Maren Oddy's"):
             maker.must_know("000001")
-    with pytest.raises(NotNow, match="Try again in 30 s"):
+    with pytest.raises(NotNow, match=r"Try again in (30|29|28) s"):
         maker.must_know(PIN)
     Maker.objects.update(wait_until=timezone.now() - datetime.timedelta(seconds=1))
     maker.must_know(PIN)

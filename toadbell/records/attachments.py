@@ -86,6 +86,8 @@ def keep_at_the_bench(
     leak: uuid.UUID | None = None,
 ) -> None:
     """Keep a picture with the run, and log it; of a leak that was found, it stays with that leak."""
+    if trial.sealed:
+        raise NotNow(trial.sealed)
     existing = Attachment.objects.filter(pk=photo_id).first()
     if existing:
         if existing.trial_id != trial.pk:

@@ -94,7 +94,7 @@ def _pack(part: Path, copy: Path, about: dict[str, str], tell: Tell) -> None:
     files = [(DATABASE, copy)] + [
         (f"attachments/{file.name}", file)
         for file in sorted(Attachment.FOLDER.glob("*.*"))
-        if file.suffix in (".jpg", ".pdf")
+        if file.suffix in (".jpg", ".pdf") or file.name.endswith(".sealed.zip")
     ]
     whole, done, sums = sum(file.stat().st_size for _, file in files if file.exists()) or 1, 0, {}
     with zipfile.ZipFile(part, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as out:

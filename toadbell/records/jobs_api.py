@@ -39,6 +39,7 @@ class PackageOut(Schema):
     events: int
     attachments: int
     cares: int
+    signatures: int = 0
     notes: list[str]
     changes: bool
     kept: bool

@@ -38,16 +38,24 @@ from toadbell.records.package_shapes import (
     VesselFile,
     as_json,
 )
+from toadbell.records.sealed import as_sealed, beside_row, sealed_path, signature_row
 from toadbell.records.zip_files import PIECE, pieces_of
 from toadbell.shed.models import Care, Kit, Maker, Vessel
 from toadbell.trials.judge.hold import BASELINE_FILE, baseline_of, hold_csv, hold_readings, hold_sheet
-from toadbell.trials.models import Event, Reading, Source, State, Trial
+from toadbell.trials.models import Beside, Event, Reading, Signature, Source, State, Trial
 from toadbell.trials.models.sources import Device
 
 LIST = "datapackage.json"
 MISSING = "missing.json"
 """Pictures and papers whose files were gone when it was made."""
-MEDIA = {"json": "application/json", "csv": "text/csv", "jpg": "image/jpeg", "pdf": "application/pdf"}
+MEDIA = {
+    "json": "application/json",
+    "csv": "text/csv",
+    "jpg": "image/jpeg",
+    "pdf": "application/pdf",
+    "zip": "application/zip",
+}
+_TABLES_OF_A_TRIAL = {"readings.csv": "readings", "events.csv": "events"}
 _EPOCH = (1980, 1, 1, 0, 0, 0)
 
 
@@ -78,14 +86,18 @@ class Part:
         )
 
 
-def write(to: IO[bytes], trial: Trial | None, at: datetime.datetime, tell: Tell = silent) -> None:
-    """Write the whole workshop, or one trial with its vessel and the hold it is held against. at  the time of the
-    export.
+def write(
+    to: IO[bytes], trial: Trial | None, at: datetime.datetime, tell: Tell = silent, *, signatures: bool = True
+) -> None:
+    """Write the whole workshop, or one trial with its vessel and the hold it is held against.
+
+    at          the time of the export
+    signatures  with who signed, and what was written beside; without for what is signed
     """
     title = "All records" if trial is None else f"{trial.vessel.name}, trial {trial.number}"
     listed, whole, done = [], max(1, Trial.objects.count()) if trial is None else 1, 0
     with zipfile.ZipFile(to, "w", zipfile.ZIP_DEFLATED, compresslevel=3) as out:
-        for part in _of_all() if trial is None else _of_one(trial):
+        for part in _of_all() if trial is None else _of_one(trial, signatures):
             listed.append(part.listed(*_put(out, part.path, part.pieces)))
             if part.path.endswith("/events.csv"):
                 done += 1
@@ -97,7 +109,7 @@ def write(to: IO[bytes], trial: Trial | None, at: datetime.datetime, tell: Tell 
 def _put(out: zipfile.ZipFile, path: str, pieces: Iterable[bytes]) -> tuple[int, str]:
     """The same bytes at every writing: no time of its own, no owner. Gives how many there were, and their checksum."""
     entry = zipfile.ZipInfo(path, _EPOCH)
-    entry.compress_type = zipfile.ZIP_STORED if path.endswith(("jpg", "pdf")) else zipfile.ZIP_DEFLATED
+    entry.compress_type = zipfile.ZIP_STORED if path.endswith(("jpg", "pdf", "zip")) else zipfile.ZIP_DEFLATED
     entry.create_system, entry.external_attr = 3, 0o644 << 16
     size, sha = 0, hashlib.sha256()
     with out.open(entry, "w", force_zip64=path.endswith("readings.csv")) as file:
@@ -118,7 +130,7 @@ def _of_all() -> Iterator[Part]:
     )
 
 
-def _of_one(trial: Trial) -> Iterator[Part]:
+def _of_one(trial: Trial, signatures: bool) -> Iterator[Part]:
     known = baseline_of(trial) if trial.frozen else None
     wanted = [trial.pk, *([known.pk] if known else [])]
     pictures = Attachment.objects.filter(vessel=trial.vessel, taken_down=False)
@@ -128,6 +140,7 @@ def _of_one(trial: Trial) -> Iterator[Part]:
         pictures.filter(trial=None) | pictures.filter(trial__in=wanted),
         Care.objects.filter(vessel=trial.vessel),
         Kit.objects.none(),
+        signatures,
     )
 
 
@@ -137,8 +150,12 @@ def _parts(
     attachments: QuerySet[Attachment],
     cares: QuerySet[Care],
     kit: QuerySet[Kit],
+    signatures: bool = True,
 ) -> Iterator[Part]:
     people: set[Maker] = set()
+    signed = Signature.objects.filter(trial__in=trials) if signatures else Signature.objects.none()
+    signed = signed.select_related("of", "asked_by", "written_by")
+    seals = {one.trial_id: one.seal for one in signed if one.seal}
     carried = set(trials.values_list("pk", flat=True))
     if kit:
         yield Part(
@@ -155,6 +172,12 @@ def _parts(
         events = list(trial.events.select_related("by").order_by("at", "stored_at", "id"))
         people |= {trial.planned_by, *(event.by for event in events), *_others(trial)}
         folder = f"trials/{trial.id}"
+        sealed = as_sealed(seals[trial.pk], folder) if trial.pk in seals else []
+        if sealed:
+            yield Part(f"sealed/{seals[trial.pk]}.zip", pieces_of(sealed_path(seals[trial.pk])))
+            for path, pieces in sealed:
+                yield Part(path, pieces, _TABLES_OF_A_TRIAL.get(path.rpartition("/")[2]))
+            continue
         yield Part(f"{folder}/trial.json", [trial_file(trial, carried).as_bytes()])
         yield Part(f"{folder}/readings.csv", readings_csv(trial), "readings")
         yield Part(f"{folder}/events.csv", events_csv(events), "events")
@@ -171,6 +194,13 @@ def _parts(
     held = list(cares.select_related("by", "withdrawn_by", "vessel").order_by("on", "at", "id"))
     people |= {one.by for one in shown} | {care.by for care in held}
     people |= {care.withdrawn_by for care in held if care.withdrawn_by is not None}
+    notes = list(Beside.objects.filter(trial__in=trials).select_related("by")) if signatures else []
+    people |= {who for one in signed for who in (one.of, one.asked_by, one.written_by) if who is not None}
+    people |= {one.by for one in notes}
+    if signed:
+        yield Part("signatures.csv", table("signatures", (signature_row(one) for one in signed)), "signatures")
+    if notes:
+        yield Part("beside.csv", table("beside", (beside_row(one) for one in notes)), "beside")
     if held:
         yield Part(
             "cares.csv",

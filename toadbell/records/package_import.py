@@ -18,7 +18,7 @@ from pydantic import BaseModel, TypeAdapter, ValidationError
 from toadbell.core.documents import read_advice, read_plan, read_points, read_verdict
 from toadbell.core.ledger.voiding import FOUND
 from toadbell.core.sheets import read_kit, read_vessel_sheet
-from toadbell.records import attachments, package
+from toadbell.records import attachments, package, signatures_import
 from toadbell.records.backup import IN_PLACE, Tell, silent
 from toadbell.records.import_checks import can_be_hung, can_be_shown
 from toadbell.records.models import Attachment
@@ -57,12 +57,13 @@ class Taken:
     events: int = 0
     attachments: int = 0
     cares: int = 0
+    signatures: int = 0
     notes: list[str] = field(default_factory=list)
 
     @property
     def changes(self) -> bool:
         """Is there anything in it that is not here?"""
-        return any(item.mark == "new" for item in self.items) or self.attachments + self.cares > 0
+        return any(item.mark == "new" for item in self.items) or self.attachments + self.cares + self.signatures > 0
 
     def told(self, kept: bool) -> dict[str, Any]:
         """As JSON. kept  was it taken in?"""
@@ -77,6 +78,7 @@ class _Unpack:
         self.taken = Taken(found.listed.title, found.listed.created)
         self.people: dict[UUID, Maker] = {}
         self.written: list[Attachment] = []
+        self.signed = signatures_import.Kept()
 
     def person(self, uid: UUID) -> Maker:
         """Somebody of the package; made here where they are not yet."""
@@ -108,6 +110,10 @@ class _Unpack:
             self._cares()
         if "attachments.csv" in self.package.known:
             self._attachments()
+        same = {item.id for item in self.taken.items if item.what == "trial" and item.mark != "differs"}
+        signatures_import.take_in(self.package, self.person, same, self.signed)
+        self.taken.signatures = self.signed.count
+        self.taken.notes += self.signed.left
         if package.MISSING in self.package.known:
             lost = json.loads(self.package.data(package.MISSING))
             self.taken.notes.append(
@@ -378,6 +384,7 @@ def take_in(file: IO[bytes], dry: bool, tell: Tell = silent) -> Taken:
     unpack = _Unpack(PackageReader(file))
     tell(None, "checking it")
     unpack.package.check()
+    signatures_import.check_seals(unpack.package)
     try:
         with transaction.atomic():
             unpack.all(tell)
@@ -392,6 +399,7 @@ def take_in(file: IO[bytes], dry: bool, tell: Tell = silent) -> Taken:
 
 
 def _take_back(unpack: _Unpack) -> None:
+    unpack.signed.take_back()
     for attachment in unpack.written:
         attachment.path.unlink(missing_ok=True)
         attachment.thumb.unlink(missing_ok=True)

@@ -35,7 +35,7 @@ class Resource(_Shape):
 
     name: str
     path: str
-    format: Literal["json", "csv", "jpg", "pdf"]
+    format: Literal["json", "csv", "jpg", "pdf", "zip"]
     mediatype: str
     bytes: int
     hash: str
@@ -233,6 +233,29 @@ TABLES: dict[str, list[dict[str, Any]]] = {
         _field("until", "date", "a paper is good"),
         _field("withdrawn", "datetime", "when it was taken back, UTC", format="any"),
         _field("withdrawn_by", "string", "id of who took it back"),
+    ],
+    "signatures": [
+        _ID,
+        _field("trial", "string", "id"),
+        _field("role", "string", "witness or inspector"),
+        _field("name", "string", "as it stands on the record"),
+        _field("of", "string", "id of whom it was asked of"),
+        _field("asked_by", "string", "id of who asked"),
+        _field("asked_at", "datetime", "when it was asked, UTC", format="any"),
+        _field("how", "string", "own: their own phone; here: the workshop's machine; paper"),
+        _field("saw", "object", "what they saw, ids of stages and hold, JSON"),
+        _field("remarks", "string", "in their words"),
+        _field("approved", "boolean", "by an inspector"),
+        _field("signed_at", "datetime", "when, UTC; empty where it is not signed", format="any"),
+        _field("written_by", "string", "id of whose session wrote it"),
+        _field("seal", "string", "SHA-256 of the sealed package that was signed, sealed/<seal>.zip"),
+    ],
+    "beside": [
+        _ID,
+        _field("trial", "string", "id"),
+        _field("text", "string", "written beside the sealed record"),
+        _field("by", "string", "id of who wrote it"),
+        _field("at", "datetime", "when, UTC", format="any"),
     ],
 }
 LATER = {"cares": ("found", "until", "withdrawn", "withdrawn_by")}

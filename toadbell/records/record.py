@@ -11,6 +11,7 @@ from toadbell.core.vessel.drawing import Drawing
 from toadbell.core.vessel.facts import Fact
 from toadbell.records.attachments_api import AttachmentOut, attachment_out
 from toadbell.records.models import Attachment
+from toadbell.records.signing_api import SigningOut, signing_of
 from toadbell.shed.drawn import drawn, worked_out
 from toadbell.shed.wire import WrittenSheet
 from toadbell.trials.bench.api import log_of
@@ -58,6 +59,7 @@ class RecordOut(Schema):
     circuit: CircuitOut | None
     attachments: list[AttachmentOut]
     next_dates: list[NextDate]
+    signing: SigningOut
 
 
 def record_of(trial: Trial, request: HttpRequest) -> RecordOut:
@@ -90,6 +92,7 @@ def record_of(trial: Trial, request: HttpRequest) -> RecordOut:
         circuit=circuit_out(trial, run_state(trial, events), events),
         attachments=[attachment_out(one) for one in pictures.filter(trial=None) | pictures.filter(trial=trial)],
         next_dates=judged.advice.next_dates if judged.decision and judged.decision.pressure is not None else [],
+        signing=signing_of(trial, request),
     )
 
 

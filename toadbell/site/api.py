@@ -26,6 +26,7 @@ from toadbell.records.jobs_api import router as jobs
 from toadbell.records.package_api import router as packages
 from toadbell.records.report_api import router as reports
 from toadbell.records.shelf_api import router as shelf
+from toadbell.records.signing_api import router as signing
 from toadbell.shed.api import router as shed
 from toadbell.shed.kit_api import router as kit
 from toadbell.shed.models import Units
@@ -63,6 +64,7 @@ api.add_router("", due, tags=["records"])
 api.add_router("", reports, tags=["records"])
 api.add_router("", shelf, tags=["shed"])
 api.add_router("", people, tags=["people"])
+api.add_router("", signing, tags=["records"])
 api.add_router("", share, tags=["people"])
 
 

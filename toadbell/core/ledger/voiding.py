@@ -46,6 +46,7 @@ HAPPENINGS: dict[str, Happening] = {
         Happening("frozen", "proof"),
         Happening("overheated", "proof"),
         Happening("over-pressed", "all"),
+        Happening("not approved", "all"),
         Happening("relief-reset", "relief"),
         Happening("refitted", "tightness"),
         Happening("corrected", "nothing"),

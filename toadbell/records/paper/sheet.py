@@ -30,6 +30,7 @@ from toadbell.records.paper.pieces import (
     table,
     tag,
 )
+from toadbell.records.paper.signed import signatures
 from toadbell.records.paper.style import (
     BODY,
     BOLD,
@@ -96,6 +97,7 @@ class Sheet:
             *self._sections(),
             *self._evidence(full),
             *([KeepTogether(decided)] if full else decided),
+            *signatures(self.record.signing, self.width),
             *self._pictures(None if full else 4),
         ]
 

@@ -59,6 +59,8 @@ def act(
 
     Raises NotNow with what stands in the way, SheetError for what does not go with the step.
     """
+    if trial.sealed:
+        raise NotNow(trial.sealed)
     carries = data if isinstance(data, Carried) else read_carried(kind, data)
     step = STEPS[kind]
     existing = Event.objects.filter(pk=event_id).first()

@@ -2,6 +2,7 @@
 
 from toadbell.trials.models.finding import Finding
 from toadbell.trials.models.log import Event, Reading
+from toadbell.trials.models.signature import Beside, Signature
 from toadbell.trials.models.sources import Device, ImportedFile
 from toadbell.trials.models.states import Source, State
 from toadbell.trials.models.trial import TAKEN, Stored, Trial
@@ -9,12 +10,14 @@ from toadbell.trials.models.verdict import Decision, Verdict
 
 __all__ = [
     "TAKEN",
+    "Beside",
     "Decision",
     "Device",
     "Event",
     "Finding",
     "ImportedFile",
     "Reading",
+    "Signature",
     "Source",
     "State",
     "Stored",

@@ -103,6 +103,18 @@ class Trial(models.Model):
         """Was it run on the simulated rig? Then it proves nothing: no tag, no date, no history of proofs."""
         return self.source == Source.RIG and self.started_at is not None
 
+    @property
+    def sealed(self) -> str | None:
+        """In a sentence, that it was signed and no longer changes; None where it does."""
+        first = self.signatures.exclude(seal="").order_by("signed_at").first()
+        if first is None or first.signed_at is None:
+            return None
+        day = timezone.localtime(first.signed_at)
+        return (
+            f"This record was signed by {first.name} on {day.day} {day:%B %Y}, and is sealed. What came later is "
+            "written beside it, on its page."
+        )
+
     # -- plan --------------------------------------------------------------------------------
 
     @classmethod
