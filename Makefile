@@ -1,6 +1,6 @@
 # Toad Bell. `make` alone lists what there is.
 .DEFAULT_GOAL := help
-.PHONY: help demo run share test lint types client client-check core server browser vitest shots bench soak study study-low-holds tables stored cautions link lock chromium clean backup restore
+.PHONY: help demo run share test lint types client client-check core server browser vitest shots bench soak icons study study-low-holds tables stored cautions link lock chromium clean backup restore
 PYTHON ?= python3
 PORT ?= 8000
 DATA ?= $(CURDIR)/data
@@ -73,6 +73,9 @@ cautions: $(ENV) ## write docs/cautions.md, every stop and caution with its sent
 
 soak: $(ENV) $(DIST) ## everything at once for ten minutes, with kills, full disks and clocks put wrong (MINUTES=10)
 	TOADBELL_DATA=$(CURDIR)/data/test $(PY) tools/soak.py $(or $(MINUTES),10)
+
+icons: $(ENV) chromium ## draw the icons of the installed application anew
+	PYTHONPATH=$(CURDIR) $(PY) tools/icons.py
 
 study: $(ENV) ## judge thousands of random holds, and write docs/judge-study.md (half an hour)
 	OPENBLAS_NUM_THREADS=1 $(PY) tools/study_judge.py 2000

@@ -5,6 +5,7 @@ import re
 from typing import Any
 
 import pytest
+from django.contrib.auth.hashers import PBKDF2PasswordHasher
 from django.test import Client
 from django.utils import timezone
 
@@ -61,6 +62,17 @@ def on_the_bench(workshop: Workshop) -> str:
     workshop.post(f"/trials/{trial}/start", {"source": "dial"})
     workshop.step(trial, "vent-shut")
     return trial
+
+
+class QuickHash(PBKDF2PasswordHasher):
+    """As it is done, but for how often: a guess that takes a second is not what is asked here."""
+
+    iterations = 10
+
+
+@pytest.fixture(autouse=True)
+def quick_hashes(settings: Any) -> None:
+    settings.PASSWORD_HASHERS = ["tests.server.test_people.QuickHash"]
 
 
 # -- secrets --------------------------------------------------------------------------------

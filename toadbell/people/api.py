@@ -23,7 +23,11 @@ KNOWN_FOR = 1800.0
 
 
 class PersonOut(Schema):
-    """Somebody of the workshop. asks: is their secret asked for before this browser is theirs?"""
+    """Somebody of the workshop.
+
+    asks        is their secret asked for before this browser is theirs?
+    asked_here  is the owner asked on the workshop's own machine too?
+    """
 
     id: UUID
     name: str
@@ -33,6 +37,7 @@ class PersonOut(Schema):
     colour: str
     has_secret: bool
     asks: bool
+    asked_here: bool
     here: bool
     active: bool
 
@@ -151,6 +156,7 @@ def person_out(maker: Maker, request: HttpRequest) -> PersonOut:
         colour=maker.colour,
         has_secret=maker.has_secret,
         asks=maker.has_secret and not _known(request, maker),
+        asked_here=maker.asked_here,
         here=request.user.is_authenticated and maker.pk == request.user.pk,
         active=maker.is_active,
     )

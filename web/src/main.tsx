@@ -1,16 +1,18 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query"
+import { QueryClient } from "@tanstack/react-query"
+import { PersistQueryClientProvider } from "@tanstack/react-query-persist-client"
 import { StrictMode } from "react"
 import { createRoot } from "react-dom/client"
 import { fetchRooms, Rooms } from "./app/routes"
+import { SEEN } from "./app/seen"
 import "./styles.css"
 
 const client = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 5_000, refetchOnWindowFocus: true } } })
 
 createRoot(document.getElementById("root")!).render(
   <StrictMode>
-    <QueryClientProvider client={client}>
+    <PersistQueryClientProvider client={client} persistOptions={SEEN} onSuccess={() => client.invalidateQueries()}>
       <Rooms />
-    </QueryClientProvider>
+    </PersistQueryClientProvider>
   </StrictMode>,
 )
 

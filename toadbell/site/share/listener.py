@@ -2,13 +2,14 @@
 
 import asyncio
 import contextlib
+import contextvars
 import datetime
 import logging
 import socket
 import threading
 import time
 import uuid
-from collections.abc import Generator
+from collections.abc import Coroutine, Generator
 from concurrent.futures import Future
 from dataclasses import dataclass
 from typing import Any
@@ -108,7 +109,7 @@ class SecondDoor:
             config = uvicorn.Config(
                 self._answers,
                 lifespan="off",
-                log_level="error",
+                log_level="critical",
                 access_log=False,
                 proxy_headers=False,
                 server_header=False,
@@ -118,7 +119,7 @@ class SecondDoor:
                 timeout_graceful_shutdown=1,
             )
             self._server = _Quiet(config)
-            self._serving = asyncio.run_coroutine_threadsafe(self._server.serve(sockets=[listens]), self._loop)
+            self._serving = self._begun(self._server.serve(sockets=[listens]))
             deadline = time.monotonic() + OPENS_WITHIN
             while not self._server.started:
                 if self._serving.done() or time.monotonic() > deadline:
@@ -126,8 +127,13 @@ class SecondDoor:
                     raise NotNow("The door to the network could not be opened. Try another address.")
                 time.sleep(0.01)
             self._opened = Opened(address, int(listens.getsockname()[1]), until, trial, certificate)
-            asyncio.run_coroutine_threadsafe(self._close_by_itself(self._server), self._loop)
+            self._begun(self._close_by_itself(self._server))
             return self._opened
+
+    def _begun(self, work: Coroutine[Any, Any, None]) -> Future[None]:
+        """Begin work in the loop, with nothing of the request in it that asks for it: that ends, and this goes on."""
+        assert self._loop is not None
+        return contextvars.Context().run(asyncio.run_coroutine_threadsafe, work, self._loop)
 
     def close(self) -> None:
         """Close it: nothing listens beyond this machine any more."""

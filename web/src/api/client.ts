@@ -15,6 +15,9 @@ export class Refusal extends Error {
   }
 }
 
+/** Told to the page when the server lets this browser in no longer, with the refusal. */
+export const LET_IN_NO_LONGER = "toadbell:out"
+
 function token() {
   return document.cookie.match(/(?:^|; )toadbell_csrf=([^;]+)/)?.[1] ?? ""
 }
@@ -44,5 +47,7 @@ export async function asked<T>(call: Promise<{ data?: T; error?: unknown; respon
   const refused = Number(answer.response.headers.get("X-Refused"))
   if (answer.data !== undefined && answer.response.ok && !refused) return answer.data
   const said = ((refused ? answer.data : answer.error) ?? {}) as { says?: string; field?: string | null }
-  throw new Refusal(said.says ?? "The server did not understand this. Try again.", said.field ?? null, refused || answer.response.status)
+  const refusal = new Refusal(said.says ?? "The server did not understand this. Try again.", said.field ?? null, refused || answer.response.status)
+  if (refusal.status === 401) dispatchEvent(new CustomEvent(LET_IN_NO_LONGER, { detail: refusal }))
+  throw refusal
 }

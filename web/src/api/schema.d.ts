@@ -544,9 +544,29 @@ export interface paths {
         put?: never;
         /**
          * Take Over
-         * @description Take the run into this hand.
+         * @description Take the run into this hand, ask for it, hand it over or keep it.
          */
         post: operations["toadbell_trials_bench_api_take_over"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Call Stop
+         * @description Call stop: whoever sees the run may, and everybody hears who called.
+         */
+        post: operations["toadbell_trials_bench_api_call_stop"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1210,6 +1230,384 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * People
+         * @description Everybody of the workshop.
+         */
+        get: operations["toadbell_people_api_people"];
+        put?: never;
+        /**
+         * Take In
+         * @description Somebody new.
+         */
+        post: operations["toadbell_people_api_take_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Describe
+         * @description Change what somebody is called, or may do.
+         */
+        put: operations["toadbell_people_api_describe"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person_id}/left": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Leave
+         * @description They are of this workshop no longer, or again; their phones are shut out at once.
+         */
+        post: operations["toadbell_people_api_leave"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person_id}/secret": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Secret
+         * @description Give somebody a PIN or password: their own with the one before, an owner anybody's who lost theirs.
+         */
+        post: operations["toadbell_people_api_keep_secret"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/who": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Who
+         * @description Who may sign in at this browser: names are told on the workshop's own machine alone.
+         */
+        get: operations["toadbell_people_api_who"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/switch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Switch
+         * @description Somebody else is at this browser now.
+         *
+         *     On the workshop's own machine whoever has no secret needs none; from elsewhere everybody does.
+         */
+        post: operations["toadbell_people_api_switch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sign-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sign Out
+         * @description Nobody is at this browser any more: on the workshop's own machine that is the owner, unless they are asked.
+         */
+        post: operations["toadbell_people_api_sign_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/signed-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Signed In
+         * @description Browsers and phones that are let in: an owner sees all, everybody else their own.
+         */
+        get: operations["toadbell_people_api_signed_in"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/signed-in/{one_id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Shut Out
+         * @description Shut a browser or a phone out: an owner any, everybody else their own.
+         */
+        post: operations["toadbell_people_api_shut_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations/{invitation_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Answered
+         * @description Whether a phone brought the words.
+         */
+        get: operations["toadbell_people_api_answered"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Join
+         * @description Let the phone in that brings the words.
+         */
+        post: operations["toadbell_people_api_join"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/signatures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Signatures
+         * @description Who was asked to sign a record, and who did.
+         */
+        get: operations["toadbell_records_signing_api_signatures"];
+        put?: never;
+        /**
+         * Ask
+         * @description Ask somebody to sign.
+         */
+        post: operations["toadbell_records_signing_api_ask"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/signatures/{signature_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Withdraw
+         * @description Ask no longer.
+         */
+        delete: operations["toadbell_records_signing_api_withdraw"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/signature": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sign
+         * @description Sign by one's own hand: on one's own phone, or here with one's secret.
+         */
+        post: operations["toadbell_records_signing_api_sign"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/signatures/{signature_id}/paper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * From Paper
+         * @description Write down what somebody signed on paper.
+         */
+        post: operations["toadbell_records_signing_api_from_paper"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/beside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Write Beside
+         * @description Write what came after a record was sealed.
+         */
+        post: operations["toadbell_records_signing_api_write_beside"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/share": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Share
+         * @description How the door to the network stands.
+         */
+        get: operations["toadbell_site_share_api_share"];
+        put?: never;
+        /**
+         * Open It
+         * @description Open it.
+         */
+        post: operations["toadbell_site_share_api_open_it"];
+        /**
+         * Close It
+         * @description Close it.
+         */
+        delete: operations["toadbell_site_share_api_close_it"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New Words
+         * @description Words for the next phone, while the door is open.
+         */
+        post: operations["toadbell_site_share_api_new_words"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1258,11 +1656,34 @@ export interface components {
         };
         /**
          * Me
-         * @description Who is signed in, their habits, and what there is to choose from.
+         * @description Who is signed in, what they may do, their habits, and what there is to choose from.
+         *
+         *     works      may they lay hands on vessels, plans and runs?
+         *     here       is it the workshop's own machine?
+         *     signed_in  did somebody sign in, or is it the owner without having to?
+         *     run        the one run that a phone was let in for
          */
         Me: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
             /** Name */
             name: string;
+            role: components["schemas"]["Role"];
+            /** Initials */
+            initials: string;
+            /** Colour */
+            colour: string;
+            /** Works */
+            works: boolean;
+            /** Here */
+            here: boolean;
+            /** Signed In */
+            signed_in: boolean;
+            /** Run */
+            run: string | null;
             units: components["schemas"]["Units"];
             /** Zone */
             zone: string;
@@ -1291,6 +1712,12 @@ export interface components {
             /** Notes */
             notes: string;
         };
+        /**
+         * Role
+         * @description What somebody may do here.
+         * @enum {string}
+         */
+        Role: "owner" | "maker" | "watcher" | "inspector" | "elsewhere";
         /**
          * Units
          * @description The two unit habits.
@@ -3874,13 +4301,20 @@ export interface components {
         };
         /**
          * HandOut
-         * @description Whose hand the run is in, and whether that is this browser's.
+         * @description Whose hand the run is in, and whether that is this browser's; who asks for it, and whether that is this one.
          */
         HandOut: {
             /** Mine */
             mine: boolean;
             /** Name */
             name: string;
+            /** Asked */
+            asked?: string | null;
+            /**
+             * Asking
+             * @default false
+             */
+            asking: boolean;
         };
         /**
          * HoldOut
@@ -4732,7 +5166,9 @@ export interface components {
         };
         /**
          * HandIn
-         * @description Who takes the run over: what the hand is called, such as “phone”.
+         * @description Who takes the run over, or asks for it: what the hand is called, such as “phone”.
+         *
+         *     Who holds it gives it to whoever asks, or keeps it.
          */
         HandIn: {
             /**
@@ -4740,6 +5176,28 @@ export interface components {
              * @default
              */
             name: string;
+            /**
+             * How
+             * @default take
+             * @enum {string}
+             */
+            how: "take" | "ask" | "give" | "keep";
+        };
+        /**
+         * StopIn
+         * @description A call to stop, with an id of its own, and what was seen.
+         */
+        StopIn: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
         };
         /**
          * ReadingsTaken
@@ -4773,6 +5231,17 @@ export interface components {
             temperature?: string | null;
             /** At */
             at?: string | null;
+        };
+        /**
+         * Called
+         * @description What was seen by whoever calls stop, where they say so.
+         */
+        Called: {
+            /**
+             * Text
+             * @default
+             */
+            text: string;
         };
         /**
          * CameDownSent
@@ -5488,6 +5957,25 @@ export interface components {
             kind: "stage-reached";
             /** @default {} */
             data: components["schemas"]["Nothing"];
+        };
+        /**
+         * StopCalledSent
+         * @description Call stop.
+         */
+        StopCalledSent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** At */
+            at?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stop-called";
+            data: components["schemas"]["Called"];
         };
         /**
          * Strokes
@@ -6729,6 +7217,21 @@ export interface components {
             by: string;
         };
         /**
+         * BesideOut
+         * @description What was written beside a sealed record.
+         */
+        BesideOut: {
+            /** Text */
+            text: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
          * Point
          * @description A reading. Pressure Pa, temperature K.
          */
@@ -6790,6 +7293,82 @@ export interface components {
             attachments: components["schemas"]["AttachmentOut"][];
             /** Next Dates */
             next_dates: components["schemas"]["NextDate"][];
+            signing: components["schemas"]["SigningOut"];
+        };
+        /**
+         * SeenStage
+         * @description What may have been seen of a trial, and how it is called.
+         */
+        SeenStage: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * SignatureOut
+         * @description A signature that was asked for, and what came of it. mine: is it asked of whoever looks?
+         */
+        SignatureOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Role */
+            role: string;
+            /** Name */
+            name: string;
+            /** Asked By */
+            asked_by: string;
+            /**
+             * Asked At
+             * Format: date-time
+             */
+            asked_at: string;
+            /** Mine */
+            mine: boolean;
+            /** On Paper */
+            on_paper: boolean;
+            /** Signed At */
+            signed_at: string | null;
+            /** How */
+            how: string;
+            /** Saw */
+            saw: string[];
+            /** Remarks */
+            remarks: string;
+            /** Approved */
+            approved: boolean | null;
+        };
+        /**
+         * SigningOut
+         * @description Everything about second signatures of a record.
+         *
+         *     not_now  why it cannot be signed yet
+         *     seal     SHA-256 of the sealed package; `holds`: is the file still what was signed, None where it is gone
+         *     people   who may be asked
+         *     asks     is a secret asked for before whoever looks signs?
+         */
+        SigningOut: {
+            /** Signatures */
+            signatures: components["schemas"]["SignatureOut"][];
+            /** Stages */
+            stages: components["schemas"]["SeenStage"][];
+            /** Not Now */
+            not_now: string | null;
+            /** Seal */
+            seal: string | null;
+            /** Holds */
+            holds: boolean | null;
+            /** Beside */
+            beside: components["schemas"]["BesideOut"][];
+            /** People */
+            people: components["schemas"]["SeenStage"][];
+            /** Asks */
+            asks: boolean;
+            /** May Ask */
+            may_ask: boolean;
         };
         /**
          * StageReached
@@ -7036,6 +7615,11 @@ export interface components {
             attachments: number;
             /** Cares */
             cares: number;
+            /**
+             * Signatures
+             * @default 0
+             */
+            signatures: number;
             /** Notes */
             notes: string[];
             /** Changes */
@@ -7203,6 +7787,353 @@ export interface components {
             latest: components["schemas"]["TrialRow"] | null;
             /** Practised */
             practised: boolean;
+        };
+        /**
+         * PeopleOut
+         * @description Everybody of the workshop, the owner first, and whoever signs records from elsewhere or left.
+         */
+        PeopleOut: {
+            /** People */
+            people: components["schemas"]["PersonOut"][];
+            /** Colours */
+            colours: string[];
+        };
+        /**
+         * PersonOut
+         * @description Somebody of the workshop.
+         *
+         *     asks        is their secret asked for before this browser is theirs?
+         *     asked_here  is the owner asked on the workshop's own machine too?
+         */
+        PersonOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            role: components["schemas"]["Role"];
+            /** Says */
+            says: string;
+            /** Initials */
+            initials: string;
+            /** Colour */
+            colour: string;
+            /** Has Secret */
+            has_secret: boolean;
+            /** Asks */
+            asks: boolean;
+            /** Asked Here */
+            asked_here: boolean;
+            /** Here */
+            here: boolean;
+            /** Active */
+            active: boolean;
+        };
+        /**
+         * PersonIn
+         * @description What somebody is called, and may do.
+         */
+        PersonIn: {
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /**
+             * Initials
+             * @default
+             */
+            initials: string;
+            /**
+             * Colour
+             * @default
+             */
+            colour: string;
+            /**
+             * Asked Here
+             * @default false
+             */
+            asked_here: boolean;
+        };
+        /**
+         * LeftIn
+         * @description Are they of this workshop no longer?
+         */
+        LeftIn: {
+            /** Left */
+            left: boolean;
+        };
+        /**
+         * SecretIn
+         * @description A new PIN or password, with the one before where there is one; "" takes it away.
+         */
+        SecretIn: {
+            /** Secret */
+            secret: string;
+            /**
+             * Before
+             * @default
+             */
+            before: string;
+        };
+        /**
+         * WhoOut
+         * @description Who may sign in at this browser, and how: by name here, by words from elsewhere.
+         */
+        WhoOut: {
+            /** Here */
+            here: boolean;
+            /** People */
+            people: components["schemas"]["PersonOut"][];
+        };
+        /**
+         * SwitchIn
+         * @description Who is at this browser now, and their secret where it is asked for.
+         */
+        SwitchIn: {
+            /**
+             * Person
+             * Format: uuid
+             */
+            person: string;
+            /**
+             * Secret
+             * @default
+             */
+            secret: string;
+        };
+        /**
+         * SignedInOut
+         * @description A browser or a phone that is let in. `mine` is the one that asks.
+         */
+        SignedInOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Person */
+            person: string;
+            /** Role */
+            role: string;
+            /** Initials */
+            initials: string;
+            /** Colour */
+            colour: string;
+            /** Name */
+            name: string;
+            /** Phone */
+            phone: boolean;
+            /** Run */
+            run: string | null;
+            /** Address */
+            address: string;
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
+            /**
+             * Seen
+             * Format: date-time
+             */
+            seen: string;
+            /** Mine */
+            mine: boolean;
+        };
+        /**
+         * AnsweredOut
+         * @description Did a phone bring the words?
+         */
+        AnsweredOut: {
+            /** Used */
+            used: boolean;
+            /** Says */
+            says: string;
+        };
+        /**
+         * Joined
+         * @description Who the phone is let in as, and the run it goes to.
+         */
+        Joined: {
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /** Trial */
+            trial: string | null;
+        };
+        /**
+         * JoinIn
+         * @description The words, and what the phone is called.
+         */
+        JoinIn: {
+            /** Words */
+            words: string;
+            /**
+             * Device
+             * @default
+             */
+            device: string;
+        };
+        /**
+         * AskIn
+         * @description Whom a record asks to sign: somebody of the workshop, or a name that signs on paper.
+         */
+        AskIn: {
+            /** Role */
+            role: string;
+            /** Person */
+            person?: string | null;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        };
+        /**
+         * SignIn
+         * @description What was seen, said and approved; by whose hand, with their secret where it is asked for.
+         */
+        SignIn: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Saw
+             * @default []
+             */
+            saw: string[];
+            /**
+             * Remarks
+             * @default
+             */
+            remarks: string;
+            /** Approved */
+            approved?: boolean | null;
+            /** Person */
+            person?: string | null;
+            /**
+             * Secret
+             * @default
+             */
+            secret: string;
+        };
+        /**
+         * PaperIn
+         * @description What stands on the paper that somebody signed.
+         */
+        PaperIn: {
+            /**
+             * Saw
+             * @default []
+             */
+            saw: string[];
+            /**
+             * Remarks
+             * @default
+             */
+            remarks: string;
+            /** Approved */
+            approved?: boolean | null;
+        };
+        /**
+         * BesideIn
+         * @description What came after a record was sealed.
+         */
+        BesideIn: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * AddressOut
+         * @description An address of this machine on a network of people's own.
+         */
+        AddressOut: {
+            /** Address */
+            address: string;
+            /** Card */
+            card: string;
+        };
+        /**
+         * ShareOut
+         * @description The door to the network: where it stands open and until when; and the addresses it may be opened at.
+         *
+         *     fingerprint: of its certificate, for whoever compares it on the phone.
+         */
+        ShareOut: {
+            /** Url */
+            url: string | null;
+            /** Until */
+            until: string | null;
+            /** With Run */
+            with_run: boolean;
+            /** Fingerprint */
+            fingerprint: string | null;
+            /** Addresses */
+            addresses: components["schemas"]["AddressOut"][];
+        };
+        /**
+         * ShareIn
+         * @description Open it at an address, for so many minutes; `trial` closes it with that run.
+         */
+        ShareIn: {
+            /** Address */
+            address: string;
+            /**
+             * Minutes
+             * @default 240
+             */
+            minutes: number;
+            /** Trial */
+            trial?: string | null;
+        };
+        /**
+         * InvitationOut
+         * @description The words, once, and what to scan: the phone's way in. qr: a picture as a data address.
+         */
+        InvitationOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Words */
+            words: string;
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
+            /** Url */
+            url: string;
+            /** Qr */
+            qr: string;
+            /** Person */
+            person: string;
+        };
+        /**
+         * InvitationIn
+         * @description Whom the next phone is for: somebody who is of the workshop, or a new name and role; for one run or for good.
+         */
+        InvitationIn: {
+            /** Person */
+            person?: string | null;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Role
+             * @default watcher
+             */
+            role: string;
+            /** Trial */
+            trial?: string | null;
         };
         /**
          * Problem
@@ -8597,6 +9528,50 @@ export interface operations {
             };
         };
     };
+    toadbell_trials_bench_api_call_stop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StopIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     toadbell_trials_bench_api_set_speed: {
         parameters: {
             query: {
@@ -8694,7 +9669,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["VentShutSent"] | components["schemas"]["StageReachedSent"] | components["schemas"]["GoneBackSent"] | components["schemas"]["LowHoldSent"] | components["schemas"]["ShutInSent"] | components["schemas"]["HoldSetSent"] | components["schemas"]["HoldEndedSent"] | components["schemas"]["TriedSent"] | components["schemas"]["CameDownSent"] | components["schemas"]["LookedSent"] | components["schemas"]["ReleasedSent"] | components["schemas"]["VentOpenSent"] | components["schemas"]["EmptiedSent"] | components["schemas"]["DriedSent"] | components["schemas"]["GuardAnsweredSent"] | components["schemas"]["NotDumpedSent"] | components["schemas"]["DumpedSent"] | components["schemas"]["OddSent"] | components["schemas"]["OpeningSent"] | components["schemas"]["StrokesSent"] | components["schemas"]["GasFreeSent"] | components["schemas"]["SwelledSent"] | components["schemas"]["TriedSoonerSent"] | components["schemas"]["ReadyToSteamSent"] | components["schemas"]["ObservedSent"] | components["schemas"]["MeasuredSent"] | components["schemas"]["ValvesSent"] | components["schemas"]["LeakSent"] | components["schemas"]["MendedSent"] | components["schemas"]["NoteSent"];
+                "application/json": components["schemas"]["VentShutSent"] | components["schemas"]["StageReachedSent"] | components["schemas"]["GoneBackSent"] | components["schemas"]["LowHoldSent"] | components["schemas"]["ShutInSent"] | components["schemas"]["HoldSetSent"] | components["schemas"]["HoldEndedSent"] | components["schemas"]["TriedSent"] | components["schemas"]["CameDownSent"] | components["schemas"]["LookedSent"] | components["schemas"]["ReleasedSent"] | components["schemas"]["VentOpenSent"] | components["schemas"]["EmptiedSent"] | components["schemas"]["DriedSent"] | components["schemas"]["GuardAnsweredSent"] | components["schemas"]["NotDumpedSent"] | components["schemas"]["DumpedSent"] | components["schemas"]["OddSent"] | components["schemas"]["StopCalledSent"] | components["schemas"]["OpeningSent"] | components["schemas"]["StrokesSent"] | components["schemas"]["GasFreeSent"] | components["schemas"]["SwelledSent"] | components["schemas"]["TriedSoonerSent"] | components["schemas"]["ReadyToSteamSent"] | components["schemas"]["ObservedSent"] | components["schemas"]["MeasuredSent"] | components["schemas"]["ValvesSent"] | components["schemas"]["LeakSent"] | components["schemas"]["MendedSent"] | components["schemas"]["NoteSent"];
             };
         };
         responses: {
@@ -10135,6 +11110,914 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShedOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_people_api_people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_people_api_take_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_people_api_describe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_people_api_leave: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeftIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_people_api_keep_secret: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SecretIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_people_api_who: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhoOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_people_api_switch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SwitchIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_people_api_sign_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhoOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_people_api_signed_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignedInOut"][];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_people_api_shut_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                one_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignedInOut"][];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_people_api_answered: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                invitation_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnsweredOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_people_api_join: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Joined"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_records_signing_api_signatures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SigningOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_records_signing_api_ask: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SigningOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_records_signing_api_withdraw: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+                signature_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SigningOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_records_signing_api_sign: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SigningOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_records_signing_api_from_paper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+                signature_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PaperIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SigningOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_records_signing_api_write_beside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BesideIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SigningOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_site_share_api_share: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShareOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_site_share_api_open_it: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShareIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShareOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_site_share_api_close_it: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShareOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_site_share_api_new_words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InvitationIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationOut"];
                 };
             };
             /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */

@@ -2,11 +2,14 @@ import { useEffect, useRef, useState } from "react"
 import { Link, NavLink, Outlet, useNavigate } from "react-router"
 import { useHabits, useMe } from "../api/me"
 import { Postman } from "../bench/Postman"
+import { WhoIsHere } from "../people/WhoIsHere"
+import { Gate } from "./Gate"
 import { listen, useKeys, usePresentKeys } from "./keys"
+import { Newer } from "./Newer"
 import { useThemeChoice } from "./theme"
 import { Toad } from "./Toad"
 
-const ROOMS: Record<string, string> = { s: "/", r: "/records", k: "/kit" }
+const ROOMS: Record<string, string> = { s: "/", r: "/records", k: "/kit", p: "/people" }
 
 /** What surrounds every room: keys, the overlay of keys, and the outlet. */
 export function Shell() {
@@ -29,8 +32,11 @@ export function Shell() {
   }, [])
   return (
     <div className="flex h-full flex-col print:block">
-      <Postman />
-      <Outlet />
+      <Newer />
+      <Gate>
+        <Postman />
+        <Outlet />
+      </Gate>
       {overlay && <KeysOverlay onClose={() => setOverlay(false)} />}
     </div>
   )
@@ -58,7 +64,7 @@ function KeysOverlay({ onClose }: { onClose: () => void }) {
           <dt>
             <kbd className="key">g</kbd> <kbd className="key">s</kbd>
           </dt>
-          <dd>go to the shed; r records, k kit</dd>
+          <dd>go to the shed; r records, k kit, p people</dd>
         </dl>
         <form method="dialog" className="mt-5 text-right">
           <button className="btn btn-primary">Close</button>
@@ -81,6 +87,7 @@ export function Head({ action }: { action?: React.ReactNode }) {
           ["/", "Shed"],
           ["/kit", "Kit"],
           ["/records", "Records"],
+          ["/people", "People"],
         ].map(([to, name]) => (
           <NavLink
             key={to}
@@ -112,6 +119,7 @@ export function Habits() {
   const shown = { room: "Light by the room", daylight: "Daylight", lamp: "Lamp" }
   return (
     <>
+      <WhoIsHere />
       <button
         className="btn btn-ghost btn-sm px-2"
         onClick={() => habits.mutate({ units: imperial ? "metric" : "imperial" })}

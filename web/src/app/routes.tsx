@@ -19,6 +19,8 @@ const ROOMS: Record<string, () => Promise<ComponentType>> = {
   "/records/keep": () => import("../records/Keep").then((room) => room.Keep),
   "/records/compare": () => import("../records/Compare").then((room) => room.Compare),
   "/records/:id": () => import("../records/Record").then((room) => room.Record),
+  "/people": () => import("../people/People").then((room) => room.People),
+  "/join": () => import("../people/Join").then((room) => room.Join),
   "/kit": () => import("../kit/Kit").then((room) => room.Kit),
 }
 

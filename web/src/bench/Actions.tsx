@@ -1,10 +1,12 @@
 import { useEffect, useRef, useState } from "react"
 import { useNavigate } from "react-router"
+import { useMe } from "../api/me"
 import { useKeys, type Key } from "../app/keys"
 import { Alert } from "../parts/Alert"
 import { Ask, Dialog, useKeeping } from "../parts/Dialog"
 import { HappenedDialog } from "../parts/HappenedDialog"
 import { span, type Habit } from "../parts/units"
+import { BringPhone } from "../people/BringPhone"
 import { DevicesDialog } from "./DevicesDialog"
 import { DialPad } from "./DialPad"
 import { BEFORE } from "./before"
@@ -17,7 +19,22 @@ import { useSetting } from "./settings"
 
 type ActionsProps = { bench: BenchState; hands: Hands; habit: Habit; left: number | null }
 type Open =
-  "reading" | "strokes" | "note" | "leak" | "early" | "longer" | "odd" | "back" | "photo" | "import" | "devices" | "happened" | "before" | "more" | null
+  | "reading"
+  | "strokes"
+  | "note"
+  | "leak"
+  | "early"
+  | "longer"
+  | "odd"
+  | "back"
+  | "photo"
+  | "import"
+  | "devices"
+  | "happened"
+  | "before"
+  | "phone"
+  | "more"
+  | null
 
 /** The big actions along the bottom, each with its key on it; what is wanted less often lies under “more”, and has its key too. */
 export function Actions({ bench, hands, habit, left }: ActionsProps) {
@@ -26,6 +43,8 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
   const [refusal, setRefusal] = useState<{ says: string; to: string } | null>(null)
   const [bell, turnBell] = useSetting("bell")
   const [calls, turnCalls] = useSetting("calls")
+  const { data: me } = useMe()
+  const owner = me?.role === "owner" && me.run == null
   const running = bench.state === "running"
   const on = running || bench.state === "held"
   const { mine } = bench.hand
@@ -74,6 +93,7 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
     { key: "f", does: "keep a photo", act: () => setOpen("photo"), disabled: !on },
     { key: "i", does: "take in a logger's file", act: () => setOpen("import"), disabled: !on || !dial },
     { key: "j", does: "loggers that read for this run", act: () => setOpen("devices"), disabled: !on || !dial },
+    { key: "+", does: "bring a phone", act: () => setOpen("phone"), disabled: !owner },
     { key: "q", does: bell ? "bell off" : "bell on", act: turnBell },
     { key: "c", does: calls ? "call-outs off" : "call out aloud", act: turnCalls },
   ]
@@ -174,6 +194,7 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
       {open === "import" && <ImportDialog bench={bench} hands={hands} habit={habit} close={shut} />}
       {open === "devices" && <DevicesDialog bench={bench} habit={habit} close={shut} />}
       {open === "before" && bench.now.step && bench.now.step in BEFORE && <BeforeDialog step={bench.now.step} hands={hands} close={shut} />}
+      {open === "phone" && <BringPhone trial={bench.id} close={shut} />}
       {open === "happened" && <HappenedDialog vessel={bench.vessel_id} close={shut} />}
       {open === "more" && (
         <Dialog title="More" close={shut}>

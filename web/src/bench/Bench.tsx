@@ -19,6 +19,7 @@ import { INSTRUMENTS } from "./instruments"
 import { Log } from "./Log"
 import { useBench, useHands, type BenchState, type Hands } from "./queries"
 import { Readout } from "./Readout"
+import { AskedFor, NotBegun, OtherHand, WatchBar } from "./Hand"
 import { RigHands } from "./RigHands"
 import { StartPanel } from "./StartPanel"
 import { useWakeLock } from "./useWakeLock"
@@ -31,12 +32,13 @@ export function Bench() {
   if (bench.error && !bench.data) return <Failed error={bench.error} retry={() => void bench.refetch()} />
   if (!bench.data || !me.data) return <Loading what="the bench" />
   const cut = bench.error ? bench.error.message : null
-  return <Running bench={bench.data} received={bench.data.received} habit={habitFor(me.data.units, bench.data.answer.test_pressure)} cut={cut} />
+  const habit = habitFor(me.data.units, bench.data.answer.test_pressure)
+  return <Running bench={bench.data} received={bench.data.received} habit={habit} cut={cut} works={me.data.works} />
 }
 
-type RunningProps = { bench: BenchState; received: number; habit: Habit; cut: string | null }
+type RunningProps = { bench: BenchState; received: number; habit: Habit; cut: string | null; works: boolean }
 
-function Running({ bench, received, habit, cut }: RunningProps) {
+function Running({ bench, received, habit, cut, works }: RunningProps) {
   const now = useTrialNow(bench.clock, received)
   const latest = useRef({ clock: bench.clock, received })
   useEffect(() => {
@@ -81,7 +83,8 @@ function Running({ bench, received, habit, cut }: RunningProps) {
             {cut} Trying again every second.
           </p>
         )}
-        {!bench.hand.mine && on && <OtherHand bench={bench} hands={hands} />}
+        {!bench.hand.mine && on && <OtherHand bench={bench} hands={hands} works={works} />}
+        {bench.hand.mine && bench.hand.asked && on && <AskedFor name={bench.hand.asked} hands={hands} />}
         <main className="grid min-h-0 flex-1 grid-cols-[64px_1fr] overflow-auto lg:grid-cols-[216px_1fr_316px] lg:grid-rows-1 lg:overflow-hidden">
           <section className="row-span-2 border-r-line border-rule lg:row-span-1" aria-label="The glass">
             <div className="sticky top-0 h-[60vh] lg:h-full">
@@ -100,20 +103,24 @@ function Running({ bench, received, habit, cut }: RunningProps) {
           </section>
           <section className="flex min-w-0 flex-col lg:min-h-0">
             {bench.state === "ready" || started === null ? (
-              <StartPanel bench={bench} hands={hands} />
+              works ? (
+                <StartPanel bench={bench} hands={hands} />
+              ) : (
+                <NotBegun vessel={bench.vessel} />
+              )
             ) : (
               <>
                 <GuardStrip bench={bench} hands={hands} />
                 <NowCard bench={bench} />
                 <Readout bench={bench} now={now} left={left} due={due} habit={habit} />
-                {bench.rig && on && <RigHands bench={bench} hands={hands} />}
+                {bench.rig && on && works && <RigHands bench={bench} hands={hands} />}
                 <Shown bench={bench} hands={hands} habit={habit} started={started} />
               </>
             )}
           </section>
           <Log bench={bench} hands={hands} started={started} habit={habit} cut={cut !== null} />
         </main>
-        {bench.state !== "ready" && <Actions bench={bench} hands={hands} habit={habit} left={left} />}
+        {bench.state !== "ready" && (works ? <Actions bench={bench} hands={hands} habit={habit} left={left} /> : <WatchBar bench={bench} hands={hands} />)}
       </div>
     </>
   )
@@ -166,22 +173,6 @@ function Shown({ bench, hands, habit, started }: ShownProps) {
         <Course bench={bench} habit={habit} />
       )}
     </>
-  )
-}
-
-/** Somebody else has the run: it is seen as it happens, and may be taken over. */
-function OtherHand({ bench, hands }: { bench: BenchState; hands: Hands }) {
-  const take = () => hands.takeOver.mutate()
-  useKeys([{ key: "t", does: "take the run over", act: take }])
-  return (
-    <p className="flex flex-wrap items-center gap-3 border-l-8 border-water bg-water-soft px-4 py-2">
-      <span className="flex-1">
-        The run is in the hand of {bench.hand.name || "another window"}. You see it as it happens, and may write notes, readings and leaks.
-      </span>
-      <button className="btn h-11 border-line border-ink" onClick={take} disabled={hands.takeOver.isPending}>
-        Take it over <kbd className="key">T</kbd>
-      </button>
-    </p>
   )
 }
 

@@ -4,6 +4,7 @@ import { api, asked, type Schema } from "../api/client"
 import { Alert } from "../parts/Alert"
 import { Dialog } from "../parts/Dialog"
 import { ago, show, type Habit } from "../parts/units"
+import { Examples } from "./Examples"
 import type { BenchState } from "./queries"
 
 /** The loggers: which of them reads for this run, and a new one with its token. */
@@ -66,9 +67,7 @@ export function DevicesDialog({ bench, habit, close }: { bench: BenchState; habi
           <p>
             The token of {fresh.name}, shown this once: <code className="figure break-all select-all">{fresh.token}</code>
           </p>
-          <pre className="figure mt-2 overflow-x-auto bg-ground p-2 text-small font-normal">{`POST ${location.origin}/api/devices/readings
-Authorization: Bearer ${fresh.token}
-{"readings": [{"id": "1", "pressure": "8.52 bar", "temperature": "16.2 degC"}]}`}</pre>
+          <Examples token={fresh.token} />
         </div>
       )}
       <form

@@ -48,7 +48,8 @@ export function useBell(bench: BenchState, left: number | null, due: number | nu
   const [on] = useSetting("bell")
   useEdge(left !== null && left <= 0, () => on && ring("calm"))
   useEdge(due !== null && due <= 0, () => on && ring("calm"))
-  useEdge(bench.guards.length > 0, () => on && ring("hard"))
+  const called = bench.guards.some((guard) => guard.code === "called")
+  useMore(bench.guards.length, () => (on || called) && ring("hard")) // a stop that somebody calls is heard whatever is switched off
 }
 
 /** Do it when the condition comes true, not while it stays so, nor for what was so already when the page came up. */
@@ -57,6 +58,15 @@ function useEdge(condition: boolean, act: () => void) {
   useEffect(() => {
     if (condition && !was.current) act()
     was.current = condition
+  })
+}
+
+/** Do it whenever the count rises, not for what it was when the page came up. */
+function useMore(count: number, act: () => void) {
+  const was = useRef(count)
+  useEffect(() => {
+    if (count > was.current) act()
+    was.current = count
   })
 }
 
@@ -73,6 +83,8 @@ export function useCallouts(bench: BenchState, habit: Habit) {
     const fresh = bench.latest !== null && bench.latest.at !== before.at
     const waits = fresh && Date.now() - before.when <= QUIET // the next look calls it out, or a newer one
     const pressure = fresh && !waits ? inWords(bench.latest!.pressure, habit) : null
+    const stop = guard !== null && bench.guards.at(-1)?.code === "called"
+    if (stop && !on) speak(guard)
     const text = guard ?? ([now, pressure].filter(Boolean).join(" ") || null)
     if (on && text) speak(text)
     const at = on && waits ? before.at : bench.latest?.at

@@ -53,6 +53,13 @@ export const indexedShelf: Shelf = {
   drop: async (id) => (await open()).delete("outbox", id),
 }
 
+/** Let go of it, so that it can be taken away. */
+export async function closeShelf() {
+  const open = database
+  database = null
+  if (open) (await open).close()
+}
+
 export type Outcome = "kept" | "waiting"
 
 /** Items on their way, in the order they were made. One goes at a time; while the server is away they wait. */

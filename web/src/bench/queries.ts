@@ -85,8 +85,12 @@ export function useHands(id: string, now: () => string) {
       mutationFn: (speed: number) => asked(api.POST("/api/trials/{trial_id}/speed", { params: { path: { trial_id: id }, query: { speed } } })),
       onSuccess: keep,
     }),
-    takeOver: useMutation({
-      mutationFn: () => asked(api.POST("/api/trials/{trial_id}/hand", { ...path(id), body: { name: deviceName() } })),
+    hold: useMutation({
+      mutationFn: (how: Schema["HandIn"]["how"]) => asked(api.POST("/api/trials/{trial_id}/hand", { ...path(id), body: { name: deviceName(), how } })),
+      onSuccess: keep,
+    }),
+    callStop: useMutation({
+      mutationFn: (text: string) => asked(api.POST("/api/trials/{trial_id}/stop", { ...path(id), body: { id: newId(), text } })),
       onSuccess: keep,
     }),
   }

@@ -1,0 +1,15 @@
+import type { QueryClient } from "@tanstack/react-query"
+import { deleteDB } from "idb"
+import { closeShelf } from "../bench/outbox"
+import { forgetSeen } from "./seen"
+
+/** Nothing of the workshop's stays in this browser: not what was seen, not what waited, not the application itself. */
+export async function forget(queries: QueryClient) {
+  queries.clear()
+  sessionStorage.clear()
+  localStorage.clear()
+  await closeShelf()
+  await Promise.all([forgetSeen(), deleteDB("toadbell", { blocked: () => undefined }).catch(() => undefined)])
+  if ("caches" in window) for (const name of await caches.keys()) await caches.delete(name)
+  for (const one of (await navigator.serviceWorker?.getRegistrations()) ?? []) await one.unregister()
+}
