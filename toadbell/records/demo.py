@@ -15,6 +15,7 @@ from toadbell.core.sheets import read_vessel_sheet
 from toadbell.records import attachments
 from toadbell.records.attachments import About
 from toadbell.shed.models import Care, Kit, Maker, Vessel
+from toadbell.shed.people import Role
 from toadbell.trials.judge import judging
 from toadbell.trials.models import Event, Finding, Reading, Source, State, Trial
 
@@ -24,8 +25,11 @@ _NAMES = uuid.UUID("8a1f8f2e-52a1-4a55-9d5b-7f5a60f0b3c1")
 @transaction.atomic
 def load(folder: Path) -> int:
     """Hang up what is not there yet; gives how many vessels are new."""
-    members = json.loads((folder / "workshop.json").read_text())["members"]
+    workshop = json.loads((folder / "workshop.json").read_text())
+    members = workshop["members"]
     makers = {key: _member(key, name) for key, name in members.items()}
+    for key, (name, role) in workshop["visitors"].items():
+        _member(key, name, role)
     if not Kit.objects.exists():
         for one in json.loads((folder / "kit.json").read_text()):
             Kit.hang_up(one["kind"], one["name"], one["sheet"])
@@ -63,13 +67,14 @@ _SHELF = (
 )
 
 
-def _member(key: str, name: str) -> Maker:
+def _member(key: str, name: str, role: str = Role.MAKER) -> Maker:
     if key == "owner":
         return Maker.local_owner()
-    maker, made = Maker.objects.get_or_create(username=key, defaults={"first_name": name})
-    if made:
+    maker = Maker.objects.filter(username=key).first()
+    if maker is None:
+        maker = Maker(username=key)
         maker.set_unusable_password()
-        maker.save()
+        maker.describe(name, role)
     return maker
 
 

@@ -37,6 +37,7 @@ class SignatureOut(Schema):
     asked_by: str
     asked_at: datetime.datetime
     mine: bool
+    person: UUID | None
     on_paper: bool
     signed_at: datetime.datetime | None
     how: str
@@ -122,6 +123,7 @@ def signing_of(trial: Trial, request: HttpRequest) -> SigningOut:
                 asked_by=one.asked_by.shown_name,
                 asked_at=one.asked_at,
                 mine=one.of_id == asking.pk,
+                person=one.of.uid if one.of else None,
                 on_paper=one.of_id is None,
                 signed_at=one.signed_at,
                 how=one.get_how_display() if one.how else "",

@@ -7328,6 +7328,8 @@ export interface components {
             asked_at: string;
             /** Mine */
             mine: boolean;
+            /** Person */
+            person: string | null;
             /** On Paper */
             on_paper: boolean;
             /** Signed At */

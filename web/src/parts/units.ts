@@ -173,6 +173,11 @@ export function moment(iso: string | null | undefined): string {
   return written(iso, { day: "numeric", month: "short", year: "numeric", hour: "2-digit", minute: "2-digit" })
 }
 
+/** 14:05 */
+export function hourOf(iso: string | null | undefined): string {
+  return written(iso, { hour: "2-digit", minute: "2-digit" })
+}
+
 /** 14:05:09 */
 export function timeOfDay(iso: string | null | undefined): string {
   return written(iso, { hour: "2-digit", minute: "2-digit", second: "2-digit" })

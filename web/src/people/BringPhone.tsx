@@ -1,7 +1,7 @@
 import { useState } from "react"
 import { Alert } from "../parts/Alert"
 import { Dialog } from "../parts/Dialog"
-import { timeOfDay } from "../parts/units"
+import { hourOf } from "../parts/units"
 import { FirstContact } from "./FirstContact"
 import { useInvitation, usePeople, useShare, type Share } from "./queries"
 
@@ -75,7 +75,7 @@ function Open({ share, trial, close, open }: { share: Share; trial?: string; clo
         ))}
       </fieldset>
       <div className="mb-4 flex flex-wrap items-end gap-x-6 gap-y-3">
-        <label className="text-quiet">
+        <label className="grid gap-1 text-quiet">
           Closes by itself after
           <select className="select h-12 w-44 bg-ground text-ink" value={minutes} onChange={(event) => setMinutes(event.target.value)}>
             {HOURS.map(([value, name]) => (
@@ -122,7 +122,7 @@ function Invite({ share, trial, close, shut }: { share: Share; trial?: string; c
     <>
       <p className="mb-3 flex flex-wrap items-center gap-x-4 gap-y-1 border-l-8 border-water bg-water-soft px-3 py-2 text-body text-ink">
         <span className="min-w-64 flex-1">
-          Open at <span className="figure">{share.url}</span> until {timeOfDay(share.until)}
+          Open at <span className="figure">{share.url}</span> until {hourOf(share.until)}
           {share.with_run ? ", or the end of the run" : ""}.
         </span>
         <button className="btn h-11 border-line border-ink" onClick={shut}>
@@ -154,7 +154,7 @@ function ForWhom({ trial, made, close }: { trial?: string; made: Made; close: ()
       }}
     >
       <div className="mb-3 grid gap-3 sm:grid-cols-2">
-        <label className="text-quiet">
+        <label className="grid content-start gap-1 text-quiet">
           Whose phone is it?
           <select autoFocus className="select h-12 w-full bg-ground text-ink" value={person} onChange={(event) => setPerson(event.target.value)}>
             <option value="">somebody new</option>
@@ -168,7 +168,7 @@ function ForWhom({ trial, made, close }: { trial?: string; made: Made; close: ()
           </select>
         </label>
         {!person && (
-          <label className="text-quiet">
+          <label className="grid content-start gap-1 text-quiet">
             Their name, as it stands on records
             <input className="input h-12 w-full bg-ground text-ink" value={name} maxLength={150} onChange={(event) => setName(event.target.value)} />
           </label>
@@ -223,7 +223,7 @@ function Words({ invitation, answered, another, close, fingerprint }: WordsProps
         <img src={invitation.qr} alt="Code to scan with the phone" className={`h-52 w-52 border-line border-ink sm:h-60 sm:w-60 ${came ? "opacity-20" : ""}`} />
         <div className="min-w-0">
           <p className="text-quiet">
-            For {invitation.person}, once, until {timeOfDay(invitation.until)}. Scan it, or open{" "}
+            For {invitation.person}, once, until {hourOf(invitation.until)}. Scan it, or open{" "}
             <span className="figure text-ink">{invitation.url.split("#")[0]}</span> and type
           </p>
           <ol className="my-2 grid grid-cols-2 gap-x-6 gap-y-1 font-display text-large font-bold sm:grid-cols-3" aria-label="Six words">

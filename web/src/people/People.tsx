@@ -6,7 +6,7 @@ import { Head } from "../app/Shell"
 import { Failed } from "../app/states"
 import { useTheme } from "../app/theme"
 import { Alert } from "../parts/Alert"
-import { day, moment, timeOfDay } from "../parts/units"
+import { day, moment, hourOf } from "../parts/units"
 import { Badge } from "./Badge"
 import { BringPhone } from "./BringPhone"
 import { PersonDialog, SecretDialog } from "./PersonDialog"
@@ -104,7 +104,7 @@ function Door() {
       <span className="min-w-52 flex-1">
         {now.url ? (
           <>
-            The door to the network is open at <span className="figure">{now.url}</span> until {timeOfDay(now.until)}.
+            The door to the network is open at <span className="figure">{now.url}</span> until {hourOf(now.until)}.
           </>
         ) : (
           "The door to the network is closed: nothing listens beyond this machine."

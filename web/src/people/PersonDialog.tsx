@@ -31,11 +31,11 @@ export function PersonDialog({ person, colours, close }: PersonDialogProps) {
         }}
       >
         <div className="mb-3 grid gap-3 sm:grid-cols-[1fr_auto]">
-          <label className="text-quiet">
+          <label className="grid content-start gap-1 text-quiet">
             Name, as it stands on records
             <input autoFocus className="input h-12 w-full bg-ground text-ink" value={name} maxLength={150} onChange={(event) => setName(event.target.value)} />
           </label>
-          <label className="text-quiet">
+          <label className="grid content-start gap-1 text-quiet">
             Initials
             <input
               className="input h-12 w-24 bg-ground text-ink"

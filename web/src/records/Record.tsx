@@ -9,6 +9,7 @@ import { Failed } from "../app/states"
 import { useTheme } from "../app/theme"
 import { TrialHead } from "../app/TrialHead"
 import { habitFor, type Habit } from "../parts/units"
+import { SigningPart } from "./Signing"
 import { Course, Decided, Hold, Kept, Leaks, Plan, Sections, Title, Checked, Vessel } from "./parts"
 
 type RecordOut = Schema["RecordOut"]
@@ -91,6 +92,7 @@ function Page({ record, habit }: { record: RecordOut; habit: Habit }) {
           <Sections record={record} />
           <Decided record={record} habit={habit} />
           <Kept record={record} />
+          <SigningPart trial={judge.id} signing={record.signing} practice={judge.practice} />
           <footer className="mt-5 border-t-line border-ink pt-2 text-fine text-quiet">
             <strong className="text-ink">Own-use record. Not a certificate.</strong> Local codes, the club's inspector and the maker come first. Worked out by
             Toad Bell's core {record.core}; trial {judge.id}.
