@@ -41,13 +41,14 @@ class Server:
             probe.bind(("127.0.0.1", 0))
             self.port = int(probe.getsockname()[1])
         self.url = f"http://127.0.0.1:{self.port}"
+        self.answers: Any = "toadbell.site.asgi:application"
         self.stopped = False
         """Was it stopped on purpose? What it was just being asked is then answered with 503."""
 
     def start(self) -> None:
         """Serve, and wait until it answers."""
         config = uvicorn.Config(
-            "toadbell.site.asgi:application",
+            self.answers,
             host="127.0.0.1",
             port=self.port,
             lifespan="off",
@@ -84,12 +85,14 @@ def shop(server: Server, page: Page, request: pytest.FixtureRequest) -> Iterator
     refused in words is nothing to complain of. A test that looks for what is not there is marked so.
     """
     complaints: list[str] = []
+    stranger = request.node.get_closest_marker("stranger") is not None
     astray = request.node.get_closest_marker("astray") is not None
 
     def complain(message: Any) -> None:
         away = "Failed to load resource: net::" in message.text or "ERR_CONNECTION_REFUSED" in message.text
         stopped = server.stopped and "status of 503" in message.text
-        expected = away or stopped or (astray and "status of 404" in message.text)
+        unasked = stranger and "status of 401" in message.text
+        expected = away or stopped or unasked or (astray and "status of 404" in message.text)
         if message.type == "error" and not expected:
             complaints.append(message.text)
 

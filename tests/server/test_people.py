@@ -216,8 +216,8 @@ def test_a_phone_that_is_shut_out_is_so_at_once_and_forgets_what_it_was_told(wor
     answer = there.client.get("/api/vessels")
     assert answer.status_code == 401
     assert answer.json()["field"] == "shut-out"
-    assert '"storage"' in answer["Clear-Site-Data"]
     there.get("/me", 401)
+    assert '"storage"' in there.client.post("/api/forget")["Clear-Site-Data"]
 
 
 def test_who_leaves_the_workshop_is_shut_out_with_every_phone_and_stays_on_record(workshop: Workshop) -> None:
@@ -262,6 +262,7 @@ WATCHERS = {
     ("post", "/api/join"),
     ("post", "/api/switch"),
     ("post", "/api/sign-out"),
+    ("post", "/api/forget"),
     ("post", "/api/quantities/read"),
     ("post", "/api/vessels/look"),
     ("post", "/api/people/{person_id}/secret"),
@@ -366,3 +367,27 @@ def test_a_run_is_asked_for_and_handed_over_or_kept(workshop: Workshop) -> None:
         "asked-for",
         "handed-over",
     ]
+
+
+def test_what_was_on_its_way_while_somebody_else_came_takes_the_browser_from_nobody(workshop: Workshop) -> None:
+    one, other = taken_in(workshop, "Tobit Lisk"), taken_in(workshop, "Hanne Brill")
+    workshop.post("/switch", {"person": one["id"]})
+    before = workshop.client.cookies["toadbell_session"].value
+    workshop.post("/switch", {"person": other["id"]})
+    late = Client()
+    late.cookies["toadbell_session"] = before
+    answer = late.get("/api/me")
+    assert (answer.status_code, answer.cookies.get("toadbell_session")) == (503, None)
+    assert workshop.get("/me")["name"] == "Hanne Brill"
+    workshop.post("/sign-out")
+    assert workshop.client.cookies["toadbell_session"].value == ""
+
+
+def test_a_phone_that_was_shut_out_may_come_again_with_new_words(workshop: Workshop) -> None:
+    one = taken_in(workshop, "Maren Oddy")
+    there = phone(one["id"])
+    SignedIn.objects.get().end()
+    there.get("/me", 401)
+    _, words = Invitation.make(Maker.local_owner(), Maker.objects.get(uid=one["id"]), None)
+    there.post("/join", {"words": words, "device": "the same phone"})
+    assert there.get("/me")["name"] == "Maren Oddy"

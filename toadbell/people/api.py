@@ -7,7 +7,8 @@ from uuid import UUID
 
 import segno
 from django.contrib.auth import logout, update_session_auth_hash
-from django.http import HttpRequest
+from django.contrib.auth.models import AnonymousUser
+from django.http import HttpRequest, HttpResponse
 from ninja import Field, Router, Schema, Status
 
 from toadbell.people.models import Invitation, SignedIn
@@ -272,6 +273,20 @@ def sign_out(request: HttpRequest) -> WhoOut:
     if before is not None:
         before.end()
     logout(request)
+    request.signs_out = True  # type: ignore[attr-defined]
+    return who(request)
+
+
+@router.post("/forget", response=WhoOut, auth=None)
+def forget(request: HttpRequest, response: HttpResponse) -> WhoOut:
+    """Have the browser take away what it kept of the workshop.
+
+    It is asked by one that was shut out, once it told what was not taken from it.
+    """
+    request.session.flush()
+    request.user = AnonymousUser()
+    request.signs_out = True  # type: ignore[attr-defined]
+    response["Clear-Site-Data"] = '"cache", "storage"'
     return who(request)
 
 

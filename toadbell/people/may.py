@@ -9,7 +9,7 @@ _ONE = r"[0-9a-f-]{36}"
 OWNERS = re.compile(rf"/api/(share|invitations(/{_ONE})?|people(/{_ONE})?(/left)?|jobs(/.*)?|backups(/.*)?|calendar)")
 """What only an owner does: who is let in and how, what is carried away whole, backed up and put back."""
 EVERYBODYS = re.compile(
-    rf"/api/(me|join|switch|sign-out|quantities/read|vessels/look|people/{_ONE}/secret|signed-in/{_ONE}/end"
+    rf"/api/(me|join|switch|sign-out|forget|quantities/read|vessels/look|people/{_ONE}/secret|signed-in/{_ONE}/end"
     rf"|trials/{_ONE}/(look|stop|judge/what-if|signature))"
 )
 """What whoever is let in may send: it changes nothing of a vessel or a run, or it is their own hand."""

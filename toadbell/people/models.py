@@ -45,6 +45,7 @@ class SignedIn(models.Model):
     seen = models.DateTimeField(default=timezone.now)
     until = models.DateTimeField(null=True)
     ended = models.DateTimeField(null=True)
+    replaced = models.BooleanField(default=False, help_text="by somebody else at the same browser")
 
     class Meta:
         ordering = ["-seen"]
@@ -53,10 +54,15 @@ class SignedIn(models.Model):
     def begin(
         cls, request: HttpRequest, maker: Maker, name: str, *, phone: bool = False, trial: Trial | None = None
     ) -> SignedIn:
-        """Let the asking browser in as somebody; whoever it was before is so no longer."""
+        """Let the asking browser in as somebody; whoever it was before is so no longer.
+
+        What that browser asked a moment ago, with the session before, is still on its way: that session stays, to be
+        told that it was replaced.
+        """
         before = cls.of(request)
         if before is not None:
-            before.end()
+            before.end(replaced=True)
+        request.session = type(request.session)()
         made = cls.objects.create(
             maker=maker,
             name=name.strip()[:60] or "a browser",
@@ -97,11 +103,11 @@ class SignedIn(models.Model):
         if now - self.seen > AGAIN:
             SignedIn.objects.filter(pk=self.pk).update(seen=now)
 
-    def end(self) -> None:
-        """Shut it out: from the next that it asks on."""
+    def end(self, *, replaced: bool = False) -> None:
+        """Shut it out: from the next that it asks on. replaced  somebody else is at that browser now"""
         if self.ended is None:
-            self.ended = timezone.now()
-            self.save(update_fields=["ended"])
+            self.ended, self.replaced = timezone.now(), replaced
+            self.save(update_fields=["ended", "replaced"])
 
 
 class Invitation(models.Model):

@@ -4,7 +4,8 @@ import zoneinfo
 from collections.abc import Callable
 
 from django.conf import settings
-from django.contrib.auth import logout
+from django.contrib.auth.models import AnonymousUser
+from django.contrib.sessions.middleware import SessionMiddleware
 from django.core.exceptions import DisallowedHost
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.http.request import split_domain_port
@@ -105,6 +106,19 @@ def own_names(answer: Answer) -> Answer:
 _LOOPBACK_NAMES = {"127.0.0.1", "localhost", "::1"}
 
 
+class KeptSessions(SessionMiddleware):
+    """Sessions as they are, but for one thing: an answer to what was asked with a session before takes the cookie of
+    the one now away from nobody. It goes where somebody signs out.
+    """
+
+    def process_response(self, request: HttpRequest, response: HttpResponse) -> HttpResponse:
+        """Set the cookie, or take it away."""
+        gone = settings.SESSION_COOKIE_NAME in request.COOKIES and request.session.is_empty()
+        if gone and not getattr(request, "signs_out", False):
+            return response
+        return super().process_response(request, response)
+
+
 def who_asks(answer: Answer) -> Answer:
     """Who is asking, and whether they may do that.
 
@@ -123,7 +137,7 @@ def who_asks(answer: Answer) -> Answer:
         here = _sits_here(request)
         request.sits_here = here  # type: ignore[attr-defined]
         at, refused = _signed_in(request, here)
-        if refused is not None:
+        if refused is not None and path not in OPEN:
             return refused
         if request.user.is_authenticated:
             why = may.refusal(request.user, at, request.method or "", path)
@@ -144,14 +158,15 @@ def _signed_in(request: HttpRequest, here: bool) -> tuple[SignedIn | None, HttpR
     at = None
     if request.user.is_authenticated:
         at = SignedIn.of(request)
+        if at is not None and at.replaced:
+            return None, JsonResponse({"says": _REPLACED, "field": None}, status=503)
         why = at.over if at is not None else _NAMELESS
         if why is not None:
-            logout(request)
+            request.user = AnonymousUser()
             at = None
             if not here:
-                answer = JsonResponse({"says": why, "field": SHUT_OUT}, status=401)
-                answer["Clear-Site-Data"] = '"cache", "storage"'  # nothing of the workshop's stays on that phone
-                return None, answer
+                request.session.flush()
+                return None, JsonResponse({"says": why, "field": SHUT_OUT}, status=401)
         elif at is not None:
             at.still_there()
     elif not here and request.COOKIES.get(settings.SESSION_COOKIE_NAME):
@@ -163,8 +178,11 @@ def _signed_in(request: HttpRequest, here: bool) -> tuple[SignedIn | None, HttpR
     return at, None
 
 
+OPEN = ("/api/who", "/api/join", "/api/forget")
+"""What whoever comes is answered, let in or not: a phone that was shut out may bring new words."""
 SHUT_OUT = "shut-out"
-"""By which a page knows that it has to forget what it was told."""
+"""By which a page knows that it has to tell what was not taken from it, and to forget all the rest."""
+_REPLACED = "Somebody else is at this browser now. Ask again."
 _NAMELESS = "This browser is let in no longer."
 
 

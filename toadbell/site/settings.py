@@ -43,7 +43,7 @@ MIDDLEWARE = [
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "toadbell.site.middleware.own_pages_only",
     "toadbell.site.middleware.refusals_as_answers",
-    "django.contrib.sessions.middleware.SessionMiddleware",
+    "toadbell.site.middleware.KeptSessions",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",

@@ -6,7 +6,13 @@ import { fetchRooms, Rooms } from "./app/routes"
 import { SEEN } from "./app/seen"
 import "./styles.css"
 
-const client = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 5_000, refetchOnWindowFocus: true } } })
+// Always asked, also where the browser thinks it is offline: that the server does not answer has to be seen, never guessed.
+const client = new QueryClient({
+  defaultOptions: {
+    queries: { retry: 1, staleTime: 5_000, refetchOnWindowFocus: true, networkMode: "always" },
+    mutations: { networkMode: "always" },
+  },
+})
 
 createRoot(document.getElementById("root")!).render(
   <StrictMode>

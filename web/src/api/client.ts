@@ -33,7 +33,13 @@ const withToken: Middleware = {
   },
 }
 
-export const api = createClient<paths>({ baseUrl: "", fetch: (request: Request) => globalThis.fetch(request) })
+const LOOKS = /\/(look|live|bench|trace)(\?|$)/
+/** How long an answer is waited for, ms: a line that fell silent is no answer, and has to be said. A look at a run is asked again soon. */
+const patience = (url: string) => (LOOKS.test(url) ? 6_000 : 60_000)
+
+const fetched = (request: Request) => globalThis.fetch(request, { signal: AbortSignal.any([request.signal, AbortSignal.timeout(patience(request.url))]) })
+
+export const api = createClient<paths>({ baseUrl: "", fetch: fetched })
 api.use(withToken)
 
 /** The data of an answer, or a Refusal in the server's own words. */

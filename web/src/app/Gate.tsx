@@ -26,7 +26,7 @@ export function Gate({ children }: { children: ReactNode }) {
             setOut((before) => before ?? { says: refusal.message, unsent })
             return forget(queries)
           })
-      else void queries.resetQueries({ queryKey: ["me"] })
+      else if (queries.getQueryData(["me"])) void queries.resetQueries({ queryKey: ["me"] }) // it was somebody's: whose is it now?
     }
     addEventListener(LET_IN_NO_LONGER, onOut)
     return () => removeEventListener(LET_IN_NO_LONGER, onOut)

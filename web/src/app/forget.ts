@@ -1,5 +1,6 @@
 import type { QueryClient } from "@tanstack/react-query"
 import { deleteDB } from "idb"
+import { api } from "../api/client"
 import { closeShelf } from "../bench/outbox"
 import { forgetSeen } from "./seen"
 
@@ -9,6 +10,7 @@ export async function forget(queries: QueryClient) {
   sessionStorage.clear()
   localStorage.clear()
   await closeShelf()
+  await api.POST("/api/forget").catch(() => undefined) // and the browser itself is told to
   await Promise.all([forgetSeen(), deleteDB("toadbell", { blocked: () => undefined }).catch(() => undefined)])
   if ("caches" in window) for (const name of await caches.keys()) await caches.delete(name)
   for (const one of (await navigator.serviceWorker?.getRegistrations()) ?? []) await one.unregister()

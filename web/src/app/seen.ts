@@ -1,14 +1,15 @@
 import { createAsyncStoragePersister } from "@tanstack/query-async-storage-persister"
 import type { Query } from "@tanstack/react-query"
 import type { PersistQueryClientOptions } from "@tanstack/react-query-persist-client"
-import { deleteDB, openDB } from "idb"
+import { deleteDB, type IDBPDatabase, openDB } from "idb"
 
 const NAME = "toadbell-seen"
 const MOST = 20_000
 /** A trace longer than this is fetched anew. */
 const DAY = 86_400_000
 
-const shelf = () => openDB(NAME, 1, { upgrade: (db) => void db.createObjectStore("seen") })
+let opened: Promise<IDBPDatabase> | null = null
+const shelf = () => (opened ??= openDB(NAME, 1, { upgrade: (db) => void db.createObjectStore("seen") }))
 
 const storage = {
   getItem: async (key: string) => (await (await shelf()).get("seen", key)) as string | undefined,
@@ -45,5 +46,8 @@ export const SEEN: Omit<PersistQueryClientOptions, "queryClient"> = {
 
 /** Forget all of it. */
 export async function forgetSeen() {
+  const open = opened
+  opened = null
+  if (open) (await open).close()
   await deleteDB(NAME, { blocked: () => undefined }).catch(() => undefined)
 }

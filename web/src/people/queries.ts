@@ -37,7 +37,7 @@ export function useSwitch() {
   const queries = useQueryClient()
   return useMutation({
     mutationFn: (body: Schema["SwitchIn"]) => asked(api.POST("/api/switch", { body })),
-    onSuccess: () => queries.invalidateQueries(),
+    onSuccess: () => void queries.invalidateQueries(),
   })
 }
 
