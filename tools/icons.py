@@ -8,7 +8,8 @@ from tools.serving import LAUNCH
 
 PUBLIC = Path(__file__).resolve().parents[1] / "web" / "public"
 GROUND, PAPER = "#1E6153", "#FBFAF4"
-PAGE = """<style>html,body{{margin:0;background:{ground}}}svg{{display:block;margin:{margin}px;stroke:{ink}}}</style>{mark}"""
+STYLE = "html,body{{margin:0;background:{ground}}}svg{{display:block;margin:{margin}px;stroke:{ink}}}"
+PAGE = f"<style>{STYLE}</style>{{mark}}"
 
 
 def main() -> None:
