@@ -30,7 +30,11 @@ def demo_server() -> Iterator[str]:
     with tempfile.TemporaryDirectory() as data:
         command = [sys.executable, "manage.py", "serve", "--demo", "--port", str(port)]
         server = subprocess.Popen(
-            command, cwd=TOP, env={**os.environ, "TOADBELL_DATA": data}, stdout=subprocess.PIPE, text=True
+            command,
+            cwd=TOP,
+            env={**os.environ, "TOADBELL_DATA": data, "TOADBELL_SHARE_ON_LOOPBACK": "1"},
+            stdout=subprocess.PIPE,
+            text=True,
         )
         try:
             assert server.stdout is not None

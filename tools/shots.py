@@ -12,6 +12,7 @@ from playwright.sync_api import Page, expect, sync_playwright
 
 TOP = Path(__file__).parents[1]
 sys.path.insert(0, str(TOP))
+from tools import shots_together  # noqa: E402
 from tools.serving import LAUNCH, demo_server  # noqa: E402
 
 SHOTS = TOP / "docs" / "screenshots"
@@ -25,7 +26,7 @@ def main() -> None:
         context = browser.new_context(viewport={"width": 1280, "height": 800}, locale="en-GB", timezone_id="UTC")
         page = context.new_page()
         page.goto(url, wait_until="networkidle")
-        walk(page)
+        walk(page, url)
         browser.close()
 
 
@@ -37,7 +38,7 @@ def take(page: Page, name: str) -> None:
     print(f"docs/screenshots/{name}.png")
 
 
-def walk(page: Page) -> None:
+def walk(page: Page, url: str) -> None:
     """Plans, vessel, kit, judge and record, the bench last, and the shed while a run is on."""
     plans(page)
     home(page)
@@ -51,17 +52,12 @@ def walk(page: Page) -> None:
     expect(page.get_by_test_id("verdict")).to_be_visible()
     take(page, "judge")
     home(page)
-    for name, shown in (
-        ("Orchard digester", "judge-gas"),
-        ("Perry tank", "judge-low-holds"),
-        ("Moorhen bottle", "judge-expansion"),
-    ):
-        vessel(page, name)
-        page.get_by_role("link", name="first trial").click()
-        page.get_by_role("link", name="Judge", exact=True).click()
-        expect(page.get_by_test_id("verdict")).to_be_visible()
-        take(page, shown)
-        home(page)
+    vessel(page, "Orchard digester")
+    page.get_by_role("link", name="first trial").click()
+    page.get_by_role("link", name="Judge", exact=True).click()
+    expect(page.get_by_test_id("verdict")).to_be_visible()
+    take(page, "judge-gas")
+    home(page)
     vessel(page, "Plover article")
     page.get_by_role("link", name="first trial").click()
     page.get_by_role("link", name="Judge", exact=True).click()
@@ -77,6 +73,13 @@ def walk(page: Page) -> None:
     valves(page)
     sections(page)
     bench(page)
+    home(page)
+    vessel(page, "Wharf receiver")
+    page.get_by_role("link", name="third trial").click()
+    expect(page.get_by_test_id("record")).to_be_visible()
+    browser = page.context.browser
+    assert browser is not None
+    shots_together.signed(browser, page, url, page.url, take)
 
 
 def plans(page: Page) -> None:
@@ -155,17 +158,16 @@ def open_trial(page: Page, vessel: str, trial: str) -> None:
 
 
 def valves(page: Page) -> None:
-    """A joint turned on till it was dry, and a first steam whose gauge lay."""
-    for name, trial, panel in (("Sluice joint", "first", "tightening"), ("Coot's pot boiler", "second", "steam")):
-        home(page)
-        vessel(page, name)
-        page.get_by_role("link", name=f"{trial} trial").click()
-        page.get_by_role("link", name="Bench", exact=True).click()
-        expect(page.get_by_test_id("now")).to_have_text("This run is over.")
-        if not page.get_by_test_id(panel).is_visible():
-            page.keyboard.press("u")
-        expect(page.get_by_test_id(panel)).to_be_visible()
-        take(page, {"tightening": "bench-joint"}.get(panel, f"bench-{panel}"))
+    """A first steam whose gauge lay."""
+    home(page)
+    vessel(page, "Coot's pot boiler")
+    page.get_by_role("link", name="second trial").click()
+    page.get_by_role("link", name="Bench", exact=True).click()
+    expect(page.get_by_test_id("now")).to_have_text("This run is over.")
+    if not page.get_by_test_id("steam").is_visible():
+        page.keyboard.press("u")
+    expect(page.get_by_test_id("steam")).to_be_visible()
+    take(page, "bench-steam")
 
 
 def sections(page: Page) -> None:
@@ -210,7 +212,7 @@ def bench(page: Page) -> None:
     page.get_by_role("button", name="Try it on the simulated rig").click()
     page.get_by_role("button", name="Vent shut").click()
     now = page.get_by_test_id("now")
-    for stage in range(1, 6):
+    for _ in range(5):
         expect(now).to_contain_text("Raise to", timeout=30_000)
         target = float(now.inner_text().removeprefix("Raise to ").split(" ")[0])
         while "Raise to" in now.inner_text():
@@ -223,8 +225,6 @@ def bench(page: Page) -> None:
                 page.wait_for_timeout(1_500)
                 target += 1e-3  # the card's figure is rounded: where it was not enough, a stroke more
         expect(now).to_contain_text(re.compile("Wait here|Shut in"))
-        if stage == 4:
-            take(page, "bench-raising")
     page.keyboard.press("h")
     expect(now).to_have_text("Hands off.")
     page.get_by_label("The rig's clock").select_option("60")
@@ -234,9 +234,10 @@ def bench(page: Page) -> None:
     take(page, "shed")
     page.go_back()
     expect(now).to_be_visible()
-    page.set_viewport_size({"width": 390, "height": 844})
-    take(page, "bench-phone")
-    page.set_viewport_size({"width": 1280, "height": 800})
+    page.get_by_label("The rig's clock").select_option("1")
+    browser = page.context.browser
+    assert browser is not None
+    shots_together.at_the_bench(browser, page, take)
     page.keyboard.press("o")
     page.get_by_role("button", name="A noise").click()
     expect(page.get_by_role("alert")).to_contain_text("A noise under pressure")

@@ -4,12 +4,14 @@ application without the network.
 
 import re
 import shutil
+import tempfile
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
 import pytest
 from django.conf import settings as site
+from PIL import Image
 from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect
 
 from tests.browser.conftest import Server
@@ -17,6 +19,7 @@ from tests.browser.test_bench import log_reading
 from tests.server.conftest import rewind
 from tests.server.test_share import soon
 from toadbell.people.models import SignedIn
+from toadbell.records.models import Attachment
 from toadbell.shed.people import Maker
 from toadbell.site.door import Door
 from toadbell.site.share.listener import SECOND_DOOR
@@ -168,6 +171,15 @@ def test_a_desk_and_phones_run_a_whole_trial_together_and_an_inspector_signs(
     mate.get_by_role("dialog").get_by_label("Note").fill("seen from behind the wall")
     mate.get_by_role("button", name="Write it down").click()
     expect(shop.get_by_test_id("log").get_by_text("seen from behind the wall")).to_be_visible()
+    with tempfile.TemporaryDirectory() as folder:
+        picture = Path(folder) / "bush.jpg"
+        Image.new("RGB", (640, 480), "#a97716").save(picture)
+        mate.get_by_role("button", name="More").click()
+        mate.get_by_role("button", name="Keep a photo").click()
+        mate.locator("input[type=file]").set_input_files(picture)
+        mate.get_by_role("dialog").get_by_role("button", name=re.compile("Keep")).click()
+        expect(mate.get_by_role("dialog")).to_be_hidden()
+    assert Attachment.objects.get().by.shown_name == "Maren Oddy"
     # back at the desk: up, held, and down
     shop.keyboard.press("t")
     expect(mate.get_by_text("The run is in the hand of a laptop")).to_be_visible()

@@ -15,6 +15,7 @@ from toadbell.people.models import GOOD_FOR, Invitation, SignedIn
 from toadbell.people.words import mark_of, new_words
 from toadbell.shed.errors import NotNow
 from toadbell.shed.people import LONGEST_WAIT, Maker, wait_after
+from toadbell.site import enter
 from toadbell.site.api import api
 from toadbell.trials.models import Event, Trial
 
@@ -391,3 +392,21 @@ def test_a_phone_that_was_shut_out_may_come_again_with_new_words(workshop: Works
     _, words = Invitation.make(Maker.local_owner(), Maker.objects.get(uid=one["id"]), None)
     there.post("/join", {"words": words, "device": "the same phone"})
     assert there.get("/me")["name"] == "Maren Oddy"
+
+
+def test_after_a_backup_was_put_back_everybody_comes_again(workshop: Workshop) -> None:
+    there = phone(taken_in(workshop, "Maren Oddy")["id"])
+    _, words = Invitation.make(Maker.local_owner(), Maker.local_owner(), None)
+    SignedIn.shut_everybody_out()
+    there.get("/me", 401)
+    elsewhere("192.168.1.31").post("/join", {"words": words}, status=409)
+    workshop.get("/me")  # the owner, on the workshop's own machine, need not
+
+
+def test_the_link_of_one_use_is_worth_nothing_from_the_network(workshop: Workshop) -> None:
+    path = enter.new_link(8000).partition(":8000")[2]
+    try:
+        assert elsewhere().client.get(path).status_code == 403
+        assert Client().get(path).status_code == 302  # here it still lets in
+    finally:
+        enter.FILE.unlink(missing_ok=True)

@@ -2,9 +2,11 @@
 nothing listens before and after.
 """
 
+import asyncio
 import contextlib
 import datetime
 import os
+import socket
 import ssl
 import subprocess
 import sys
@@ -18,6 +20,7 @@ from typing import Any
 import pytest
 from cryptography import x509
 from django.conf import settings
+from django.utils import timezone
 
 from tests.server.conftest import KIT, VESSEL
 from tests.server.hosts import Browser, Net, listening
@@ -25,7 +28,7 @@ from tests.server.test_durability import free_port
 from toadbell.people.words import new_words
 from toadbell.shed.errors import NotNow
 from toadbell.site.share.certificate import certificate_for
-from toadbell.site.share.listener import LONGEST, SecondDoor
+from toadbell.site.share.listener import SecondDoor
 from toadbell.site.who import tells_who
 
 pytestmark = pytest.mark.xdist_group("share")
@@ -83,6 +86,16 @@ class Shop:
         self.desk.send("POST", f"/api/trials/{plan['id']}/start", {"source": "dial", "seen": bench["seen"]})
         step(self.desk, plan["id"], "vent-shut")
         return str(plan["id"])
+
+    def holding(self) -> str:
+        """A run raised and shut in: its hold has begun."""
+        trial = self.trial()
+        for stage in self.desk.send("GET", f"/api/trials/{trial}/bench")["answer"]["stages"]:
+            read = {"id": str(uuid.uuid4()), "pressure": f"{stage['target'] / 1e5 + 0.01:.3f} bar"}
+            self.desk.send("POST", f"/api/trials/{trial}/readings", [read])
+            assert step(self.desk, trial, "stage-reached")[0] == 201
+        assert step(self.desk, trial, "shut-in")[0] == 201
+        return trial
 
 
 def step(at: Browser, trial: str, kind: str, **data: Any) -> tuple[int, Any]:
@@ -244,10 +257,11 @@ def handed_in(phone: Browser, trial: str, ids: list[str], acknowledged: set[str]
             acknowledged.add(one)
 
 
-def test_a_line_cut_in_mid_run_loses_nothing_and_doubles_nothing(shop: Shop) -> None:
+def test_a_line_cut_in_mid_hold_loses_nothing_and_doubles_nothing(shop: Shop) -> None:
     if not shop.net.apart:
         pytest.skip("a line is only cut between two hosts, which may not be made here")
-    trial = shop.trial()
+    trial = shop.holding()
+    before = shop.desk.send("GET", f"/api/trials/{trial}/bench")["readings"]
     phone = shop.phone(shop.open(), name="Pascoe Wren", role="maker")
     ids, acknowledged = [str(uuid.uuid4()) for _ in range(40)], set[str]()
     sending = threading.Thread(target=handed_in, args=(phone, trial, ids, acknowledged))
@@ -262,7 +276,7 @@ def test_a_line_cut_in_mid_run_loses_nothing_and_doubles_nothing(shop: Shop) -> 
         shop.net.mend()
     soon(lambda: (handed_in(phone, trial, ids, acknowledged), len(acknowledged) == 40)[1], 60)
     handed_in(phone, trial, ids, set())  # and everything once more
-    assert shop.desk.send("GET", f"/api/trials/{trial}/bench")["readings"] == 40
+    assert shop.desk.send("GET", f"/api/trials/{trial}/bench")["readings"] == before + 40
 
 
 def test_a_slow_line_that_loses_packets_is_slow_and_nothing_worse(shop: Shop) -> None:
@@ -334,9 +348,59 @@ def test_a_certificate_is_kept_while_it_serves_and_made_anew_when_it_soon_ends(
     assert certificate_for(tmp_path, "192.168.1.5").fingerprint != first.fingerprint
 
 
-def test_the_door_is_closed_by_the_time_even_if_nobody_comes(monkeypatch: pytest.MonkeyPatch) -> None:
-    door = SecondDoor()
+# -- its time -------------------------------------------------------------------------------
+
+
+async def hello(scope: Any, receive: Any, send: Any) -> None:
+    await send({"type": "http.response.start", "status": 200, "headers": []})
+    await send({"type": "http.response.body", "body": b"hello"})
+
+
+@pytest.fixture
+def door(settings: Any, tmp_path: Path) -> Iterator[SecondDoor]:
+    """A door of its own, with a loop to serve it."""
+    settings.SHARE_ON_LOOPBACK, settings.DATA_DIR = True, tmp_path
+    loop, made = asyncio.new_event_loop(), SecondDoor()
+    serving = threading.Thread(target=loop.run_forever)
+    serving.start()
+    made.is_served_by(hello, loop)
+    yield made
+    made.close()
+    loop.call_soon_threadsafe(loop.stop)
+    serving.join(10)
+    loop.close()
+
+
+def reached(port: int) -> bool:
+    with socket.socket() as probe:
+        return probe.connect_ex(("127.0.0.2", port)) == 0
+
+
+def test_it_closes_by_itself_when_its_time_is_over(door: SecondDoor, monkeypatch: pytest.MonkeyPatch) -> None:
+    opened = door.open("127.0.0.2", 10)
+    assert reached(opened.port)
+    later = timezone.now() + datetime.timedelta(minutes=10, seconds=1)
+    monkeypatch.setattr(timezone, "now", lambda: later)
+    assert door.opened is None
+    soon(lambda: not reached(opened.port))
+
+
+def test_it_is_open_for_a_day_at_the_most_and_opened_again_it_stays_where_it_was(door: SecondDoor) -> None:
+    first = door.open("127.0.0.2", 60 * 24 * 7)
+    assert first.until - timezone.now() <= datetime.timedelta(hours=24)
+    again = door.open("127.0.0.2", 10)
+    assert (again.port, again.until < first.until) == (first.port, True)
+    door.close()
+    assert not reached(first.port)
+
+
+def test_a_port_that_is_taken_is_passed_over_and_one_that_was_asked_for_is_refused_in_words(door: SecondDoor) -> None:
+    with socket.socket() as other:
+        other.bind(("127.0.0.2", 0))
+        other.listen()
+        taken = other.getsockname()[1]
+        with pytest.raises(NotNow, match=f"Port {taken} is in use"):
+            door.open("127.0.0.2", 10, port=taken)
+    assert door.opened is None
     with pytest.raises(NotNow, match="no such address"):
         door.open("203.0.113.9", 10)
-    assert door.opened is None
-    assert datetime.timedelta(days=1) == LONGEST

@@ -189,10 +189,10 @@ def describe(request: HttpRequest, person_id: UUID, data: PersonIn) -> PeopleOut
     maker = Maker.objects.get(uid=person_id)
     if data.asked_here and not maker.has_secret:
         raise NotNow("Give the owner a PIN or password first, else nobody could sign in here.")
+    maker.describe(data.name, data.role, data.initials, data.colour)
     if data.asked_here != maker.asked_here:
         maker.asked_here = data.asked_here
         maker.save(update_fields=["asked_here"])
-    maker.describe(data.name, data.role, data.initials, data.colour)
     return _people(request)
 
 

@@ -6,6 +6,7 @@ import datetime
 import uuid
 
 from django.contrib.auth import login
+from django.contrib.sessions.models import Session
 from django.db import models
 from django.db.models import F
 from django.http import HttpRequest
@@ -80,6 +81,15 @@ class SignedIn(models.Model):
         """What the asking browser signed in as; None where its session names nothing."""
         key = request.session.get(KEY)
         return cls.objects.select_related("maker", "trial").filter(pk=key).first() if key else None
+
+    @classmethod
+    def shut_everybody_out(cls) -> None:
+        """Whoever was let in has to come again, and words that were made are worth nothing: as after a backup was put
+        back, in which somebody may still be let in who was shut out since.
+        """
+        cls.objects.filter(ended=None).update(ended=timezone.now())
+        Invitation.objects.filter(used_by=None).delete()
+        Session.objects.all().delete()
 
     @property
     def over(self) -> str | None:

@@ -22,6 +22,7 @@ from django.utils import timezone
 import toadbell
 from toadbell.core.run.phases import ON_THE_BENCH
 from toadbell.core.sheets import SheetError
+from toadbell.people.models import SignedIn
 from toadbell.records import database
 from toadbell.records.attachments import lay_whole
 from toadbell.records.models import Attachment
@@ -165,6 +166,7 @@ def restore(file: IO[bytes], tell: Tell = silent) -> Path:
             connection.ensure_connection()
             source.backup(connection.connection)
     connection.close()
+    SignedIn.shut_everybody_out()
     database_stamp.another_database()
     return before
 

@@ -27,7 +27,9 @@ def new_link(port: int) -> str:
 
 
 def enter(request: HttpRequest, secret: str) -> HttpResponse:
-    """Let the holder in, once."""
+    """Let the holder in, once; on this machine alone: from the network phones come by words."""
+    if request.is_secure():
+        return told("That link is for the workshop's own machine", "A phone comes in by the words on its screen.", 403)
     try:
         kept = FILE.read_text()
     except OSError:

@@ -16,6 +16,7 @@ from typing import Any
 
 import uvicorn
 from django.conf import settings
+from django.db import connection
 from django.utils import timezone
 
 from toadbell.shed.errors import NotNow
@@ -25,7 +26,7 @@ from toadbell.site.share.certificate import Certificate, certificate_for
 _log = logging.getLogger("django")
 FIRST_PORT = 8443
 PORTS = range(FIRST_PORT, FIRST_PORT + 20)
-OPENS_WITHIN = 10.0
+OPENS_WITHIN, CLOSES_WITHIN = 10.0, 2.0
 MOST_AT_ONCE = 200
 """So many connections are answered at a time: a flood of them does not take the machine from the run."""
 LONGEST = datetime.timedelta(hours=24)
@@ -64,6 +65,7 @@ class SecondDoor:
         self._answers: Any = None
         self._server: _Quiet | None = None
         self._serving: Future[None] | None = None
+        self._listens: socket.socket | None = None
         self._opened: Opened | None = None
         self._lock = threading.Lock()
 
@@ -105,7 +107,7 @@ class SecondDoor:
                 certificate = certificate_for(settings.DATA_DIR / "door", address)
             except OSError as problem:
                 raise NotNow(f"The certificate could not be written to the data folder: {problem.strerror}.") from None
-            listens = _listening(address, port)
+            listens = self._listens = _listening(address, port)
             config = uvicorn.Config(
                 self._answers,
                 lifespan="off",
@@ -141,13 +143,16 @@ class SecondDoor:
             self._shut()
 
     def _shut(self) -> None:
-        server, serving = self._server, self._serving
-        self._opened = self._server = self._serving = None
-        if server is None or serving is None:
+        """Whoever closes it waits until nobody can come any more, not for those who are being answered."""
+        server, serving, listens = self._server, self._serving, self._listens
+        self._opened = self._server = self._serving = self._listens = None
+        if server is None or serving is None or listens is None:
             return
         server.should_exit = True
-        with contextlib.suppress(Exception):
-            serving.result(5)
+        deadline = time.monotonic() + CLOSES_WITHIN
+        while listens.fileno() != -1 and not serving.done() and time.monotonic() < deadline:
+            time.sleep(0.01)
+        listens.close()
 
     async def _close_by_itself(self, server: _Quiet) -> None:
         while self._server is server:
@@ -155,7 +160,7 @@ class SecondDoor:
                 server.should_exit = True
                 self._opened = None
                 return
-            await asyncio.sleep(1)
+            await asyncio.sleep(2)
 
     def _run_is_over(self) -> bool:
         from toadbell.trials.models import State, Trial  # read here: this module is loaded before the models are
@@ -163,9 +168,11 @@ class SecondDoor:
         now = self._opened
         if now is None or now.trial is None:
             return False
-        return not Trial.objects.filter(
-            pk=now.trial, state__in=(State.PLANNED, State.READY, State.RUNNING, State.HELD, State.JUDGED)
-        ).exists()
+        try:
+            on = (State.PLANNED, State.READY, State.RUNNING, State.HELD, State.JUDGED)
+            return not Trial.objects.filter(pk=now.trial, state__in=on).exists()
+        finally:
+            connection.close()  # of a thread that is asked now and then: it keeps none open
 
 
 def _listening(address: str, port: int | None) -> socket.socket:

@@ -35,7 +35,19 @@ export function Gate({ children }: { children: ReactNode }) {
   if (out) return <ShutOut {...out} />
   const refusal = me.error as Refusal | null
   if (refusal?.status === 401) return <SignIn says={refusal.message} />
-  return children
+  const bound = me.data && !pathname.endsWith("/bench") && (!me.data.works || me.data.run)
+  return (
+    <>
+      {bound && me.data && (
+        <p className="no-print border-l-8 border-brass bg-brass-soft px-4 py-1.5 text-note text-ink">
+          {me.data.works
+            ? "This phone was let in for one run: you see everything, and lay hands on that alone."
+            : `You are let in as ${me.data.role}: you see everything${me.data.role === "inspector" ? ", sign what asks for you," : ""} and may call stop; nothing else you do here is kept.`}
+        </p>
+      )}
+      {children}
+    </>
+  )
 }
 
 /** Nothing of the workshop's is left here but what was not taken from this hand, and that goes with the page. */
