@@ -1,6 +1,7 @@
 """The real interface in headless Chromium, on a server of its own with a database of its own."""
 
 import os
+import re
 import socket
 import threading
 import time
@@ -91,7 +92,7 @@ def shop(server: Server, page: Page, request: pytest.FixtureRequest) -> Iterator
     def complain(message: Any) -> None:
         away = "Failed to load resource: net::" in message.text or "ERR_CONNECTION_REFUSED" in message.text
         stopped = server.stopped and "status of 503" in message.text
-        unasked = stranger and "status of 401" in message.text
+        unasked = stranger and re.search("status of (401|503)", message.text) is not None
         expected = away or stopped or unasked or (astray and "status of 404" in message.text)
         if message.type == "error" and not expected:
             complaints.append(message.text)

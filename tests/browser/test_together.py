@@ -270,6 +270,7 @@ def test_an_inspector_signs_on_their_own_phone_what_they_saw_and_the_record_is_s
     expect(signed).to_contain_text("The bush was replaced in May.")
 
 
+@pytest.mark.stranger
 def test_two_keys_make_it_somebody_elses_and_a_pin_is_asked_for_once(shop: Page, frozen: str) -> None:
     person("Tobit Lisk", "maker")
     person("Hanne Brill", "maker", PIN)

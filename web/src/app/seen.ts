@@ -27,7 +27,7 @@ export function again(text: string): never {
   return kept as never
 }
 
-const persister = createAsyncStoragePersister({ storage, key: NAME, throttleTime: 1_000, deserialize: again })
+const persister = createAsyncStoragePersister({ storage, key: NAME, throttleTime: 3_000, deserialize: again })
 
 /** What of the workshop is still shown after a reload without the server: who is here, and the runs that were looked at. */
 export const SEEN: Omit<PersistQueryClientOptions, "queryClient"> = {

@@ -1,15 +1,16 @@
 import { useState } from "react"
 import { Alert } from "../parts/Alert"
+import { Choices } from "../parts/Choices"
 import { Dialog } from "../parts/Dialog"
 import { hourOf } from "../parts/units"
 import { FirstContact } from "./FirstContact"
 import { useInvitation, usePeople, useShare, type Share } from "./queries"
 
-const ROLES = [
+const ROLES: [string, string, string][] = [
   ["watcher", "watches", "sees everything, may call stop"],
   ["maker", "works here", "may hold the run"],
   ["inspector", "inspects", "sees everything, signs"],
-] as const
+]
 
 /** Open the door to the workshop's network, and let the next phone in. */
 export function BringPhone({ trial, close }: { trial?: string; close: () => void }) {
@@ -174,20 +175,7 @@ function ForWhom({ trial, made, close }: { trial?: string; made: Made; close: ()
           </label>
         )}
       </div>
-      {!person && (
-        <fieldset className="mb-3 grid gap-2 sm:grid-cols-3">
-          <legend className="mb-1 text-quiet">Who</legend>
-          {ROLES.map(([id, title, says]) => (
-            <label key={id} className={`flex min-h-14 items-center gap-3 border-line px-3 ${role === id ? "border-ink bg-ground" : "border-rule"}`}>
-              <input type="radio" className="radio" name="role" checked={role === id} onChange={() => setRole(id)} />
-              <span>
-                {title}
-                <span className="block text-note text-quiet">{says}</span>
-              </span>
-            </label>
-          ))}
-        </fieldset>
-      )}
+      {!person && <Choices legend="Who" name="role" options={ROLES} value={role} choose={setRole} columns="sm:grid-cols-3" />}
       {trial && (
         <label className="mb-3 flex min-h-12 items-center gap-3">
           <input type="checkbox" className="checkbox" checked={good} onChange={(event) => setGood(event.target.checked)} />

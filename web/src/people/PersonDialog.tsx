@@ -1,15 +1,16 @@
 import { useState } from "react"
 import { Alert } from "../parts/Alert"
+import { Choices } from "../parts/Choices"
 import { Dialog, Keep, useKeeping } from "../parts/Dialog"
 import { Badge } from "./Badge"
 import { type Person, useHousehold } from "./queries"
 
-const ROLES = [
+const ROLES: [string, string, string][] = [
   ["owner", "owner", "does everything, lets others in"],
   ["maker", "maker", "vessels, plans, runs, decisions"],
   ["watcher", "watcher", "sees everything, may call stop"],
   ["inspector", "inspector", "sees everything, signs records"],
-] as const
+]
 
 type PersonDialogProps = { person?: Person; colours: string[]; close: () => void }
 
@@ -51,18 +52,7 @@ export function PersonDialog({ person, colours, close }: PersonDialogProps) {
             />
           </label>
         </div>
-        <fieldset className="mb-3 grid gap-2 sm:grid-cols-2">
-          <legend className="mb-1 text-quiet">What they may do</legend>
-          {ROLES.map(([id, title, does]) => (
-            <label key={id} className={`flex min-h-14 items-center gap-3 border-line px-3 ${role === id ? "border-ink bg-ground" : "border-rule"}`}>
-              <input type="radio" className="radio" name="role" checked={role === id} onChange={() => setRole(id)} />
-              <span>
-                {title}
-                <span className="block text-note text-quiet">{does}</span>
-              </span>
-            </label>
-          ))}
-        </fieldset>
+        <Choices legend="What they may do" name="role" options={ROLES} value={role} choose={setRole} columns="sm:grid-cols-2" />
         <fieldset className="mb-4">
           <legend className="mb-1 text-quiet">Colour</legend>
           <div className="flex flex-wrap gap-2">

@@ -12,13 +12,9 @@ export function WhoIsHere() {
   if (!me) return null
   return (
     <>
-      <button
-        className="btn btn-ghost btn-sm gap-1.5 px-1"
-        onClick={() => setOpen(true)}
-        aria-label={`${me.name} is here. Somebody else?`}
-        title={`${me.name}, ${me.role}`}
-      >
+      <button className="btn btn-ghost btn-sm gap-1.5 px-1" onClick={() => setOpen(true)} title={`${me.name}, ${me.role}`}>
         <Badge initials={me.initials} colour={me.colour} />
+        <span className="sr-only">{me.name} is here. Somebody else?</span>
         <kbd className="key hidden lg:inline-grid">.</kbd>
       </button>
       {open && <SwitchDialog close={() => setOpen(false)} signedIn={me.signed_in} />}
