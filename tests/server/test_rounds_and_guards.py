@@ -319,8 +319,18 @@ def test_one_hand_moves_the_run_others_watch_and_write_until_they_take_it_over(w
     first, second = (Workshop(Client(headers={"x-hand": name})) for name in ("one", "two"))
     trial = workshop.ready()
     first.post(f"/trials/{trial}/start", {"source": "dial", "hand_name": "laptop"})
-    assert first.get(f"/trials/{trial}/bench")["hand"] == {"mine": True, "name": "laptop"}
-    assert second.get(f"/trials/{trial}/bench")["hand"] == {"mine": False, "name": "laptop"}
+    assert first.get(f"/trials/{trial}/bench")["hand"] == {
+        "mine": True,
+        "name": "laptop",
+        "asked": None,
+        "asking": False,
+    }
+    assert second.get(f"/trials/{trial}/bench")["hand"] == {
+        "mine": False,
+        "name": "laptop",
+        "asked": None,
+        "asking": False,
+    }
     assert "another hand (laptop)" in second.step(trial, "vent-shut", 409)["says"]
     second.step(trial, "note", text="from the wall")
     second.read(trial, "0.1 bar")
