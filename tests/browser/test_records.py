@@ -173,7 +173,7 @@ def test_the_workshop_is_backed_up_and_goes_back(shop: Page, server: Server) -> 
     expect(ask).to_be_hidden()
     shop.get_by_role("button", name="go back to it").click()
     ask.get_by_role("button", name="Go back to it").click()
-    expect(shop.get_by_text("by itself, before going back")).to_be_visible()
+    expect(shop.get_by_text("by itself, before going back")).to_be_visible(timeout=60_000)
     shop.get_by_role("link", name="Toad Bell, the shed").click()
     expect(shop.get_by_text("Wharf tank")).to_be_visible()
 
