@@ -73,6 +73,8 @@ class Net:
 
     def slow(self) -> bool:
         """From now on 256 kbit/s with a queue that overflows: what does not fit is lost. False where it cannot be."""
+        if shutil.which("tc") is None:
+            return False
         rule = ("rate", "256kbit", "burst", "3000", "latency", "40ms")
         done = [
             subprocess.run(["tc", "-n", space, "qdisc", "add", "dev", card, "root", "tbf", *rule], capture_output=True)
