@@ -241,3 +241,25 @@ def test_the_paper_says_who_signed_and_leaves_a_line_for_who_has_not(workshop: W
     assert "Ines Quill, inspector" in text
     assert "Sound work." in text
     assert "not signed" in text
+
+
+def test_what_is_written_while_it_is_packed_is_never_left_out_of_what_is_signed(
+    workshop: Workshop, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    trial = decided(workshop)
+    one, signature = asked(workshop, trial)
+    there, body = phone(one["id"]), {"id": signature, "saw": ["hold"], "approved": True}
+    pack = package.write
+
+    def while_somebody_writes(*args: Any, **options: Any) -> None:
+        pack(*args, **options)
+        workshop.step(trial, "note", text="in the very moment")
+
+    with monkeypatch.context() as meanwhile:
+        meanwhile.setattr(package, "write", while_somebody_writes)
+        assert "sign again" in there.post(f"/trials/{trial}/signature", body, status=409)["says"]
+    assert not Signature.objects.get().signed
+    there.post(f"/trials/{trial}/signature", body)
+    seal = Signature.objects.get().seal
+    with zipfile.ZipFile(sealed_path(seal)) as sealed:
+        assert b"in the very moment" in sealed.read(f"trials/{trial}/events.csv")

@@ -84,8 +84,13 @@ def sign(
         raise NotNow("Write what is not right: whoever owns the vessel has to know what to mend.")
     if not saw and not remarks.strip():
         raise NotNow("Tick what was seen, or write why nothing was: a signature says what it stands for.")
+    stood = _stands(trial)
     seal = sealed_by(trial)
     with transaction.atomic():
+        if _stands(trial) != stood:
+            raise NotNow(
+                "Something was written down just now, and is not in what you would sign. Look, and sign again."
+            )
         taken = Signature.objects.filter(pk=asked.pk, signed_at=None).update(
             of=signer or asked.of,
             how=how,
@@ -103,6 +108,11 @@ def sign(
             trial.vessel.note(written_by, "not approved", timezone.localdate(), text)
     asked.refresh_from_db()
     return asked
+
+
+def _stands(trial: Trial) -> tuple[int, int, int]:
+    """How much there is of a record: what is packed while somebody writes must not be sealed without it."""
+    return trial.events.count(), trial.readings.count(), trial.attachments.count()
 
 
 def sealed_by(trial: Trial) -> str:

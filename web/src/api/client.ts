@@ -33,8 +33,8 @@ const withToken: Middleware = {
   },
 }
 
-const LOOKS = /\/(look|live|bench|trace)(\?|$)/
-/** How long an answer is waited for, ms: a line that fell silent is no answer, and has to be said. A look at a run is asked again soon. */
+const LOOKS = /\/(look|live|bench|trace|stop|hand|steps|readings)(\?|$)/
+/** How long an answer is waited for, ms: a line that fell silent is no answer, and has to be said. A look at a run is asked again soon, a step has an id that makes it once, and whoever calls stop must know at once that nobody heard. */
 const patience = (url: string) => (LOOKS.test(url) ? 6_000 : 60_000)
 
 const fetched = (request: Request) => globalThis.fetch(request, { signal: AbortSignal.any([request.signal, AbortSignal.timeout(patience(request.url))]) })
