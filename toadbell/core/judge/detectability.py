@@ -5,11 +5,11 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from toadbell.core.arrays import Array
+from toadbell.core.judge.laws import courses
 from toadbell.core.judge.model import Observed, weigh
 from toadbell.core.judge.normal import even_points
-from toadbell.core.judge.observations import MOST_POINTS, Medium, Unsaid, medium_of
+from toadbell.core.judge.observations import FREE_POINTS, MOST_POINTS, Medium, Unsaid, medium_of
 from toadbell.core.judge.pieces import LOW_POINTS, Piece, on_one_clock
-from toadbell.core.judge.unknowns import RARE
 from toadbell.core.physics.content import AirContent, Content
 from toadbell.core.units import ATMOSPHERE
 
@@ -18,6 +18,8 @@ TELL = 2.8
 LONGEST = 48 * 3600.0
 PLANNED = 24
 """Guesses at what is not known that a plan is reckoned with."""
+PLANNED_COURSES = 5
+"""And ways in which a leak may go with the pressure."""
 CERTAIN = 1.96
 """Standard deviations on one side of which lie 97.5 %."""
 
@@ -96,6 +98,7 @@ def leak_sd(
         inside=medium.inside,
         creep=medium.creep,
         uneven=medium.uneven,
+        together=float(np.sqrt(n / min(FREE_POINTS, readings))),
         drift=medium.drift,
         day=medium.day,
         weather=medium.weather,
@@ -106,20 +109,16 @@ def leak_sd(
         seen = replace(seen, warmth=np.zeros(n), warmth_error=noise)
     if low_holds is not None:
         seen = _with_low(seen, kit, low_holds, every)
-    found = weigh(_guesses(seen, guess), seen)
-    return float((found.sd * found.first).mean())
+    row = courses(seen.vessel, {"steady": PLANNED_COURSES}, {})
+    found = weigh(_guesses(seen, guess), seen, row)
+    return float((found.sd * found.first).mean(axis=0) @ np.exp(row.chance) / np.exp(row.chance).sum())
 
 
 def _guesses(seen: Observed, guess: Guess | None) -> Array:
-    """What is not known, (guesses, unknowns): as a log has told it, else evenly as the judge takes it to be.
-
-    What seldom happens is left out of a plan.
-    """
+    """What is not known, (guesses, unknowns): as a log has told it, else evenly as the judge takes it to be."""
     if guess is not None:
         return np.array([[guess.get(name, 0.0) for name in seen.unknown]])
-    drawn = even_points(PLANNED, len(seen.unknown) + 1)[:, :-1]
-    drawn[:, [name in RARE for name in seen.unknown]] = 0.0
-    return drawn
+    return even_points(PLANNED, len(seen.unknown) + 1)[:, :-1]
 
 
 def _with_low(test: Observed, kit: Kit, low: LowHolds, every: float) -> Observed:

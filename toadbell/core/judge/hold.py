@@ -132,7 +132,7 @@ def _answer(weighed: Weighed, sheet: HoldSheet, asked: Asked, folder: Path | Non
         against = against or say("hold.pipe-unsaid")  # it may lose more than is told
     if against and (said == "tight" or (level.risen and level.rose)):
         said = "cannot-tell"
-    guess = dict(zip(found.names, (found.weights @ found.guesses).tolist(), strict=True))
+    guess = dict(zip(found.names, found.likeliest.tolist(), strict=True))
     every = span / max(1, len(r.kept) - 1)
     kit = detectability.Kit(r.gauge, r.probe if r.warm is not None else None, medium)
     held = lows_held(r, weighed.lows)
@@ -329,7 +329,7 @@ def _points(r: Readings, seen: Observed, found: Posterior, answer: JudgeAnswer) 
     cut = hd.averaged(~np.isin(np.arange(n), r.kept), edges) > 0.5
     corrected = None
     if r.warm is not None:
-        told = scaled((found.weights @ found.guesses)[None, :], found.names, seen.following, seen.vessel)
+        told = scaled(found.likeliest[None, :], found.names, seen.following, seen.vessel)
         share = max(0.5, 1 - float((told.probe - told.lag / told.following).item()))
         jumped = np.array([sum(s.by for s in r.steps if s.kind == "jump" and time_ >= s.time) for time_ in time])
         corrected = pressure - jumped - hd.averaged(r.warm - r.warm[r.kept[0]], edges) / share / answer.compliance

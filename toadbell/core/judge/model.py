@@ -24,7 +24,8 @@ from typing import Literal
 import numpy as np
 
 from toadbell.core.arrays import Array
-from toadbell.core.judge.unknowns import ERROR, HOUR, Law, Scaled, Vessel, asked_of, scaled
+from toadbell.core.judge.laws import Courses
+from toadbell.core.judge.unknowns import ERROR, HOUR, Scaled, Vessel, asked_of, scaled
 from toadbell.core.units import ATMOSPHERE
 
 WALL_WAVERS = 0.012
@@ -43,6 +44,10 @@ LEAST_OPEN, SHUT = 0.0005, -1e6
 """A leak that was open for less than such a part of the hold leaves nothing to judge it by: no guess."""
 BORDER = 1e30
 """Larger than any quadratic form of the columns, so that the bordered matrix stays positive; nothing of it is used."""
+ALIKE = 1e-3
+"""Courses of a leak are told by what few courses they are made of, but for such a part of the largest."""
+AT_ONCE = 32
+"""So many guesses are weighed at a time: what belongs to them stays in the processor's own store."""
 
 
 @dataclass(frozen=True)
@@ -77,11 +82,11 @@ class Observed:
     creep       slow creeping that nothing explains, m³/√s; `drift` what goes steadily one way and is no leak, m³/s, 1 σ
     day         how far the room goes up and down with the day, K, 1 σ; `weather` what the outer air does to the content
                 unread, m³, 1 σ
-    uneven      how far a reading may be from all this, m³, 1 σ
+    uneven      how far a reading may be from all this, m³, 1 σ; `together`: of a point that is several of them so much less
     pressure    at each point, Pa; `told`: 1 σ of it; `start`: the one the leak is reckoned at
     vessel      what its figures say, and do not
-    law         how the leak is taken to behave
     warmth, warmth_error  the same as content and its error by the thermometer, m³; None without one
+    astray      the thermometer goes its own way
     offsets     (points, steps): one column of 0 and 1 for each step cut out
     stretches   the test hold and the low holds, on one clock; none where it is a test hold alone
     softer      compliance at each point over that at the pressure of the test hold; none where it is alone
@@ -95,6 +100,7 @@ class Observed:
     inside: float
     creep: float
     uneven: float
+    together: float = 1.0
     drift: float = 0.0
     day: float = DAY
     weather: float = 0.0
@@ -102,9 +108,9 @@ class Observed:
     told: float = 0.0
     start: float = 1.0
     vessel: Vessel = field(default_factory=Vessel)
-    law: Law = "steady"
     warmth: Array | None = None
     warmth_error: Array | None = None
+    astray: bool = False
     offsets: Array = field(default_factory=lambda: np.empty((0, 0)))
     stretches: tuple[Stretch, ...] = ()
     softer: Array = field(default_factory=lambda: np.empty(0))
@@ -127,17 +133,19 @@ class Observed:
     @property
     def unknown(self) -> tuple[str, ...]:
         """Names of what is not known."""
-        return asked_of(self.vessel, self.warmth is not None, self.law)
+        return asked_of(self.vessel, self.warmth is not None, self.astray)
 
 
 @dataclass(frozen=True)
 class Weighed:
-    """For each guess at what is not known, (guesses,).
+    """For each guess at what is not known, and each course of a leak, (guesses, courses).
 
-    fits      logarithm of how well it explains the log
+    fits      logarithm of how well they explain the log
     leak, sd  mean leak over the hold and its 1 σ, m³/s, as if the compliance were the one reckoned with
-    first     the leak at the pressure it was shut in at as a multiple of that: a leak lessens as the pressure falls
-    stiffer   the true compliance as a multiple of the one reckoned with: leaks in volume are in proportion to it
+    first     (courses,): the leak at the pressure it was shut in at as a multiple of that: a leak lessens as the
+              pressure falls
+    stiffer   (guesses,): the true compliance as a multiple of the one reckoned with: leaks in volume are in proportion
+              to it
     """
 
     fits: Array
@@ -147,28 +155,48 @@ class Weighed:
     stiffer: Array
 
 
-def weigh(guesses: Array, seen: Observed) -> Weighed:
-    """Each guess (guesses, unknowns) against the log: restricted likelihood, the leak being free, and the leak it
-    gives.
+def weigh(guesses: Array, seen: Observed, courses: Courses) -> Weighed:
+    """Each guess (guesses, unknowns) with each course of a leak against the log: restricted likelihood, the leak being
+    free, and the leak it gives.
     """
+    lost = _lost(courses, seen)
+    ends = lost[:, seen.test.last - 1]
+    few, made_of = _made_of(lost / ends[:, None])
+    parts = [_weighed(guesses[at : at + AT_ONCE], seen, few, made_of) for at in range(0, len(guesses), AT_ONCE)]
+    fits, leak, sd, stiffer = (np.concatenate(column) for column in zip(*parts, strict=True))
+    fits = np.where(ends < LEAST_OPEN * seen.span, SHUT, fits)
+    return Weighed(fits, leak / seen.span, sd / seen.span, seen.span / ends, stiffer)
+
+
+def _made_of(lost: Array) -> tuple[Array, Array]:
+    """A few courses (few, points) that all are made of, and how much of each, (courses, few)."""
+    if len(lost) == 1:
+        return lost, np.ones((1, 1))
+    sides, sizes, few = np.linalg.svd(lost, full_matrices=False)
+    kept = max(1, int(np.count_nonzero(sizes > ALIKE * sizes[0])))
+    return few[:kept], sides[:, :kept] * sizes[:kept]
+
+
+def _weighed(guesses: Array, seen: Observed, few: Array, made_of: Array) -> tuple[Array, Array, Array, Array]:
+    """fits, leak and sd (m³ over the hold), stiffer, of a handful of guesses."""
     unknown = scaled(guesses, seen.unknown, seen.following, seen.vessel)
     ratio = _ratio(unknown, seen)
-    lost = _lost(unknown, seen)
-    total, design, observed = _covariance(unknown, seen, ratio), _design(lost, seen), _observed(unknown, seen, ratio)
     unit = statistics.median(seen.error.tolist())
-    logs, whitened = _whiten(total / unit**2, design, observed / unit)
-    by_column, content = whitened[:, :-1], whitened[:, -1]
-    information = by_column @ np.swapaxes(by_column, 1, 2)
-    by_content = (by_column @ content[:, :, None])[:, :, 0]
-    inverse = np.linalg.inv(information)
-    best = (inverse @ by_content[:, :, None])[:, :, 0]
-    misfit = (content**2).sum(axis=1) - (best * by_content).sum(axis=1)
-    fits = -logs - np.linalg.slogdet(information)[1] / 2 - misfit / 2
-    end = lost[:, seen.test.last - 1]
-    fits = np.where(end < LEAST_OPEN * seen.span, SHUT, fits)
-    scale = unit / seen.span
-    first = seen.span / end
-    return Weighed(fits, best[:, 0] * scale, np.sqrt(inverse[:, 0, 0]) * scale, first, ratio[:, 0, 0])
+    total, observed = _covariance(unknown, seen, ratio, unit), _observed(unknown, seen, ratio) / unit
+    logs, whitened = _whiten(total, _design(few, seen), observed)
+    products = whitened @ np.swapaxes(whitened, 1, 2)
+    offsets = slice(len(few), -1)
+    others = [*range(len(few)), products.shape[1] - 1]
+    across = products[:, others, offsets]
+    inverse = np.linalg.inv(products[:, offsets, offsets])
+    free = products[:, others][:, :, others] - across @ inverse @ np.swapaxes(across, 1, 2)
+    known = ((made_of @ free[:, :-1, :-1]) * made_of).sum(axis=2)
+    by_content = free[:, -1, :-1] @ made_of.T
+    known = np.maximum(known, 1e-12 * known.max(axis=1, keepdims=True))
+    best = by_content / known
+    constant = logs + np.linalg.slogdet(products[:, offsets, offsets])[1] / 2 + free[:, -1, -1] / 2
+    fits = best * by_content / 2 - np.log(known) / 2 - constant[:, None]
+    return fits, best * unit, unit / np.sqrt(known), ratio[:, 0, 0]
 
 
 def _ratio(unknown: Scaled, seen: Observed) -> Array:
@@ -183,36 +211,34 @@ def _whiten(total: Array, design: Array, observed: Array) -> tuple[Array, Array]
 
     One Cholesky factor of the covariance bordered by the columns gives both.
     """
-    guesses, n, columns = design.shape
-    bordered = np.empty((guesses, n + columns + 1, n + columns + 1))
+    guesses, n = observed.shape
+    columns = len(design)
+    bordered = np.zeros((guesses, n + columns + 1, n + columns + 1))  # the lower half is all that is read
     bordered[:, :n, :n] = total
-    bordered[:, :n, n:-1] = design
-    bordered[:, n:, n:] = np.eye(columns + 1) * BORDER
-    bordered[:, :n, -1] = observed
-    bordered[:, n:, :n] = np.swapaxes(bordered[:, :n, n:], 1, 2)
+    bordered[:, n:-1, :n] = design
+    bordered[:, -1, :n] = observed
+    own = np.arange(n, n + columns + 1)
+    bordered[:, own, own] = BORDER
     factor = np.linalg.cholesky(bordered)
     logs = np.log(np.diagonal(factor[:, :n, :n], axis1=1, axis2=2)).sum(axis=1)
     return logs, factor[:, n:, :n]
 
 
-def _lost(unknown: Scaled, seen: Observed) -> Array:
-    """What was lost up to each point per unit of the leak at the pressure it was shut in at, s, (guesses, points).
+def _lost(courses: Courses, seen: Observed) -> Array:
+    """What was lost up to each point per unit of the leak at the pressure it was shut in at, s, (courses, points).
 
     The leak goes with a power of what the pressure is above the one at which it shuts, and begins when it begins.
     """
-    shuts = unknown.opens[:, :, 0]
-    above = (seen.pressure[None, :] / seen.start - shuts - np.where(shuts > 0, seen.told / seen.start, 0.0)) / (
-        1 - shuts
-    )
-    flow = np.where(above > 0, np.maximum(above, 1e-9) ** unknown.power[:, :, 0], 0.0)
-    if not seen.stretches or "begins" in seen.unknown:
-        since = seen.time - seen.time[seen.test.first] if seen.stretches else seen.time
-        begun = (since[None, :] - unknown.begins[:, :, 0] * seen.span) / (0.02 * seen.span) + 1.0
-        flow = flow * np.clip(begun, 0.0, 1.0)
+    shuts, power = courses.opens[:, None], courses.power[:, None]
+    above = (seen.pressure / seen.start - shuts - np.where(shuts > 0, seen.told / seen.start, 0.0)) / (1 - shuts)
+    flow = np.where(above > 0, np.maximum(above, 1e-9) ** power, 0.0)
+    since = seen.time - seen.time[seen.test.first] if seen.stretches else seen.time
+    begun = (since - courses.begins[:, None] * seen.span) / (0.02 * seen.span) + 1.0
+    flow = flow * np.where(courses.begins[:, None] < 0, 1.0, np.clip(begun, 0.0, 1.0))
     if seen.stretches:
         return _lost_in_each(flow, seen)
     before = seen.time[:1] * flow[:, :1]
-    steps = np.diff(seen.time)[None, :] * (flow[:, 1:] + flow[:, :-1]) / 2
+    steps = np.diff(seen.time) * (flow[:, 1:] + flow[:, :-1]) / 2
     found = np.concatenate([before, before + np.cumsum(steps, axis=1)], axis=1)
     return np.maximum(found, 1e-6 * seen.time[-1] * (seen.time > seen.time[0]))
 
@@ -268,64 +294,69 @@ def _each(seen: Observed, what: Literal["settles", "creeps", "dissolves", "uneve
     return np.concatenate([np.full(part.last - part.first, getattr(part, what)) for part in seen.parts])[None, :, None]
 
 
-def _design(lost: Array, seen: Observed) -> Array:
-    """(guesses, points, columns): the leak as a part of the hold's length, offset of the content, of the warmth,
-    steps.
-    """
-    n, guesses, parts = len(seen.time), len(lost), seen.parts
+def _design(few: Array, seen: Observed) -> Array:
+    """(columns, points): courses of a leak as parts of the hold's length, offset of the content, of the warmth, steps."""
+    n, parts = len(seen.time), seen.parts
     rows = n if seen.warmth is None else 2 * n
     steps = seen.offsets.shape[1]
-    design = np.zeros((guesses, rows, 1 + len(parts) * (1 + (rows > n)) + steps))
-    end = seen.test.last - 1
-    design[:, :n, 0] = -lost / lost[:, end : end + 1]
-    for k, part in enumerate(parts):
-        design[:, part.first : part.last, 1 + k] = 1.0
+    design = np.zeros((len(few) + len(parts) * (1 + (rows > n)) + steps, rows))
+    design[: len(few), :n] = -few
+    for k, part in enumerate(parts, len(few)):
+        design[k, part.first : part.last] = 1.0
         if rows > n:
-            design[:, n + part.first : n + part.last, 1 + len(parts) + k] = 1.0
+            design[len(parts) + k, n + part.first : n + part.last] = 1.0
     if steps:
-        design[:, :n, -steps:] = seen.offsets
+        design[-steps:, :n] = seen.offsets.T
     return design
 
 
-def _covariance(unknown: Scaled, seen: Observed, ratio: Array) -> Array:
-    """Covariance of content and warmth, (guesses, points, points), m⁶."""
+def _covariance(unknown: Scaled, seen: Observed, ratio: Array, unit: float) -> Array:
+    """Covariance of content and warmth, (guesses, points, points), as multiples of unit², m⁶."""
     n, nodes = len(seen.time), np.linspace(0, seen.time[-1], NODES)
-    apart = np.sqrt(3) * np.abs(nodes[:, None] - nodes[None, :]) / unknown.swinging
-    turn = 2 * np.pi * nodes / (24 * HOUR)
-    day = seen.day**2 * (np.outer(np.sin(turn), np.sin(turn)) + np.outer(1 - np.cos(turn), 1 - np.cos(turn)))
-    room = unknown.away**2 + unknown.room**2 * (1 + apart) * np.exp(-apart) + day
-    follows, felt = _follows(seen.time, nodes, unknown.following[:, 0, 0])
+    follows, felt = _follows(seen.time, nodes, unknown.following)
     moved = (1 + unknown.wall) * follows - unknown.wall * felt
     moved = moved / ratio
     if seen.warmth is not None:
         towards = unknown.probe - unknown.lag / unknown.following
         moved = np.concatenate([moved, (1 - towards) * follows + towards * felt], axis=1)
-    total = seen.swelling**2 * ((moved @ room) @ np.swapaxes(moved, 1, 2))
-    creep = (unknown.creep * seen.creep) ** 2
-    settled = unknown.settled * seen.inside * -np.expm1(-_since(seen)[None, :, None] / unknown.settling)
-    total[:, :n, :n] += creep * np.minimum(seen.time[:, None], seen.time[None, :]) + _settled(settled, seen)
-    total[:, :n, :n] += seen.drift**2 * np.outer(seen.time, seen.time)
+    moved = moved * (seen.swelling / unit)
+    since = _since(seen)[None, :, None]
+    settled = (unknown.settled * (seen.inside / unit)) * -np.expm1(-since / unknown.settling)
+    drift = np.broadcast_to((seen.drift / unit * seen.time)[None, :, None], settled.shape)
+    alone = np.zeros((len(settled), moved.shape[1], 1 + len(seen.parts)))
+    alone[:, :n, :1] = drift
+    for k, part in enumerate(seen.parts, 1):
+        own = slice(part.first, part.last)
+        alone[:, own, k] = part.settles * settled[:, own, 0]
+    left = np.concatenate([moved @ _room(unknown, seen, nodes), alone], axis=2)
+    right = np.concatenate([moved, alone], axis=2)
+    total = left @ np.swapaxes(right, 1, 2)
+    creep = (unknown.creep * (seen.creep / unit)) ** 2
+    content = total[:, :n, :n]
+    content += creep * np.minimum(seen.time[:, None], seen.time[None, :])
     if seen.weather:
         away = np.sqrt(3) * np.abs(seen.time[:, None] - seen.time[None, :]) / WEATHER_OVER
-        total[:, :n, :n] += seen.weather**2 * (1 + away) * np.exp(-away)
-    own = np.arange(n)
-    uneven = seen.uneven * _each(seen, "uneven")[:, :, 0] if seen.stretches else seen.uneven
-    total[:, own, own] += (unknown.error[:, :, 0] * _softened(unknown, seen, ratio)) ** 2 + uneven**2
+        content += (seen.weather / unit) ** 2 * (1 + away) * np.exp(-away)
+    own_ = np.arange(n)
+    uneven = seen.uneven * (_each(seen, "uneven")[:, :, 0] if seen.stretches else seen.together)
+    reading = unknown.error[:, :, 0] * _softened(unknown, seen, ratio)
+    total[:, own_, own_] += (reading / unit) ** 2 + (uneven / unit) ** 2
     if seen.warmth_error is not None:
-        total[:, n + own, n + own] += (ERROR * seen.warmth_error) ** 2 + (WALL_WAVERS * seen.swelling) ** 2
-        total[:, n:, n:] += _wandered(unknown, seen)
+        errors = (ERROR * seen.warmth_error) ** 2 + (WALL_WAVERS * seen.together * seen.swelling) ** 2
+        total[:, n + own_, n + own_] += errors / unit**2
+        if seen.astray:
+            total[:, n:, n:] += _wandered(unknown, seen) / unit**2
     return np.asarray(total)
 
 
-def _settled(settled: Array, seen: Observed) -> Array:
-    """Covariance of what settles, by its course (guesses, points, 1): each stretch by itself."""
-    if not seen.stretches:
-        return np.asarray(settled @ np.swapaxes(settled, 1, 2))
-    found = np.zeros((len(settled), len(seen.time), len(seen.time)))
-    for part in seen.parts:
-        own = part.settles * settled[:, part.first : part.last]
-        found[:, part.first : part.last, part.first : part.last] = own @ np.swapaxes(own, 1, 2)
-    return found
+def _room(unknown: Scaled, seen: Observed, nodes: Array) -> Array:
+    """Covariance of the room's course at the nodes, K², (guesses, nodes, nodes)."""
+    apart = np.sqrt(3) * nodes / unknown.swinging[:, 0]
+    along = unknown.away[:, 0] ** 2 + unknown.room[:, 0] ** 2 * (1 + apart) * np.exp(-apart)
+    turn = 2 * np.pi * nodes / (24 * HOUR)
+    day = seen.day**2 * (np.outer(np.sin(turn), np.sin(turn)) + np.outer(1 - np.cos(turn), 1 - np.cos(turn)))
+    between = np.arange(len(nodes))
+    return np.asarray(along[:, np.abs(between[:, None] - between[None, :])] + day)
 
 
 def _softened(unknown: Scaled, seen: Observed, ratio: Array) -> Array:
@@ -354,20 +385,24 @@ def _wandered(unknown: Scaled, seen: Observed) -> Array:
 def _follows(time: Array, nodes: Array, following: Array) -> tuple[Array, Array]:
     """The water at each time by the room at each node, (guesses, times, nodes), and the room itself, (times, nodes).
 
-    Newton's cooling, the room straight between nodes.
+    Newton's cooling, the room straight between nodes that stand evenly.
     """
-    every = np.sort(np.concatenate([time, nodes]))
-    every = every[
-        np.concatenate([[True], np.diff(every) > 0])
-    ]  # np.unique loads masked arrays, which nobody needs here
-    felt = np.array([np.interp(every, nodes, one) for one in np.eye(len(nodes))]).T
-    found = np.zeros((len(following), len(every), len(nodes)))
-    for i, step in enumerate(np.diff(every)):
-        part = step / following
-        kept = np.exp(-part)
-        new = -np.expm1(-part) / part
-        found[:, i + 1] = (
-            kept[:, None] * found[:, i] + (new - kept)[:, None] * felt[i] + (1 - new)[:, None] * felt[i + 1]
-        )
-    at = np.searchsorted(every, time)
-    return found[:, at], felt[at]
+    every, count = nodes[1] - nodes[0], len(nodes)
+    kept, new = _kept(every / following)  # of what it was, and of the straight way, at the end of a step
+    back = np.arange(count)[:, None] - np.arange(count)[None, :]
+    since = np.exp(-every * np.maximum(back, 0) / following)
+    once = np.exp(-every * np.maximum(back - 1, 0) / following)
+    own = np.where((back >= 0) & (np.arange(count) > 0), (1 - new) * since, 0.0)
+    at_nodes = own + np.where(back >= 1, (new - kept) * once, 0.0)
+    before = np.clip((time / every).astype(np.int64), 0, count - 2)
+    part = (time - nodes[before])[None, :, None] / every
+    kept, new = _kept(part * every / following)
+    here, next_ = np.eye(count)[before], np.eye(count)[before + 1]
+    found = kept * at_nodes[:, before] + (new - kept + (1 - new) * (1 - part)) * here + (1 - new) * part * next_
+    return found, (1 - part[0]) * here + part[0] * next_
+
+
+def _kept(lags: Array) -> tuple[Array, Array]:
+    """After so many of its lags: what is left of what it was, and the mean of that over the way."""
+    lags = np.maximum(lags, 1e-9)
+    return np.exp(-lags), -np.expm1(-lags) / lags

@@ -13,10 +13,14 @@ from toadbell.core.physics.content import AirContent, Content
 from toadbell.core.physics.water import water_expansion
 from toadbell.core.units import ATMOSPHERE
 
-MOST_POINTS, FEW_POINTS = 36, 16
+MOST_POINTS, FEW_POINTS = 22, 16
 """A log is averaged to so many points; to fewer where the answer has to be quick."""
+FREE_POINTS = 36
+"""Of a log's readings so many, at the most, are out each by itself from what the model says of the water."""
 EARLIER_FINER = 2.5
 """The points of a long log stand closer at its beginning, e^2.5 times as close as at its end."""
+FIRST_ALONE = 2
+"""So many readings stand alone at the beginning: a leak that shuts a little lower down shows there and nowhere else."""
 SURFACE = 28.0
 """Heat that passes from water to room through a wall in a workshop, W/m²K: still air 8, wet and beside a fan 60."""
 LIQUID = 273.16
@@ -71,7 +75,7 @@ def points_of(time: Array, breaks: Sequence[int] = (), most: int = MOST_POINTS) 
         return Points(np.arange(n), time)
     grid = np.expm1(EARLIER_FINER * np.arange(most) / most) / np.expm1(EARLIER_FINER)
     edges = np.unique(np.searchsorted(time, time[0] + grid * (time[-1] - time[0]), side="left"))
-    edges = np.union1d(edges, np.asarray(breaks, dtype=edges.dtype))
+    edges = np.union1d(edges, np.array([*range(1, FIRST_ALONE + 1), *breaks], dtype=edges.dtype))
     return Points(edges, averaged(time, edges))
 
 
@@ -247,6 +251,7 @@ def observed(
     offsets (points, steps)
     """
     edges, time = points.edges, points.time - points.time[0]
+    together = math.sqrt(len(edges) / min(max(len(edges), FREE_POINTS), len(pressure)))
     level = averaged(pressure, edges)
     told = float(np.median(errors[0])) / medium.compliance * ERROR
     start = max(float(np.median(pressure[: max(1, len(pressure) // 10)])), float(level[0]), 1.0)
@@ -260,6 +265,7 @@ def observed(
         inside=medium.inside,
         creep=medium.creep,
         uneven=medium.uneven,
+        together=together,
         drift=medium.drift,
         day=medium.day,
         weather=medium.weather,

@@ -8,7 +8,7 @@ import numpy as np
 
 from toadbell.core.arrays import Array
 from toadbell.core.judge.model import Observed, Stretch
-from toadbell.core.judge.observations import MOST_POINTS
+from toadbell.core.judge.observations import FREE_POINTS
 
 LOW_POINTS = 10
 """A low hold is averaged to so many points."""
@@ -66,7 +66,7 @@ def on_one_clock(pieces: Sequence[Piece], air_doubt: float = 0.0) -> Observed:
 def _stretch(piece: Piece, at: int, step: float, test_pressure: float) -> Stretch:
     """One of them in the model's terms; step: how far the pressure was moved to it, as a part of the test pressure."""
     points = len(piece.seen.time)
-    usual = min(MOST_POINTS if piece.role == "test" else LOW_POINTS, piece.readings or points)
+    usual = min(FREE_POINTS if piece.role == "test" else LOW_POINTS, piece.readings or points)
     uneven = float(np.sqrt(points / max(points, usual)))
     if piece.role == "test":
         return Stretch(at, at + points, uneven=uneven)

@@ -1,26 +1,26 @@
 """What the log says of the leak: guesses at all that is not known, weighed, as a mixture of normal curves.
 
 The guesses are drawn again around those that explain the log, in a few rounds, first leniently (adaptive importance
-sampling with tempering; Cappé and others, Population Monte Carlo, 2004). The points are a scrambled Sobol sequence with
-a
-fixed seed, so that the same log gives the same answer.
+sampling with tempering; Cappé and others, Population Monte Carlo, 2004), each with a whole row of courses that a leak
+may
+take. The points are a scrambled Sobol sequence with a fixed seed, so that the same log gives the same answer.
 """
 
 import math
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field, fields, replace
 from functools import lru_cache
 
 import numpy as np
 
-from toadbell.core.arrays import Array
+from toadbell.core.arrays import Array, Flags, Places
+from toadbell.core.judge.laws import EVEN, FEW, LAWS, MANY, Courses, Density, Law, Where, closer, courses
 from toadbell.core.judge.model import Observed, Weighed, weigh
 from toadbell.core.judge.normal import even_points, phi
-from toadbell.core.judge.unknowns import HOUR, LAWS, RARE, Law, wanders
+from toadbell.core.judge.unknowns import HOUR, WANDERS
 
-GUESSES, ROUNDS = 256, 6
-QUICK_GUESSES, QUICK_ROUNDS = 64, 4
-"""While a hold runs, and while a person asks what if."""
 VALUES = 500
+FINE = 0.2
+"""Curves of the mixture that are nearer to each other than such a part of their width are taken together."""
 USUAL = 1e-5
 """Below this part of what was pumped in, an hour, a leak is not told from none by any workshop's gauge."""
 UNSAID_LEANS = 0.5
@@ -47,7 +47,7 @@ class Posterior:
     fed       probability that more is in the vessel than was shut in: no leak, but a gain
     wanders   probability that the thermometer went its own way
     laws      probability of each law of leaking
-    weights, guesses, names  of what is not known, by how well they explain the log, the leak being a steady one
+    likeliest, names  of what is not known, as far as the log tells it, the leak being a steady one
     lessens   the mean leak over the hold as a part of the one at shut-in
     several   there were low holds
     by_readings  the same parts by the readings alone, every leak being as likely before; of low holds
@@ -61,8 +61,7 @@ class Posterior:
     wanders: float
     laws: dict[Law, float]
     lessens: float
-    weights: Array
-    guesses: Array
+    likeliest: Array
     names: tuple[str, ...]
     several: bool = False
     by_readings: Array = field(default_factory=lambda: np.empty(0))
@@ -98,7 +97,7 @@ def _band(values: Array, parts: Array, part: float = BAND) -> dict[str, float]:
     return {"estimate": median, "low": float(edges[kept.min()]), "high": float(edges[kept.max() + 1])}
 
 
-def _leak_parts(weights: Array, leak: Array, sd: Array, values: Array, usual: float, leaning: float) -> Array:
+def _leak_parts(curves: "_Curves", values: Array, usual: float, leaning: float) -> Array:
     """Probability at each value: the mixture, times a prior by which smaller leaks are more usual than larger, in
     proportion.
 
@@ -106,17 +105,42 @@ def _leak_parts(weights: Array, leak: Array, sd: Array, values: Array, usual: fl
              leak
     """
     edges = np.concatenate([[0.0], (values[1:] + values[:-1]) / 2, [values[-1]]])
-    mixture = weights @ np.diff(phi((edges[None, :] - leak[:, None]) / sd[:, None]), axis=1)
+    mixture = np.diff(curves.weight @ phi((edges[None, :] - curves.leak[:, None]) / curves.sd[:, None]))
     parts = mixture / (values + usual) ** leaning * np.where(values <= usual, NONE, 1.0)
     if not parts.sum() > 0:  # every guess has more in the vessel than was pumped in: no leak shows at all
-        parts[int(np.argmin(np.abs(values - max(0.0, float(leak.max())))))] = 1.0
+        parts[int(np.argmin(np.abs(values - max(0.0, float(curves.leak.max())))))] = 1.0
     return np.asarray(parts / parts.sum())
 
 
 @dataclass(frozen=True)
+class _Curves:
+    """Normal curves of the leak, (curves,): how much of the probability each is, its middle and its 1 σ, m³/s."""
+
+    weight: Array
+    leak: Array
+    sd: Array
+
+
+def _taken_together(weight: Array, leak: Array, sd: Array) -> _Curves:
+    """The same mixture of fewer curves: neighbours as one of the same mean and width."""
+    width = np.floor(np.log2(sd) / np.log2(1 + FINE))
+    place = np.floor(leak / (FINE * (1 + FINE) ** width))
+    order = np.lexsort((place, width))
+    new = np.flatnonzero((np.diff(width[order], prepend=np.nan) != 0) | (np.diff(place[order], prepend=np.nan) != 0))
+    whole = np.add.reduceat(weight[order], new)
+    middle = np.add.reduceat((weight * leak)[order], new) / whole
+    square = np.add.reduceat((weight * (sd**2 + leak**2))[order], new) / whole
+    return _Curves(whole, middle, np.sqrt(np.maximum(square - middle**2, sd.min() ** 2)))
+
+
+@dataclass(frozen=True)
 class _Drawn:
-    """Guesses under one law, (guesses,): logarithm of the weight of each by the readings alone, and with how usual its
-    leak is.
+    """Guesses with the courses that each was weighed with, one after another, (pairs,).
+
+    weight   logarithm of the weight by the readings alone; bearing: with how usual its leak is
+    leak, sd  at the pressure that was shut in, m³/s; first: as a multiple of the mean over the hold
+    scale    the true compliance as a multiple of the one reckoned with
+    law      by its place in LAWS; guess: by its place among the guesses of its kind; astray: 1 where the thermometer is
     """
 
     weight: Array
@@ -125,7 +149,13 @@ class _Drawn:
     sd: Array
     first: Array
     scale: Array
-    guesses: Array
+    law: Places
+    guess: Places
+    astray: Places
+
+    def of(self, kept: Flags) -> "_Drawn":
+        """Some of the pairs."""
+        return _Drawn(*(getattr(self, one.name)[kept] for one in fields(self)))
 
 
 def posterior(seen: Observed, compliance_known: float, *, quick: bool = False) -> Posterior:
@@ -134,84 +164,154 @@ def posterior(seen: Observed, compliance_known: float, *, quick: bool = False) -
     compliance_known  1 σ of the compliance as a part of it: the log cannot tell it, and the leak is in proportion to it
     """
     usual = USUAL * seen.inside / HOUR
-    laws: dict[Law, _Drawn] = {"steady": _drawn(seen, compliance_known, usual, quick)}
-    laws |= {
-        law: _drawn(replace(seen, law=law), compliance_known, usual, quick)
-        for law in LAWS
-        if law != "steady" and not (quick and law == "begins")
-    }
-    weight = _normal(np.concatenate([drawn.weight + math.log(LAWS[law]) for law, drawn in laws.items()]))
-    leak, sd, scale = (
-        np.concatenate([getattr(each, name) for each in laws.values()]) for name in ("leak", "sd", "scale")
-    )
-    most = max(float((np.maximum(scale, 1.0) * (leak + 8 * sd)).max()), usual)
-    least = min(float(sd.min()) / 20, most / 100)
+    kinds = [_Kind(seen, QUICK if quick else FULL)]
+    if seen.warmth is not None:
+        kinds = [replace(kinds[0], usual=1 - WANDERS), _Kind(replace(seen, astray=True), QUICK_ASTRAY if quick else FULL_ASTRAY, WANDERS)]
+    rounds = [_rounds(kind, usual) for kind in kinds]
+    drawn = _pairs_of(kinds, rounds, compliance_known)
+    weight = _normal(drawn.weight)
+    most = max(float((np.maximum(drawn.scale, 1.0) * (drawn.leak + 8 * drawn.sd)).max()), usual)
+    least = min(float(drawn.sd.min()) / 20, most / 100)
     values = least * np.sinh(np.linspace(0, np.arcsinh(most / least), VALUES))
-    steady = laws["steady"]
+    by_gauge = _taken_together(weight, drawn.leak, drawn.sd)
+    by_volume = _taken_together(weight, drawn.leak * drawn.scale, drawn.sd * drawn.scale)
     leaning = UNSAID_LEANS if seen.vessel.unsaid else 1.0
-    own = _normal(steady.weight)
-    middle = own @ steady.leak
-    likely = _normal(steady.bearing)
+    steady = drawn.of(drawn.law == 0)
+    own, likely = _normal(steady.weight), _normal(steady.bearing)
+    bearing = _normal(drawn.bearing)
+    astray = float(likely @ steady.astray)
+    likelier = int(astray > 0.5)
+    guesses = np.concatenate([one.guesses for one in rounds[likelier]])
+    of_it = steady.astray == likelier
     return Posterior(
         values=values,
-        parts=_leak_parts(weight, leak * scale, sd * scale, values, usual, leaning),
-        by_gauge=_leak_parts(weight, leak, sd, values, usual, leaning),
-        sd=float(np.sqrt(own @ (steady.sd**2 + (steady.leak - middle) ** 2))),
+        parts=_leak_parts(by_volume, values, usual, leaning),
+        by_gauge=_leak_parts(by_gauge, values, usual, leaning),
+        sd=float(np.sqrt(own @ (steady.sd**2 + (steady.leak - own @ steady.leak) ** 2))),
         fed=float(own @ phi(-steady.leak / steady.sd)),
-        wanders=float(likely @ wanders(steady.guesses, seen.unknown)),
-        laws=_shares(laws),
+        wanders=astray,
+        laws={law: float(bearing[drawn.law == number].sum()) for number, law in enumerate(FEW if quick else MANY)},
         lessens=float(likely @ (1 / steady.first)),
-        weights=likely,
-        guesses=steady.guesses,
-        names=seen.unknown,
+        likeliest=_normal(steady.bearing[of_it]) @ guesses[steady.guess[of_it]],
+        names=kinds[likelier].seen.unknown,
         several=bool(seen.stretches),
-        by_readings=_leak_parts(weight, leak, sd, values, usual, 0.0) if seen.stretches else np.empty(0),
+        by_readings=_leak_parts(by_gauge, values, usual, 0.0) if seen.stretches else np.empty(0),
     )
 
 
-def _shares(laws: dict[Law, _Drawn]) -> dict[Law, float]:
-    """Probability of each law, with how usual its leaks are."""
-    logs = np.array([_evidence(drawn.bearing) + math.log(LAWS[law]) for law, drawn in laws.items()])
-    return dict(zip(laws, _normal(logs).tolist(), strict=True))
+@dataclass(frozen=True)
+class _Round:
+    """Guesses (guesses, unknowns) and courses of one round, from what they were drawn, and how they explain the log."""
+
+    guesses: Array
+    around: tuple[Array, Array]
+    courses: Courses
+    where: Where
+    weighed: Weighed
+    bearing: Array
 
 
-def _evidence(logs: Array) -> float:
-    return float(np.logaddexp.reduce(logs))
+@dataclass(frozen=True)
+class _Effort:
+    """How many rounds of how many guesses, and courses of a leak by law."""
+
+    rounds: int
+    guesses: int
+    several: dict[Law, int]
 
 
-def _drawn(seen: Observed, compliance_known: float, usual: float, quick: bool) -> _Drawn:
-    """Guesses under the law of the hold, drawn again and again around those that explain the log."""
-    rounds, guesses = (QUICK_ROUNDS, QUICK_GUESSES) if quick else (ROUNDS, GUESSES)
-    names = seen.unknown
-    points, scatter = _points(rounds, guesses, len(names))
-    wide = np.diag([RARE.get(name, 1.0) for name in names])
-    drawn, fits, found = [points[0] @ wide], [], []
-    proposals = [(np.zeros(len(names)), wide)]
-    for round_ in range(rounds):
-        weighed = weigh(drawn[-1], seen)
-        fits.append(weighed.fits + np.log(weighed.first) + _may_be(weighed, usual))
-        found.append(weighed)
-        if round_ + 1 < rounds:
-            mean, root = _proposal(np.concatenate(drawn), np.concatenate(fits), proposals)
-            proposals.append((mean, root))
-            drawn.append(mean + points[round_ + 1] @ root.T)
-    every = np.concatenate(drawn)
-    base = _prior(every) - _proposed(every, proposals)
-    leak, sd, first, stiffer, alone = (
-        np.concatenate([getattr(each, name) for each in found]) for name in ("leak", "sd", "first", "stiffer", "fits")
+FULL, FULL_ASTRAY = _Effort(4, 128, MANY), _Effort(3, 64, MANY)
+QUICK, QUICK_ASTRAY = _Effort(3, 64, FEW), _Effort(2, 32, FEW)
+"""With a thermometer that goes its own way, and while a hold runs or a person asks what if."""
+
+
+@dataclass(frozen=True)
+class _Kind:
+    """What is weighed by itself: how usual it is, and the effort made."""
+
+    seen: Observed
+    effort: _Effort
+    usual: float = 1.0
+
+
+def _rounds(kind: _Kind, usual: float) -> list[_Round]:
+    """Guesses and courses, drawn again and again around those that explain the log."""
+    seen, effort = kind.seen, kind.effort
+    unknowns = len(seen.unknown)
+    points, _ = _points(effort.rounds, effort.guesses, unknowns)
+    around = (np.zeros(unknowns), np.eye(unknowns))
+    where: Where = {}
+    done: list[_Round] = []
+    for drawn in points:
+        if done:
+            around, where = _proposal(done), _closer(done, effort.several)
+        mean, root = around
+        guesses = mean + drawn @ root.T
+        row = courses(seen.vessel, effort.several, where)
+        weighed = weigh(guesses, seen, row)
+        bearing = weighed.fits + np.log(weighed.first) + _may_be(weighed, usual)
+        done.append(_Round(guesses, around, row, where, weighed, bearing))
+    return done
+
+
+def _pairs(one: _Round, done: list[_Round], several: dict[Law, int]) -> Array:
+    """Logarithm of the prior of each guess and course of a round over the density with which all rounds together drew
+    it, (guesses, courses).
+    """
+    by_guess = np.array([_around(one.guesses, each.around) for each in done])
+    by_course = np.array([np.log(_density(one.courses, each.where, several)) for each in done])
+    proposed = _log_sum(by_guess[:, :, None] + by_course[:, None, :]) - math.log(len(done))
+    return np.asarray(_prior(one.guesses)[:, None] + one.courses.chance - proposed - math.log(len(one.guesses)))
+
+
+def _density(row: Courses, where: Where, several: dict[Law, int]) -> Array:
+    """With what density a row would have been set somewhere."""
+    found = np.ones(len(row.at))
+    for number, law in enumerate(several):
+        own = row.law == number
+        found[own] = where.get(law, EVEN).of(row.at[own])
+    return found
+
+
+def _pairs_of(kinds: list[_Kind], rounds: list[list[_Round]], compliance_known: float) -> _Drawn:
+    """All pairs of a guess and a course that weigh something."""
+    based = [
+        [_pairs(one, done, kind.effort.several) + math.log(kind.usual / len(done)) for one in done]
+        for kind, done in zip(kinds, rounds, strict=True)
+    ]
+    highest = np.array(
+        [
+            max(
+                float((one.bearing + base)[:, one.courses.law == law].max())
+                for done, bases in zip(rounds, based, strict=True)
+                for one, base in zip(done, bases, strict=True)
+            )
+            for law in range(len(kinds[0].effort.several))
+        ]
     )
-    bearing = np.concatenate(fits) + base
-    kept = bearing > bearing.max() - math.log(1e4)
-    scale = np.exp(compliance_known * scatter.ravel()) * stiffer
-    return _Drawn(
-        weight=(alone + np.log(first) + base)[kept],
-        bearing=bearing[kept],
-        leak=(leak * first)[kept],
-        sd=(sd * first)[kept],
-        first=first[kept],
-        scale=scale[kept],
-        guesses=every[kept],
-    )
+    found = []
+    for astray, (kind, done, bases) in enumerate(zip(kinds, rounds, based, strict=True)):
+        _, scatter = _points(kind.effort.rounds, kind.effort.guesses, len(kind.seen.unknown))
+        scale = np.exp(compliance_known * scatter)
+        for number, (one, base) in enumerate(zip(done, bases, strict=True)):
+            weighed = one.weighed
+            guess, course = np.nonzero(one.bearing + base > highest[one.courses.law] - math.log(1e4))
+            pair = (guess, course)
+            ahead = weighed.first[course]
+            found.append(
+                _Drawn(
+                    weight=(weighed.fits + base)[pair] + np.log(ahead),
+                    bearing=(one.bearing + base)[pair],
+                    leak=weighed.leak[pair] * ahead,
+                    sd=weighed.sd[pair] * ahead,
+                    first=ahead,
+                    scale=(scale[number] * weighed.stiffer)[guess],
+                    law=one.courses.law[course],
+                    guess=guess + number * kind.effort.guesses,
+                    astray=np.full(len(guess), astray),
+                )
+            )
+    return _Drawn(*(np.concatenate([getattr(one, each.name) for one in found]) for each in fields(_Drawn)))
 
 
 @lru_cache(maxsize=16)
@@ -231,18 +331,21 @@ def _prior(guesses: Array) -> Array:
     return np.asarray(-(guesses**2).sum(axis=1) / 2)
 
 
-def _proposed(guesses: Array, proposals: list[tuple[Array, Array]]) -> Array:
-    """Logarithm of the density with which the guesses were drawn, all rounds together."""
-    each = []
-    for mean, root in proposals:
-        z = np.linalg.solve(root, (guesses - mean).T)
-        each.append(-(z**2).sum(axis=0) / 2 - np.log(np.diag(root)).sum())
-    return np.asarray(np.logaddexp.reduce(np.array(each), axis=0) - np.log(len(proposals)))
+def _around(guesses: Array, around: tuple[Array, Array]) -> Array:
+    """Logarithm of the density with which guesses are drawn around a mean by a root of covariance."""
+    mean, root = around
+    z = np.linalg.solve(root, (guesses - mean).T)
+    return np.asarray(-(z**2).sum(axis=0) / 2 - np.log(np.diag(root)).sum())
 
 
-def _proposal(guesses: Array, fits: Array, proposals: list[tuple[Array, Array]]) -> tuple[Array, Array]:
-    """Mean and root of covariance of the guesses as weighed so far: as sharply as still leaves enough of them."""
-    base = _prior(guesses) - _proposed(guesses, proposals)
+def _proposal(done: list[_Round]) -> tuple[Array, Array]:
+    """Mean and root of covariance of the guesses as weighed so far, whatever the course: as sharply as still leaves
+    enough of them.
+    """
+    guesses = np.concatenate([one.guesses for one in done])
+    fits = np.concatenate([_log_sum((one.bearing + one.courses.chance).T) for one in done])
+    proposed = _log_sum(np.array([_around(guesses, one.around) for one in done])) - math.log(len(done))
+    base = _prior(guesses) - proposed
     low, high = 0.0, 1.0
     weights = _normal(base + fits)
     if 1 / (weights**2).sum() < ENOUGH:
@@ -255,6 +358,31 @@ def _proposal(guesses: Array, fits: Array, proposals: list[tuple[Array, Array]])
     away = guesses - mean
     spread = 1.2 * (away * weights[:, None]).T @ away + 0.03 * np.eye(guesses.shape[1])
     return mean, np.asarray(np.linalg.cholesky(spread), dtype=np.float64)
+
+
+def _closer(done: list[_Round], several: dict[Law, int]) -> Where:
+    """Where the next row of courses is to stand closer, by all so far."""
+    found: Where = {}
+    highest = max(float(one.bearing.max()) for one in done)
+    for number, law in enumerate(several):
+        if law == "steady":
+            continue
+        at, weight = [], []
+        for one in done:
+            own = one.courses.law == number
+            where: Density = one.where.get(law, EVEN)
+            base = _prior(one.guesses) - _around(one.guesses, one.around)
+            fits = np.exp(np.clip(one.bearing[:, own] - highest + base[:, None], -700, 700)).sum(axis=0)
+            at.append(one.courses.at[own])
+            weight.append(fits / where.of(one.courses.at[own]))
+        found[law] = closer(np.concatenate(at), np.concatenate(weight))
+    return found
+
+
+def _log_sum(logs: Array) -> Array:
+    """Logarithm of the sum of what these are the logarithms of, along the first axis."""
+    highest = logs.max(axis=0)
+    return np.asarray(highest + np.log(np.exp(logs - highest).sum(axis=0)))
 
 
 def _normal(logs: Array) -> Array:

@@ -6,7 +6,6 @@ none.
 """
 
 from dataclasses import dataclass
-from typing import Literal
 
 import numpy as np
 
@@ -18,27 +17,14 @@ ERROR = 0.42
 """A reading's error as a part of the step that can be told apart, 1 σ: half of rounding (0.29) and half of eye or
 noise.
 """
-ALWAYS = ("following", "room", "swinging", "away", "wall", "creep", "error", "power", "settled", "settling")
-WITH_PROBE = ("probe", "lag", "wander", "wandering")
+ALWAYS = ("following", "room", "swinging", "away", "wall", "creep", "error", "settled", "settling")
+WITH_PROBE, ASTRAY = ("probe", "lag"), ("wander", "wandering")
 WITH_AIR = ("dissolved", "dissolving")
 WHERE_PLASTIC = ("grows", "grown_from")
 AIR_UNSTATED, GIVE_UNKNOWN = "air", "give"
-RARE = {"wander": 1.5}
-"""What seldom happens is drawn more widely at first, so that it is met at all."""
-
-Law = Literal["steady", "shuts", "begins"]
-LAWS: dict[Law, float] = {"steady": 0.63, "shuts": 0.35, "begins": 0.02}
-"""How leaks behave, and how usual each is: all the while; only above some pressure, as a crack or a lip that is pressed
-open; only
-from some moment on."""
-OF_LAW: dict[Law, tuple[str, ...]] = {"steady": (), "shuts": ("opens",), "begins": ("begins",)}
-LATEST = 0.9
-"""What begins in the last tenth of a hold cannot be told by any reading of it."""
-ENDS = 2.0
-"""How far leaks keep to the ends between a hole and a crack."""
 WANDERS = 0.004
 """One thermometer in some hundreds goes so far its own way that nothing else explains it: in the sun, in a draught, or
-badly fixed.
+badly fixed. It is weighed by itself, and so met however seldom it is.
 """
 
 
@@ -84,8 +70,6 @@ class Scaled:
 
     following, swinging, settling, dissolving, wandering, grown_from, lag  s; room, away, wander K
     wall, probe      how far wall and thermometer are from the water towards the room
-    opens            pressure at which the leak shuts, as a part of the one it was shut in at
-    begins           when it begins, as a part of the hold
     dissolved        part of the air that goes into solution
     grows            part of the wall's elastic volume by which it creeps in a time e times as long
     air, give        left in though not stated, m³; of the wall though not known, m³/Pa
@@ -98,11 +82,8 @@ class Scaled:
     wall: Array
     creep: Array
     error: Array
-    power: Array
     settled: Array
     settling: Array
-    opens: Array
-    begins: Array
     probe: Array
     lag: Array
     wander: Array
@@ -115,12 +96,12 @@ class Scaled:
     give: Array
 
 
-def asked_of(vessel: Vessel, probe: bool, law: Law) -> tuple[str, ...]:
-    """Names of what is not known of a hold, in their order; probe: is there a thermometer."""
+def asked_of(vessel: Vessel, probe: bool, astray: bool) -> tuple[str, ...]:
+    """Names of what is not known of a hold, in their order; probe: is there a thermometer; astray: it goes its own way."""
     return (
         *ALWAYS,
-        *OF_LAW[law],
         *(WITH_PROBE if probe else ()),
+        *(ASTRAY if astray else ()),
         *(WITH_AIR if vessel.air > 0 or vessel.unstated_air else ()),
         *(WHERE_PLASTIC if vessel.creeps > 0 else ()),
         *((AIR_UNSTATED,) if vessel.unstated_air or vessel.air_doubt else ()),
@@ -144,8 +125,8 @@ def scaled(guesses: Array, names: tuple[str, ...], follows: float, vessel: Vesse
 
     following = follows * np.exp(0.7 * z["following"])
     unseen = np.maximum(1.0, following / HOUR)
-    wander = 0.03 * np.expm1(4.0 * _past(of("wander"), WANDERS))
-    away = np.where(wander > 0, unseen, 0.7 * np.exp(1.2 * z["away"])) if "probe" in z else unseen
+    trusted = "probe" in z and "wander" not in z
+    away = 0.7 * np.exp(1.2 * z["away"]) if trusted else unseen
     return Scaled(
         following=following,
         room=0.5 * np.exp(0.6 * z["room"]),
@@ -154,14 +135,11 @@ def scaled(guesses: Array, names: tuple[str, ...], follows: float, vessel: Vesse
         wall=vessel.wall_swelling * 0.06 * np.exp(0.8 * z["wall"]),
         creep=np.exp(0.8 * z["creep"]),
         error=ERROR * np.exp(0.3 * z["error"]),
-        power=_power(z["power"], vessel),
         settled=3e-4 * np.exp(1.3 * z["settled"]),
         settling=150.0 * np.exp(0.6 * z["settling"]),
-        opens=1 - np.exp(np.log(vessel.narrowest) * phi(z["opens"])) if "opens" in z else nought,
-        begins=LATEST * phi(z["begins"]) if "begins" in z else nought,
         probe=0.06 * np.exp(0.7 * of("probe")),
         lag=30.0 * np.exp(1.2 * of("lag")),
-        wander=wander,
+        wander=0.03 * np.expm1(4.0 * phi(z["wander"])) if "wander" in z else nought,
         wandering=1200.0 * np.exp(0.7 * of("wandering")),
         dissolved=phi(of("dissolved")) ** 2 if "dissolved" in z else nought,
         dissolving=2400.0 * np.exp(0.7 * of("dissolving")),
@@ -170,26 +148,6 @@ def scaled(guesses: Array, names: tuple[str, ...], follows: float, vessel: Vesse
         air=_unstated(of("air"), vessel.unstated_air) + vessel.air_doubt * of("air"),
         give=_unstated(of("give"), vessel.unknown_give),
     )
-
-
-def _power(z: Array, vessel: Vessel) -> Array:
-    """With what power of the pressure it leaks: from a hole's root to a fine crack's one, seldom hardly at all; where
-    it matters, most leaks are one or the other.
-    """
-    ends = ENDS if vessel.several else 1.0
-    return np.asarray(0.75 + 0.25 * np.tanh(ends * z) - 0.5 * np.clip(-z - 1.5, 0.0, 1.0))
-
-
-def wanders(guesses: Array, names: tuple[str, ...]) -> Array:
-    """1 for each guess (guesses, names) by which the thermometer goes its own way, else 0."""
-    if "wander" not in names:
-        return np.zeros(len(guesses))
-    return np.asarray((_past(guesses[:, names.index("wander")], WANDERS) > 0).astype(float))
-
-
-def _past(z: Array, chance: float) -> Array:
-    """0 but with such a chance, and then evenly between 0 and 1."""
-    return np.clip((phi(z) - (1 - chance)) / chance, 0.0, 1.0)
 
 
 def _unstated(z: Array, spread: tuple[float, float] | None) -> Array:
