@@ -44,9 +44,9 @@ LEAST_OPEN, SHUT = 0.0005, -1e6
 """A leak that was open for less than such a part of the hold leaves nothing to judge it by: no guess."""
 BORDER = 1e30
 """Larger than any quadratic form of the columns, so that the bordered matrix stays positive; nothing of it is used."""
-ALIKE = 1e-3
+ALIKE = 2e-3
 """Courses of a leak are told by what few courses they are made of, but for such a part of the largest."""
-AT_ONCE = 32
+AT_ONCE = 64
 """So many guesses are weighed at a time: what belongs to them stays in the processor's own store."""
 
 
@@ -313,24 +313,10 @@ def _design(few: Array, seen: Observed) -> Array:
 def _covariance(unknown: Scaled, seen: Observed, ratio: Array, unit: float) -> Array:
     """Covariance of content and warmth, (guesses, points, points), as multiples of unit², m⁶."""
     n, nodes = len(seen.time), np.linspace(0, seen.time[-1], NODES)
-    follows, felt = _follows(seen.time, nodes, unknown.following)
-    moved = (1 + unknown.wall) * follows - unknown.wall * felt
-    moved = moved / ratio
-    if seen.warmth is not None:
-        towards = unknown.probe - unknown.lag / unknown.following
-        moved = np.concatenate([moved, (1 - towards) * follows + towards * felt], axis=1)
-    moved = moved * (seen.swelling / unit)
-    since = _since(seen)[None, :, None]
-    settled = (unknown.settled * (seen.inside / unit)) * -np.expm1(-since / unknown.settling)
-    drift = np.broadcast_to((seen.drift / unit * seen.time)[None, :, None], settled.shape)
-    alone = np.zeros((len(settled), moved.shape[1], 1 + len(seen.parts)))
-    alone[:, :n, :1] = drift
-    for k, part in enumerate(seen.parts, 1):
-        own = slice(part.first, part.last)
-        alone[:, own, k] = part.settles * settled[:, own, 0]
-    left = np.concatenate([moved @ _room(unknown, seen, nodes), alone], axis=2)
-    right = np.concatenate([moved, alone], axis=2)
-    total = left @ np.swapaxes(right, 1, 2)
+    moved = _moved(unknown, seen, ratio, nodes, unit)
+    left = moved.copy()
+    left[:, :, : len(nodes)] = moved[:, :, : len(nodes)] @ _room(unknown, seen, nodes)
+    total = left @ np.swapaxes(moved, 1, 2)
     creep = (unknown.creep * (seen.creep / unit)) ** 2
     content = total[:, :n, :n]
     content += creep * np.minimum(seen.time[:, None], seen.time[None, :])
@@ -347,6 +333,27 @@ def _covariance(unknown: Scaled, seen: Observed, ratio: Array, unit: float) -> A
         if seen.astray:
             total[:, n:, n:] += _wandered(unknown, seen) / unit**2
     return np.asarray(total)
+
+
+def _moved(unknown: Scaled, seen: Observed, ratio: Array, nodes: Array, unit: float) -> Array:
+    """What moves content and warmth together, (guesses, points, columns), units each: a kelvin of the room at each
+    node; then 1 σ of what drifts, and of what settles in each stretch.
+    """
+    n, count = len(seen.time), len(nodes)
+    follows, felt = _follows(seen.time, nodes, unknown.following)
+    rows = n if seen.warmth is None else 2 * n
+    moved = np.zeros((len(follows), rows, count + 1 + len(seen.parts)))
+    swelling = seen.swelling / unit
+    moved[:, :n, :count] = (swelling * (1 + unknown.wall) / ratio) * follows - (swelling * unknown.wall / ratio) * felt
+    if rows > n:
+        towards = unknown.probe - unknown.lag / unknown.following
+        moved[:, n:, :count] = (swelling * (1 - towards)) * follows + (swelling * towards) * felt
+    moved[:, :n, count] = seen.drift / unit * seen.time
+    settled = (unknown.settled * (seen.inside / unit)) * -np.expm1(-_since(seen)[None, :, None] / unknown.settling)
+    for k, part in enumerate(seen.parts, count + 1):
+        own = slice(part.first, part.last)
+        moved[:, own, k] = part.settles * settled[:, own, 0]
+    return moved
 
 
 def _room(unknown: Scaled, seen: Observed, nodes: Array) -> Array:

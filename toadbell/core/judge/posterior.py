@@ -2,8 +2,7 @@
 
 The guesses are drawn again around those that explain the log, in a few rounds, first leniently (adaptive importance
 sampling with tempering; Cappé and others, Population Monte Carlo, 2004), each with a whole row of courses that a leak
-may
-take. The points are a scrambled Sobol sequence with a fixed seed, so that the same log gives the same answer.
+may take. The points are a scrambled Sobol sequence with a fixed seed, so that the same log gives the same answer.
 """
 
 import math
@@ -19,7 +18,7 @@ from toadbell.core.judge.normal import even_points, phi
 from toadbell.core.judge.unknowns import HOUR, WANDERS
 
 VALUES = 500
-FINE = 0.2
+FINE = 0.4
 """Curves of the mixture that are nearer to each other than such a part of their width are taken together."""
 USUAL = 1e-5
 """Below this part of what was pumped in, an hour, a leak is not told from none by any workshop's gauge."""
@@ -213,15 +212,19 @@ class _Round:
 
 @dataclass(frozen=True)
 class _Effort:
-    """How many rounds of how many guesses, and courses of a leak by law."""
+    """How many guesses a round, at least and at most how many rounds, till the answer stands on so many of them; and
+    courses of a leak by law.
+    """
 
-    rounds: int
     guesses: int
+    least: int
+    most: int
+    stands_on: float
     several: dict[Law, int]
 
 
-FULL, FULL_ASTRAY = _Effort(4, 128, MANY), _Effort(3, 64, MANY)
-QUICK, QUICK_ASTRAY = _Effort(3, 64, FEW), _Effort(2, 32, FEW)
+FULL, FULL_ASTRAY = _Effort(64, 5, 8, 40.0, MANY), _Effort(32, 3, 5, 12.0, MANY)
+QUICK, QUICK_ASTRAY = _Effort(64, 3, 3, 0.0, FEW), _Effort(32, 2, 2, 0.0, FEW)
 """With a thermometer that goes its own way, and while a hold runs or a person asks what if."""
 
 
@@ -235,16 +238,21 @@ class _Kind:
 
 
 def _rounds(kind: _Kind, usual: float) -> list[_Round]:
-    """Guesses and courses, drawn again and again around those that explain the log."""
+    """Guesses and courses, drawn again and again around those that explain the log, till the answer stands on enough of
+    them.
+    """
     seen, effort = kind.seen, kind.effort
     unknowns = len(seen.unknown)
-    points, _ = _points(effort.rounds, effort.guesses, unknowns)
+    points, _ = _points(effort.most, effort.guesses, unknowns)
     around = (np.zeros(unknowns), np.eye(unknowns))
     where: Where = {}
     done: list[_Round] = []
     for drawn in points:
         if done:
-            around, where = _proposal(done), _closer(done, effort.several)
+            guesses, base, fits = _standing(done)
+            if len(done) >= effort.least and _effective(_normal(base + fits)) >= effort.stands_on:
+                break
+            around, where = _proposal(guesses, base, fits), _closer(done, effort.several)
         mean, root = around
         guesses = mean + drawn @ root.T
         row = courses(seen.vessel, effort.several, where)
@@ -252,6 +260,21 @@ def _rounds(kind: _Kind, usual: float) -> list[_Round]:
         bearing = weighed.fits + np.log(weighed.first) + _may_be(weighed, usual)
         done.append(_Round(guesses, around, row, where, weighed, bearing))
     return done
+
+
+def _standing(done: list[_Round]) -> tuple[Array, Array, Array]:
+    """All guesses so far; logarithm of the prior of each over the density with which all rounds drew it; and of how it
+    explains the log, whatever the course.
+    """
+    guesses = np.concatenate([one.guesses for one in done])
+    fits = np.concatenate([_log_sum((one.bearing + one.courses.chance).T) for one in done])
+    proposed = _log_sum(np.array([_around(guesses, one.around) for one in done])) - math.log(len(done))
+    return guesses, _prior(guesses) - proposed, fits
+
+
+def _effective(weights: Array) -> float:
+    """On how many guesses of equal weight it would stand as well."""
+    return float(1 / (weights**2).sum())
 
 
 def _pairs(one: _Round, done: list[_Round], several: dict[Law, int]) -> Array:
@@ -291,7 +314,7 @@ def _pairs_of(kinds: list[_Kind], rounds: list[list[_Round]], compliance_known: 
     )
     found = []
     for astray, (kind, done, bases) in enumerate(zip(kinds, rounds, based, strict=True)):
-        _, scatter = _points(kind.effort.rounds, kind.effort.guesses, len(kind.seen.unknown))
+        _, scatter = _points(kind.effort.most, kind.effort.guesses, len(kind.seen.unknown))
         scale = np.exp(compliance_known * scatter)
         for number, (one, base) in enumerate(zip(done, bases, strict=True)):
             weighed = one.weighed
@@ -338,21 +361,18 @@ def _around(guesses: Array, around: tuple[Array, Array]) -> Array:
     return np.asarray(-(z**2).sum(axis=0) / 2 - np.log(np.diag(root)).sum())
 
 
-def _proposal(done: list[_Round]) -> tuple[Array, Array]:
-    """Mean and root of covariance of the guesses as weighed so far, whatever the course: as sharply as still leaves
-    enough of them.
+def _proposal(guesses: Array, base: Array, fits: Array) -> tuple[Array, Array]:
+    """Mean and root of covariance of the guesses as weighed so far: as sharply as still leaves enough of them.
+
+    base, fits  logarithms of what each weighs by how it was drawn, and by how it explains the log
     """
-    guesses = np.concatenate([one.guesses for one in done])
-    fits = np.concatenate([_log_sum((one.bearing + one.courses.chance).T) for one in done])
-    proposed = _log_sum(np.array([_around(guesses, one.around) for one in done])) - math.log(len(done))
-    base = _prior(guesses) - proposed
     low, high = 0.0, 1.0
     weights = _normal(base + fits)
-    if 1 / (weights**2).sum() < ENOUGH:
+    if _effective(weights) < ENOUGH:
         for _ in range(30):
             middle = (low + high) / 2
             weights = _normal(base + middle * fits)
-            low, high = (middle, high) if 1 / (weights**2).sum() >= ENOUGH else (low, middle)
+            low, high = (middle, high) if _effective(weights) >= ENOUGH else (low, middle)
         weights = _normal(base + low * fits)
     mean = weights @ guesses
     away = guesses - mean
