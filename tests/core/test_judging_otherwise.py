@@ -163,7 +163,8 @@ def test_an_air_hold_keeps_its_pressure_over_temperature() -> None:
     assert judge(air_hold(cooling=0.5), wanted).verdict == "tight"
     leaking = judge(air_hold(leak_l_h=6, cooling=-0.5), wanted)
     assert leaking.verdict == "leaking"
-    assert leaking.leak.low < 6e-3 / 3600 < leaking.leak.high
+    at_first = 6.3e-3 / 3600  # it is told at the pressure that was shut in; this one leaks on as the pressure falls
+    assert leaking.leak.low < at_first < leaking.leak.high
     assert "L/h" in leaking.says
 
 

@@ -85,7 +85,7 @@ def courses(vessel: Vessel, several: dict[Law, int], where: Where) -> Courses:
         density = where.get(law, EVEN)
         at = density.spread(count)
         turned = (np.arange(count) * GOLDEN + 0.5) % 1.0 if law != "steady" else at
-        z = normal_of(turned)
+        z = normal_of(np.asarray(turned, dtype=np.float64))
         share = np.full(count, 1.0 / count)
         if law == "steady":
             z = z / TAILS**0.5

@@ -82,7 +82,8 @@ class Observed:
     creep       slow creeping that nothing explains, m³/√s; `drift` what goes steadily one way and is no leak, m³/s, 1 σ
     day         how far the room goes up and down with the day, K, 1 σ; `weather` what the outer air does to the content
                 unread, m³, 1 σ
-    uneven      how far a reading may be from all this, m³, 1 σ; `together`: of a point that is several of them so much less
+    uneven      how far a reading may be from all this, m³, 1 σ; `together`: that of a point which stands for several,
+                as a part of it
     pressure    at each point, Pa; `told`: 1 σ of it; `start`: the one the leak is reckoned at
     vessel      what its figures say, and do not
     warmth, warmth_error  the same as content and its error by the thermometer, m³; None without one
@@ -295,7 +296,7 @@ def _each(seen: Observed, what: Literal["settles", "creeps", "dissolves", "uneve
 
 
 def _design(few: Array, seen: Observed) -> Array:
-    """(columns, points): courses of a leak as parts of the hold's length, offset of the content, of the warmth, steps."""
+    """(columns, points): courses of a leak as parts of the hold's length, offset of content and of warmth, steps."""
     n, parts = len(seen.time), seen.parts
     rows = n if seen.warmth is None else 2 * n
     steps = seen.offsets.shape[1]

@@ -17,7 +17,7 @@ from toadbell.core.arrays import Array
 _REACH, _STEP = 9.0, 1 / 512
 _PIECE = 1 << 14
 """So many are reckoned at a time: they stay in the processor's own store."""
-SEED, MOST_POINTS, DIMENSIONS = 7, 1536, range(10, 24)
+SEED, MOST_POINTS, DIMENSIONS = 7, 768, range(10, 24)
 """Of the kept points: seed of their scrambling, how many, and for how many unknowns."""
 
 

@@ -12,7 +12,7 @@ from functools import lru_cache
 import numpy as np
 
 from toadbell.core.arrays import Array, Flags, Places
-from toadbell.core.judge.laws import EVEN, FEW, LAWS, MANY, Courses, Density, Law, Where, closer, courses
+from toadbell.core.judge.laws import EVEN, FEW, MANY, Courses, Law, Where, closer, courses
 from toadbell.core.judge.model import Observed, Weighed, weigh
 from toadbell.core.judge.normal import even_points, phi
 from toadbell.core.judge.unknowns import HOUR, WANDERS
@@ -165,9 +165,12 @@ def posterior(seen: Observed, compliance_known: float, *, quick: bool = False) -
     usual = USUAL * seen.inside / HOUR
     kinds = [_Kind(seen, QUICK if quick else FULL)]
     if seen.warmth is not None:
-        kinds = [replace(kinds[0], usual=1 - WANDERS), _Kind(replace(seen, astray=True), QUICK_ASTRAY if quick else FULL_ASTRAY, WANDERS)]
-    rounds = [_rounds(kind, usual) for kind in kinds]
-    drawn = _pairs_of(kinds, rounds, compliance_known)
+        kinds = [
+            replace(kinds[0], usual=1 - WANDERS),
+            _Kind(replace(seen, astray=True), QUICK_ASTRAY if quick else FULL_ASTRAY, WANDERS),
+        ]
+    done = [_rounds(kind, usual) for kind in kinds]
+    drawn = _pairs_of(kinds, done, compliance_known)
     weight = _normal(drawn.weight)
     most = max(float((np.maximum(drawn.scale, 1.0) * (drawn.leak + 8 * drawn.sd)).max()), usual)
     least = min(float(drawn.sd.min()) / 20, most / 100)
@@ -180,7 +183,7 @@ def posterior(seen: Observed, compliance_known: float, *, quick: bool = False) -
     bearing = _normal(drawn.bearing)
     astray = float(likely @ steady.astray)
     likelier = int(astray > 0.5)
-    guesses = np.concatenate([one.guesses for one in rounds[likelier]])
+    guesses = np.concatenate([one.guesses for one in done[likelier].rounds])
     of_it = steady.astray == likelier
     return Posterior(
         values=values,
@@ -198,12 +201,26 @@ def posterior(seen: Observed, compliance_known: float, *, quick: bool = False) -
     )
 
 
+class _Around:
+    """Guesses are drawn around a mean (unknowns,) by a root of covariance (unknowns, unknowns)."""
+
+    def __init__(self, mean: Array, root: Array):
+        self.mean, self.root = mean, root
+        self._undo = np.linalg.inv(root)
+        self._volume = float(np.log(np.diag(root)).sum())
+
+    def density(self, guesses: Array) -> Array:
+        """Logarithm of the density with which such guesses are drawn."""
+        z = (guesses - self.mean) @ self._undo.T
+        return np.asarray(-(z**2).sum(axis=1) / 2 - self._volume)
+
+
 @dataclass(frozen=True)
 class _Round:
     """Guesses (guesses, unknowns) and courses of one round, from what they were drawn, and how they explain the log."""
 
     guesses: Array
-    around: tuple[Array, Array]
+    around: _Around
     courses: Courses
     where: Where
     weighed: Weighed
@@ -237,39 +254,54 @@ class _Kind:
     usual: float = 1.0
 
 
-def _rounds(kind: _Kind, usual: float) -> list[_Round]:
+@dataclass(frozen=True)
+class _Done:
+    """Rounds that were made, and the logarithm of the density with which each (rounds,) would have drawn each of their
+    guesses (guesses,).
+    """
+
+    rounds: tuple[_Round, ...] = ()
+    drawn_by: Array = field(default_factory=lambda: np.empty((0, 0)))
+
+    def and_then(self, one: _Round) -> "_Done":
+        """With one more."""
+        before = [each.around.density(one.guesses) for each in self.rounds]
+        old = np.hstack([self.drawn_by, np.array(before)]) if before else np.empty((0, len(one.guesses)))
+        rounds = (*self.rounds, one)
+        return _Done(rounds, np.vstack([old, one.around.density(np.concatenate([each.guesses for each in rounds]))]))
+
+
+def _rounds(kind: _Kind, usual: float) -> _Done:
     """Guesses and courses, drawn again and again around those that explain the log, till the answer stands on enough of
     them.
     """
     seen, effort = kind.seen, kind.effort
     unknowns = len(seen.unknown)
     points, _ = _points(effort.most, effort.guesses, unknowns)
-    around = (np.zeros(unknowns), np.eye(unknowns))
+    around = _Around(np.zeros(unknowns), np.eye(unknowns))
     where: Where = {}
-    done: list[_Round] = []
+    done = _Done()
     for drawn in points:
-        if done:
+        if done.rounds:
             guesses, base, fits = _standing(done)
-            if len(done) >= effort.least and _effective(_normal(base + fits)) >= effort.stands_on:
+            if len(done.rounds) >= effort.least and _effective(_normal(base + fits)) >= effort.stands_on:
                 break
             around, where = _proposal(guesses, base, fits), _closer(done, effort.several)
-        mean, root = around
-        guesses = mean + drawn @ root.T
+        guesses = around.mean + drawn @ around.root.T
         row = courses(seen.vessel, effort.several, where)
         weighed = weigh(guesses, seen, row)
         bearing = weighed.fits + np.log(weighed.first) + _may_be(weighed, usual)
-        done.append(_Round(guesses, around, row, where, weighed, bearing))
+        done = done.and_then(_Round(guesses, around, row, where, weighed, bearing))
     return done
 
 
-def _standing(done: list[_Round]) -> tuple[Array, Array, Array]:
+def _standing(done: _Done) -> tuple[Array, Array, Array]:
     """All guesses so far; logarithm of the prior of each over the density with which all rounds drew it; and of how it
     explains the log, whatever the course.
     """
-    guesses = np.concatenate([one.guesses for one in done])
-    fits = np.concatenate([_log_sum((one.bearing + one.courses.chance).T) for one in done])
-    proposed = _log_sum(np.array([_around(guesses, one.around) for one in done])) - math.log(len(done))
-    return guesses, _prior(guesses) - proposed, fits
+    guesses = np.concatenate([one.guesses for one in done.rounds])
+    fits = np.concatenate([_log_sum((one.bearing + one.courses.chance).T) for one in done.rounds])
+    return guesses, _prior(guesses) - _log_sum(done.drawn_by) + math.log(len(done.rounds)), fits
 
 
 def _effective(weights: Array) -> float:
@@ -277,14 +309,19 @@ def _effective(weights: Array) -> float:
     return float(1 / (weights**2).sum())
 
 
-def _pairs(one: _Round, done: list[_Round], several: dict[Law, int]) -> Array:
-    """Logarithm of the prior of each guess and course of a round over the density with which all rounds together drew
-    it, (guesses, courses).
+def _pairs(done: _Done, several: dict[Law, int]) -> list[Array]:
+    """For each round, the logarithm of the prior of each of its guesses and courses over the density with which all
+    rounds together drew them, (guesses, courses).
     """
-    by_guess = np.array([_around(one.guesses, each.around) for each in done])
-    by_course = np.array([np.log(_density(one.courses, each.where, several)) for each in done])
-    proposed = _log_sum(by_guess[:, :, None] + by_course[:, None, :]) - math.log(len(done))
-    return np.asarray(_prior(one.guesses)[:, None] + one.courses.chance - proposed - math.log(len(one.guesses)))
+    found, first = [], 0
+    for one in done.rounds:
+        by_guess = done.drawn_by[:, first : first + len(one.guesses)]
+        by_course = np.log([_density(one.courses, each.where, several) for each in done.rounds])
+        highest = by_guess.max(axis=0)
+        proposed = np.log(np.exp(by_guess - highest).T @ np.exp(by_course)) + highest[:, None]
+        found.append(_prior(one.guesses)[:, None] + one.courses.chance - proposed - math.log(len(one.guesses)))
+        first += len(one.guesses)
+    return found
 
 
 def _density(row: Courses, where: Where, several: dict[Law, int]) -> Array:
@@ -296,40 +333,37 @@ def _density(row: Courses, where: Where, several: dict[Law, int]) -> Array:
     return found
 
 
-def _pairs_of(kinds: list[_Kind], rounds: list[list[_Round]], compliance_known: float) -> _Drawn:
+def _pairs_of(kinds: list[_Kind], all_done: list[_Done], compliance_known: float) -> _Drawn:
     """All pairs of a guess and a course that weigh something."""
-    based = [
-        [_pairs(one, done, kind.effort.several) + math.log(kind.usual / len(done)) for one in done]
-        for kind, done in zip(kinds, rounds, strict=True)
+    bases = [
+        [base + math.log(kind.usual) for base in _pairs(done, kind.effort.several)]
+        for kind, done in zip(kinds, all_done, strict=True)
     ]
-    highest = np.array(
-        [
-            max(
-                float((one.bearing + base)[:, one.courses.law == law].max())
-                for done, bases in zip(rounds, based, strict=True)
-                for one, base in zip(done, bases, strict=True)
-            )
-            for law in range(len(kinds[0].effort.several))
-        ]
-    )
+    bearings = [
+        [one.bearing + base for one, base in zip(done.rounds, own, strict=True)]
+        for done, own in zip(all_done, bases, strict=True)
+    ]
+    laws = all_done[0].rounds[0].courses.law
+    highest = np.max([bearing.max(axis=0) for own in bearings for bearing in own], axis=0)
+    highest = np.array([highest[laws == law].max() for law in range(len(kinds[0].effort.several))])
     found = []
-    for astray, (kind, done, bases) in enumerate(zip(kinds, rounds, based, strict=True)):
+    for astray, (kind, done) in enumerate(zip(kinds, all_done, strict=True)):
         _, scatter = _points(kind.effort.most, kind.effort.guesses, len(kind.seen.unknown))
         scale = np.exp(compliance_known * scatter)
-        for number, (one, base) in enumerate(zip(done, bases, strict=True)):
-            weighed = one.weighed
-            guess, course = np.nonzero(one.bearing + base > highest[one.courses.law] - math.log(1e4))
-            pair = (guess, course)
+        for number, one in enumerate(done.rounds):
+            base, bearing, weighed = bases[astray][number], bearings[astray][number], one.weighed
+            pair = np.nonzero(bearing > highest[laws] - math.log(1e4))
+            guess, course = pair
             ahead = weighed.first[course]
             found.append(
                 _Drawn(
                     weight=(weighed.fits + base)[pair] + np.log(ahead),
-                    bearing=(one.bearing + base)[pair],
+                    bearing=bearing[pair],
                     leak=weighed.leak[pair] * ahead,
                     sd=weighed.sd[pair] * ahead,
                     first=ahead,
                     scale=(scale[number] * weighed.stiffer)[guess],
-                    law=one.courses.law[course],
+                    law=laws[course],
                     guess=guess + number * kind.effort.guesses,
                     astray=np.full(len(guess), astray),
                 )
@@ -354,14 +388,7 @@ def _prior(guesses: Array) -> Array:
     return np.asarray(-(guesses**2).sum(axis=1) / 2)
 
 
-def _around(guesses: Array, around: tuple[Array, Array]) -> Array:
-    """Logarithm of the density with which guesses are drawn around a mean by a root of covariance."""
-    mean, root = around
-    z = np.linalg.solve(root, (guesses - mean).T)
-    return np.asarray(-(z**2).sum(axis=0) / 2 - np.log(np.diag(root)).sum())
-
-
-def _proposal(guesses: Array, base: Array, fits: Array) -> tuple[Array, Array]:
+def _proposal(guesses: Array, base: Array, fits: Array) -> _Around:
     """Mean and root of covariance of the guesses as weighed so far: as sharply as still leaves enough of them.
 
     base, fits  logarithms of what each weighs by how it was drawn, and by how it explains the log
@@ -377,24 +404,24 @@ def _proposal(guesses: Array, base: Array, fits: Array) -> tuple[Array, Array]:
     mean = weights @ guesses
     away = guesses - mean
     spread = 1.2 * (away * weights[:, None]).T @ away + 0.03 * np.eye(guesses.shape[1])
-    return mean, np.asarray(np.linalg.cholesky(spread), dtype=np.float64)
+    return _Around(mean, np.asarray(np.linalg.cholesky(spread), dtype=np.float64))
 
 
-def _closer(done: list[_Round], several: dict[Law, int]) -> Where:
+def _closer(done: _Done, several: dict[Law, int]) -> Where:
     """Where the next row of courses is to stand closer, by all so far."""
     found: Where = {}
-    highest = max(float(one.bearing.max()) for one in done)
+    weighing = [one.bearing + (_prior(one.guesses) - one.around.density(one.guesses))[:, None] for one in done.rounds]
+    highest = max(float(one.max()) for one in weighing)
+    fits = [np.exp(one - highest).sum(axis=0) for one in weighing]
     for number, law in enumerate(several):
         if law == "steady":
             continue
-        at, weight = [], []
-        for one in done:
-            own = one.courses.law == number
-            where: Density = one.where.get(law, EVEN)
-            base = _prior(one.guesses) - _around(one.guesses, one.around)
-            fits = np.exp(np.clip(one.bearing[:, own] - highest + base[:, None], -700, 700)).sum(axis=0)
-            at.append(one.courses.at[own])
-            weight.append(fits / where.of(one.courses.at[own]))
+        own = done.rounds[0].courses.law == number
+        at = [one.courses.at[own] for one in done.rounds]
+        weight = [
+            fit[own] / one.where.get(law, EVEN).of(places)
+            for fit, one, places in zip(fits, done.rounds, at, strict=True)
+        ]
         found[law] = closer(np.concatenate(at), np.concatenate(weight))
     return found
 

@@ -97,7 +97,7 @@ class Scaled:
 
 
 def asked_of(vessel: Vessel, probe: bool, astray: bool) -> tuple[str, ...]:
-    """Names of what is not known of a hold, in their order; probe: is there a thermometer; astray: it goes its own way."""
+    """Names of what is not known of a hold, in their order; probe: there is a thermometer, which may go its own way."""
     return (
         *ALWAYS,
         *(WITH_PROBE if probe else ()),
