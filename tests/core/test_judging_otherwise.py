@@ -8,7 +8,7 @@ import pytest
 
 from tests.core.test_judge import C, V, answer, hold, sheet
 from toadbell.core.cli import main
-from toadbell.core.judge.detectability import kit_of, leak_sd, more_hold
+from toadbell.core.judge.detectability import kit_of, more_hold, planned_sd
 from toadbell.core.judge.hold import Asked, judge, judged_by, weighed_hold
 from toadbell.core.judge.log import Log
 from toadbell.core.phrases import Habit, speaking
@@ -206,20 +206,20 @@ RIG = Content(V, 0.0, 12e-6, 0.0, 289.15)
 
 def test_what_can_be_told_gets_smaller_with_time_a_finer_gauge_and_a_thermometer() -> None:
     plain = kit_of(RIG, 1.275e6, 2000.0, None, 0.366)
-    by_time = [leak_sd(60.0 * minutes, 60.0, plain) for minutes in (15, 30, 60, 240, 480)]
+    by_time = [planned_sd(60.0 * minutes, 60.0, plain) for minutes in (15, 30, 60, 240, 480)]
     assert by_time == sorted(by_time, reverse=True)
     seeing = kit_of(RIG, 1.275e6, 2000.0, 0.02, 0.366)
-    assert leak_sd(3600.0, 60.0, seeing) < leak_sd(3600.0, 60.0, plain) / 3
-    assert leak_sd(1800.0, 300.0, seeing) < leak_sd(1800.0, 300.0, kit_of(RIG, 1.275e6, 50_000.0, 0.02, 0.366))
+    assert planned_sd(3600.0, 60.0, seeing) < planned_sd(3600.0, 60.0, plain) / 3
+    assert planned_sd(1800.0, 300.0, seeing) < planned_sd(1800.0, 300.0, kit_of(RIG, 1.275e6, 50_000.0, 0.02, 0.366))
     air = AirContent(0.21, 291.15)
-    assert leak_sd(7200.0, 120.0, kit_of(air, 3300.0, 10.0, 0.02, None)) < leak_sd(
+    assert planned_sd(7200.0, 120.0, kit_of(air, 3300.0, 10.0, 0.02, None)) < planned_sd(
         7200.0, 120.0, kit_of(air, 3300.0, 10.0, None, None)
     )
 
 
 def test_more_hold_is_none_where_it_can_be_told_and_not_known_where_no_hold_would() -> None:
     kit, guess = kit_of(RIG, 1.275e6, 2000.0, None, 0.366), {}
-    sd = leak_sd(1800.0, 60.0, kit)
+    sd = planned_sd(1800.0, 60.0, kit)
     assert more_hold(3 * sd, sd, 1800.0, 60.0, kit, guess) == 0.0
     more = more_hold(sd, sd, 1800.0, 60.0, kit, guess)
     assert more is not None

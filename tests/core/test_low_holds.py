@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 import pytest
 
-from toadbell.core.judge.detectability import TELL, LowHolds, kit_of, leak_sd
+from toadbell.core.judge.detectability import TELL, LowHolds, kit_of, planned_sd
 from toadbell.core.judge.hold import judge
 from toadbell.core.judge.log import Log, parse_log
 from toadbell.core.judge.preprocess import Asked
@@ -127,9 +127,11 @@ def test_stretches_that_cannot_be_are_refused(stretches: list[dict[str, str]], s
 
 def test_low_holds_on_both_sides_tell_more_than_one_and_one_more_than_none() -> None:
     kit = kit_of(Content(24e-3, 2.9e-10, 17e-6, 0.0, 288.15), 8e5, 2e3, None, 0.231)
-    alone, after, both = (leak_sd(1800, 60, kit, low_holds=low) for low in (None, LowHolds(before=False), LowHolds()))
+    alone, after, both = (
+        planned_sd(1800, 60, kit, low_holds=low) for low in (None, LowHolds(before=False), LowHolds())
+    )
     assert both < 0.7 * after < 0.7 * alone
-    assert both < leak_sd(8 * 3600, 300, kit)  # a quarter of an hour on each side tells more than a whole night
+    assert both < planned_sd(8 * 3600, 300, kit)  # a quarter of an hour on each side tells more than a whole night
 
 
 def wandering(seed: int, every: float) -> Log:
@@ -151,8 +153,8 @@ def test_a_plan_promises_what_the_judge_then_tells(every: float) -> None:
     answers = [judged(wandering(seed, every), ALL) for seed in range(5)]
     content = Content(24e-3, 0.0, 17e-6, 0.0, 288.15, stated=COMPLIANCE)
     kit = kit_of(content, 8e5, 5e3, None, 0.231)
-    planned = TELL * leak_sd(1800, every, kit, low_holds=LowHolds(part=0.25))
-    alone = TELL * leak_sd(1800, every, kit)
+    planned = TELL * planned_sd(1800, every, kit, low_holds=LowHolds(part=0.25))
+    alone = TELL * planned_sd(1800, every, kit)
     assert np.median([one.smallest_leak_to_tell for one in answers]) == pytest.approx(planned, rel=0.25)
     assert np.median([one.smallest_alone for one in answers]) == pytest.approx(alone, rel=0.25)
     assert planned < alone / 3

@@ -1,6 +1,7 @@
 """What a kit can tell: the spread of the leak after a hold that is only planned, or that goes on as it is."""
 
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 
@@ -16,8 +17,8 @@ from toadbell.core.units import ATMOSPHERE
 TELL = 2.8
 """Standard deviations at which a leak is told from none with 97.5 % confidence four times in five."""
 LONGEST = 48 * 3600.0
-PLANNED = 24
-"""Guesses at what is not known that a plan is reckoned with."""
+PLANNED, PLANNED_POINTS = 24, 12
+"""Guesses at what is not known that a plan is reckoned with, and to how many points its readings are taken together."""
 PLANNED_COURSES = 5
 """And ways in which a leak may go with the pressure."""
 CERTAIN = 1.96
@@ -73,16 +74,24 @@ class LowHolds:
     between: float = 300.0
 
 
-def leak_sd(
-    hold: float, every: float, kit: Kit, guess: Guess | None = None, low_holds: LowHolds | None = None
-) -> float:
-    """1 σ of the leak after a hold of so long, read every so often (s), m³/s.
+@lru_cache(maxsize=512)
+def planned_sd(hold: float, every: float, kit: Kit, low_holds: LowHolds | None = None) -> float:
+    """1 σ of the leak after a hold that is only planned, m³/s: the mean over all that may be, as the judge finds it.
 
-    guess      what a log has told; without one the spread is the mean over all that may be, as the judge will find it
-    low_holds  beside it; none of a vessel under air, which is not reckoned here
+    hold, every  its length, and how often it is read, s
+    low_holds    beside it; none of a vessel under air, which is not reckoned here
     """
+    return _spread(hold, every, kit, None, low_holds, PLANNED_POINTS)
+
+
+def leak_sd(hold: float, every: float, kit: Kit, guess: Guess, low_holds: LowHolds | None = None) -> float:
+    """The same after what a log has told."""
+    return _spread(hold, every, kit, guess, low_holds, MOST_POINTS)
+
+
+def _spread(hold: float, every: float, kit: Kit, guess: Guess | None, low_holds: LowHolds | None, most: int) -> float:
     readings = max(2.0, hold // every + 1)
-    n = int(min(MOST_POINTS, readings))
+    n = int(min(most, readings))
     time, counts = np.linspace(0, hold, n), readings / n
     medium = kit.medium
     pressure = medium.vessel.pressure

@@ -6,7 +6,7 @@ and the points were drawn once (`make tables`).
 """
 
 import math
-from functools import cache
+from functools import cache, lru_cache
 from pathlib import Path
 from statistics import NormalDist
 
@@ -53,6 +53,7 @@ def _table() -> tuple[Array, Array]:
     ) / math.sqrt(2 * math.pi)
 
 
+@lru_cache(maxsize=32)
 def even_points(count: int, dimensions: int) -> Array:
     """Standard normal points (count, dimensions) that fill space evenly: a scrambled Sobol sequence with a fixed seed.
 
@@ -61,4 +62,6 @@ def even_points(count: int, dimensions: int) -> Array:
     with np.load(Path(__file__).with_name("points.npz")) as kept:
         even = kept[str(dimensions)][:count] / 2.0**30
     inverse = NormalDist().inv_cdf
-    return np.array([inverse(x) for x in np.clip(even, 1e-6, 1 - 1e-6).ravel()]).reshape(even.shape)
+    points = np.array([inverse(x) for x in np.clip(even, 1e-6, 1 - 1e-6).ravel()]).reshape(even.shape)
+    points.flags.writeable = False
+    return points

@@ -8,6 +8,8 @@ import datetime
 import math
 import re
 from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 from toadbell.core import units
@@ -35,19 +37,49 @@ def written(template: str, facts: Mapping[str, Any], habit: Habit, scale: float 
     Raises KeyError where a fact is missing.
     """
 
-    def put_in(found: re.Match[str]) -> str:
-        value, (how, *more) = facts[found[1]], (found[2] or "text").split()
-        if value is None:
-            return NOT_KNOWN
-        return _WAYS[how](value, more) if how in _WAYS else _quantity(float(value), how, more, habit, scale)
-
-    return _FACT.sub(put_in, template)
+    first, *rest = _read_template(template)
+    return first[0] + "".join(_put_in(facts[name], asked, habit, scale) + after for after, name, asked in rest)
 
 
-def _quantity(value: float, kind: str, more: list[str], habit: Habit, scale: float | None) -> str:
+@dataclass(frozen=True)
+class _Asked:
+    """How a fact is to be written: the way or the kind of quantity, and the words after it; of a quantity what those
+    mean.
+    """
+
+    how: str
+    more: list[str]
+    figures: int
+    unit: str | None
+    way: units.Way
+
+
+@lru_cache(maxsize=4096)
+def _read_template(template: str) -> list[tuple[str, str, _Asked]]:
+    """Its text up to the first fact; then each fact by its name, how it is written, and the text after it."""
+    first, *pieces = _FACT.split(template)
+    found = [(first, "", _asked(""))]
+    for name, how, after in zip(pieces[::3], pieces[1::3], pieces[2::3], strict=True):
+        found.append((after, name, _asked(how or "text")))
+    return found
+
+
+def _asked(words: str) -> _Asked:
+    how, *more = words.split() or ["text"]
     figures = next((int(word) for word in more if word.isdigit()), 4)
     unit = next((word for word in more if not word.isdigit() and word not in ("down", "up")), None)
-    way: units.Way = "down" if "down" in more else "up" if "up" in more else "near"
+    return _Asked(how, more, figures, unit, "down" if "down" in more else "up" if "up" in more else "near")
+
+
+def _put_in(value: Any, asked: _Asked, habit: Habit, scale: float | None) -> str:
+    if value is None:
+        return NOT_KNOWN
+    way = _WAYS.get(asked.how)
+    return way(value, asked.more) if way else _quantity(float(value), asked, habit, scale)
+
+
+def _quantity(value: float, asked: _Asked, habit: Habit, scale: float | None) -> str:
+    kind, unit = asked.how, asked.unit
     if kind == "distance":  # on the ground, rounded up
         return f"{math.ceil(value)} m" if habit.metric else f"{math.ceil(value / 0.3048)} ft"
     if kind == "leak" and unit is None:
@@ -63,7 +95,7 @@ def _quantity(value: float, kind: str, more: list[str], habit: Habit, scale: flo
         unit = own.get(kind, None if habit.metric else units.KINDS[kind].imperial)
     elif not habit.metric:
         unit = IMPERIAL.get(unit, unit)
-    return units.write(value, kind, unit, figures=figures, way=way)
+    return units.write(value, kind, unit, figures=asked.figures, way=asked.way)
 
 
 def _counted(value: Any, words: list[str]) -> str:

@@ -6,7 +6,7 @@ A hold under air is reckoned like one under water, its volumes being of free air
 import math
 
 from toadbell.core.answers import Detectable, LowHoldsAnswer
-from toadbell.core.judge.detectability import LONGEST, TELL, LowHolds, kit_of, leak_sd
+from toadbell.core.judge.detectability import LONGEST, TELL, LowHolds, kit_of, planned_sd
 from toadbell.core.phrases import say
 from toadbell.core.physics.content import AirContent, Content
 from toadbell.core.plan.context import PlanContext
@@ -60,7 +60,7 @@ def smallest_leak(
     thermometer = sheet.thermometer.resolution if sheet.thermometer else None
     across = sheet.shell.inside_diameter if sheet.shell else None
     kit = kit_of(content, pressure, step, thermometer, across, barometer=sheet.barometer)
-    return TELL * leak_sd(hold, reading_interval(sheet, hold), kit, low_holds=low)
+    return TELL * planned_sd(hold, reading_interval(sheet, hold), kit, low)
 
 
 def _told(sheet: VesselSheet, content: Content | AirContent, pressure: float) -> float | None:
