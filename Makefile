@@ -117,7 +117,8 @@ $(ENV): requirements/dev.txt requirements/uv.txt pyproject.toml
 	@[ -x $(PY) ] || $(PYTHON) -m venv .venv
 	@$(PY) -m pip install -q --disable-pip-version-check --require-hashes -r requirements/uv.txt
 	@.venv/bin/uv pip sync -q --python $(PY) --require-hashes --compile-bytecode requirements/dev.txt
-	@.venv/bin/uv pip install -q --python $(PY) --no-deps --no-build-isolation -e .
+	@.venv/bin/uv pip install -q --python $(PY) --no-deps --no-build-isolation --config-setting editable_mode=compat -e .
+	@$(PY) -m compileall -q toadbell
 	@touch $@
 
 $(MODULES): web/package-lock.json web/.npmrc

@@ -19,8 +19,8 @@ from typing import Any
 from toadbell.core import units
 from toadbell.core.bench import rig as simulated
 from toadbell.core.bench.situations import Situation, rig_from
+from toadbell.core.derive import derive
 from toadbell.core.judge.log import read_log
-from toadbell.core.procedures.derive import derive
 from toadbell.core.sheets import SheetError, load, read_vessel_sheet
 
 RETRIES_AFTER = 2.0

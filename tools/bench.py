@@ -57,9 +57,9 @@ def core_speeds() -> None:
     from toadbell.core.bench import rig as simulated
     from toadbell.core.bench.rig_parts import Dial
     from toadbell.core.bench.strokes import judge_strokes
+    from toadbell.core.derive import derive
     from toadbell.core.judge.hold import judge, judged_by, weighed_hold
     from toadbell.core.judge.preprocess import Asked
-    from toadbell.core.procedures.derive import derive
     from toadbell.core.sheets import read_vessel_sheet
 
     vessel = read_vessel_sheet(RECEIVER)

@@ -19,9 +19,9 @@ from toadbell.core.bench import boiler, either  # noqa: E402
 from toadbell.core.bench import rig as simulated  # noqa: E402
 from toadbell.core.bench.rig_parts import Leak, Room, Wall  # noqa: E402
 from toadbell.core.bench.situations import Situation, rig_from  # noqa: E402
+from toadbell.core.derive import derive  # noqa: E402
 from toadbell.core.phrases import Said  # noqa: E402
 from toadbell.core.procedures import PROCEDURES  # noqa: E402
-from toadbell.core.procedures.derive import derive  # noqa: E402
 from toadbell.core.run.phases import after_the_hold  # noqa: E402
 from toadbell.core.sheets import VesselSheet, read_vessel_sheet  # noqa: E402
 from toadbell.core.vessel.sections import sections_of  # noqa: E402

@@ -3,8 +3,8 @@
 from typing import Any
 
 from toadbell.core.answers import DeriveAnswer
+from toadbell.core.derive import derive
 from toadbell.core.phrases import Habit, speaking
-from toadbell.core.procedures.derive import derive
 from toadbell.core.sheets import VesselSheet, read_vessel_sheet
 
 RECEIVER: dict[str, Any] = {

@@ -10,10 +10,10 @@ from hypothesis import strategies as st
 
 from tests.core.sheets import codes, derived, derived_for, receiver, shell
 from toadbell.core.answers import CautionCode, StopCode
+from toadbell.core.derive import derive
 from toadbell.core.kinds import KINDS
 from toadbell.core.physics.materials import MATERIALS
 from toadbell.core.plan.bases import BASES
-from toadbell.core.procedures.derive import derive
 from toadbell.core.sheets import SheetError, read_vessel_sheet
 
 

@@ -11,12 +11,12 @@ from hypothesis import strategies as st
 from tests.core.sheets import codes, derived, receiver, shell
 from toadbell.core.answers import CautionCode, StopCode
 from toadbell.core.cli import main
+from toadbell.core.derive import derive
 from toadbell.core.kinds import KINDS
 from toadbell.core.physics.materials import MATERIALS, design_stress_at, figures_of
 from toadbell.core.plan import codes as told
 from toadbell.core.plan import energy
 from toadbell.core.plan.bases import BASES
-from toadbell.core.procedures.derive import derive
 from toadbell.core.sheets import SheetError, read_vessel_sheet
 from toadbell.core.vessel import parts, strength
 from tools import cautions as cautions_page

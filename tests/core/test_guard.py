@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 
 from tests.core.sheets import RECEIVER
 from toadbell.core.answers import Guard
-from toadbell.core.procedures.derive import derive
+from toadbell.core.derive import derive
 from toadbell.core.run.guard import falls_while_pumping, over_limit, warms_to
 from toadbell.core.sheets import read_vessel_sheet
 

@@ -10,7 +10,7 @@ import pytest
 from tests.core.sheets import codes
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.cli import main
-from toadbell.core.procedures.derive import derive
+from toadbell.core.derive import derive
 from toadbell.core.sheets import read_vessel_sheet
 
 

@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.sheets import codes, derived, receiver, shell
-from toadbell.core.procedures.derive import derive
+from toadbell.core.derive import derive
 from toadbell.core.sheets import SheetError, read_vessel_sheet
 from toadbell.core.vessel import shape, solid
 from toadbell.core.vessel.wear import YEAR

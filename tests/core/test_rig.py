@@ -12,8 +12,8 @@ from toadbell.core.bench import rig as simulated
 from toadbell.core.bench.rig import Rig, RigState, volume_at
 from toadbell.core.bench.rig_parts import Dial, Leak, Probe, Relief, Room, Settling, Source, Wall
 from toadbell.core.bench.situations import Situation, look, rig_from, shows_as
+from toadbell.core.derive import derive
 from toadbell.core.physics.content import Content
-from toadbell.core.procedures.derive import derive
 from toadbell.core.sheets import SheetError, read_vessel_sheet
 from toadbell.core.units import ATMOSPHERE
 

@@ -4,6 +4,8 @@ import math
 
 import pytest
 from fluids.geometry import TANK
+from hypothesis import given
+from hypothesis import strategies as st
 
 from tests.core.sheets import derived, receiver, shell
 from toadbell.core.sheets import read_vessel_sheet
@@ -79,3 +81,20 @@ def test_a_point_of_a_sphere_is_as_high_as_it_is() -> None:
     ball = read_vessel_sheet(receiver(shell=shell(form="sphere", length=None), ends=None))
     assert shape.solid_of(ball).height(0.183, 0.183, 0.0) == pytest.approx(0.366)
     assert shape.solid_of(ball).height(0.0, 0.0, 0.0) == pytest.approx(0.183)
+
+
+@given(
+    form=st.sampled_from(["hemispherical", "ellipsoidal", "torispherical", "flat"]),
+    crown=st.floats(0.8, 1.2),
+    knuckle=st.floats(0.06, 0.2),
+)
+def test_an_end_is_wetted_over_the_area_that_fluids_works_out_for_it(form: str, crown: float, knuckle: float) -> None:
+    D = 0.366
+    drawn = {
+        "hemispherical": {"sideA": "spherical", "sideA_a": D / 2},
+        "ellipsoidal": {"sideA": "ellipsoidal", "sideA_a": D / 4},
+        "torispherical": {"sideA": "torispherical", "sideA_f": crown, "sideA_k": knuckle},
+        "flat": {},
+    }[form]
+    end = End.model_validate({"form": form, "wall": 0.003, "crown": crown * D, "knuckle": knuckle * D})
+    assert shape.end_area(end, D) == pytest.approx(TANK(D=D, L=0.8, horizontal=True, **drawn).A_sideA, rel=1e-6)

@@ -10,7 +10,7 @@ from pypdf import PdfReader
 
 from tests.server.conftest import Workshop
 from tests.wharf import hang_up_the_wharf
-from toadbell.core.procedures.derive import derive
+from toadbell.core.derive import derive
 from toadbell.core.sheets import read_vessel_sheet
 from toadbell.records import demo
 from toadbell.records.models import Attachment

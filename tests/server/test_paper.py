@@ -13,8 +13,8 @@ from reportlab.lib.colors import Color
 
 from tests.core.sheets import RECEIVER, receiver
 from tests.core.test_judge import hold, sheet
+from toadbell.core.derive import derive
 from toadbell.core.judge.hold import judge_with_points
-from toadbell.core.procedures.derive import derive
 from toadbell.core.sheets import read_vessel_sheet
 from toadbell.core.vessel.drawing import drawing_of
 from toadbell.records.paper.charts import Axes, course_chart, hold_chart, svg

@@ -60,7 +60,7 @@ def main(arguments: list[str] | None = None) -> int:
 
 
 def _derive(options: argparse.Namespace) -> str:
-    from toadbell.core.procedures.derive import derive
+    from toadbell.core.derive import derive
 
     data = load(options.sheet)
     sheet = read_vessel_sheet(data)

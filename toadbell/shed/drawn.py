@@ -12,9 +12,9 @@ from typing import Any, NamedTuple
 from django.utils import timezone
 
 from toadbell.core.answers import DeriveAnswer
+from toadbell.core.derive import derive
 from toadbell.core.kinds import KINDS
 from toadbell.core.phrases import Habit, habit_now, speaking
-from toadbell.core.procedures.derive import derive
 from toadbell.core.sheets import SheetError, read_vessel_sheet
 from toadbell.core.vessel.drawing import Drawing, drawing_of
 from toadbell.core.vessel.facts import Fact, as_entered, facts_of

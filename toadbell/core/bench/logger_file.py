@@ -50,7 +50,7 @@ FORMATS = (
 
 
 class _Part(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True)
+    model_config = ConfigDict(extra="forbid", frozen=True, defer_build=True)
 
 
 class Column(_Part):

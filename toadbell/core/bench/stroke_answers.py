@@ -9,7 +9,7 @@ from toadbell.core.phrases import Sentence
 
 
 class _Answer(BaseModel):
-    model_config = ConfigDict(frozen=True)
+    model_config = ConfigDict(frozen=True, defer_build=True)
 
 
 class Estimate(_Answer):

@@ -21,7 +21,7 @@ BY_NAME = ("fittings", "stages", "ends", "tubes")
 class Difference(BaseModel):
     """A field, what stood there and what stands there now; null where nothing did."""
 
-    model_config = ConfigDict(frozen=True)
+    model_config = ConfigDict(frozen=True, defer_build=True)
 
     field: str
     was: str | None

@@ -3,10 +3,10 @@
 Strength where its basis proves it.
 """
 
+from toadbell.core.derive import derive
 from toadbell.core.judge.hold import judge
 from toadbell.core.kinds import KINDS
 from toadbell.core.ledger.evidence import ledger
-from toadbell.core.procedures.derive import derive
 from toadbell.core.procedures.procedure import Observation, Procedure
 from toadbell.core.run.steps import STEPS
 

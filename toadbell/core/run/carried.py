@@ -60,7 +60,7 @@ def _whole(value: Any, least: int, most: int) -> bool:
 class Carried(BaseModel):
     """What comes with a step; what it does not know is passed over."""
 
-    model_config = ConfigDict(frozen=True, extra="ignore")
+    model_config = ConfigDict(frozen=True, extra="ignore", defer_build=True)
 
 
 class Nothing(Carried):

@@ -27,7 +27,7 @@ LEVELS = 25
 
 
 class _Drawn(BaseModel):
-    model_config = ConfigDict(frozen=True)
+    model_config = ConfigDict(frozen=True, defer_build=True)
 
 
 class DrawnPoint(_Drawn):

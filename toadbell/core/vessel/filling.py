@@ -1,8 +1,6 @@
 """Filling, standing full and draining: levels, masses, times. Lengths m, volumes m³, masses kg, times s."""
 
 import math
-from functools import lru_cache
-from typing import Any
 
 import numpy as np
 
@@ -38,7 +36,11 @@ def inside_area(sheet: VesselSheet) -> float | None:
         return None
     if shell.form == "sphere":
         return math.pi * shell.inside_diameter**2
-    return None if shell.length is None else float(_tank(sheet).A)
+    if shell.length is None:
+        return None
+    flat = math.pi * shell.inside_diameter**2 / 4
+    ends = [shape.end_area(end, shell.inside_diameter) for end in sheet.ends[:2]]
+    return math.pi * shell.inside_diameter * shell.length + sum(ends) + flat * (2 - len(ends))
 
 
 def _cask_area(of: Cask) -> float:
@@ -47,28 +49,6 @@ def _cask_area(of: Cask) -> float:
     r = np.sqrt(of.bilge**2 / 4 - (of.bilge**2 - of.head**2) * (x / of.length) ** 2)
     staves = np.pi * (r[1:] + r[:-1]) * np.hypot(np.diff(x), np.diff(r))
     return float(staves.sum() + math.pi * of.head**2 / 2)
-
-
-def _tank(sheet: VesselSheet) -> Any:
-    """The vessel as fluids draws it."""
-    shell = sheet.shell
-    assert shell is not None
-    ends = tuple((end.form, *shape.torispherical_radii(end, shell.inside_diameter)) for end in sheet.ends)
-    return _built(shell.inside_diameter, shell.length or 0.0, ends)
-
-
-@lru_cache(maxsize=128)
-def _built(D: float, L: float, ends: tuple[tuple[str, float, float], ...]) -> Any:
-    sides: dict[str, Any] = {}
-    for side, (form, crown, knuckle) in zip("AB", ends, strict=False):
-        if form in ("ellipsoidal", "hemispherical"):
-            sides[f"side{side}"] = "ellipsoidal" if form == "ellipsoidal" else "spherical"
-            sides[f"side{side}_a"] = D / 4 if form == "ellipsoidal" else D / 2
-        elif form == "torispherical":
-            sides |= {f"side{side}": form, f"side{side}_f": crown / D, f"side{side}_k": knuckle / D}
-    from fluids.geometry import TANK  # loads slowly, and few ask for an area
-
-    return TANK(D=D, L=L, horizontal=True, **sides)
 
 
 def empty_mass(sheet: VesselSheet) -> float | None:
@@ -85,10 +65,10 @@ def empty_mass(sheet: VesselSheet) -> float | None:
         return None
     if shell.form == "sphere":
         return area * shell.usual * metal.density
-    tank, total = _tank(sheet), math.pi * shell.inside_diameter * (shell.length or 0.0) * shell.usual * metal.density
-    for side, end in zip((tank.A_sideA, tank.A_sideB), sheet.ends, strict=False):
+    total = math.pi * shell.inside_diameter * (shell.length or 0.0) * shell.usual * metal.density
+    for end in sheet.ends[:2]:
         total += (
-            side
+            shape.end_area(end, shell.inside_diameter)
             * (end.usual or shell.usual)
             * ((figures_of(end.material, end).density if end.material else None) or metal.density)
         )

@@ -40,6 +40,26 @@ def end_volume(end: End, inside_diameter: float) -> float:
     return 0.0
 
 
+def end_area(end: End, inside_diameter: float) -> float:
+    """Inside area of an end beyond its seam, m²; inside_diameter m. Source: solids of revolution (half an oblate
+    spheroid; a cap and a part of a torus).
+    """
+    radius = inside_diameter / 2
+    if end.form == "hemispherical":
+        return 2 * math.pi * radius**2
+    if end.form == "ellipsoidal":
+        eccentric = math.sqrt(3) / 2
+        return math.pi * radius**2 * (1 + math.atanh(eccentric) / eccentric / 4)
+    if end.form == "torispherical":
+        crown, knuckle = torispherical_radii(end, inside_diameter)
+        if crown <= knuckle:
+            return 2 * math.pi * radius**2
+        join = math.asin((radius - knuckle) / (crown - knuckle))
+        bent = (radius - knuckle) * (math.pi / 2 - join) + knuckle * math.cos(join)
+        return 2 * math.pi * (crown**2 * (1 - math.cos(join)) + knuckle * bent)
+    return math.pi * radius**2
+
+
 def _torispherical_volume(end: End, inside_diameter: float) -> float:
     """Crown cap and knuckle as solids of revolution, by Simpson's rule over the depth."""
     crown, knuckle = torispherical_radii(end, inside_diameter)

@@ -14,13 +14,13 @@ from django.utils import timezone
 
 import toadbell
 from toadbell.core.answers import DeriveAnswer
+from toadbell.core.derive import derive
 from toadbell.core.documents import FrozenPlan, keep_plan, read_plan
 from toadbell.core.hunt.low import low_pressure
 from toadbell.core.kinds import KINDS
 from toadbell.core.plan.bases import BASES, TIGHT, chosen_basis
 from toadbell.core.plan.compare import differences, told
 from toadbell.core.procedures import PROCEDURES
-from toadbell.core.procedures.derive import derive
 from toadbell.core.sheets import SheetError, read_vessel_sheet
 from toadbell.shed.drawn import must_work_out, worked_out
 from toadbell.shed.errors import NotNow, Stale

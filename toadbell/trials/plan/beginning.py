@@ -4,9 +4,9 @@ entered.
 
 from typing import Any
 
+from toadbell.core.derive import derive
 from toadbell.core.plan.acceptance import offered, offered_hold
 from toadbell.core.plan.bases import BASES
-from toadbell.core.procedures.derive import derive
 from toadbell.core.sheets import SheetError, read_vessel_sheet
 
 
