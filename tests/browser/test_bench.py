@@ -4,9 +4,10 @@ import datetime
 import re
 
 import pytest
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import APIResponse, Browser, Page, Route, expect
 
 from tests.browser.conftest import Server
+from tests.server.conftest import rewind
 from toadbell.trials import clock
 from toadbell.trials.models import Event, Reading, Trial
 
@@ -238,6 +239,37 @@ def test_strokes_are_tapped_or_typed_before_the_key(shop: Page, frozen: str) -> 
     expect(shop.get_by_test_id("log").get_by_text("14 strokes")).to_be_visible()
 
 
+def test_a_look_that_was_asked_before_a_step_does_not_undo_it(shop: Page, frozen: str) -> None:
+    shop.goto(frozen)
+    expect(shop.get_by_role("heading", name="Before you begin")).to_be_visible()
+    shop.keyboard.press("Enter")
+    now = shop.get_by_test_id("now")
+    expect(now).to_have_text("Fill, and shut the vent.")
+    late: list[tuple[Route, APIResponse]] = []
+
+    def hold(route: Route) -> None:
+        if late:
+            route.continue_()
+        else:
+            late.append((route, route.fetch()))
+
+    with shop.expect_request("**/look"):
+        shop.route("**/look", hold)
+    shop.keyboard.press("Enter")
+    expect(now).to_have_text(re.compile("Raise to"))
+    shop.evaluate(
+        """() => {
+            const now = document.querySelector('[data-testid=now]')
+            window.shown = []
+            const look = () => window.shown.push(now.textContent)
+            new MutationObserver(look).observe(now, { characterData: true, childList: true, subtree: true })
+        }"""
+    )
+    with shop.expect_response("**/look"), shop.expect_response("**/look"):
+        late[0][0].fulfill(response=late[0][1])
+    assert [text for text in shop.evaluate("window.shown") if "Raise to" not in text] == []
+
+
 def test_dump_by_one_key_and_taken_back_as_a_record(shop: Page, frozen: str) -> None:
     begin(shop, frozen)
     expect(shop.get_by_test_id("now")).to_have_text(re.compile("Raise to"))
@@ -288,9 +320,7 @@ def test_a_leak_of_the_vessels_own_ends_in_not_fit(shop: Page, holding: str) -> 
 
 def test_an_hour_with_the_lid_shut_shows_the_hold_as_over(shop: Page, holding: str) -> None:
     at_the_hold(shop, holding)
-    trial = Trial.objects.get()
-    trial.wall_anchor -= datetime.timedelta(hours=1)  # type: ignore[operator]
-    trial.save()
+    rewind(str(Trial.objects.get().pk), 3600)
     expect(shop.get_by_test_id("now")).to_have_text("The hold is over.")
     expect(shop.get_by_test_id("countdown")).to_have_text("0:00")
 

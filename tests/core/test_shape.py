@@ -96,5 +96,5 @@ def test_an_end_is_wetted_over_the_area_that_fluids_works_out_for_it(form: str, 
         "torispherical": {"sideA": "torispherical", "sideA_f": crown, "sideA_k": knuckle},
         "flat": {},
     }[form]
-    end = End.model_validate({"form": form, "wall": 0.003, "crown": crown * D, "knuckle": knuckle * D})
+    end = End(form=form, crown=f"{crown * D} m", knuckle=f"{knuckle * D} m")
     assert shape.end_area(end, D) == pytest.approx(TANK(D=D, L=0.8, horizontal=True, **drawn).A_sideA, rel=1e-6)

@@ -4,7 +4,7 @@ import { useHabits, useMe } from "../api/me"
 import { Postman } from "../bench/Postman"
 import { WhoIsHere } from "../people/WhoIsHere"
 import { Gate } from "./Gate"
-import { listen, useKeys, usePresentKeys } from "./keys"
+import { listen, useHeldKey, useKeys, usePresentKeys } from "./keys"
 import { Newer } from "./Newer"
 import { useThemeChoice } from "./theme"
 import { Toad } from "./Toad"
@@ -38,7 +38,23 @@ export function Shell() {
         <Outlet />
       </Gate>
       {overlay && <KeysOverlay onClose={() => setOverlay(false)} />}
+      <HeldKey />
     </div>
+  )
+}
+
+/** What a key that was pressed would do, where it does nothing now. */
+function HeldKey() {
+  const key = useHeldKey()
+  return (
+    <p role="status" className={`no-print pointer-events-none fixed inset-x-0 bottom-24 z-20 flex justify-center ${key ? "" : "sr-only"}`}>
+      {key && (
+        <span className="border-line border-brass bg-brass-soft px-4 py-2 text-plain">
+          <kbd className="key">{key.key === "Enter" ? "⏎" : key.key.toUpperCase()}</kbd> does nothing now: {key.does}
+          {key.waits && `. ${key.waits}`}
+        </span>
+      )}
+    </p>
   )
 }
 

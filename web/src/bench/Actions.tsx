@@ -78,6 +78,7 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
   const hold = bench.now.step === "shut-in"
   const mayNext = bench.now.step !== null && (mine || bench.now.step === "judge") && !waits(bench.now.step ?? "")
   const mayHold = may("shut-in")
+  const onItsWay = waits(bench.now.step ?? "") ? "It is still on its way to the server." : null
   const more: Key[] = [
     { key: "o", does: "something odd: a noise, a movement", act: () => setOpen("odd"), disabled: !bench.allowed.includes("odd") },
     { key: "b", does: "go back a stage, or let it go", act: () => setOpen("back"), disabled: !may("gone-back") },
@@ -107,7 +108,7 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
   useKeys([
     { key: "r", does: "log a reading", act: () => setOpen("reading"), disabled: !on || !dial },
     { key: "s", does: "log strokes; or a number, then S", act: strokes, disabled: !running || !dial || fire },
-    { key: "Enter", does: bench.now.label ?? "next step", act: next, disabled: open !== null || !mayNext },
+    { key: "Enter", does: bench.now.label ?? "next step", act: next, disabled: open !== null || !mayNext, waits: onItsWay },
     { key: "h", does: "shut in and hold", act: () => step("shut-in", {}, "shut in"), disabled: !mayHold },
     { key: "n", does: "write a note", act: () => setOpen("note"), disabled: !on },
     { key: "l", does: "a leak was found", act: () => setOpen("leak"), disabled: !on },

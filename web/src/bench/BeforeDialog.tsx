@@ -31,7 +31,7 @@ export function BeforeDialog({ step, hands, close }: { step: string; hands: Hand
           </label>
         ))}
         {says && <Alert className="mb-3">{says}</Alert>}
-        <Keep keep="Write it down" close={close} disabled={busy || fields.some(([key]) => !told[key]?.trim())} />
+        <Keep keep="Write it down" close={close} busy={busy} disabled={fields.some(([key]) => !told[key]?.trim())} />
       </form>
     </Dialog>
   )

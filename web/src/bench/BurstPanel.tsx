@@ -85,7 +85,7 @@ function Failed({ hands, habit, close }: { hands: Hands; habit: Habit; close: ()
         <Pick label="Where" value={place} onChange={setPlace} options={PLACES.map((one) => [one, one] as const)} />
         <QuantityField label="At" kind="pressure" unit={unitOf("pressure", habit)} value={at} onChange={setAt} hint="empty: the highest that was read" />
         {says && <Alert className="mb-3">{says} Nothing was stored yet.</Alert>}
-        <Keep keep={busy ? "Keeping …" : "Write it down"} close={close} disabled={busy} />
+        <Keep keep="Write it down" close={close} busy={busy} />
       </form>
     </Dialog>
   )

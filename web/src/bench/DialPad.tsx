@@ -72,7 +72,7 @@ export function DialPad({ habit, hands, close, column }: DialPadProps) {
             </button>
           ))}
         </div>
-        <Keep keep={busy ? "Keeping …" : "Log it"} close={close} disabled={!pressure.trim() || busy} />
+        <Keep keep="Log it" close={close} busy={busy} disabled={!pressure.trim()} />
       </form>
     </Dialog>
   )

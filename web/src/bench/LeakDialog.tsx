@@ -129,7 +129,7 @@ export function LeakDialog({ bench, hands, close }: { bench: BenchState; hands: 
         </p>
         {says && <Alert className="mb-3 sm:col-span-2">{says}</Alert>}
         <div className="sm:col-span-2">
-          <Keep keep="Write it down" close={close} disabled={busy || !where.trim()} />
+          <Keep keep="Write it down" close={close} busy={busy} disabled={!where.trim()} />
         </div>
       </form>
     </Dialog>

@@ -61,7 +61,7 @@ export function MendDialog({ bench, leak, hands, close }: { bench: BenchState; l
         {way && <p className="strip mb-3">{again ? "Tightened twice already. Take it apart: seat, thread and washer." : way.asks[leak.owner]}</p>}
         {!way && <p className="mb-3 text-quiet">{bench.mending}</p>}
         {says && <Alert className="mb-3">{says}</Alert>}
-        <Keep keep="Write it down" close={close} disabled={busy || (!act && !did.trim())} />
+        <Keep keep="Write it down" close={close} busy={busy} disabled={!act && !did.trim()} />
       </form>
     </Dialog>
   )

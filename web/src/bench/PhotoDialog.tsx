@@ -50,7 +50,7 @@ export function PhotoDialog({ hands, leaks, close }: { hands: Hands; leaks: Leak
           </label>
         )}
         {says && <Alert className="mb-3">{says}</Alert>}
-        <Keep keep="Keep it" close={close} disabled={busy || !picture} />
+        <Keep keep="Keep it" close={close} busy={busy} disabled={!picture} />
       </form>
     </Dialog>
   )

@@ -63,6 +63,15 @@ describe("what is done at the bench", () => {
     expect(outbox.items).toEqual([])
   })
 
+  it("waits no more once the server has it, however slow the shelf is", async () => {
+    const [kept, far] = [shelf(), server()]
+    const slow: Shelf = { ...kept, drop: () => new Promise(() => undefined) }
+    const outbox = new Outbox(slow, far.send, "one")
+    void outbox.add(reading("a"))
+    await expect.poll(() => far.kept.length).toBe(1)
+    await expect.poll(() => outbox.items).toEqual([])
+  })
+
   it("outlives a closed page, and leaves other trials alone", async () => {
     const [kept, far] = [shelf(), server()]
     far.state.away = true

@@ -137,9 +137,10 @@ export class Outbox {
     for (const item of [...this.items]) if (!item.tried) await this.change({ ...item, tried: true })
   }
 
+  /** It waits no more, from this moment on; a browser that is closed before it is off the shelf sends it again, and it is done once. */
   async remove(id: string): Promise<void> {
-    await this.shelf.drop(id).catch(() => undefined)
     this.show(this.items.filter((item) => item.id !== id))
+    await this.shelf.drop(id).catch(() => undefined)
   }
 
   private async change(item: Item): Promise<void> {

@@ -22,7 +22,10 @@ export function useBench(id: string) {
       if (!had) return arrived(await asked(api.GET("/api/trials/{trial_id}/bench", path(id))))
       const on = had.state === "running" || had.state === "held"
       const live = on ? api.POST("/api/trials/{trial_id}/look", path(id)) : api.GET("/api/trials/{trial_id}/bench/live", path(id))
-      return { ...had, ...(await asked<Schema["BenchLive"]>(live)), received: performance.now() }
+      const seen = await asked<Schema["BenchLive"]>(live)
+      // What answered a step meanwhile is newer than a look that was asked before it.
+      const now = queries.getQueryData<BenchState>(["bench", id])
+      return now && now.answered !== had.answered ? now : { ...had, ...seen, received: performance.now() }
     },
     refetchInterval: (query) => {
       const state = query.state.data?.state

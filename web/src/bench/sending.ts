@@ -9,6 +9,8 @@ type Step = paths["/api/trials/{trial_id}/steps"]["post"]["requestBody"]["conten
 export type BenchState = Schema["BenchOut"] & {
   /** When it arrived, by the page's own steady clock, ms. */
   received: number
+  /** When the last step, reading or key of the rig was answered, by the same clock: no look that was asked before undoes it. */
+  answered: number
 }
 
 const path = (id: string) => ({ params: { path: { trial_id: id } } })
@@ -18,7 +20,7 @@ export function arrived(state: Schema["BenchOut"], before?: BenchState): BenchSt
   const [hold, was] = [state.hold, before?.hold]
   const same = hold && was && hold.began === was.began && hold.says == null
   const kept = same ? { ...hold, verdict: was.verdict, more: was.more, says: was.says, drop_from_temperature: was.drop_from_temperature } : hold
-  return { ...state, hold: kept, received: performance.now() }
+  return { ...state, hold: kept, received: performance.now(), answered: performance.now() }
 }
 
 /** Send one thing that was done at a bench, from whatever page; the hand that did it is the one that sends it. */

@@ -90,7 +90,7 @@ export function DecisionForm({ judge, habit, close }: { judge: JudgeState; habit
           <textarea className="textarea w-full bg-ground text-ink" rows={2} value={reason} onChange={(event) => setReason(event.target.value)} />
         </label>
         {decide.error && <Alert className="mb-3">{decide.error.message}</Alert>}
-        <Keep keep="Write it down" close={close} disabled={decide.isPending || (asks && !pressure.trim())} />
+        <Keep keep="Write it down" close={close} busy={decide.isPending} disabled={asks && !pressure.trim()} />
       </form>
     </Dialog>
   )

@@ -35,14 +35,15 @@ export function useKeeping(close: () => void) {
   return { says, busy, keep }
 }
 
-export function Keep({ keep, close, disabled }: { keep: string; close: () => void; disabled: boolean }) {
+/** The two ways out of a dialog; while what it asks is being kept, the key says so. */
+export function Keep({ keep, close, disabled = false, busy }: { keep: string; close: () => void; disabled?: boolean; busy: boolean }) {
   return (
     <div className="flex justify-end gap-3">
       <button type="button" className="btn btn-ghost h-14" onClick={close}>
         Leave it <kbd className="key hidden sm:inline-grid">Esc</kbd>
       </button>
-      <button className="btn btn-primary h-14 px-8 text-lead" disabled={disabled}>
-        {keep} <kbd className="key hidden sm:inline-grid">⏎</kbd>
+      <button className="btn btn-primary h-14 px-8 text-lead" disabled={disabled || busy}>
+        {busy ? "Keeping it …" : keep} <kbd className="key hidden sm:inline-grid">⏎</kbd>
       </button>
     </div>
   )
@@ -83,7 +84,7 @@ export function Ask({ title, label, keep, numeric, close, done, children }: AskP
           />
         </label>
         {says && <Alert className="mb-3">{says}</Alert>}
-        <Keep keep={keep} close={close} disabled={busy || !text.trim() || (numeric === true && !/^\d+$/.test(text.trim()))} />
+        <Keep keep={keep} close={close} busy={busy} disabled={!text.trim() || (numeric === true && !/^\d+$/.test(text.trim()))} />
       </form>
     </Dialog>
   )

@@ -148,7 +148,7 @@ export function HappenedDialog({ vessel, close, first, keep }: HappenedProps) {
         )}
         {write.error && <Alert className="mb-3">{write.error.message}</Alert>}
         {add.error && <Alert className="mb-3">It is written down, but its picture was not kept: {add.error.message}</Alert>}
-        <Keep keep={keep ? "Keep the changes" : "Write it down"} close={close} disabled={write.isPending || add.isPending || (needs && !text.trim())} />
+        <Keep keep={keep ? "Keep the changes" : "Write it down"} close={close} busy={write.isPending || add.isPending} disabled={needs && !text.trim()} />
       </form>
     </Dialog>
   )

@@ -143,6 +143,8 @@ describe("the elevation", () => {
     expect(roomFor(SHAPE)).toEqual({ on: "shell", along: "200 mm", round: "0 deg" })
     const top = [0.5, 0.25, 0.75, 0.125, 0.875, 0.375, 0.625].map((part) => ({ ...SHAPE.openings[0]!, x: 0.8 * part }))
     expect(roomFor({ ...SHAPE, openings: top })["round"]).toBe("180 deg")
+    const first = roomFor({ ...SHAPE, openings: [] })
+    expect(roomFor({ ...SHAPE, openings: [] }, [first])).not.toEqual(first) // one that is not drawn yet has its spot all the same
   })
 
   it("moves an opening by the arrow keys and tells which one is chosen", () => {

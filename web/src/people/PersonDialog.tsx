@@ -74,7 +74,7 @@ export function PersonDialog({ person, colours, close }: PersonDialogProps) {
             {person.active ? "They are of this workshop no longer" : "They are back in the workshop"}
           </button>
         )}
-        <Keep keep={person ? "Keep it" : "Take them in"} close={close} disabled={busy || !name.trim()} />
+        <Keep keep={person ? "Keep it" : "Take them in"} close={close} busy={busy} disabled={!name.trim()} />
       </form>
     </Dialog>
   )
@@ -130,7 +130,7 @@ export function SecretDialog({ person, close }: { person: Person; close: () => v
           </label>
         )}
         {says && <Alert className="mb-3">{says}</Alert>}
-        <Keep keep="Keep it" close={close} disabled={busy || (!secret && asked === person.asked_here) || secret !== again} />
+        <Keep keep="Keep it" close={close} busy={busy} disabled={(!secret && asked === person.asked_here) || secret !== again} />
       </form>
     </Dialog>
   )

@@ -49,7 +49,7 @@ export function AskDialog({ signing, ask, close }: { signing: Signing; ask: (bod
           </label>
         )}
         {says && <Alert className="mb-3">{says}</Alert>}
-        <Keep keep="Ask them" close={close} disabled={busy || (!person && !name.trim())} />
+        <Keep keep="Ask them" close={close} busy={busy} disabled={!person && !name.trim()} />
       </form>
     </Dialog>
   )
@@ -123,7 +123,7 @@ export function SignDialog({ one, signing, paper, close, done }: SignDialogProps
           The record is sealed with the first signature: it no longer changes, and what comes later is written beside it.
         </p>
         {says && <Alert className="mb-3">{says}</Alert>}
-        <Keep keep={paper ? "Write it down" : "Sign"} close={close} disabled={busy || (inspects && approved === null)} />
+        <Keep keep={paper ? "Write it down" : "Sign"} close={close} busy={busy} disabled={inspects && approved === null} />
       </form>
     </Dialog>
   )
@@ -152,7 +152,7 @@ export function BesideDialog({ keep: write, close }: { keep: (text: string) => P
           />
         </label>
         {says && <Alert className="mb-3">{says}</Alert>}
-        <Keep keep="Write it beside" close={close} disabled={busy || !text.trim()} />
+        <Keep keep="Write it beside" close={close} busy={busy} disabled={!text.trim()} />
       </form>
     </Dialog>
   )

@@ -81,7 +81,19 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
     const all = sheet.fittings ?? []
     let n = all.length + 1
     while (all.some((one) => one.name === `Opening ${n}`)) n++
-    change({ ...sheet, fittings: [...all, { name: `Opening ${n}`, place: roomFor(shape) }] })
+    change({
+      ...sheet,
+      fittings: [
+        ...all,
+        {
+          name: `Opening ${n}`,
+          place: roomFor(
+            shape,
+            all.map((one) => one.place),
+          ),
+        },
+      ],
+    })
     setTarget({ opening: `Opening ${n}` })
   }
   useKeys([

@@ -73,8 +73,8 @@ export function extent(shape: Shape): { wide: number; tall: number } {
   return { wide, tall }
 }
 
-/** Where a new opening has most room: on the shell from the top round, or on a low tank's top. */
-export function roomFor(shape: Shape): Record<string, string> {
+/** Where a new opening has most room: on the shell from the top round, or on a low tank's top; never where one is `taken` that is not drawn yet. */
+export function roomFor(shape: Shape, taken: readonly unknown[] = []): Record<string, string> {
   const mm = (value: number) => `${Math.round(value * 200) * 5} mm`
   const free = (x: number, v: number) => Math.min(Infinity, ...shape.openings.map((one) => Math.hypot(one.x - x, one.v - v)))
   const low = shape.form === "drum" || shape.form === "box"
@@ -85,6 +85,11 @@ export function roomFor(shape: Shape): Record<string, string> {
     const up = Math.cos((round * Math.PI) / 180 + shape.roll)
     return along.map((x) => ({ x, round, room: low ? free(shape.tall, x) : free(x, up * radiusAt(shape, x)) }))
   })
-  const enough = spots.find((spot) => spot.room > 0.16 * long) ?? spots.reduce((best, spot) => (spot.room > best.room ? spot : best))
-  return low ? { on: "top", along: mm(enough.x) } : { on: "shell", along: mm(enough.x), round: `${enough.round} deg` }
+  const place = (x: number, round: number): Record<string, string> =>
+    low ? { on: "top", along: mm(x) } : { on: "shell", along: mm(x), round: `${round} deg` }
+  const placed = spots.map(({ x, round, room }) => ({ room, place: place(x, round) }))
+  const had = new Set(taken.map((place) => JSON.stringify(place)))
+  const untaken = placed.filter(({ place }) => !had.has(JSON.stringify(place)))
+  const left = untaken.length > 0 ? untaken : placed
+  return (left.find((spot) => spot.room > 0.16 * long) ?? left.reduce((best, spot) => (spot.room > best.room ? spot : best))).place
 }
