@@ -1,7 +1,8 @@
 """What takes long to bring about is brought about once: its rows are kept, and put back for each test that begins with
-them.
+them, at the moment of the run at which they were kept: a reading is no older for having waited.
 """
 
+import datetime
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any, TypeVar
@@ -10,6 +11,7 @@ from django.db import models, transaction
 
 from toadbell.records.models import Attachment
 from toadbell.shed.models import Care, Kit, Maker, Vessel
+from toadbell.trials import clock
 from toadbell.trials.database_stamp import another_database
 from toadbell.trials.models import Decision, Device, Event, Finding, ImportedFile, Reading, Trial, Verdict
 
@@ -29,7 +31,7 @@ MODELS: tuple[type[models.Model], ...] = (
     Attachment,
 )
 Made = TypeVar("Made")
-_kept: dict[object, tuple[list[list[models.Model]], dict[str, bytes], Any]] = {}
+_kept: dict[object, tuple[list[list[models.Model]], dict[str, bytes], Any, datetime.datetime]] = {}
 
 
 def once(key: object, make: Callable[[], Made]) -> Made:
@@ -43,14 +45,17 @@ def once(key: object, make: Callable[[], Made]) -> Made:
         made = make()
         rows = [list(model.objects.all()) for model in MODELS]  # type: ignore[attr-defined]
         files = {path.name: path.read_bytes() for path in folder.glob("*")} if folder.exists() else {}
-        _kept[key] = rows, files, made
+        _kept[key] = rows, files, made, clock.now()
         return made
-    rows, files, made = _kept[key]
+    rows, files, made, when = _kept[key]
+    waited, _kept[key] = clock.now() - when, (rows, files, made, clock.now())
     with transaction.atomic():  # a page that is open already asks who it is meanwhile
         Maker.objects.all().delete()
         for model, found in zip(MODELS, rows, strict=True):
             for row in found:
                 row._state.adding = True
+                if isinstance(row, Trial) and row.wall_anchor is not None:
+                    row.wall_anchor += waited
             model.objects.bulk_create(found, batch_size=400)  # type: ignore[attr-defined]
     for name, data in files.items():
         folder.mkdir(parents=True, exist_ok=True)

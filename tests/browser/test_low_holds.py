@@ -13,7 +13,13 @@ from tests.server.test_low_holds import KIT, read_for
 from toadbell.shed.models import Maker, Vessel
 from toadbell.trials.models import Trial
 
-PLAN = {**KIT, "water_temperature": "16 degC", "pump": {"stroke": "12 mL", "maximum": "40 bar"}, "pause": "1 min"}
+PLAN = {
+    **KIT,
+    "water_temperature": "16 degC",
+    "pump": {"stroke": "12 mL", "maximum": "40 bar"},
+    "pause": "1 min",
+    "acceptance": {"max_leak": "80 mL/h"},
+}
 
 
 def test_low_holds_are_chosen_walked_and_decide_the_verdict(shop: Page, server: Server) -> None:

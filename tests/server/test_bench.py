@@ -1,11 +1,14 @@
 """The run: one step after another, readings kept once, nothing done twice, the simulated rig in its own time."""
 
+import datetime
 import urllib.parse
 import uuid
 
 import pytest
 
 from tests.server.conftest import Workshop, rewind
+from toadbell.trials.bench.run_state import run_state
+from toadbell.trials.judge import hold
 from toadbell.trials.models import Event, Reading, Trial
 
 
@@ -327,3 +330,29 @@ def test_looking_changes_nothing_until_it_is_asked_what_has_become_of_it(worksho
     assert (Reading.objects.count(), Event.objects.count(), Trial.objects.get(pk=trial).rig) == before
     assert workshop.post(f"/trials/{trial}/look")["readings"] > before[0]
     assert Reading.objects.count() > before[0]
+
+
+def test_what_was_read_is_kept_from_look_to_look_and_judged_as_if_it_were_read_at_once(workshop: Workshop) -> None:
+    trial = workshop.ready()
+    workshop.raised(trial)
+    began = datetime.datetime.fromisoformat(workshop.step(trial, "shut-in")["since"])
+    for minute in range(12):
+        rewind(trial, 60)
+        workshop.read(trial, f"{12.78 - 0.01 * minute:.2f} bar", "16.0")
+        workshop.get(f"/trials/{trial}/bench")
+    at = began + datetime.timedelta(minutes=3.5)
+    late = {"id": str(uuid.uuid4()), "pressure": "12.75 bar", "at": at.isoformat()}
+    workshop.post(f"/trials/{trial}/readings", [late])
+    found = Trial.objects.get(pk=trial)
+    inside = found.readings.filter(at__gte=began).order_by("at").values_list("at", flat=True)
+    assert [one.at for one in hold.hold_readings(found)][-len(inside) :] == list(inside)
+    hold._held.clear()
+    looked = hold.hold_so_far(found, run_state(found))
+    hold._read.clear()
+    hold._held.clear()
+    whole = hold.hold_so_far(found, run_state(found))
+    assert looked is not None
+    assert whole is not None
+    assert looked.leak.estimate == pytest.approx(whole.leak.estimate, rel=1e-3)
+    assert looked.leak.high == pytest.approx(whole.leak.high, rel=1e-3)
+    assert (looked.verdict, looked.confidence) == (whole.verdict, pytest.approx(whole.confidence, rel=1e-3))

@@ -10,6 +10,7 @@ from typing import Any
 
 import pytest
 
+from tests.once import MODELS, once
 from tests.server.conftest import Logger, Workshop, running
 from toadbell.trials import clock
 from toadbell.trials.models import Trial
@@ -142,3 +143,21 @@ def test_the_clock_that_follows_the_wall_is_the_wall(wall: Wall) -> None:
     assert clock.off() == 0
     assert clock.now().timestamp() == pytest.approx(wall.wall(), abs=1)
     assert uuid.UUID(clock.boot()) if Path("/proc/sys/kernel/random/boot_id").exists() else clock.boot()
+
+
+def test_a_run_that_was_kept_for_a_later_test_goes_on_from_the_moment_it_was_kept(
+    workshop: Workshop, wall: Wall
+) -> None:
+    def read_just_now() -> str:
+        trial = running(workshop)
+        workshop.step(trial, "vent-shut")
+        workshop.read(trial, "1 bar")
+        return trial
+
+    key = once("read just now", read_just_now)
+    for model in reversed(MODELS):
+        model.objects.all().delete()
+    wall.gone += HOUR
+    assert once("read just now", read_just_now) == key
+    trial = Trial.objects.get()
+    assert (trial.now() - trial.readings.get().at).total_seconds() < 60

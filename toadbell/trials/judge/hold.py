@@ -38,8 +38,10 @@ the vessel's figures.
 """
 
 
-def hold_sheet(trial: Trial, stands: RunState | None = None) -> dict[str, Any]:
-    """The open-format sheet that `toadbell judge` reads for this trial's hold.
+def hold_sheet(
+    trial: Trial, stands: RunState | None = None, spans: list[tuple[str, float, float]] | None = None
+) -> dict[str, Any]:
+    """The open-format sheet that `toadbell judge` reads for this trial's hold; spans: its stretches where known.
 
     Its compliance, and the air left in, are what the strokes measured where they know it better than the vessel's
     figures do.
@@ -64,7 +66,7 @@ def hold_sheet(trial: Trial, stands: RunState | None = None) -> dict[str, Any]:
         if measured.high - measured.low <= 2 * BETTER_KNOWN * measured.estimate:
             sheet["compliance"] = f"{measured.estimate * 1e6 * 1e5:.6g} mL/bar"
             sheet["trapped_air"] = f"{max(told.air.estimate, 0.0) * 1e6:.6g} mL"
-    spans = run_readings(trial, stands)[1]
+    spans = run_readings(trial, stands)[1] if spans is None else spans
     if spans:
         sheet["holds"] = [
             {"role": role, "from": f"{math.floor(10 * a) / 10:.1f} s", "to": f"{math.ceil(10 * b) / 10:.1f} s"}
@@ -103,19 +105,38 @@ def hold_readings(trial: Trial, stands: RunState | None = None) -> list[Held]:
 
 def readings_between(trial: Trial, began: datetime.datetime, ended: datetime.datetime) -> list[Held]:
     """The readings of a stretch, of the source that read it most often; the one that it began on opens it."""
-    span = began, ended
-    rows = trial.readings.filter(at__gte=span[0] - datetime.timedelta(seconds=60), at__lte=span[1]).order_by("at")
     by_source: dict[tuple[Any, ...], list[Held]] = {}
-    for at, pressure, warm, *source in rows.values_list(
-        "at", "pressure", "temperature", "source", "device_id", "imported_id"
-    ):
-        by_source.setdefault(tuple(source), []).append(Held(at, pressure, warm, tuple(source)))
+    for reading in _all_between(trial, began - datetime.timedelta(seconds=60), ended):
+        by_source.setdefault(reading.source, []).append(reading)
     if not by_source:
         return []
-    most = max(by_source.values(), key=lambda readings: sum(r.at >= span[0] for r in readings))
-    inside = [reading for reading in most if reading.at >= span[0]]
-    before = [reading for reading in most if reading.at < span[0]]
+    most = max(by_source.values(), key=lambda readings: sum(r.at >= began for r in readings))
+    inside = [reading for reading in most if reading.at >= began]
+    before = [reading for reading in most if reading.at < began]
     return [before[-1], *inside] if before and len(inside) < 30 else inside
+
+
+_read: dict[tuple[Any, ...], list[Held]] = {}
+MOST_READ = 8
+
+
+def _all_between(trial: Trial, since: datetime.datetime, until: datetime.datetime) -> list[Held]:
+    """Every reading of a stretch, oldest first. What was read of it before is kept, and only what is new is fetched;
+    where something came in between, it is all fetched anew.
+    """
+    key = (of_this_database(), trial.pk, since)
+    had = _read.get(key, [])
+    if had and trial.readings.filter(at__gte=since, at__lte=had[-1].at).count() != len(had):
+        had = []
+    rows = trial.readings.filter(at__gte=since, at__lte=until).order_by("at", "stored_at")
+    fresh = (rows.filter(at__gt=had[-1].at) if had else rows).values_list(
+        "at", "pressure", "temperature", "source", "device_id", "imported_id"
+    )
+    found = [*had, *(Held(at, pressure, warm, tuple(source)) for at, pressure, warm, *source in fresh)]
+    while len(_read) >= MOST_READ:
+        _read.pop(next(iter(_read)), None)
+    _read[key] = found
+    return found if not found or found[-1].at <= until else [reading for reading in found if reading.at <= until]
 
 
 BEFORE_IT = datetime.timedelta(seconds=30)
@@ -211,10 +232,9 @@ def hold_csv(trial: Trial) -> str:
 def judgement(trial: Trial, stands: RunState | None = None, asked: Asked | None = None) -> Judged:
     """The judge's answer on the hold as it stands; nothing is stored. Raises NotNow, SheetError."""
     asked = replace(asked or Asked(), baseline=_baseline_leak(trial), offer_low=True)
+    readings, spans = run_readings(trial, stands)
     return judge_with_points(
-        hold_log(run_readings(trial, stands)[0], beside_of(trial)),
-        read_hold_sheet(hold_sheet(trial, stands)),
-        asked=asked,
+        hold_log(readings, beside_of(trial)), read_hold_sheet(hold_sheet(trial, stands, spans)), asked=asked
     )
 
 
@@ -223,8 +243,8 @@ def what_if(trial: Trial, asked: Asked, acceptance: dict[str, Any] | None) -> Ju
 
     Nothing is stored; what was weighed is kept for the next question.
     """
-    sheet = hold_sheet(trial)
-    readings, beside = run_readings(trial)[0], beside_of(trial)
+    (readings, spans), beside = run_readings(trial), beside_of(trial)
+    sheet = hold_sheet(trial, spans=spans)
     asked = replace(asked, baseline=_baseline_leak(trial), offer_low=True, quick=not _as_recorded(trial, asked))
     key = (
         of_this_database(),

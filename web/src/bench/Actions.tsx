@@ -17,6 +17,9 @@ import { PhotoDialog } from "./PhotoDialog"
 import type { BenchState, Hands } from "./queries"
 import { useSetting } from "./settings"
 
+/** s; the countdown shows nought by then, and nobody ends a hold before its time. */
+const AS_GOOD_AS_OVER = 1
+
 type ActionsProps = { bench: BenchState; hands: Hands; habit: Habit; left: number | null }
 type Open =
   | "reading"
@@ -61,7 +64,7 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
     const { step: kind, label } = bench.now
     if (kind === "judge") return void navigate(`/trials/${bench.id}/judge`)
     if (kind && kind in BEFORE) return setOpen("before")
-    if (kind === "hold-ended" && left !== null && left > 0) return setOpen("early")
+    if (kind === "hold-ended" && left !== null && left >= AS_GOOD_AS_OVER) return setOpen("early")
     if (kind) step(kind, {}, label ?? kind)
   }
   const shut = () => setOpen(null)
