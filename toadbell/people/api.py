@@ -5,7 +5,6 @@ import time
 from typing import Any
 from uuid import UUID
 
-import segno
 from django.contrib.auth import logout, update_session_auth_hash
 from django.contrib.auth.models import AnonymousUser
 from django.http import HttpRequest, HttpResponse
@@ -333,6 +332,8 @@ def shut_out(request: HttpRequest, one_id: UUID) -> list[SignedInOut]:
 
 def invite(by: Maker, data: InvitationIn, base: str) -> InvitationOut:
     """Words for the next phone. base: the address that it comes to"""
+    import segno  # asked for when a phone is brought
+
     trial = Trial.objects.get(pk=data.trial) if data.trial else None
     maker = Maker.objects.get(uid=data.person) if data.person else Maker.take_in(data.name, data.role)
     made, words = Invitation.make(by, maker, trial)

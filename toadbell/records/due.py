@@ -5,10 +5,10 @@ years.
 import datetime
 import uuid
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from django.db.models import Count, Max, Sum
 from django.utils import timezone
-from icalendar import Alarm, Calendar, Event
 
 from toadbell.core.judge.answers import LedgerLine
 from toadbell.core.ledger.dates import add_months
@@ -23,6 +23,9 @@ from toadbell.trials.bench.hunt import cures_says
 from toadbell.trials.database_stamp import of_this_database
 from toadbell.trials.judge.ledger import Standing, decisions, ledger, standing_decisions
 from toadbell.trials.models import Decision, Finding
+
+if TYPE_CHECKING:
+    from icalendar import Event
 
 WHAT = {
     "proof": "proof",
@@ -195,6 +198,8 @@ def care_done(vessel: Vessel, maker: Maker, what: str, on: datetime.date, text: 
 
 def calendar() -> bytes:
     """What is due as a calendar file, each with a reminder a fortnight before."""
+    from icalendar import Calendar  # asked for when a calendar asks: it is slow to begin with
+
     found = Calendar()
     found.add("prodid", "-//Toad Bell//due//EN")
     found.add("version", "2.0")
@@ -206,7 +211,9 @@ def calendar() -> bytes:
     return bytes(found.to_ical())
 
 
-def _entry(one: Due, on: datetime.date) -> Event:
+def _entry(one: Due, on: datetime.date) -> "Event":
+    from icalendar import Alarm, Event
+
     event, alarm = Event(), Alarm()
     event.add("uid", f"{one.vessel.pk}-{one.what.replace(' ', '-')}@toad-bell")
     event.add("dtstamp", datetime.datetime(on.year, on.month, on.day, tzinfo=datetime.UTC) - datetime.timedelta(days=1))

@@ -1,14 +1,15 @@
-"""Pictures and papers made anew, so that nothing comes along but what is seen: no place, no camera, no script."""
+"""Pictures and papers made anew, so that nothing comes along but what is seen: no place, no camera, no script.
+
+What reads them is loaded when one comes: few runs have any.
+"""
 
 import io
-from typing import NamedTuple
-
-from PIL import Image, ImageOps
-from pypdf import PdfReader, PdfWriter
-from pypdf.errors import PyPdfError
-from pypdf.generic import DictionaryObject, NameObject, StreamObject
+from typing import TYPE_CHECKING, NamedTuple
 
 from toadbell.core.sheets import SheetError
+
+if TYPE_CHECKING:
+    from PIL import Image
 
 MOST_BYTES = 12_000_000
 MOST_PIXELS = 60_000_000
@@ -44,12 +45,16 @@ def cleaned(data: bytes, kept_before: bool = False) -> Clean:
 
 def small(data: bytes) -> bytes:
     """A small copy of a picture, JPEG."""
+    from PIL import Image
+
     with Image.open(io.BytesIO(data), formats=("JPEG",)) as found:
         found.thumbnail((SMALL_SIDE, SMALL_SIDE))
         return _jpeg(found.convert("RGB"))
 
 
 def _photo(data: bytes, kept_before: bool) -> Clean:
+    from PIL import Image, ImageOps
+
     try:
         with Image.open(io.BytesIO(data), formats=("JPEG", "PNG", "WEBP")) as found:
             if found.width * found.height > (MOST_PIXELS if found.format == "JPEG" else MOST_PIXELS_WHOLE):
@@ -77,7 +82,9 @@ def _photo(data: bytes, kept_before: bool) -> Clean:
     return Clean("photo", _jpeg(upright), *upright.size)
 
 
-def _jpeg(picture: Image.Image) -> bytes:
+def _jpeg(picture: "Image.Image") -> bytes:
+    from PIL import Image
+
     out, plain = io.BytesIO(), Image.new("RGB", picture.size)
     plain.paste(picture)
     plain.save(out, "JPEG", quality=QUALITY, optimize=True)
@@ -102,6 +109,10 @@ def without_marks(data: bytes) -> bytes:
 
 def _paper(data: bytes) -> Clean:
     """A PDF's pages alone: without scripts, actions, links, attachments, forms, and what it tells of who made it."""
+    from pypdf import PdfReader, PdfWriter
+    from pypdf.errors import PyPdfError
+    from pypdf.generic import DictionaryObject, NameObject, StreamObject
+
     try:
         reader = PdfReader(io.BytesIO(data))
         if reader.is_encrypted:

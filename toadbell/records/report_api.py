@@ -1,4 +1,6 @@
-"""The report and its charts, as files."""
+"""The report and its charts, as files. What draws paper is loaded when it is asked for: a process that serves the bench
+alone has no use for it.
+"""
 
 from typing import Literal
 from uuid import UUID
@@ -7,9 +9,6 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
 from toadbell.records.package_api import file_name
-from toadbell.records.paper.charts import course_chart, hold_chart, svg
-from toadbell.records.paper.report import report
-from toadbell.records.paper.sheet import unit_for
 from toadbell.records.record import record_of
 from toadbell.shed.errors import NotNow
 from toadbell.trials.models import Trial
@@ -24,6 +23,8 @@ def pdf(
     request: HttpRequest, trial_id: UUID, paper: Literal["A4", "Letter"] = "A4", full: bool = False
 ) -> HttpResponse:
     """The report: two pages, or all of it."""
+    from toadbell.records.paper.report import report
+
     trial = Trial.objects.select_related("vessel", "planned_by").get(pk=trial_id)
     data = report(record_of(trial, request), maker_of(request), paper, full)
     response = HttpResponse(data, content_type="application/pdf")
@@ -34,6 +35,9 @@ def pdf(
 @router.get("/records/{trial_id}/{chart}.svg", include_in_schema=False)
 def chart_svg(request: HttpRequest, trial_id: UUID, chart: Literal["run", "hold"]) -> HttpResponse:
     """A chart of the record as a drawing for other programs."""
+    from toadbell.records.paper.charts import course_chart, hold_chart, svg
+    from toadbell.records.paper.sheet import unit_for
+
     trial = Trial.objects.select_related("vessel", "planned_by").get(pk=trial_id)
     record = record_of(trial, request)
     unit = unit_for(maker_of(request), record.judge.plan)

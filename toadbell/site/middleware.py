@@ -15,7 +15,7 @@ from toadbell.core.phrases import Habit, speaking
 from toadbell.people import may
 from toadbell.people.models import SignedIn
 from toadbell.shed.models import Maker
-from toadbell.site.share.certificate import local_name
+from toadbell.site.share.addresses import local_name
 from toadbell.site.who import loopback, same_user
 
 Answer = Callable[[HttpRequest], HttpResponse]

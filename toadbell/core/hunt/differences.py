@@ -8,7 +8,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import linprog, lsq_linear, nnls
 
 from toadbell.core.arrays import Array
 
@@ -107,6 +106,8 @@ class _Rows:
 
     def likeliest(self) -> Array:
         """The leaks that fit best, none under nought."""
+        from scipy.optimize import lsq_linear, nnls  # asked for when a rig was parted: it is slow to begin with
+
         count = len(self.half) // 2
         weighed = self.sides[:count] / self.half[:count, None]
         if not self.weather:
@@ -116,6 +117,8 @@ class _Rows:
 
     def between(self, n: int) -> tuple[float, float] | None:
         """The least and the most of one section, m³/s; None where the holds contradict each other."""
+        from scipy.optimize import linprog
+
         bounds = [(0.0, None)] * len(self.names) + [(-self.weather, self.weather)]
         slack = linprog(
             np.append(np.zeros(self.sides.shape[1]), 1.0),

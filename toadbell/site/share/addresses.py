@@ -40,3 +40,10 @@ def addresses() -> list[Address]:
 def _own_network(address: str) -> bool:
     found = ipaddress.ip_address(address)
     return (found.is_private or found in _SHARED) and not found.is_loopback and not found.is_unspecified
+
+
+def local_name() -> str:
+    """What this machine may be called on its own network; "" where it has no name that is one."""
+    name = socket.gethostname().partition(".")[0].lower()
+    fits = name.isascii() and name.replace("-", "").isalnum() and name != "localhost" and len(name) < 64
+    return f"{name}.local" if fits else ""

@@ -3,7 +3,6 @@
 import datetime
 import ipaddress
 import os
-import socket
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -11,6 +10,8 @@ from cryptography import x509
 from cryptography.hazmat.primitives import hashes, serialization
 from cryptography.hazmat.primitives.asymmetric import ec
 from cryptography.x509.oid import ExtendedKeyUsageOID, NameOID
+
+from toadbell.site.share.addresses import local_name
 
 TEN_YEARS = datetime.timedelta(days=3650)
 A_YEAR = datetime.timedelta(days=390)
@@ -79,13 +80,6 @@ def certificate_for(folder: Path, address: str) -> Certificate:
         _keep(chain, _pem(leaf) + _pem(workshop))
     leaf = x509.load_pem_x509_certificate(chain.read_bytes())
     return Certificate(chain, key, folder / "workshop.pem", _read_out(leaf.fingerprint(hashes.SHA256())))
-
-
-def local_name() -> str:
-    """What this machine may be called on its own network; "" where it has no name that is one."""
-    name = socket.gethostname().partition(".")[0].lower()
-    fits = name.isascii() and name.replace("-", "").isalnum() and name != "localhost" and len(name) < 64
-    return f"{name}.local" if fits else ""
 
 
 def _workshop(folder: Path) -> tuple[x509.Certificate, ec.EllipticCurvePrivateKey]:

@@ -12,7 +12,7 @@ import uuid
 from collections.abc import Coroutine, Generator
 from concurrent.futures import Future
 from dataclasses import dataclass
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import uvicorn
 from django.conf import settings
@@ -21,7 +21,9 @@ from django.utils import timezone
 
 from toadbell.shed.errors import NotNow
 from toadbell.site.share.addresses import addresses
-from toadbell.site.share.certificate import Certificate, certificate_for
+
+if TYPE_CHECKING:
+    from toadbell.site.share.certificate import Certificate
 
 _log = logging.getLogger("django")
 FIRST_PORT = 8443
@@ -49,7 +51,7 @@ class Opened:
     port: int
     until: datetime.datetime
     trial: uuid.UUID | None
-    certificate: Certificate
+    certificate: "Certificate"
 
     @property
     def url(self) -> str:
@@ -103,6 +105,8 @@ class SecondDoor:
                 self._opened = Opened(address, stands.port, until, trial, stands.certificate)
                 return self._opened
             self._shut()
+            from toadbell.site.share.certificate import certificate_for  # few open it, and it is slow to begin with
+
             try:
                 certificate = certificate_for(settings.DATA_DIR / "door", address)
             except OSError as problem:

@@ -7,7 +7,6 @@ import time
 from argparse import ArgumentParser
 from typing import Any
 
-import httpx
 import uvicorn
 from django.conf import settings
 from django.core.management import call_command
@@ -97,6 +96,8 @@ class Command(QuickCommand):
 
     def _share(self, server: uvicorn.Server, address: str) -> None:
         """Once it is served: open the second door, and say the words for the owner's first phone."""
+        import httpx
+
         while not server.started:
             if server.should_exit:
                 return
