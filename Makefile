@@ -24,6 +24,7 @@ share: $(ENV) $(DIST) ## run, open to the workshop's own network for four hours 
 	@TOADBELL_DATA=$(DATA) $(PY) manage.py serve --port $(PORT) --share $(ADDRESS)
 
 test: $(ENV) $(DIST) chromium lint types client-check vitest ## set everything up and run every check and test
+	@$(PY) -m compileall -q toadbell tests tools
 	TOADBELL_DATA=$(CURDIR)/data/test $(PY) -m pytest -n 3 --dist loadgroup --durations=10 tests
 
 lint: $(ENV) $(MODULES) ## ruff, import contracts, eslint

@@ -3,6 +3,7 @@
 import http.client
 import json
 import os
+import random
 import signal
 import socket
 import sqlite3
@@ -16,14 +17,19 @@ from pathlib import Path
 import pytest
 from django.conf import settings
 
+from tests.server.begun import begun
 from tests.server.conftest import KIT, VESSEL
 from toadbell.site.who import tells_who
 
 
 def free_port() -> int:
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        return int(probe.getsockname()[1])
+    """A port that nobody listens on; below those that the system gives to whoever calls out, and no other worker's."""
+    worker = int(os.environ.get("PYTEST_XDIST_WORKER", "gw0")[2:])
+    while True:
+        port = 8 * random.randrange(1500, 4000) + worker % 8
+        with socket.socket() as probe:
+            if probe.connect_ex(("127.0.0.1", port)) != 0:
+                return port
 
 
 class Caller:
@@ -48,7 +54,8 @@ class Caller:
 
 
 def serve(data: Path, port: int) -> subprocess.Popen[str]:
-    """The application as `make run` starts it; ready when it has said where it is."""
+    """The application as `make run` starts it, on a workshop begun before; ready when it has said where it is."""
+    begun(data)
     server = subprocess.Popen(
         [sys.executable, "manage.py", "serve", "--port", str(port)],
         cwd=settings.BASE_DIR,
