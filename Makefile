@@ -1,6 +1,6 @@
 # Toad Bell. `make` alone lists what there is.
 .DEFAULT_GOAL := help
-.PHONY: help demo run share test lint types client client-check core server browser vitest shots bench soak icons study study-low-holds tables stored cautions link lock chromium clean backup restore
+.PHONY: help demo run share test lint types client client-check core server browser vitest shots bench soak plant icons study study-low-holds tables stored cautions link lock chromium clean backup restore
 PYTHON ?= python3
 PORT ?= 8000
 DATA ?= $(CURDIR)/data
@@ -58,7 +58,8 @@ client-check: $(ENV) $(MODULES) ## fails when the TypeScript client is stale
 shots: $(ENV) $(DIST) chromium ## write docs/screenshots from the demo workshop
 	$(PY) tools/shots.py
 
-bench: $(ENV) $(DIST) chromium ## print speeds, of a big workshop too (READINGS=5000000)
+bench: $(ENV) $(DIST) chromium ## print speeds beside their goals and the last release's, of a big workshop too (READINGS=5000000)
+	-TOADBELL_DATA=$(CURDIR)/data/test $(PY) tools/speeds.py
 	TOADBELL_DATA=$(CURDIR)/data/test $(PY) tools/bench.py
 	TOADBELL_DATA=$(CURDIR)/data/test $(PY) tools/big.py $(READINGS)
 	TOADBELL_DATA=$(CURDIR)/data/test $(PY) tools/by_schema.py
@@ -74,6 +75,9 @@ cautions: $(ENV) ## write docs/cautions.md, every stop and caution with its sent
 
 soak: $(ENV) $(DIST) ## everything at once for ten minutes, with kills, full disks and clocks put wrong (MINUTES=10)
 	TOADBELL_DATA=$(CURDIR)/data/test $(PY) tools/soak.py $(or $(MINUTES),10)
+
+plant: $(ENV) $(MODULES) ## plant faults one at a time, and see that the tests catch each (half an hour)
+	$(PY) tools/plant.py
 
 icons: $(ENV) chromium ## draw the icons of the installed application anew
 	PYTHONPATH=$(CURDIR) $(PY) tools/icons.py

@@ -7,7 +7,6 @@ import gzip
 import http.client
 import json
 import os
-import subprocess
 import sys
 import tempfile
 import threading
@@ -49,27 +48,21 @@ def measure(name: str, work: Callable[[], object], times: int = 20) -> None:
 
 
 def core_speeds() -> None:
-    """A plan, a hold of six readings and one of 28,800, and an hour of the simulated rig."""
-    from tests.core.sheets import RECEIVER
+    """Long holds, strokes, and an hour of the simulated rig; what is promised is in tools/speeds.py."""
     from tests.core.test_judge import hold, sheet
     from tests.core.test_rig import raised, rig
     from tests.core.test_strokes import raising, random_fill
     from toadbell.core.bench import rig as simulated
     from toadbell.core.bench.rig_parts import Dial
     from toadbell.core.bench.strokes import judge_strokes
-    from toadbell.core.derive import derive
     from toadbell.core.judge.hold import judge, judged_by, weighed_hold
     from toadbell.core.judge.preprocess import Asked
-    from toadbell.core.sheets import read_vessel_sheet
 
-    vessel = read_vessel_sheet(RECEIVER)
-    measure("derive a plan", lambda: derive(vessel))
-    cold_shell()
-    wanted, short, long = sheet({"max_leak": "2 mL/h"}), hold(minutes=30, every=360), hold(minutes=480, every=1)
+    wanted, long = sheet({"max_leak": "2 mL/h"}), hold(minutes=480, every=1)
     assert len(long.time) == 28_801
-    measure("judge a hold of 6 readings", lambda: judge(short, wanted))
-    measure("judge a hold of 28,801 readings", lambda: judge(long, wanted), 8)
-    measure("the same while it runs, at a look", lambda: judge(long, wanted, asked=Asked(so_far=True)), 8)
+    measure(
+        "a hold of 28,801 readings while it runs, at a look", lambda: judge(long, wanted, asked=Asked(so_far=True)), 8
+    )
     whole, low = with_low_holds(long, wanted)
     measure("judge 28,801 readings, low holds among them", lambda: judge(whole, low), 5)
     weighed = weighed_hold(long, wanted, Asked())
@@ -93,19 +86,6 @@ def with_low_holds(long: Log, wanted: HoldSheet) -> tuple[Log, HoldSheet]:
     return replace(long, pressure=long.pressure - lower), wanted.model_copy(update={"holds": stretches})
 
 
-def cold_shell() -> None:
-    """The command line from a cold shell, interpreter and imports included."""
-    from tests.core.sheets import RECEIVER
-
-    with tempfile.NamedTemporaryFile("w", suffix=".json") as sheet:
-        json.dump(RECEIVER, sheet)
-        sheet.flush()
-        command = [str(TOP / ".venv/bin/toadbell"), "derive", sheet.name, "--json"]
-        measure(
-            "toadbell derive from a cold shell", lambda: subprocess.run(command, check=True, capture_output=True), 5
-        )
-
-
 def server_speeds() -> None:
     """The API in process, on the SQLite file with every write on the disk."""
     import django
@@ -121,9 +101,6 @@ def server_speeds() -> None:
 
         workshop = Workshop(Client())
         trial = workshop.ready()
-        plan = workshop.planned()
-        body = {"sheet": plan["sheet"]}
-        measure("PUT a changed plan", lambda: change(workshop, plan["id"], body))
         workshop.post(f"/trials/{trial}/start", {"source": "dial"})
         measure("POST one reading, on the disk", lambda: workshop.read(trial, "3.2 bar"), 100)
         batch = [{"id": str(uuid.uuid4()), "pressure": "3.2 bar"} for _ in range(500)]
@@ -174,12 +151,6 @@ def got(workshop, path: str) -> None:  # type: ignore[no-untyped-def]
     answer = workshop.client.get(f"/api{path}")
     assert answer.status_code == 200
     assert answer.content
-
-
-def change(workshop, trial: str, body: dict) -> None:  # type: ignore[no-untyped-def, type-arg]
-    """Change a plan from whatever version it has."""
-    version = workshop.get(f"/trials/{trial}/plan")["version"]
-    workshop.put(f"/trials/{trial}/plan", {**body, "version": version})
 
 
 def first_paint() -> None:

@@ -85,8 +85,7 @@ export function roomFor(shape: Shape, taken: readonly unknown[] = []): Record<st
     const up = Math.cos((round * Math.PI) / 180 + shape.roll)
     return along.map((x) => ({ x, round, room: low ? free(shape.tall, x) : free(x, up * radiusAt(shape, x)) }))
   })
-  const place = (x: number, round: number): Record<string, string> =>
-    low ? { on: "top", along: mm(x) } : { on: "shell", along: mm(x), round: `${round} deg` }
+  const place = (x: number, round: number): Record<string, string> => (low ? { on: "top", along: mm(x) } : { on: "shell", along: mm(x), round: `${round} deg` })
   const placed = spots.map(({ x, round, room }) => ({ room, place: place(x, round) }))
   const had = new Set(taken.map((place) => JSON.stringify(place)))
   const untaken = placed.filter(({ place }) => !had.has(JSON.stringify(place)))
