@@ -86,6 +86,7 @@ def test_a_receiver_that_keeps_six_per_cent_is_told_from_plan_to_record(shop: Pa
         rewind(trial, stage.pause + 1)
         shop.reload()
         expect(shop.get_by_test_id("now")).to_be_visible()
+    expect(shop.get_by_test_id("now")).to_have_text("Shut in, and hold.")  # what was seen last stands till it is asked
     shop.keyboard.press("h")
     expect(shop.get_by_test_id("now")).to_have_text("Hands off.")
     shop.keyboard.press("u")

@@ -8,6 +8,7 @@ import pytest
 
 from toadbell.core.judge.answers import JudgeAnswer
 from toadbell.core.judge.hold import judge, judge_with_points
+from toadbell.core.judge.laws import LAWS
 from toadbell.core.judge.log import Log, parse_log
 from toadbell.core.judge.verdict import decide
 from toadbell.core.physics.content import Content
@@ -218,3 +219,9 @@ def test_a_decimal_comma_in_a_quoted_cell_is_a_decimal_comma() -> None:
 def test_a_time_without_a_zone_is_taken_as_utc() -> None:
     both = parse_log("time,pressure [bar]\n2026-11-24T10:00:00,12\n2026-11-24T10:01:00Z,12\n")
     assert both.time[1] == datetime.timedelta(minutes=1).total_seconds()
+
+
+def test_a_log_that_tells_nothing_of_how_it_leaks_leaves_that_as_usual_as_it_is() -> None:
+    still = Log(np.arange(0, 1801, 120.0), np.full(16, 1.277e6), None)
+    found = judge(still, sheet({"max_leak": "2 mL/h"}, thermometer=False, resolution="10 kPa"))
+    assert found.laws == {law: pytest.approx(usual, abs=0.05) for law, usual in LAWS.items()}

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, field, replace
+from typing import Any
 
 from toadbell.core.bench.rig_parts import Dial, Drum, Leak, Outside, Probe, Relief, Room, Settling, Source, Wall, chance
 from toadbell.core.physics.content import AirContent, Content
@@ -219,6 +220,15 @@ def advance(rig: Rig, state: RigState, until: float) -> RigState:
     return _march(rig, state, until, STEP)
 
 
+def _with(state: RigState, **changes: Any) -> RigState:
+    """The state with some of it changed. A step is taken a hundred thousand times to make up a night, and the library's
+    own way goes through every field each time.
+    """
+    found = object.__new__(RigState)
+    found.__dict__.update(state.__dict__, **changes)
+    return found
+
+
 def _march(rig: Rig, state: RigState, until: float, step: float) -> RigState:
     while state.time + step <= until:
         state = _step(rig, state, step)
@@ -229,7 +239,7 @@ def _step(rig: Rig, state: RigState, step: float) -> RigState:
     """One step of the grid: warmth, leaks and valves, strokes; then the needle."""
     temperature = state.temperature + (room_at(rig, state.time) - state.temperature) * -math.expm1(-step / rig.lag)
     if rig.probe is not None and rig.probe.lag:
-        state = replace(state, probe=_followed(rig, state, step))
+        state = _with(state, probe=_followed(rig, state, step))
     before = pressure(rig, state)
     made = (
         min(state.to_go, max(0, _strokes_by(rig, state.time + step) - _strokes_by(rig, state.time)))
@@ -237,7 +247,7 @@ def _step(rig: Rig, state: RigState, step: float) -> RigState:
         else 0
     )
     if state.open_to_air:
-        still = replace(
+        still = _with(
             state,
             time=state.time + step,
             temperature=temperature,
@@ -245,12 +255,12 @@ def _step(rig: Rig, state: RigState, step: float) -> RigState:
             to_go=state.to_go - made,
             needle=0.0,
         )
-        return replace(still, net=yielded(rig, still.peak) - grown(rig, still))
+        return _with(still, net=yielded(rig, still.peak) - grown(rig, still))
     leaked = min(sum(_flows(rig, state, before)) * step, max(0.0, volume_at(rig, before, state.peak)))
     if not state.shut_in:
         leaked += rig.source.back_leak * before * step
     delivered = _delivered(rig, state, before, made)
-    state = replace(
+    state = _with(
         state,
         time=state.time + step,
         temperature=temperature,
@@ -294,22 +304,22 @@ def _relieve(rig: Rig, state: RigState, step: float) -> RigState:
     lifted = now >= lifts_at or (state.lifted and now > valve.reseats_at + A_HAIR)
     if not lifted:
         wept = 0.0 if valve.weeps_from is None else max(0.0, valve.weeps * (now - valve.weeps_from) * step)
-        return replace(state, lifted=False, net=state.net - wept, relieved=state.relieved + wept)
-    state = state if state.lifted else replace(state, lifts=state.lifts + 1)
+        return _with(state, lifted=False, net=state.net - wept, relieved=state.relieved + wept)
+    state = state if state.lifted else _with(state, lifts=state.lifts + 1)
     down_to = volume_at(rig, now, state.peak) - volume_at(rig, rig.relief.reseats_at, state.peak)
     out = min(rig.relief.capacity * (now - rig.relief.reseats_at) * step, down_to)
-    return replace(state, net=state.net - out, relieved=state.relieved + out, lifted=True)
+    return _with(state, net=state.net - out, relieved=state.relieved + out, lifted=True)
 
 
 def _settle(rig: Rig, state: RigState) -> RigState:
     """Peak, needle, and whether it burst."""
     now = pressure(rig, state)
-    state = replace(state, peak=max(state.peak, now), needle=_needle(rig, state, now))
+    state = _with(state, peak=max(state.peak, now), needle=_needle(rig, state, now))
     if state.seals:  # one that is pressed before it has cured is blown out
         stays = (one for one in state.seals if state.time >= one[1] or now <= PRESSES * rig.leaks[one[0]].at)
-        state = replace(state, seals=tuple(stays))
+        state = _with(state, seals=tuple(stays))
     if rig.wall.bursts_at is not None and now >= rig.wall.bursts_at:
-        return replace(dump(rig, state), burst=True)
+        return _with(dump(rig, state), burst=True)
     return state
 
 

@@ -104,21 +104,18 @@ def courses(vessel: Vessel, several: dict[Law, int], where: Where) -> Courses:
     return Courses(*(np.concatenate(column) for column in zip(*each, strict=True)))
 
 
-def closer(at: Array, weights: Array) -> Density:
+def closer(at: Array, fits: Array) -> Density:
     """Where the next row of a law is to stand: by how well the courses so far explain the log.
 
-    at, weights  (courses,) of all rows so far, in any order
+    at, fits  (courses,) of all rows so far, in any order; rows may stand on the same places
     """
-    order = np.argsort(at)
-    at, weights = at[order], weights[order]
-    edges = np.concatenate([[0.0], (at[1:] + at[:-1]) / 2, [1.0]])
-    known = np.concatenate([[weights[0]], weights, [weights[-1]]])
-    smooth = (known[:-2] + 2 * known[1:-1] + known[2:]) / 4
-    wide = np.maximum(np.diff(edges), 1e-9)
-    total = smooth.sum()
-    height = (smooth / total if total > 0 else wide) / wide
-    height = ANYWHERE + (1 - ANYWHERE) * height
-    return Density(edges, height / float(height @ np.diff(edges)))
+    places, which = np.unique(at.round(9), return_inverse=True)
+    known = np.bincount(which, fits) / np.bincount(which)
+    ends = np.concatenate([[known[0]], known, [known[-1]]])
+    smooth = (ends[:-2] + 2 * ends[1:-1] + ends[2:]) / 4
+    edges = np.concatenate([[0.0], (places[1:] + places[:-1]) / 2, [1.0]])
+    whole = float(smooth @ np.diff(edges))
+    return Density(edges, ANYWHERE + (1 - ANYWHERE) * (smooth / whole if whole > 0 else np.ones_like(smooth)))
 
 
 def power(z: Array, vessel: Vessel) -> Array:

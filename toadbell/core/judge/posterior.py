@@ -417,12 +417,8 @@ def _closer(done: _Done, several: dict[Law, int]) -> Where:
         if law == "steady":
             continue
         own = done.rounds[0].courses.law == number
-        at = [one.courses.at[own] for one in done.rounds]
-        weight = [
-            fit[own] / one.where.get(law, EVEN).of(places)
-            for fit, one, places in zip(fits, done.rounds, at, strict=True)
-        ]
-        found[law] = closer(np.concatenate(at), np.concatenate(weight))
+        at = np.concatenate([one.courses.at[own] for one in done.rounds])
+        found[law] = closer(at, np.concatenate([fit[own] for fit in fits]))
     return found
 
 
