@@ -12,7 +12,6 @@ from tests.browser.conftest import Server
 from tests.server.conftest import Workshop
 from tests.server.test_judge_and_record import held, knocked
 from tests.wharf import hang_up_the_wharf
-from toadbell.trials.database_stamp import another_database
 from toadbell.trials.models import Decision, Trial, Verdict
 
 
@@ -62,7 +61,6 @@ def test_the_same_is_told_after_a_longer_hold(shop: Page, server: Server) -> Non
     short, long = held(workshop, minutes=30, **blind), held(workshop, minutes=480, **blind)
     Trial.objects.get(pk=long).readings.update(temperature=None)
     Trial.objects.get(pk=short).readings.update(temperature=None)
-    another_database()  # nothing that was kept of it stands
     for trial, says in ((short, "Cannot tell."), (long, "Tight.")):
         shop.goto(f"{server.url}/trials/{trial}/judge")
         expect(shop.get_by_role("heading", name="The hold is over. Is it tight?")).to_be_visible()

@@ -10,6 +10,7 @@ from typing import Any
 
 import numpy as np
 from django.conf import settings
+from django.db.models import Count, Sum
 
 from toadbell.core.judge.answers import JudgeAnswer
 from toadbell.core.judge.hold import Asked, Judged, Weighed, judge_with_points, judged_by, weighed_hold
@@ -120,13 +121,26 @@ _read: dict[tuple[Any, ...], list[Held]] = {}
 MOST_READ = 8
 
 
+def _is_all_there_is(trial: Trial, since: datetime.datetime, had: list[Held]) -> bool:
+    """Are these the readings up to the last of them, by their number and their sums?"""
+    found = trial.readings.filter(at__gte=since, at__lte=had[-1].at).aggregate(
+        n=Count("pk"), pressure=Sum("pressure"), warmth=Sum("temperature")
+    )
+    warmth = sum(one.temperature for one in had if one.temperature is not None)
+    return (
+        found["n"] == len(had)
+        and math.isclose(found["pressure"], sum(one.pressure for one in had), rel_tol=1e-9)
+        and math.isclose(found["warmth"] or 0.0, warmth, rel_tol=1e-9)
+    )
+
+
 def _all_between(trial: Trial, since: datetime.datetime, until: datetime.datetime) -> list[Held]:
     """Every reading of a stretch, oldest first. What was read of it before is kept, and only what is new is fetched;
     where something came in between, it is all fetched anew.
     """
     key = (of_this_database(), trial.pk, since)
     had = _read.get(key, [])
-    if had and trial.readings.filter(at__gte=since, at__lte=had[-1].at).count() != len(had):
+    if had and not _is_all_there_is(trial, since, had):
         had = []
     rows = trial.readings.filter(at__gte=since, at__lte=until).order_by("at", "stored_at")
     fresh = (rows.filter(at__gt=had[-1].at) if had else rows).values_list(
