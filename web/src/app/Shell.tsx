@@ -47,7 +47,7 @@ export function Shell() {
 function HeldKey() {
   const key = useHeldKey()
   return (
-    <p role="status" className={`no-print pointer-events-none fixed inset-x-0 bottom-24 z-20 flex justify-center ${key ? "" : "sr-only"}`}>
+    <p role="status" className={`no-print pointer-events-none fixed inset-x-0 bottom-60 z-20 flex justify-center lg:bottom-24 ${key ? "" : "sr-only"}`}>
       {key && (
         <span className="border-line border-brass bg-brass-soft px-4 py-2 text-plain">
           <kbd className="key">{key.key === "Enter" ? "⏎" : key.key.toUpperCase()}</kbd> does nothing now: {key.does}
