@@ -142,12 +142,10 @@ def core() -> dict[str, float]:
     }.items():
         found[f"judge {name} readings"] = 1000 * best(lambda log=log: judge(log, wanted), 5)
     sheets = {"receiver": RECEIVER}
-    for name, folder in {
-        "digester": "orchard-digester",
-        "boiler": "coots-pot-boiler",
-        "cooler": "launch-cooler",
-    }.items():
-        sheets[name] = json.loads((TOP / "demo" / folder / "trial-1.json").read_text())["sheet"]
+    demo = {"digester": "orchard-digester", "boiler": "coots-pot-boiler", "cooler": "launch-cooler"}
+    for name, folder in demo.items():
+        hung = json.loads((TOP / "demo" / folder / "vessel.json").read_text())["sheet"]
+        sheets[name] = {**hung, **json.loads((TOP / "demo" / folder / "trial-1.json").read_text())["plan"]}
     for name, data in sheets.items():
         vessel = read_vessel_sheet(data)
         found[f"derive: {name}"] = 1000 * best(lambda vessel=vessel: derive(vessel), 15)
