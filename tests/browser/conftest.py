@@ -13,7 +13,7 @@ import uvicorn
 from django.test import Client
 from playwright.sync_api import Page, expect
 
-from tests.server.conftest import Workshop
+from tests.server.conftest import Workshop, rewind
 from toadbell.shed.models import Maker, Vessel
 from toadbell.trials.models import Trial
 from tools.serving import LAUNCH
@@ -110,6 +110,18 @@ def shop(server: Server, page: Page, request: pytest.FixtureRequest) -> Iterator
     page.wait_for_load_state("networkidle")  # what is brought about next may put another workshop in its place
     yield page
     assert complaints == []
+
+
+def pause_over(page: Page, trial: Trial, pause: float) -> None:
+    """The stage that was just reached stands in the log, its pause (s; the last has none) goes by, and the bench says
+    what comes next: the clock is moved only when the server has the step.
+    """
+    now = page.get_by_test_id("now")
+    if pause:
+        expect(now).to_have_text(re.compile("^Wait"))
+        rewind(str(trial.pk), pause + 1)
+        page.reload()
+    expect(now).to_have_text(re.compile("^(Raise|Shut in)"))
 
 
 SHEET = {

@@ -8,8 +8,8 @@ from django.db.models import F
 from django.test import Client
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import Server
-from tests.server.conftest import Logger, Workshop, rewind
+from tests.browser.conftest import Server, pause_over
+from tests.server.conftest import Logger, Workshop
 from toadbell.shed.models import Maker, Vessel
 from toadbell.trials.models import Trial
 
@@ -55,11 +55,10 @@ def at_its_set(shop: Page, server: Server) -> Trial:
     trial.refresh_from_db()
     *stages, last = trial.derived().stages
     for stage in stages:
-        expect(shop.get_by_test_id("now")).to_have_text(re.compile("Raise to|Wait"))
+        expect(shop.get_by_test_id("now")).to_have_text(re.compile("^Raise to"))
         typed(shop, f"{stage.target / 1e5 + 0.002:.3f} bar")
         shop.keyboard.press("Enter")
-        expect(shop.get_by_test_id("now")).to_have_text(re.compile("Wait"))
-        rewind(str(trial.pk), stage.pause + 1)
+        pause_over(shop, trial, stage.pause)
     typed(shop, f"{last.target / 1e5 + 0.002:.3f} bar")
     expect(shop.get_by_test_id("now")).to_have_text("Raise slowly till it lifts.")
     expect(shop.get_by_test_id("relief")).to_be_visible()

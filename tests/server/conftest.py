@@ -131,8 +131,9 @@ def pump_up(workshop: Workshop, trial: str) -> None:
     for stage in workshop.step(trial, "vent-shut")["answer"]["stages"]:
         bench = workshop.get(f"/trials/{trial}/bench")
         while bench["latest"] is None or bench["latest"]["pressure"] < stage["target"]:
-            rewind(trial, 4)
-            bench = workshop.post(f"/trials/{trial}/rig", {"action": "pump", "strokes": 1})
+            workshop.post(f"/trials/{trial}/rig", {"action": "pump", "strokes": 1})
+            rewind(trial, 4)  # what the stroke did is looked at before the next
+            bench = workshop.get(f"/trials/{trial}/bench")
         workshop.step(trial, "stage-reached")
         rewind(trial, stage["pause"] + 1)
 

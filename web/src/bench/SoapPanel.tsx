@@ -25,13 +25,15 @@ export function SoapPanel({ bench, hands, habit }: { bench: BenchState; hands: H
   const here = sections.find((one) => one.id === at) ?? sections.find(wanted) ?? sections[0]!
   const may = bench.allowed.includes("observed")
   const step = (by: number) => setAt(sections[(sections.indexOf(here) + by + sections.length) % sections.length]!.id)
+  // A mark moves on at once: the next key is the next section's, however slow the line is.
   const mark = (word: string) => {
     setSays(null)
     const next = sections.slice(sections.indexOf(here) + 1).find(wanted)
-    hands.step("observed", { what: "soap", place: here.id, word }, `soap, ${here.name}: ${word}`).then(
-      () => (GRADES.indexOf(word) < 2 && next ? setAt(next.id) : setAt(here.id)),
-      (problem: Error) => setSays(problem.message),
-    )
+    setAt(GRADES.indexOf(word) < 2 && next ? next.id : here.id)
+    hands.step("observed", { what: "soap", place: here.id, word }, `soap, ${here.name}: ${word}`).catch((problem: Error) => {
+      setAt(here.id)
+      setSays(problem.message)
+    })
   }
   useKeys([
     { key: "ArrowDown", does: "next section", act: () => step(1) },
