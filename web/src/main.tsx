@@ -3,7 +3,8 @@ import { PersistQueryClientProvider } from "@tanstack/react-query-persist-client
 import { StrictMode } from "react"
 import { createRoot } from "react-dom/client"
 import { Refusal } from "./api/client"
-import { fetchRooms, Rooms } from "./app/routes"
+import { fetchLater } from "./app/later"
+import { Rooms } from "./app/routes"
 import { SEEN } from "./app/seen"
 import "./styles.css"
 
@@ -26,4 +27,4 @@ createRoot(document.getElementById("root")!).render(
   </StrictMode>,
 )
 
-addEventListener("load", () => setTimeout(fetchRooms, 2_000))
+addEventListener("load", () => setTimeout(fetchLater, 2_000))

@@ -64,6 +64,8 @@ class Entry(Protocol):
 
 
 Span = tuple[datetime.datetime, datetime.datetime | None]
+AS_GOOD_AS_OVER = datetime.timedelta(seconds=1)
+"""A clock that shows whole seconds shows nought by then."""
 
 
 @dataclass(frozen=True)
@@ -96,6 +98,11 @@ class RunState:
     guards: tuple[Entry, ...] = field(default=())
     medium: str = "water"
     has_hold: bool = True
+
+    @property
+    def over_from(self) -> datetime.datetime | None:
+        """From when on a hold that runs is as good as over, and ends without a reason; None where none runs."""
+        return self.until - AS_GOOD_AS_OVER if self.phase == "holding" and self.until else None
 
 
 def run_state(

@@ -171,6 +171,7 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
         phase=stands.phase,
         since=stands.since,
         until=stands.until,
+        over_from=stands.over_from,
         reached=stands.reached,
         round=stands.round,
         course_from=course_from(trial, events),

@@ -342,6 +342,7 @@ class LowOut(Schema):
 class BenchLive(Schema):
     """What changes on the bench as the run goes.
 
+    over_from    from when on the hold that runs ends without a reason
     course_from  when the planned course begins, s from the start
     needs        steps that are to be written down before anything is closed up
     low_offer    why a low hold now would help a hold that cannot be told
@@ -358,6 +359,7 @@ class BenchLive(Schema):
     phase: str
     since: datetime.datetime
     until: datetime.datetime | None
+    over_from: datetime.datetime | None
     reached: int
     round: int
     course_from: float

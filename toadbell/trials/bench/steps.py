@@ -211,13 +211,9 @@ def _hold_set(step: Taken) -> Event:
     return step.log("hold-set", seconds=float(seconds))
 
 
-AS_GOOD_AS_OVER = datetime.timedelta(seconds=1)
-"""A clock that shows whole seconds shows nought by then."""
-
-
 def _hold_ended(step: Taken) -> Event:
-    reason, until = step.with_it(carried.HoldEnded).reason, step.stands.until
-    if until and (step.at or step.trial.now()) < until - AS_GOOD_AS_OVER and not reason:
+    reason, over_from = step.with_it(carried.HoldEnded).reason, step.stands.over_from
+    if over_from and (step.at or step.trial.now()) < over_from and not reason:
         raise refuse("hold-ended-early")
     return step.enter(State.HELD, "hold-ended", reason=reason)
 

@@ -3953,6 +3953,8 @@ export interface components {
             since: string;
             /** Until */
             until: string | null;
+            /** Over From */
+            over_from: string | null;
             /** Reached */
             reached: number;
             /** Round */
@@ -4992,6 +4994,7 @@ export interface components {
          * BenchLive
          * @description What changes on the bench as the run goes.
          *
+         *     over_from    from when on the hold that runs ends without a reason
          *     course_from  when the planned course begins, s from the start
          *     needs        steps that are to be written down before anything is closed up
          *     low_offer    why a low hold now would help a hold that cannot be told
@@ -5025,6 +5028,8 @@ export interface components {
             since: string;
             /** Until */
             until: string | null;
+            /** Over From */
+            over_from: string | null;
             /** Reached */
             reached: number;
             /** Round */

@@ -1,9 +1,10 @@
+import type { ReactNode } from "react"
 import { Link, NavLink } from "react-router"
 import { ordinal } from "../parts/units"
 import { Habits } from "./Shell"
 import { Toad } from "./Toad"
 
-type TrialHeadProps = { id: string; vessel: string; number: number; state: string; note?: string }
+type TrialHeadProps = { id: string; vessel: string; number: number; state: string; note?: ReactNode }
 
 const OPEN: Record<string, string[]> = {
   planned: ["plan"],
@@ -31,7 +32,7 @@ export function TrialHead({ id, vessel, number, state, note }: TrialHeadProps) {
       </Link>
       <h1 className={`max-w-[calc(100vw-72px)] leading-tight sm:max-w-[30ch] ${vessel.length > 24 ? "text-body" : "text-large"}`}>{vessel}</h1>
       <span className="hidden text-quiet md:inline">
-        {ordinal(number)} trial{note ? ` · ${note}` : ""}
+        {ordinal(number)} trial{note && <> · {note}</>}
       </span>
       <nav aria-label="Trial" className="ml-auto flex items-center">
         {steps.map(([key, name, to], index) => (

@@ -1,57 +1,30 @@
-import { Component, useEffect, useState, type ComponentType, type ReactNode } from "react"
+import { Component, type ComponentType, type ReactNode } from "react"
 import { BrowserRouter, Route, Routes, useLocation } from "react-router"
+import { later } from "./later"
 import { Loading } from "./Loading"
 import { Shell } from "./Shell"
 import { Away, Broken, NotFound } from "./states"
 
+const room = (load: () => Promise<ComponentType>) => later(load, (away) => (away ? <Away /> : <Loading what="the room" />))
+
 /** Every room, loaded when it is entered. */
-const ROOMS: Record<string, () => Promise<ComponentType>> = {
-  "/": () => import("../shed/Shed").then((room) => room.Shed),
-  "/vessels/new": () => import("../shed/HangUp").then((room) => room.HangUp),
-  "/vessels/:id/leaks": () => import("../shed/Leaks").then((room) => room.Leaks),
-  "/vessels/:id": () => import("../shed/VesselPage").then((room) => room.VesselPage),
-  "/trials/:id/plan": () => import("../plan/PlanBoard").then((room) => room.PlanBoard),
-  "/trials/:id/gather": () => import("../plan/Gather").then((room) => room.Gather),
-  "/trials/:id/bench": () => import("../bench/Bench").then((room) => room.Bench),
-  "/trials/:id/judge": () => import("../judge/Judge").then((room) => room.Judge),
-  "/records": () => import("../records/Records").then((room) => room.Records),
-  "/records/due": () => import("../records/Due").then((room) => room.Due),
-  "/records/keep": () => import("../records/Keep").then((room) => room.Keep),
-  "/records/compare": () => import("../records/Compare").then((room) => room.Compare),
-  "/records/:id": () => import("../records/Record").then((room) => room.Record),
-  "/people": () => import("../people/People").then((room) => room.People),
-  "/join": () => import("../people/Join").then((room) => room.Join),
-  "/kit": () => import("../kit/Kit").then((room) => room.Kit),
-}
-
-/** Rooms that were fetched, by their path. */
-const fetched = new Map<string, ComponentType>()
-
-async function fetchRoom(path: string): Promise<ComponentType> {
-  const room = await ROOMS[path]!()
-  fetched.set(path, room)
-  return room
-}
-
-const AGAIN = 2_000
-
-/** A room, at once where it was fetched before; where the server is away, as soon as that is back. Suspense would hold each back for a third of a second. */
-function Entered({ path }: { path: string }) {
-  const [Room, setRoom] = useState(() => fetched.get(path))
-  const [away, setAway] = useState(false)
-  useEffect(() => {
-    if (Room) return
-    const fetching = () =>
-      void fetchRoom(path).then(
-        (room) => setRoom(() => room),
-        () => setAway(true),
-      )
-    fetching()
-    const again = setInterval(fetching, AGAIN)
-    return () => clearInterval(again)
-  }, [path, Room])
-  if (Room) return <Room />
-  return away ? <Away /> : <Loading what="the room" />
+const ROOMS: Record<string, ComponentType> = {
+  "/": room(() => import("../shed/Shed").then((it) => it.Shed)),
+  "/vessels/new": room(() => import("../shed/HangUp").then((it) => it.HangUp)),
+  "/vessels/:id/leaks": room(() => import("../shed/Leaks").then((it) => it.Leaks)),
+  "/vessels/:id": room(() => import("../shed/VesselPage").then((it) => it.VesselPage)),
+  "/trials/:id/plan": room(() => import("../plan/PlanBoard").then((it) => it.PlanBoard)),
+  "/trials/:id/gather": room(() => import("../plan/Gather").then((it) => it.Gather)),
+  "/trials/:id/bench": room(() => import("../bench/Bench").then((it) => it.Bench)),
+  "/trials/:id/judge": room(() => import("../judge/Judge").then((it) => it.Judge)),
+  "/records": room(() => import("../records/Records").then((it) => it.Records)),
+  "/records/due": room(() => import("../records/Due").then((it) => it.Due)),
+  "/records/keep": room(() => import("../records/Keep").then((it) => it.Keep)),
+  "/records/compare": room(() => import("../records/Compare").then((it) => it.Compare)),
+  "/records/:id": room(() => import("../records/Record").then((it) => it.Record)),
+  "/people": room(() => import("../people/People").then((it) => it.People)),
+  "/join": room(() => import("../people/Join").then((it) => it.Join)),
+  "/kit": room(() => import("../kit/Kit").then((it) => it.Kit)),
 }
 
 /** The application: its shell, and the room that the address names. */
@@ -61,8 +34,8 @@ export function Rooms() {
       <Fallen>
         <Routes>
           <Route element={<Shell />}>
-            {Object.keys(ROOMS).map((path) => (
-              <Route key={path} path={path} element={<Entered key={path} path={path} />} />
+            {Object.entries(ROOMS).map(([path, Room]) => (
+              <Route key={path} path={path} element={<Room key={path} />} />
             ))}
             <Route path="*" element={<NotFound />} />
           </Route>
@@ -91,9 +64,4 @@ class Boundary extends Component<{ at: string; children: ReactNode }, { error: u
   override render() {
     return this.state.error === null ? this.props.children : <Broken error={this.state.error} />
   }
-}
-
-/** Fetch the other rooms while nothing else is to do: a run goes on when the server is away, and so do the ways to and from it. */
-export function fetchRooms() {
-  for (const path of Object.keys(ROOMS)) fetchRoom(path).catch(() => undefined)
 }

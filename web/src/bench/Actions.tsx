@@ -11,16 +11,14 @@ import { DevicesDialog } from "./DevicesDialog"
 import { DialPad } from "./DialPad"
 import { BEFORE } from "./before"
 import { BeforeDialog } from "./BeforeDialog"
+import { isPast } from "./clock"
 import { ImportDialog } from "./ImportDialog"
 import { LeakDialog } from "./LeakDialog"
 import { PhotoDialog } from "./PhotoDialog"
 import type { BenchState, Hands } from "./queries"
 import { useSetting } from "./settings"
 
-/** s; the countdown shows nought by then, and nobody ends a hold before its time. */
-const AS_GOOD_AS_OVER = 1
-
-type ActionsProps = { bench: BenchState; hands: Hands; habit: Habit; left: number | null }
+type ActionsProps = { bench: BenchState; hands: Hands; habit: Habit }
 type Open =
   | "reading"
   | "strokes"
@@ -40,7 +38,7 @@ type Open =
   | null
 
 /** The big actions along the bottom, each with its key on it; what is wanted less often lies under “more”, and has its key too. */
-export function Actions({ bench, hands, habit, left }: ActionsProps) {
+export function Actions({ bench, hands, habit }: ActionsProps) {
   const navigate = useNavigate()
   const [open, setOpen] = useState<Open>(null)
   const [refusal, setRefusal] = useState<{ says: string; to: string } | null>(null)
@@ -64,7 +62,7 @@ export function Actions({ bench, hands, habit, left }: ActionsProps) {
     const { step: kind, label } = bench.now
     if (kind === "judge") return void navigate(`/trials/${bench.id}/judge`)
     if (kind && kind in BEFORE) return setOpen("before")
-    if (kind === "hold-ended" && left !== null && left >= AS_GOOD_AS_OVER) return setOpen("early")
+    if (kind === "hold-ended" && bench.over_from && !isPast(bench.over_from, bench)) return setOpen("early")
     if (kind) step(kind, {}, label ?? kind)
   }
   const shut = () => setOpen(null)

@@ -2,6 +2,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react"
 import { useParams } from "react-router"
 import { useMe } from "../api/me"
 import { useKeys } from "../app/keys"
+import { fetchLater } from "../app/later"
 import { Loading } from "../app/Loading"
 import { Failed } from "../app/states"
 import { useTheme } from "../app/theme"
@@ -11,7 +12,7 @@ import { glassOf, planOf } from "../parts/marks"
 import { clock, day, digits, habitFor, type Habit, span } from "../parts/units"
 import { Actions } from "./Actions"
 import { AfterPanel } from "./AfterPanel"
-import { dueIn, useBell, useCallouts } from "./bell"
+import { useCallouts } from "./bell"
 import { trialNow, useTrialNow } from "./clock"
 import { Course } from "./Course"
 import { GuardStrip } from "./GuardStrip"
@@ -27,6 +28,7 @@ import { useWakeLock } from "./useWakeLock"
 /** The bench: the run itself, for wet hands and distance. */
 export function Bench() {
   useTheme("lamp")
+  useEffect(fetchLater, [])
   const { id = "" } = useParams()
   const [bench, me] = [useBench(id), useMe()]
   if (bench.error && !bench.data) return <Failed error={bench.error} retry={() => void bench.refetch()} />
@@ -39,7 +41,6 @@ export function Bench() {
 type RunningProps = { bench: BenchState; received: number; habit: Habit; cut: string | null; works: boolean }
 
 function Running({ bench, received, habit, cut, works }: RunningProps) {
-  const now = useTrialNow(bench.clock, received)
   const latest = useRef({ clock: bench.clock, received })
   useEffect(() => {
     latest.current = { clock: bench.clock, received }
@@ -47,22 +48,12 @@ function Running({ bench, received, habit, cut, works }: RunningProps) {
   const stamp = useCallback(() => new Date(trialNow(latest.current.clock, latest.current.received, performance.now())).toISOString(), [])
   const hands = useHands(bench.id, stamp)
   const started = bench.started_at ? Date.parse(bench.started_at) : null
-  const elapsed = started ? (now - started) / 1000 : 0
-  const until = bench.low?.until ?? bench.until
-  const left = until ? (Date.parse(until) - now) / 1000 : null
-  const due = dueIn(bench, now)
   const on = bench.state === "running" || bench.state === "held"
-  useBell(bench, left, due)
   useCallouts(bench, habit)
   const awake = useWakeLock(on)
   const level = bench.latest?.pressure ?? null
   const plan = useMemo(() => planOf(bench.answer), [bench.answer])
-  const note =
-    started && !on
-      ? `a run of ${day(bench.started_at)}`
-      : started
-        ? `running ${elapsed < 43_200 ? clock(elapsed) : span(elapsed)}${bench.clock.speed > 1 ? ` at ${digits(bench.clock.speed, 3)}×` : ""}${awake ? " · screen stays on" : ""}`
-        : "ready"
+  const note = started && on ? <Going bench={bench} started={started} awake={awake} /> : started ? `a run of ${day(bench.started_at)}` : "ready"
   return (
     <>
       <TrialHead id={bench.id} vessel={bench.vessel} number={bench.number} state={bench.state} note={note} />
@@ -112,7 +103,7 @@ function Running({ bench, received, habit, cut, works }: RunningProps) {
               <>
                 <GuardStrip bench={bench} hands={hands} />
                 <NowCard bench={bench} />
-                <Readout bench={bench} now={now} left={left} due={due} habit={habit} />
+                <Readout bench={bench} habit={habit} />
                 {bench.rig && on && works && <RigHands bench={bench} hands={hands} />}
                 <Shown bench={bench} hands={hands} habit={habit} started={started} />
               </>
@@ -120,8 +111,20 @@ function Running({ bench, received, habit, cut, works }: RunningProps) {
           </section>
           <Log bench={bench} hands={hands} started={started} habit={habit} cut={cut !== null} />
         </main>
-        {bench.state !== "ready" && (works ? <Actions bench={bench} hands={hands} habit={habit} left={left} /> : <WatchBar bench={bench} hands={hands} />)}
+        {bench.state !== "ready" && (works ? <Actions bench={bench} hands={hands} habit={habit} /> : <WatchBar bench={bench} hands={hands} />)}
       </div>
+    </>
+  )
+}
+
+/** How long the run has been going, by its own clock. */
+function Going({ bench, started, awake }: { bench: BenchState; started: number; awake: boolean }) {
+  const elapsed = (useTrialNow(bench.clock, bench.received) - started) / 1000
+  return (
+    <>
+      running {elapsed < 43_200 ? clock(elapsed) : span(elapsed)}
+      {bench.clock.speed > 1 && ` at ${digits(bench.clock.speed, 3)}×`}
+      {awake && " · screen stays on"}
     </>
   )
 }

@@ -1,7 +1,9 @@
 import { useMemo } from "react"
+import { later } from "../app/later"
 import { aim, unitOf, type Habit } from "../parts/units"
 import { useTrace, type BenchState } from "./queries"
-import { TraceChart } from "./TraceChart"
+
+const TraceChart = later(() => import("./TraceChart").then((it) => it.TraceChart))
 
 /** What was read, over the planned course. */
 export function Course({ bench, habit }: { bench: BenchState; habit: Habit }) {

@@ -1,10 +1,15 @@
 import { ago, clock, digits, inUnit, isMetric, moment, reading, unitOf, type Habit } from "../parts/units"
+import { dueIn, useBell } from "./bell"
+import { useTrialNow } from "./clock"
 import type { BenchState } from "./queries"
 
-type ReadoutProps = { bench: BenchState; now: number; left: number | null; due: number | null; habit: Habit }
-
-/** The pressure, to be read from across the workshop; beside it the time that is left, and what the hold shows so far. */
-export function Readout({ bench, now, left, due, habit }: ReadoutProps) {
+/** The pressure, to be read from across the workshop; beside it the time that is left, and what the hold shows so far. It alone follows the clock, and rings. */
+export function Readout({ bench, habit }: { bench: BenchState; habit: Habit }) {
+  const now = useTrialNow(bench.clock, bench.received)
+  const until = bench.low?.until ?? bench.until
+  const left = until ? (Date.parse(until) - now) / 1000 : null
+  const due = dueIn(bench, now)
+  useBell(bench, left, due)
   const { latest } = bench
   const other: Habit = isMetric(habit) ? "imperial" : "metric"
   const on = bench.state === "running" || bench.state === "held"

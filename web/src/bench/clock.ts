@@ -10,6 +10,10 @@ export function trialNow(clock: Clock, received: number, now: number): number {
   return Date.parse(clock.trial_anchor) + (server - Date.parse(clock.wall_anchor)) * clock.speed
 }
 
+/** Is it that moment already, by the trial's clock? */
+export const isPast = (moment: string, { clock, received }: { clock: Clock; received: number }): boolean =>
+  trialNow(clock, received, performance.now()) >= Date.parse(moment)
+
 /** The trial's time, fresh four times a second. */
 export function useTrialNow(clock: Clock | undefined, received: number): number {
   const [now, setNow] = useState(() => performance.now())
