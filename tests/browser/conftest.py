@@ -82,8 +82,8 @@ def server(transactional_db: None) -> Iterator[Server]:
 
 @pytest.fixture
 def shop(server: Server, page: Page, request: pytest.FixtureRequest) -> Iterator[Page]:
-    """A page on that server. Whatever the browser complains of, and any call to elsewhere, fails the test; what is
-    refused in words is nothing to complain of. A test that looks for what is not there is marked so.
+    """A page for that server, at no address yet. Whatever the browser complains of, and any call to elsewhere, fails
+    the test; what is refused in words is nothing to complain of. A test that looks for what is not there is marked so.
     """
     complaints: list[str] = []
     stranger = request.node.get_closest_marker("stranger") is not None
@@ -105,11 +105,15 @@ def shop(server: Server, page: Page, request: pytest.FixtureRequest) -> Iterator
             complaints.append(request.url) if not request.url.startswith((server.url, "data:", "blob:")) else None
         ),
     )
-    page.goto(server.url)
-    expect(page.get_by_role("link", name="Toad Bell, the shed")).to_be_visible()
-    page.wait_for_load_state("networkidle")  # what is brought about next may put another workshop in its place
     yield page
     assert complaints == []
+
+
+@pytest.fixture
+def at_the_shed(shop: Page, server: Server) -> None:
+    """The page stands in the shed."""
+    shop.goto(server.url)
+    expect(shop.get_by_role("link", name="Toad Bell, the shed")).to_be_visible()
 
 
 def pause_over(page: Page, trial: Trial, pause: float) -> None:

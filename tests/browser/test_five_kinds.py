@@ -59,6 +59,7 @@ def frozen() -> Trial:
     return trial
 
 
+@pytest.mark.usefixtures("at_the_shed")
 @pytest.mark.parametrize("kind", POINTER)
 def test_a_vessel_of_each_kind_is_planned_from_nothing_by_pointer(shop: Page, kind: str) -> None:
     vessel, kit, (basis, pressure) = POINTER[kind]
@@ -93,6 +94,7 @@ def type_in(page: Page, *texts: str) -> None:
         page.keyboard.press("Tab")
 
 
+@pytest.mark.usefixtures("at_the_shed")
 def test_a_boiler_is_planned_from_nothing_by_keys_alone(shop: Page) -> None:
     shop.keyboard.press("n")
     expect(shop.get_by_label("Name")).to_be_focused()

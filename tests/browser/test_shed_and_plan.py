@@ -25,6 +25,7 @@ def planned(vessel: Vessel, server: Server) -> str:
     return f"{server.url}/trials/{trial.id}/plan"
 
 
+@pytest.mark.usefixtures("at_the_shed")
 @pytest.mark.parametrize(
     ("text", "says"),
     [
@@ -46,6 +47,7 @@ def test_nonsense_is_refused_in_place_and_stays_as_typed(text: str, says: str, s
     assert Vessel.objects.count() == 0
 
 
+@pytest.mark.usefixtures("at_the_shed")
 def test_what_was_typed_outlives_a_reload(shop: Page) -> None:
     shop.keyboard.press("n")
     shop.get_by_label("Name").fill("Half-entered")
@@ -56,6 +58,7 @@ def test_what_was_typed_outlives_a_reload(shop: Page) -> None:
     expect(shop.get_by_label("Wanted pressure")).to_have_value("8,3 bar")
 
 
+@pytest.mark.usefixtures("at_the_shed")
 def test_a_bare_number_takes_the_unit_of_the_habit(shop: Page) -> None:
     shop.keyboard.press("n")
     expect(shop.get_by_label("Wanted pressure")).to_be_visible()
@@ -131,6 +134,7 @@ def test_the_plan_is_frozen_by_enter_and_opened_again(shop: Page, planned: str) 
     expect(shop.get_by_label("Gauge reads to")).to_be_enabled()
 
 
+@pytest.mark.usefixtures("at_the_shed")
 def test_the_keys_of_a_screen_are_shown_by_question_mark(shop: Page) -> None:
     shop.keyboard.press("?")
     overlay = shop.get_by_role("dialog", name="Keys of this screen")
@@ -154,6 +158,7 @@ def test_rooms_that_are_not_there_lead_back(shop: Page, server: Server) -> None:
         expect(shop.get_by_role("heading", name="Hang up your first vessel")).to_be_visible()
 
 
+@pytest.mark.usefixtures("at_the_shed")
 def test_the_light_follows_the_room_or_the_person(shop: Page, frozen: str) -> None:
     expect(shop.locator("html")).to_have_attribute("data-theme", "daylight")
     shop.goto(frozen)
@@ -162,6 +167,7 @@ def test_the_light_follows_the_room_or_the_person(shop: Page, frozen: str) -> No
     expect(shop.locator("html")).to_have_attribute("data-theme", "daylight")
 
 
+@pytest.mark.usefixtures("at_the_shed")
 def test_the_fonts_are_the_applications_own(shop: Page) -> None:
     shop.evaluate("document.fonts.ready")
     for family in ("Bricolage Grotesque Variable", "Atkinson Hyperlegible Next Variable"):

@@ -110,6 +110,7 @@ def test_openings_land_where_there_is_room_and_go_where_they_are_typed_to(
     assert (third["on"], third["out"]) == ("end 2", "2 in")
 
 
+@pytest.mark.usefixtures("at_the_shed")
 def test_what_stops_a_new_vessel_is_led_to_and_said_at_its_field(shop: Page) -> None:
     shop.get_by_role("link", name="Hang up").first.click()
     hang = shop.get_by_role("button", name="Hang it up")
@@ -176,6 +177,7 @@ def test_changing_the_kind_says_what_changes(shop: Page, server: Server, vessel:
     )
 
 
+@pytest.mark.usefixtures("at_the_shed")
 @pytest.mark.parametrize(
     ("kind", "fields"),
     [
@@ -208,6 +210,7 @@ def test_each_kind_is_asked_for_its_own_sizes_and_drawn(shop: Page, kind: str, f
     assert Vessel.objects.get().sheet["kind"] == kind
 
 
+@pytest.mark.usefixtures("at_the_shed")
 def test_kit_is_hung_up_changed_taken_down_and_hung_up_again(shop: Page, server: Server) -> None:
     shop.get_by_role("link", name="Kit").click()
     expect(shop.get_by_text("Nothing hangs here yet.")).to_be_visible()
@@ -243,6 +246,7 @@ def test_kit_is_hung_up_changed_taken_down_and_hung_up_again(shop: Page, server:
 AXE = (settings.BASE_DIR / "web/node_modules/axe-core/axe.min.js").read_text
 
 
+@pytest.mark.usefixtures("at_the_shed")
 @pytest.mark.parametrize("theme", ["daylight", "lamp"])
 def test_nothing_serious_stands_in_the_way_of_those_who_see_or_hear_otherwise(
     shop: Page, server: Server, theme: str

@@ -5,6 +5,7 @@ clock.
 import re
 import time
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.server.conftest import rewind
@@ -15,6 +16,7 @@ def fill(page: Page, label: str, text: str) -> None:
     page.get_by_label(label, exact=False).first.fill(text)
 
 
+@pytest.mark.usefixtures("at_the_shed")
 def test_from_an_empty_shed_to_the_printed_record(shop: Page) -> None:
     expect(shop.get_by_role("heading", name="Hang up your first vessel")).to_be_visible()
     shop.keyboard.press("n")

@@ -24,7 +24,7 @@ from toadbell.core.vessel.content import content_of
 pytestmark = pytest.mark.xdist_group("random-fills")  # made once, by one worker
 
 TEST = 1.275e6
-FILLS = 120
+FILLS = 80
 
 
 @dataclass(frozen=True)

@@ -186,7 +186,7 @@ def touched(trial: Trial) -> list[str]:
     if tight is not None:
         since = since.filter(number__gt=tight.number)
     mends = Event.objects.filter(kind="mended", trial__in=since).order_by("at", "stored_at")
-    return [str(event.data["where"]) for event in mends if event.data.get("where")]
+    return [str(where) for where in mends.values_list("data__where", flat=True) if where]
 
 
 def _ran(trial: Trial, stands: RunState, events: list[Event]) -> list[Ran]:

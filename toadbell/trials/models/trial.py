@@ -87,6 +87,7 @@ class Trial(models.Model):
     hand_name = models.CharField(max_length=60, blank=True, default="")
     asked_hand = models.CharField(max_length=40, blank=True, default="", help_text="the browser that asks for the run")
     asked_name = models.CharField(max_length=60, blank=True, default="")
+    _read: tuple[int, list[Event]] | None = None
 
     class Meta:
         ordering = ["-planned_at"]
@@ -413,10 +414,13 @@ class Trial(models.Model):
         return Stored(fresh, set(before), differs)
 
     def effective_events(self) -> list[Event]:
-        """The events in order, without those a later correction took back."""
-        events = list(self.events.select_related("by"))
-        corrected = {e.data.get("corrects") for e in events if e.kind == "corrected"}
-        return [e for e in events if str(e.id) not in corrected]
+        """The events in order, without those a later correction took back. Read again where any came: none ever goes."""
+        count = self.events.count()
+        if self._read is None or self._read[0] != count:
+            events = list(self.events.prefetch_related("by"))
+            corrected = {e.data.get("corrects") for e in events if e.kind == "corrected"}
+            self._read = count, [e for e in events if str(e.id) not in corrected]
+        return list(self._read[1])
 
 
 @dataclass(frozen=True)
