@@ -1,6 +1,6 @@
 # Toad Bell. `make` alone lists what there is.
 .DEFAULT_GOAL := help
-.PHONY: help demo run share test lint types client client-check core server browser vitest shots bench soak plant icons study study-low-holds tables stored cautions link lock chromium clean backup restore
+.PHONY: help demo run share test lint types client client-check core server browser vitest shots bench soak plant icons study study-low-holds tables empty stored cautions link lock chromium clean backup restore
 PYTHON ?= python3
 PORT ?= 8000
 DATA ?= $(CURDIR)/data
@@ -66,6 +66,9 @@ bench: $(ENV) $(DIST) chromium ## print speeds beside their goals and the last r
 
 tables: $(ENV) ## write the tables that the core begins with: units, water, steam, the judge's points
 	$(PY) tools/tables.py
+
+empty: $(ENV) ## write the database that a workshop begins with, after a migration was added
+	$(PY) tools/empty.py
 
 stored: $(ENV) ## write tests/stored/<release>, which every later release must open; once, as a release is made
 	$(PY) tools/stored.py

@@ -31,6 +31,23 @@ def _house_of_its_own(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, settings:
     monkeypatch.setattr(backup, "FOLDER", tmp_path / "backups")
 
 
+@pytest.fixture(scope="session")
+def django_db_modify_db_settings(django_db_modify_db_settings: None) -> None:
+    """The database of the tests begins as a new workshop's does, with nothing left to migrate."""
+    from django.db import connection
+
+    from toadbell.records.database import begin
+
+    make = connection.creation._create_test_db
+
+    def made(*how: Any, **more: Any) -> str:
+        path = make(*how, **more)
+        begin(Path(path))
+        return path
+
+    connection.creation._create_test_db = made
+
+
 @pytest.hookimpl(trylast=True)
 def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
     """Tests of one group go to one worker.

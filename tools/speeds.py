@@ -242,14 +242,13 @@ def weight() -> dict[str, float]:
 
 
 def start() -> dict[str, float]:
-    """The server on a workshop begun before: till it answers, s, and what it and the process beside keep, MB."""
+    """The server on a workshop: till it answers, s, and what it and the process beside keep, MB."""
     import psutil
 
-    from tests.server.begun import begun
     from tests.server.test_durability import free_port, serve
 
     with tempfile.TemporaryDirectory() as name:
-        folder, taken, kept = begun(Path(name)), [], (0.0, 0.0)
+        folder, taken, kept = Path(name), [], (0.0, 0.0)
         for _ in range(3):
             at, port = time.perf_counter(), free_port()
             process = serve(folder, port)

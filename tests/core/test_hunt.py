@@ -77,7 +77,7 @@ def test_a_count_gives_a_rate_whose_band_holds_the_truth() -> None:
 
 
 def test_the_leak_of_each_section_by_difference_covers_the_truth() -> None:
-    """A hundred and twenty random loops of three to five sections, each held once with all open and once without each."""
+    """A hundred and twenty random loops of three to five sections, each held once whole and once without each."""
     rng = np.random.default_rng(8)
     covered = sections = 0
     for _ in range(120):

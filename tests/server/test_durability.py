@@ -17,7 +17,6 @@ from pathlib import Path
 import pytest
 from django.conf import settings
 
-from tests.server.begun import begun
 from tests.server.conftest import KIT, VESSEL
 from toadbell.site.who import tells_who
 
@@ -54,8 +53,7 @@ class Caller:
 
 
 def serve(data: Path, port: int) -> subprocess.Popen[str]:
-    """The application as `make run` starts it, on a workshop begun before; ready when it has said where it is."""
-    begun(data)
+    """The application as `make run` starts it; ready when it has said where it is."""
     server = subprocess.Popen(
         [sys.executable, "manage.py", "serve", "--port", str(port)],
         cwd=settings.BASE_DIR,

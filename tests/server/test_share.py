@@ -22,7 +22,6 @@ from cryptography import x509
 from django.conf import settings
 from django.utils import timezone
 
-from tests.server.begun import begun
 from tests.server.conftest import KIT, VESSEL
 from tests.server.hosts import Browser, Net, listening
 from tests.server.test_durability import free_port
@@ -43,7 +42,6 @@ class Shop:
         self.start()
 
     def start(self) -> None:
-        begun(self.folder)
         more = {} if tells_who() else {"TOADBELL_OPEN": "1"}
         self.process = subprocess.Popen(
             [*self.net.at_the_desk, sys.executable, "manage.py", "serve", "--port", str(self.port)],

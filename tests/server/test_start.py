@@ -12,6 +12,7 @@ import pytest
 
 from tests.server.test_backup import ended, job, manage, with_file
 from tests.server.test_durability import Caller, free_port, serve
+from tools.empty import EMPTY, migrated
 
 STORED = Path(__file__).parents[1] / "stored"
 RELEASES = sorted(path.name for path in STORED.iterdir())
@@ -42,6 +43,10 @@ def change(path: Path, *statements: str) -> None:
         for statement in statements:
             database.execute(statement)
         database.commit()
+
+
+def test_a_new_workshop_begins_as_the_migrations_would_have_left_it() -> None:
+    assert migrated() == EMPTY.read_text(encoding="utf-8"), "a migration was added: make empty"
 
 
 def test_a_file_that_is_no_database_is_left_as_it_is_and_that_is_said(tmp_path: Path) -> None:

@@ -19,6 +19,10 @@ QUICK = 400_000_000
 """Databases up to so many bytes are read through at every start; larger ones when they are put back, or where asked."""
 
 
+EMPTY = Path(__file__).with_name("empty.sql")
+"""A workshop's database as every migration leaves it, with nobody and nothing in it: `make empty` writes it."""
+
+
 class Unfit(Exception):
     """A database that cannot be used; the message says what is the matter with it."""
 
@@ -49,10 +53,19 @@ def look_over(path: Path, *, thorough: bool = True) -> None:
         raise Unfit("it was written by a newer Toad Bell: bring this one up to date first")
 
 
+def begin(path: Path) -> None:
+    """Make the database of a new workshop, whole or not at all: what the migrations make step by step, at once."""
+    coming = path.with_name(f"coming-{path.name}")
+    coming.unlink(missing_ok=True)
+    with closing(sqlite3.connect(coming)) as database:
+        database.executescript(EMPTY.read_text(encoding="utf-8"))
+    coming.replace(path)
+
+
 def bring_up(path: Path) -> None:
     """Bring a database that nobody uses up to date, in a process of its own. Raises Unfit where that fails."""
     env = {**os.environ, "TOADBELL_DATABASE": str(path), "TOADBELL_DATA": str(settings.DATA_DIR)}
-    command = [sys.executable, str(settings.BASE_DIR / "manage.py"), "migrate", "--verbosity", "0"]
+    command = [sys.executable, str(settings.BASE_DIR / "manage.py"), "migrate", "--verbosity", "0", "--skip-checks"]
     done = subprocess.run(command, env=env, capture_output=True, text=True, check=False)
     if done.returncode:
         last = (done.stderr.strip().splitlines() or ["no reason given"])[-1]

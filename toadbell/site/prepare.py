@@ -31,7 +31,7 @@ def prepare() -> None:
             database.look_over(path, thorough=path.stat().st_size <= database.QUICK)
             _bring_up(path)
         else:
-            call_command("migrate", verbosity=0)
+            database.begin(path)
         missing = database.gaps(path)
         if missing:
             raise database.Unfit(f"{missing[0]} is missing in it")

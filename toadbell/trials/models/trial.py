@@ -414,7 +414,7 @@ class Trial(models.Model):
         return Stored(fresh, set(before), differs)
 
     def effective_events(self) -> list[Event]:
-        """The events in order, without those a later correction took back. Read again where any came: none ever goes."""
+        """The events in order, without those a later correction took back; read again where any came, for none goes."""
         count = self.events.count()
         if self._read is None or self._read[0] != count:
             events = list(self.events.prefetch_related("by"))
