@@ -31,7 +31,6 @@ def main() -> None:
     core_speeds()
     server_speeds()
     browser_weight()
-    first_paint()
     load()
 
 
@@ -151,53 +150,6 @@ def got(workshop, path: str) -> None:  # type: ignore[no-untyped-def]
     answer = workshop.client.get(f"/api{path}")
     assert answer.status_code == 200
     assert answer.content
-
-
-def first_paint() -> None:
-    """The built application in headless Chromium on the demo workshop: first paint of the shed, and a drag on the glass
-    followed.
-    """
-    from playwright.sync_api import Page, sync_playwright
-
-    from tools.serving import LAUNCH, demo_server
-
-    def paint(page: Page) -> float:
-        return float(page.evaluate("performance.getEntriesByName('first-contentful-paint')[0].startTime"))
-
-    with demo_server() as url, sync_playwright() as playwright:
-        browser = playwright.chromium.launch(**LAUNCH)
-        page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
-        paints = []
-        for _ in range(5):
-            page.goto(url, wait_until="networkidle")
-            paints.append(paint(page))
-        print(f"{'first paint of the shed':52s} {sorted(paints)[2]:9.0f} ms median {max(paints):9.0f} ms slowest of 5")
-        page.get_by_role("link", name="fourth trial planned").click()
-        wanted = page.get_by_role("slider", name="wanted:")
-        wanted.wait_for()
-        page.wait_for_load_state("networkidle")
-        taken = []
-        for key in ("ArrowUp", "ArrowDown") * 5:
-            wanted.focus()
-            before = page.get_by_role("slider", name="test:").get_attribute("aria-valuetext")
-            taken.append(page.evaluate(FOLLOW, [key, before]))
-            page.wait_for_timeout(800)
-        taken.sort()
-        print(
-            f"{'a mark moved on the glass until the test follows':52s} {taken[5]:9.0f} ms median {taken[-1]:9.0f} ms "
-            "slowest of 10"
-        )
-        browser.close()
-
-
-FOLLOW = """([key, before]) => new Promise((done) => {
-  const begun = performance.now()
-  const test = document.querySelector('[aria-label^="test:"]')
-  const moved = () => test.getAttribute('aria-valuetext') !== before
-  const look = () => moved() ? done(performance.now() - begun) : requestAnimationFrame(look)
-  document.activeElement.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }))
-  look()
-})"""
 
 
 DEVICES, WATCHERS, SECONDS, EACH = 20, 5, 60, 10

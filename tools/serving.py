@@ -22,12 +22,15 @@ LAUNCH: dict[str, Any] = {
 
 
 @contextmanager
-def demo_server() -> Iterator[str]:
-    """Serve the demo workshop on a free port of this machine; gives the address, and stops when done."""
+def demo_server(folder: Path | None = None) -> Iterator[str]:
+    """Serve the demo workshop on a free port of this machine, in a folder that is kept or in one of its own; gives the
+    address, and stops when done.
+    """
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]
-    with tempfile.TemporaryDirectory() as data:
+    with tempfile.TemporaryDirectory() as own:
+        data = str(folder or own)
         command = [sys.executable, "manage.py", "serve", "--demo", "--port", str(port)]
         server = subprocess.Popen(
             command,

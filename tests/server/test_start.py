@@ -12,6 +12,7 @@ import pytest
 
 from tests.server.test_backup import ended, job, manage, with_file
 from tests.server.test_durability import Caller, free_port, serve
+from toadbell.records.database import begin, gaps, look_over
 from tools.empty import EMPTY, migrated
 
 STORED = Path(__file__).parents[1] / "stored"
@@ -47,6 +48,24 @@ def change(path: Path, *statements: str) -> None:
 
 def test_a_new_workshop_begins_as_the_migrations_would_have_left_it() -> None:
     assert migrated() == EMPTY.read_text(encoding="utf-8"), "a migration was added: make empty"
+
+
+def test_what_is_left_of_a_database_that_was_taken_away_is_not_read_into_the_new_one(tmp_path: Path) -> None:
+    path = tmp_path / "toadbell.sqlite3"
+    begin(path)
+    log = path.with_name(f"{path.name}-wal")
+    with closing(sqlite3.connect(path)) as database:
+        database.execute("PRAGMA journal_mode=WAL")
+        database.execute("CREATE TABLE strays (what TEXT)")
+        database.commit()
+        left = log.read_bytes()
+    assert left
+    path.unlink()
+    log.write_bytes(left)
+    begin(path)
+    look_over(path)
+    assert gaps(path) == []
+    assert not any("strays" in line for line in content(path))
 
 
 def test_a_file_that_is_no_database_is_left_as_it_is_and_that_is_said(tmp_path: Path) -> None:

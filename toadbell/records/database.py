@@ -7,6 +7,7 @@ import os
 import sqlite3
 import subprocess
 import sys
+import tempfile
 from contextlib import closing
 from pathlib import Path
 
@@ -54,12 +55,17 @@ def look_over(path: Path, *, thorough: bool = True) -> None:
 
 
 def begin(path: Path) -> None:
-    """Make the database of a new workshop, whole or not at all: what the migrations make step by step, at once."""
-    coming = path.with_name(f"coming-{path.name}")
-    coming.unlink(missing_ok=True)
-    with closing(sqlite3.connect(coming)) as database:
-        database.executescript(EMPTY.read_text(encoding="utf-8"))
-    coming.replace(path)
+    """Make the database of a new workshop, whole or not at all: what the migrations make step by step, at once. One
+    that somebody else made meanwhile stays.
+    """
+    with tempfile.TemporaryDirectory(dir=path.parent, prefix="coming-") as folder:
+        coming = Path(folder) / path.name
+        with closing(sqlite3.connect(coming)) as database:
+            database.executescript(EMPTY.read_text(encoding="utf-8"))
+        if not path.exists() or not path.stat().st_size:
+            for left in ("-wal", "-shm", "-journal"):  # of one that was taken away: they would be read into this one
+                path.with_name(path.name + left).unlink(missing_ok=True)
+            coming.replace(path)
 
 
 def bring_up(path: Path) -> None:

@@ -7,9 +7,10 @@ import numpy as np
 
 from toadbell.core.arrays import Array
 from toadbell.core.judge.laws import courses
-from toadbell.core.judge.model import Observed, weigh
+from toadbell.core.judge.model import weigh
 from toadbell.core.judge.normal import even_points
 from toadbell.core.judge.observations import FREE_POINTS, MOST_POINTS, Medium, Unsaid, medium_of
+from toadbell.core.judge.observed import Observed
 from toadbell.core.judge.pieces import LOW_POINTS, Piece, on_one_clock
 from toadbell.core.physics.content import AirContent, Content
 from toadbell.core.units import ATMOSPHERE

@@ -11,7 +11,7 @@ from toadbell.core.judge import level as lv
 from toadbell.core.judge import observations as hd
 from toadbell.core.judge.answers import AcceptanceCheck, HoldPoint, JudgeAnswer, LeakEstimate, StepFound
 from toadbell.core.judge.log import Log, read_log
-from toadbell.core.judge.model import Observed
+from toadbell.core.judge.observed import Observed
 from toadbell.core.judge.outliers import Found
 from toadbell.core.judge.posterior import Posterior, posterior
 from toadbell.core.judge.preprocess import EMPTY, Asked, Readings, observed, read

@@ -18,22 +18,22 @@ log. Given all that, leak and offsets come out by generalised least squares.
 """
 
 import statistics
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
 
 from toadbell.core.arrays import Array
 from toadbell.core.judge.laws import Courses
-from toadbell.core.judge.unknowns import ERROR, HOUR, Scaled, Vessel, asked_of, scaled
+from toadbell.core.judge.observed import Observed
+from toadbell.core.judge.unknowns import ERROR, HOUR, Scaled, scaled
+from toadbell.core.judge.warmth import follows, of_the_room, of_the_thermometer
 from toadbell.core.units import ATMOSPHERE
 
 WALL_WAVERS = 0.012
 """A thermometer on the wall feels each draught a little that the water does not: so far, K, 1 σ, is any reading from
 what the model says.
 """
-DAY = 0.8
-"""How far a workshop goes up and down with the day, K, 1 σ."""
 WEATHER_OVER = 15.6 * HOUR
 """Over so long the outer air's pressure remembers where it was, s (Matérn 3/2): at first it goes √3 σ over that, which
 are 100 Pa an hour.
@@ -48,93 +48,6 @@ ALIKE = 2e-3
 """Courses of a leak are told by what few courses they are made of, but for such a part of the largest."""
 AT_ONCE = 64
 """So many guesses are weighed at a time: what belongs to them stays in the processor's own store."""
-
-
-@dataclass(frozen=True)
-class Stretch:
-    """A stretch that was shut in: its points, from the first to before the last.
-
-    settles  how far what settles in it goes, as a part of what it does in a test hold from no pressure
-    uneven   what each of its points may be out, as a part of what one of a test hold alone is: fewer points are more
-             readings each
-    creeps, dissolves  the same of a wall that creeps, against its sense after coming down, and of air that dissolves
-    """
-
-    first: int
-    last: int
-    role: Literal["low", "test"] = "test"
-    settles: float = 1.0
-    creeps: float = 1.0
-    dissolves: float = 1.0
-    uneven: float = 1.0
-
-
-@dataclass(frozen=True)
-class Observed:
-    """The readings, averaged to a few dozen points, and what sets the scale of the rest.
-
-    time        s since shut in
-    content     m³, at each point
-    error       1 σ of each point of the content where a reading's error is the gauge's step, m³
-    swelling    by which the water outgrows the wall, m³/K, without its sign
-    following   time in which the water follows the room that such a size suggests, s
-    inside      what was pumped in to stand there, m³
-    creep       slow creeping that nothing explains, m³/√s; `drift` what goes steadily one way and is no leak, m³/s, 1 σ
-    day         how far the room goes up and down with the day, K, 1 σ; `weather` what the outer air does to the content
-                unread, m³, 1 σ
-    uneven      how far a reading may be from all this, m³, 1 σ; `together`: that of a point which stands for several,
-                as a part of it
-    pressure    at each point, Pa; `told`: 1 σ of it; `start`: the one the leak is reckoned at
-    vessel      what its figures say, and do not
-    warmth, warmth_error  the same as content and its error by the thermometer, m³; None without one
-    astray      the thermometer goes its own way
-    offsets     (points, steps): one column of 0 and 1 for each step cut out
-    stretches   the test hold and the low holds, on one clock; none where it is a test hold alone
-    softer      compliance at each point over that at the pressure of the test hold; none where it is alone
-    """
-
-    time: Array
-    content: Array
-    error: Array
-    swelling: float
-    following: float
-    inside: float
-    creep: float
-    uneven: float
-    together: float = 1.0
-    drift: float = 0.0
-    day: float = DAY
-    weather: float = 0.0
-    pressure: Array = field(default_factory=lambda: np.empty(0))
-    told: float = 0.0
-    start: float = 1.0
-    vessel: Vessel = field(default_factory=Vessel)
-    warmth: Array | None = None
-    warmth_error: Array | None = None
-    astray: bool = False
-    offsets: Array = field(default_factory=lambda: np.empty((0, 0)))
-    stretches: tuple[Stretch, ...] = ()
-    softer: Array = field(default_factory=lambda: np.empty(0))
-
-    @property
-    def parts(self) -> tuple[Stretch, ...]:
-        """Its stretches; all of it where it is a test hold alone."""
-        return self.stretches or (Stretch(0, len(self.time)),)
-
-    @property
-    def test(self) -> Stretch:
-        """The test hold among them."""
-        return next(part for part in self.parts if part.role == "test")
-
-    @property
-    def span(self) -> float:
-        """How long the test hold is, s."""
-        return float(self.time[self.test.last - 1] - (self.time[self.test.first] if self.stretches else 0.0))
-
-    @property
-    def unknown(self) -> tuple[str, ...]:
-        """Names of what is not known."""
-        return asked_of(self.vessel, self.warmth is not None, self.astray)
 
 
 @dataclass(frozen=True)
@@ -316,7 +229,7 @@ def _covariance(unknown: Scaled, seen: Observed, ratio: Array, unit: float) -> A
     n, nodes = len(seen.time), np.linspace(0, seen.time[-1], NODES)
     moved = _moved(unknown, seen, ratio, nodes, unit)
     left = moved.copy()
-    left[:, :, : len(nodes)] = moved[:, :, : len(nodes)] @ _room(unknown, seen, nodes)
+    left[:, :, : len(nodes)] = moved[:, :, : len(nodes)] @ of_the_room(unknown, seen, nodes)
     total = left @ np.swapaxes(moved, 1, 2)
     creep = (unknown.creep * (seen.creep / unit)) ** 2
     content = total[:, :n, :n]
@@ -332,7 +245,7 @@ def _covariance(unknown: Scaled, seen: Observed, ratio: Array, unit: float) -> A
         errors = (ERROR * seen.warmth_error) ** 2 + (WALL_WAVERS * seen.together * seen.swelling) ** 2
         total[:, n + own_, n + own_] += errors / unit**2
         if seen.astray:
-            total[:, n:, n:] += _wandered(unknown, seen) / unit**2
+            total[:, n:, n:] += of_the_thermometer(unknown, seen) / unit**2
     return np.asarray(total)
 
 
@@ -341,30 +254,20 @@ def _moved(unknown: Scaled, seen: Observed, ratio: Array, nodes: Array, unit: fl
     node; then 1 σ of what drifts, and of what settles in each stretch.
     """
     n, count = len(seen.time), len(nodes)
-    follows, felt = _follows(seen.time, nodes, unknown.following)
+    water, felt = follows(seen.time, nodes, unknown.following)
     rows = n if seen.warmth is None else 2 * n
-    moved = np.zeros((len(follows), rows, count + 1 + len(seen.parts)))
+    moved = np.zeros((len(water), rows, count + 1 + len(seen.parts)))
     swelling = seen.swelling / unit
-    moved[:, :n, :count] = (swelling * (1 + unknown.wall) / ratio) * follows - (swelling * unknown.wall / ratio) * felt
+    moved[:, :n, :count] = (swelling * (1 + unknown.wall) / ratio) * water - (swelling * unknown.wall / ratio) * felt
     if rows > n:
         towards = unknown.probe - unknown.lag / unknown.following
-        moved[:, n:, :count] = (swelling * (1 - towards)) * follows + (swelling * towards) * felt
+        moved[:, n:, :count] = (swelling * (1 - towards)) * water + (swelling * towards) * felt
     moved[:, :n, count] = seen.drift / unit * seen.time
     settled = (unknown.settled * (seen.inside / unit)) * -np.expm1(-_since(seen)[None, :, None] / unknown.settling)
     for k, part in enumerate(seen.parts, count + 1):
         own = slice(part.first, part.last)
         moved[:, own, k] = part.settles * settled[:, own, 0]
     return moved
-
-
-def _room(unknown: Scaled, seen: Observed, nodes: Array) -> Array:
-    """Covariance of the room's course at the nodes, K², (guesses, nodes, nodes)."""
-    apart = np.sqrt(3) * nodes / unknown.swinging[:, 0]
-    along = unknown.away[:, 0] ** 2 + unknown.room[:, 0] ** 2 * (1 + apart) * np.exp(-apart)
-    turn = 2 * np.pi * nodes / (24 * HOUR)
-    day = seen.day**2 * (np.outer(np.sin(turn), np.sin(turn)) + np.outer(1 - np.cos(turn), 1 - np.cos(turn)))
-    between = np.arange(len(nodes))
-    return np.asarray(along[:, np.abs(between[:, None] - between[None, :])] + day)
 
 
 def _softened(unknown: Scaled, seen: Observed, ratio: Array) -> Array:
@@ -376,41 +279,3 @@ def _softened(unknown: Scaled, seen: Observed, ratio: Array) -> Array:
     air = unknown.air[:, :, 0] * ATMOSPHERE / (ATMOSPHERE + seen.pressure[None, :]) ** 2
     own = 1 + (air + unknown.give[:, :, 0]) / (seen.vessel.compliance * seen.softer[None, :])
     return np.asarray(np.maximum(own, 0.2) / ratio[:, :, 0] * seen.error[None, :])
-
-
-def _wandered(unknown: Scaled, seen: Observed) -> Array:
-    """Covariance of what sun, draught and a loose probe do to the thermometer alone: one way, levelling off, and to and
-    fro.
-    """
-    time = seen.time
-    one_way = -np.expm1(-time[None, :, None] / unknown.wandering)
-    apart = np.abs(time[:, None] - time[None, :])[None] / unknown.wandering
-    return np.asarray(
-        (unknown.wander * seen.swelling) ** 2 * (one_way @ np.swapaxes(one_way, 1, 2) + 0.1 * np.exp(-apart))
-    )
-
-
-def _follows(time: Array, nodes: Array, following: Array) -> tuple[Array, Array]:
-    """The water at each time by the room at each node, (guesses, times, nodes), and the room itself, (times, nodes).
-
-    Newton's cooling, the room straight between nodes that stand evenly.
-    """
-    every, count = nodes[1] - nodes[0], len(nodes)
-    kept, new = _kept(every / following)  # of what it was, and of the straight way, at the end of a step
-    back = np.arange(count)[:, None] - np.arange(count)[None, :]
-    since = np.exp(-every * np.maximum(back, 0) / following)
-    once = np.exp(-every * np.maximum(back - 1, 0) / following)
-    own = np.where((back >= 0) & (np.arange(count) > 0), (1 - new) * since, 0.0)
-    at_nodes = own + np.where(back >= 1, (new - kept) * once, 0.0)
-    before = np.clip((time / every).astype(np.int64), 0, count - 2)
-    part = (time - nodes[before])[None, :, None] / every
-    kept, new = _kept(part * every / following)
-    here, next_ = np.eye(count)[before], np.eye(count)[before + 1]
-    found = kept * at_nodes[:, before] + (new - kept + (1 - new) * (1 - part)) * here + (1 - new) * part * next_
-    return found, (1 - part[0]) * here + part[0] * next_
-
-
-def _kept(lags: Array) -> tuple[Array, Array]:
-    """After so many of its lags: what is left of what it was, and the mean of that over the way."""
-    lags = np.maximum(lags, 1e-9)
-    return np.exp(-lags), -np.expm1(-lags) / lags

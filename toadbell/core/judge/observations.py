@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from toadbell.core.arrays import Array, Flags, Places
-from toadbell.core.judge.model import DAY, Observed
+from toadbell.core.judge.observed import DAY, Observed
 from toadbell.core.judge.unknowns import ERROR, HOUR, Vessel
 from toadbell.core.physics.content import AirContent, Content
 from toadbell.core.physics.water import water_expansion

@@ -7,8 +7,8 @@ from typing import Literal
 import numpy as np
 
 from toadbell.core.arrays import Array
-from toadbell.core.judge.model import Observed, Stretch
 from toadbell.core.judge.observations import FREE_POINTS
+from toadbell.core.judge.observed import Observed, Stretch
 
 LOW_POINTS = 10
 """A low hold is averaged to so many points."""

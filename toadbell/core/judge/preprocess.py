@@ -7,7 +7,7 @@ import numpy as np
 from toadbell.core.arrays import Array, Places
 from toadbell.core.judge import observations as hd
 from toadbell.core.judge.log import Log
-from toadbell.core.judge.model import Observed
+from toadbell.core.judge.observed import Observed
 from toadbell.core.judge.outliers import Found, find_steps, settled_after
 from toadbell.core.judge.unknowns import ERROR
 from toadbell.core.physics.content import AirContent, Content

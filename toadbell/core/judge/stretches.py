@@ -13,7 +13,7 @@ from toadbell.core.judge import observations as hd
 from toadbell.core.judge.answers import LowHold
 from toadbell.core.judge.detectability import LowHolds
 from toadbell.core.judge.log import Log
-from toadbell.core.judge.model import Observed
+from toadbell.core.judge.observed import Observed
 from toadbell.core.judge.pieces import AIR_DOUBT, AIR_FLOOR, LOW_POINTS, Piece, on_one_clock
 from toadbell.core.judge.preprocess import Asked, Readings, observed, read
 from toadbell.core.physics.content import AirContent, Content
