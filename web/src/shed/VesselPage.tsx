@@ -58,13 +58,16 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
   const { sheet, change, leave, keep, dirty, saving, refusal, asks, unask } = useEdits(vessel)
   const [telling, setTelling] = useState<string | null>(null)
   const [choosing, setChoosing] = useState(false)
-  const { data: ledger } = useLedger(vessel.id)
+  const { data: ledger, isPending: reading } = useLedger(vessel.id)
+  const { isPending: looking } = useDue()
   const [target, setTarget] = useState<Target | null>(null)
   const [draft, setDraft] = useState<Draft | null>(null)
   const plan = usePlanTrial()
   const whole = draft ? (sheetOf(draft, sheet) ?? sheet) : sheet
   const { good, problem } = useGoodLook(useSettled(whole, draft ? 300 : 40))
   const shape = good?.shape ?? vessel.shape
+  // What stands further down comes with what stands above it: nothing moves away from under a pointer.
+  const here = (good || problem) && !reading && !looking
   const openForm = () => setDraft(draftOf(vessel.name, vessel.notes, sheet, thinnestWritten(sheet, good?.answer ?? vessel.answer)))
   const written = () => ({ name: draft?.name ?? vessel.name, notes: draft?.notes ?? vessel.notes, sheet: whole })
   const save = () => keep(written())
@@ -185,12 +188,22 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
           )}
         </DrawnVessel>
         {good && problem && <p className="text-note text-brass-ink">Drawn as it was before the mistake.</p>}
-        {good?.answer && shape.form === "cylinder" && !draft && <WallStrip sheet={sheet} change={change} answer={good.answer} shape={shape} habit={habit} />}
-        {!draft && <DueHere vessel={vessel.id} />}
-        <Figures answer={good?.answer ?? null} habit={habit} />
-        <History vessel={vessel.id} trials={trials} habit={habit} />
-        <HappenedList vessel={vessel.id} />
-        <Pictures vessel={vessel.id} openings={shape.openings.map((one) => one.name)} />
+        {here ? (
+          <>
+            {good?.answer && shape.form === "cylinder" && !draft && (
+              <WallStrip sheet={sheet} change={change} answer={good.answer} shape={shape} habit={habit} />
+            )}
+            {!draft && <DueHere vessel={vessel.id} />}
+            <Figures answer={good?.answer ?? null} habit={habit} />
+            <History vessel={vessel.id} trials={trials} habit={habit} />
+            <HappenedList vessel={vessel.id} />
+            <Pictures vessel={vessel.id} openings={shape.openings.map((one) => one.name)} />
+          </>
+        ) : (
+          <p className="text-quiet" aria-busy="true">
+            Fetching its wall, its figures and its logbook …
+          </p>
+        )}
       </section>
       <aside className={ASIDE}>
         {draft ? (
