@@ -146,8 +146,8 @@ FAULTS = (
     Fault(
         "a hold ends before its time without a reason",
         SERVER + "trials/bench/steps.py",
-        "until - AS_GOOD_AS_OVER and not reason:",
-        "until - AS_GOOD_AS_OVER and reason is None:",
+        "< over_from and not reason:",
+        "< over_from and reason is None:",
         ("tests/server/test_bench.py",),
     ),
     Fault(

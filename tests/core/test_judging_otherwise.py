@@ -1,6 +1,7 @@
 """Schools beside the tool's own answer, air, measured compliance, looking while it runs, and what a kit can tell."""
 
 import json
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -51,6 +52,17 @@ def test_the_thermometer_may_be_left_out_to_see_what_it_was_worth() -> None:
     assert without.verdict == "cannot-tell"
     assert without.drop_from_temperature is None
     assert without.leak.high > 3 * answer(log).leak.high
+
+
+def test_a_thermometer_that_jumps_while_the_needle_stands_still_is_not_believed() -> None:
+    """For twenty minutes it lies in the air, 0.8 °C warmer: so much water warms and cools in no such time."""
+    log = hold()
+    lifted = (log.time >= 20 * 60) & (log.time < 40 * 60)
+    astray = replace(log, water_temperature=log.water_temperature + np.where(lifted, 0.8, 0.0))
+    believed, not_believed = judge(log, sheet(LIMIT)), judge(astray, sheet(LIMIT))
+    assert believed.verdict == "tight"
+    assert not_believed.verdict == "cannot-tell"
+    assert not_believed.leak.high > 2 * believed.leak.high
 
 
 def test_another_limit_is_answered_from_what_was_weighed_once() -> None:

@@ -94,6 +94,13 @@ def test_the_first_minutes_settling_is_recognised_and_said_to_be_that_or_a_leak_
     assert any("settled" in note for note in found.notes)
 
 
+@pytest.mark.parametrize("part", [0.004, 0.01, 0.02])
+def test_a_tight_vessel_that_settles_much_is_never_said_to_leak(part: float) -> None:
+    found = judge(settling(part=part), sheet(LIMIT))
+    assert found.verdict == "cannot-tell"
+    assert found.leak.low == 0
+
+
 def test_a_leak_behind_the_settling_is_still_told() -> None:
     found = judge(settling(leak_ml_h=8), sheet(LIMIT))
     assert found.verdict == "leaking"
