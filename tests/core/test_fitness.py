@@ -2,6 +2,7 @@
 
 import datetime
 from dataclasses import replace
+from typing import Any
 
 import pytest
 from hypothesis import given
@@ -51,6 +52,28 @@ def test_a_target_not_reached_proves_less_and_says_how_much() -> None:
     assert found.pressure == pytest.approx(7e5)
     assert "7 bar" in found.says
     assert next(line for line in found.evidence if line.name == "Reached").state == "not met"
+
+
+@pytest.mark.parametrize(
+    ("harm", "says"),
+    [
+        ({"kept": (False, "12 % of what it gave stayed, 10 % is let pass")}, "does not come back as it should: 12 %"),
+        ({"joint": (False, "it wept at every turn that was tried")}, "The joint never came dry: it wept"),
+        ({"band": (12.75e5, 13.39e5), "highest": 18.7e5}, "was pressed to 18.7 bar, and 13.4 bar was the most"),
+    ],
+    ids=["it kept a set", "a joint never dry", "far over its band"],
+)
+def test_harm_that_a_trial_showed_is_not_made_good_by_a_tight_hold(harm: dict[str, Any], says: str) -> None:
+    found = fitness(replace(SEEN, **harm))
+    assert (found.answer, found.pressure, found.next_proof) == ("not fit", None, None)
+    assert says in found.says
+
+
+def test_what_is_not_known_of_a_set_or_a_joint_is_no_harm_and_a_little_over_the_band_is_said() -> None:
+    assert fitness(replace(SEEN, kept=(None, "nobody measured what came back"))).answer == "fit"
+    over = fitness(replace(SEEN, band=(12.75e5, 13.39e5), highest=13.9e5))
+    assert over.answer == "limited"
+    assert "Not met: not overshot" in over.says
 
 
 @pytest.mark.parametrize(

@@ -145,7 +145,9 @@ def test_a_run_that_passed_the_ceiling_is_suspect(workshop: Workshop) -> None:
     rewind(trial, 1900)
     workshop.read(trial, "12.8 bar")
     workshop.step(trial, "hold-ended")
-    assert workshop.post(f"/trials/{trial}/judge")["advice"]["answer"] == "not proven"
+    advice = workshop.post(f"/trials/{trial}/judge")["advice"]
+    assert advice["answer"] == "not fit"
+    assert "pressed to 40 bar" in advice["says"]
 
 
 def test_judging_twice_gives_the_same_verdict_and_keeps_one(workshop: Workshop) -> None:

@@ -131,6 +131,9 @@ def _answer(seen: TrialEvidence, proven: float | None, evidence: list[Evidence])
         return "not fit", say("fitness.yielded", how=seen.yielding)
     if seen.burst is not None:
         return "not fit", say("fitness.burst", says=seen.burst[1])
+    harm = _harm(seen)
+    if harm is not None:
+        return "not fit", harm
     if seen.valve is not None:
         return "not proven", say("fitness.valve", says=seen.valve)
     if seen.hot is not None:
@@ -141,6 +144,24 @@ def _answer(seen: TrialEvidence, proven: float | None, evidence: list[Evidence])
     if unproven is not None:
         return "not proven", unproven
     return _strength(seen, proven, evidence) if proven is not None else _tight(seen, evidence)
+
+
+FAR_OVER = 1.1
+"""Pressed so far over the most that the plan allowed, it bore what nobody reckoned with."""
+
+
+def _harm(seen: TrialEvidence) -> Said | None:
+    """What the trial showed of harm to the vessel or its joint, which no tight hold makes good; None where it showed
+    none.
+    """
+    if seen.kept is not None and seen.kept[0] is False:
+        return say("fitness.set", says=seen.kept[1])
+    if seen.joint is not None and seen.joint[0] is False:
+        return say("fitness.joint", says=seen.joint[1])
+    most = seen.band[1] if seen.band is not None else None
+    if most is not None and seen.highest is not None and seen.highest > FAR_OVER * most + seen.slack:
+        return say("fitness.far-over", highest=seen.highest, most=most)
+    return None
 
 
 def _held(seen: TrialEvidence) -> float | None:
