@@ -72,6 +72,26 @@ def test_an_opening_is_the_rigs_where_it_is_closed_for_the_test_and_a_fittings_w
     assert owners["opening Breather"] == ("rig", True)
 
 
+def test_what_leaked_at_more_pressure_is_not_dry_at_less() -> None:
+    leaked = soap("a", "bubbles", 5000.0)
+    for less in (soap("a", "dry", 1000.0), soap("a", "still foam", None)):
+        assert observed([leaked, less], "soap")["a"].word == "bubbles"
+    still = observed([leaked, soap("a", "drip", 1000.0), soap("a", "dry", 1000.0)], "soap")["a"]
+    assert still.word == "drip", "that it is dry at 1000 Pa says nothing of 5000"
+    assert observed([leaked, soap("a", "dry", 4900.0)], "soap")["a"].word == "dry"
+    back = Entry("gone-back", {"to": 0, "vent": False})
+    assert observed([leaked, back, soap("a", "dry", 1000.0)], "soap")["a"].word == "bubbles"
+
+
+@pytest.mark.parametrize("pressure", [None, 0.0])
+def test_a_section_found_dry_at_no_pressure_was_not_looked_at(pressure: float | None) -> None:
+    sections = sections_of(read_vessel_sheet({"kind": "sheet-tank", **LOW, **FORMS["box"]}))
+    marks = observed([soap(one.id, "dry", pressure if n == 0 else 5000.0) for n, one in enumerate(sections)], "soap")
+    found = soap_map(sections, marks)
+    assert found.unmarked == (str(sections[0].name),)
+    assert found.least == 5000.0
+
+
 def test_the_last_mark_of_a_section_counts_and_what_was_dry_is_looked_at_again_after_the_pressure_was_let_go() -> None:
     marks = observed([soap("a", "bubbles"), soap("a", "dry"), soap("b", "drip"), soap("c", "still foam")], "soap")
     assert {place: one.word for place, one in marks.items()} == {"a": "dry", "b": "drip", "c": "still foam"}

@@ -38,6 +38,8 @@ def test_a_write_without_the_pages_token_is_refused_and_with_it_taken() -> None:
     body = json.dumps({"units": "imperial"})
     assert client.put("/api/me", body, content_type="application/json").status_code == 403
     token = client.cookies[settings.CSRF_COOKIE_NAME].value
+    stale = client.put("/api/me", body, content_type="application/json", headers={"X-CSRFToken": token[::-1]})
+    assert stale.status_code == 503, "somebody else came to this browser meanwhile: it is sent again, not refused"
     taken = client.put("/api/me", body, content_type="application/json", headers={"X-CSRFToken": token})
     assert taken.json()["units"] == "imperial"
 

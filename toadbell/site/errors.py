@@ -54,7 +54,11 @@ def first_of(errors: Sequence[Any]) -> tuple[str, str | None]:
 
 
 def csrf_failure(request: HttpRequest, reason: str = "") -> HttpResponse:
-    """Answer to a write without the page's token."""
+    """Answer to a write without the page's token; one whose token was changed on the way, for somebody else came to
+    this browser, is sent again.
+    """
+    if "incorrect" in reason:
+        return answer("Somebody else came to this browser just now. Ask again.", 503)
     return answer("This page is out of date or came from elsewhere. Load it again; nothing typed here was stored.", 403)
 
 

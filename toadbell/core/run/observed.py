@@ -94,9 +94,10 @@ def observed(entries: Iterable[Entry], what: str) -> dict[str, Observed]:
     """The last of each place, by the entries of a log in order.
 
     Going back to no pressure takes what was found tight away, for it was found before: what leaked stays till it is
-    looked at again.
+    looked at again, at no less pressure than it leaked at.
     """
     found: dict[str, Observed] = {}
+    leaked: dict[str, float] = {}
     for entry in entries:
         data = entry.data
         if what == "soap" and entry.kind == "gone-back" and not data.get("to"):
@@ -106,8 +107,29 @@ def observed(entries: Iterable[Entry], what: str) -> dict[str, Observed]:
             if what == "glass":
                 found.update(_lowest(found, entry.at, float(data.get("value") or 0.0)))
             read = data.get("pressure"), data.get("temperature")
-            found[place] = Observed(place, str(data.get("word", "")), data.get("value"), entry.at, *read)
+            seen = Observed(place, str(data.get("word", "")), data.get("value"), entry.at, *read)
+            if what != "soap" or _tells(seen, leaked):
+                found[place] = seen
     return found
+
+
+AS_HIGH = 0.9
+"""A section is looked at again at the pressure it leaked at, or so near to it."""
+
+
+def _tells(seen: Observed, leaked: dict[str, float]) -> bool:
+    """Does a mark tell how its section stands? One that is no leak says nothing of a pressure above, where it leaked.
+
+    leaked  the highest pressure at which each section leaked that was not found dry there since, Pa; kept up
+    """
+    highest = leaked.get(seen.place, 0.0)
+    if seen.word in LEAKS:
+        leaked[seen.place] = max(highest, seen.pressure or 0.0)
+        return True
+    if (seen.pressure or 0.0) < AS_HIGH * highest:
+        return False
+    leaked.pop(seen.place, None)
+    return True
 
 
 def _lowest(found: dict[str, Observed], at: datetime.datetime, value: float) -> dict[str, Observed]:

@@ -44,11 +44,19 @@ class SoapMap:
 
 
 def soap_map(sections: Sequence[Section], marks: Mapping[str, Mark]) -> SoapMap:
-    """The sections with what soap showed at each."""
-    seen = [(one, marks[one.id]) for one in sections if one.id in marks]
+    """The sections with what soap showed at each. What was found dry at no pressure that is known was not looked at."""
+    seen = {one.id: mark for one in sections if (mark := marks.get(one.id)) is not None and _tells(mark)}
     return SoapMap(
         sections=len(sections),
-        leaks=tuple((one.owner, str(one.name), mark.word) for one, mark in seen if mark.word in LEAKS),
-        unmarked=tuple(str(one.name) for one in sections if one.id not in marks),
-        least=min((mark.pressure for _, mark in seen if mark.pressure is not None), default=None),
+        leaks=tuple(
+            (one.owner, str(one.name), seen[one.id].word)
+            for one in sections
+            if one.id in seen and seen[one.id].word in LEAKS
+        ),
+        unmarked=tuple(str(one.name) for one in sections if one.id not in seen),
+        least=min((mark.pressure for mark in seen.values() if mark.pressure is not None), default=None),
     )
+
+
+def _tells(mark: Mark) -> bool:
+    return mark.word in LEAKS or bool(mark.pressure and mark.pressure > 0)
