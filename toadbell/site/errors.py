@@ -53,11 +53,15 @@ def first_of(errors: Sequence[Any]) -> tuple[str, str | None]:
     return in_sentence(says), field or None
 
 
+_NO_TOKEN = "CSRF check Failed"
+"""What the API's library says of a write without the page's token, or with another's."""
+
+
 def csrf_failure(request: HttpRequest, reason: str = "") -> HttpResponse:
     """Answer to a write without the page's token; one whose token was changed on the way, for somebody else came to
     this browser, is sent again.
     """
-    if "incorrect" in reason:
+    if request.headers.get("X-CSRFToken") and settings.CSRF_COOKIE_NAME in request.COOKIES:
         return answer("Somebody else came to this browser just now. Ask again.", 503)
     return answer("This page is out of date or came from elsewhere. Load it again; nothing typed here was stored.", 403)
 
@@ -130,6 +134,8 @@ def register(api: NinjaAPI) -> None:
 
     @api.exception_handler(HttpError)
     def _plain(request: HttpRequest, problem: HttpError) -> HttpResponse:
+        if str(problem) == _NO_TOKEN:
+            return csrf_failure(request)
         if isinstance(problem.__cause__, Unkept):
             return answer(str(problem.__cause__), 422)
         says = "What was sent could not be read as JSON." if problem.status_code == 400 else problem.message
