@@ -107,6 +107,10 @@ def test_of_several_checks_the_worst_is_the_answer(
     assert says in told.says
 
 
+def test_one_let_go_whole_under_what_is_expected_is_not_held_against_its_design() -> None:
+    assert judged({"name": "a", "highest": "50 bar"}, expected="125 bar").answer == "cannot-tell"
+
+
 def test_three_that_failed_alike_are_not_taken_to_scatter_by_nothing() -> None:
     told = judged(article(80), article(80), article(80))
     assert told.bound == pytest.approx(80e5 * (1 - 0.01 * 6.155), rel=1e-3)

@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from toadbell.core.ledger.evidence import TrialEvidence
 from toadbell.core.ledger.fitness import ORDER, add_months, fitness, less_cautious
+from toadbell.core.phrases import say
 
 SEEN = TrialEvidence(
     kind="receiver",
@@ -74,6 +75,12 @@ def test_what_is_not_known_of_a_set_or_a_joint_is_no_harm_and_a_little_over_the_
     over = fitness(replace(SEEN, band=(12.75e5, 13.39e5), highest=13.9e5))
     assert over.answer == "limited"
     assert "Not met: not overshot" in over.says
+
+
+def test_a_late_valve_or_a_gas_head_far_over_its_band_does_no_harm_to_the_vessel() -> None:
+    over = {"band": (8.5e5, 8.9e5), "highest": 10.5e5}
+    assert fitness(replace(SEEN, valve=say("evidence.unknown"), factor=None, **over)).answer == "not proven"
+    assert fitness(replace(SEEN, factor=None, **over)).answer != "not fit"
 
 
 @pytest.mark.parametrize(

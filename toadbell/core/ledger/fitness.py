@@ -131,13 +131,13 @@ def _answer(seen: TrialEvidence, proven: float | None, evidence: list[Evidence])
         return "not fit", say("fitness.yielded", how=seen.yielding)
     if seen.burst is not None:
         return "not fit", say("fitness.burst", says=seen.burst[1])
-    harm = _harm(seen)
-    if harm is not None:
-        return "not fit", harm
     if seen.valve is not None:
         return "not proven", say("fitness.valve", says=seen.valve)
     if seen.hot is not None:
         return "not proven", say("fitness.hot", says=seen.hot[1])
+    harm = _harm(seen)
+    if harm is not None:
+        return "not fit", harm
     unproven = _unproven(seen)
     if seen.rigs_own:
         return "not proven", unproven or say("fitness.baseline", says=seen.verdict_says)
@@ -152,13 +152,13 @@ FAR_OVER = 1.1
 
 def _harm(seen: TrialEvidence) -> Said | None:
     """What the trial showed of harm to the vessel or its joint, which no tight hold makes good; None where it showed
-    none.
+    none. Far over its band is told of a proof alone: a gas head breathes, and a late valve lifts over its set.
     """
     if seen.kept is not None and seen.kept[0] is False:
         return say("fitness.set", says=seen.kept[1])
     if seen.joint is not None and seen.joint[0] is False:
         return say("fitness.joint", says=seen.joint[1])
-    most = seen.band[1] if seen.band is not None else None
+    most = seen.band[1] if seen.band is not None and seen.factor is not None else None
     if most is not None and seen.highest is not None and seen.highest > FAR_OVER * most + seen.slack:
         return say("fitness.far-over", highest=seen.highest, most=most)
     return None
