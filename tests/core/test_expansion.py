@@ -143,9 +143,9 @@ def test_what_is_not_measured_or_not_told_is_never_met() -> None:
 
 def test_less_said_never_means_safer() -> None:
     """Air that nobody stated, strokes instead of a measure, and no temperatures only widen what may be."""
-    water = {"into": "32 mL", "back": "31.0 mL", "step": "0.1 mL"}
+    water = {"into": "25.6 mL", "back": "24.7 mL", "step": "0.1 mL"}
     told = {"before": "16 degC", "at": "16 degC", "after": "16 degC"}
-    knows = judged(water=water, temperatures=told)
+    knows = judged(water=water, temperatures=told, air_doubt="0.1 mL")
     assert knows.ratio is not None
     without = {key: value for key, value in BOTTLE.items() if key != "trapped_air"}
     for less in (
@@ -184,8 +184,43 @@ def test_of_a_shape_that_is_no_plain_shell_no_mean_wall_is_told(changes: dict[st
     assert [one.code for one in found.checks] == ["kept"]
 
 
+def test_water_swells_as_it_does_at_the_temperature_that_was_read() -> None:
+    """Half a kelvin cooler 12.2 L at 40 °C shrink by 0.5 K x 12.2 L x (3.85e-4 - 3.6e-5) = 2.13 mL, at 16 °C by 0.8."""
+    water = {"into": "25.6 mL", "back": "21.1 mL", "step": "0.1 mL"}
+    told = {"before": "40 degC", "at": "40 degC", "after": "39.5 degC"}
+    vessel = {**BOTTLE, "thermometer": {"resolution": "0.02 delta_degC"}}
+    found = judged(vessel, water=water, temperatures=told, air_doubt="0.1 mL")
+    assert found.permanent is not None
+    assert found.permanent.estimate == pytest.approx(4.5e-6 - 2.13e-6, abs=0.03e-6)
+    assert found.answer == "not met"
+
+
+def test_what_more_went_in_than_the_wall_can_give_is_airs_and_makes_no_small_ratio() -> None:
+    """The wall gives 13.05 mL at 20 bar (thin shell): 20 mL more went in, and 2 mL stayed: 15 %, and not 2 of 35."""
+    told = {"before": "16 degC", "at": "16 degC", "after": "16 degC"}
+    for vessel in (BOTTLE, {key: value for key, value in BOTTLE.items() if key != "trapped_air"}):
+        found = judged(vessel, water={"into": "46 mL", "back": "44 mL", "step": "0.1 mL"}, temperatures=told)
+        assert found.answer != "met"
+        assert found.ratio is not None
+        assert found.ratio.high is None or found.ratio.high > 0.12
+    flat = {**BOTTLE, "ends": [{"form": "flat", "wall": "30 mm"}] * 2}
+    unsaid = {key: value for key, value in flat.items() if key != "trapped_air"}
+    open_ = judged(unsaid, water={"into": "46 mL", "back": "45.9 mL", "step": "0.1 mL"}, temperatures=told)
+    assert (open_.answer, open_.ratio and open_.ratio.high) == ("cannot-tell", None)  # nothing bounds what air took
+
+
+def test_measured_below_the_pressure_of_its_proof_it_says_nothing_above() -> None:
+    good = jacket(0, 14, 0.8)
+    assert judged(jacket=good, asked="20 bar").answer == "met"
+    low = judged(jacket=good, asked="25 bar")
+    assert low.answer == "cannot-tell"
+    assert "says nothing above" in low.says
+    assert any("25 bar" in one for one in low.settle_it)
+    assert "20 bar" in judged(jacket=good).says
+
+
 def test_air_that_is_known_badly_widens_what_it_gave() -> None:
-    water = {"into": "32 mL", "back": "31.0 mL", "step": "0.1 mL"}
+    water = {"into": "25.6 mL", "back": "24.7 mL", "step": "0.1 mL"}
     well, badly = judged(water=water, air_doubt="0.1 mL"), judged(water=water, air_doubt="3 mL")
     assert well.total is not None
     assert badly.total is not None
@@ -202,8 +237,9 @@ def test_a_wall_thinner_than_anywhere_it_was_measured_is_said_and_does_not_pass(
 
 
 def test_girths_by_tape_stand_in_where_no_volume_was_read() -> None:
-    girth = {"place": "middle", "before": "575.6 mm", "at": "576.1 mm", "after": "575.6 mm"}
-    found = judged(girths=[girth], tape="0.2 mm")
+    girth = {"place": "middle", "before": "575.60 mm", "at": "576.10 mm", "after": "575.60 mm"}
+    assert judged(girths=[girth], tape="0.2 mm").answer == "cannot-tell"  # a tenth of half a millimetre
+    found = judged(girths=[girth], tape="0.02 mm")
     assert found.answer == "met"
     assert found.girths[0].strain == pytest.approx(0.5 / 575.6)
     assert found.girths[0].computed == pytest.approx(2e6 * 0.09 * (1 - NU / 2) / (1.6e-3 * E), rel=0.02)
@@ -287,7 +323,7 @@ def test_over_random_trials_the_bands_hold_and_hardly_an_answer_is_wrong() -> No
 def test_the_command_line_judges_the_log_of_an_expansion_trial(capsys: pytest.CaptureFixture[str]) -> None:
     demo = str(Path(__file__).parents[2] / "demo" / "expansion.json")
     assert main(["judge", demo]) == 0
-    assert capsys.readouterr().out.startswith("It came back: 6 % of what it gave stayed")
+    assert capsys.readouterr().out.startswith("It came back from 18.4 bar: 6 % of what it gave stayed")
     assert main(["judge", demo, "--json"]) == 0
     told = json.loads(capsys.readouterr().out)
     assert (told["answer"], told["checks"][0]["state"]) == ("met", "met")

@@ -208,6 +208,54 @@ def test_lifts_are_found_in_a_log_by_their_fall_and_not_where_somebody_lets_it_d
     assert lifts_in(list(slow), list(still), 200) == []
 
 
+def test_letting_down_between_rounds_is_no_reseat_and_one_reading_that_jumps_is_no_lift() -> None:
+    times, pressures = log_of([1.8])
+    for part in (1.62, 1.62, 1.62, 1.62, 1.62, 1.62, 1.2, 0.8, 0.4, 0.1, 0.0):
+        times.append(times[-1] + 0.5)
+        pressures.append(part * 1e5)
+    found = lifts_in(times, pressures, 200)
+    assert [one.lift for one in found] == [pytest.approx(1.8e5, abs=1500)]
+    assert found[0].reseat == pytest.approx(1.62e5, abs=500)
+    rise = [n * 0.5 for n in range(200)]
+    up = [1e5 + 300 * t for t in rise]
+    let_down = [*up, *(up[-1] * part for part in (0.8, 0.6, 0.4, 0.2, 0.0))]
+    assert lifts_in([n * 0.5 for n in range(205)], let_down, 200) == []  # the bleed was opened: no valve
+    up[100] += 6000
+    assert lifts_in(rise, up, 200) == []
+
+
+@pytest.mark.parametrize(
+    ("changes", "answer", "code", "stands"),
+    [
+        (
+            {"rounds": [{"highest": "2.0 bar"}, *ROUNDS]},
+            "bad",
+            "lifted",
+            "not met",
+        ),  # over 1.94 bar, UG-134, without one
+        ({"rounds": [{"highest": "1.94 bar"}, *ROUNDS]}, "cannot-tell", "lifted", "not known"),
+        ({"rounds": [{**one, "weep": "1.45 bar"} for one in ROUNDS]}, "bad", "weep", "not met"),
+        ({"rounds": [{**one, "weep": "1.75 bar"} for one in ROUNDS]}, "good", "weep", "met"),
+        ({"tolerance": "0.02 bar", "rounds": rounds(1.78, 1.7, 0.025)}, "bad", "spread", "not met"),
+        ({"gauge": {"range": "1.6 bar", "class": 0.25, "resolution": "2 mbar"}}, "cannot-tell", "end", "not known"),
+        ({"medium": "water"}, "cannot-tell", "medium", "not known"),
+        ({"medium": "water", "set_for": "gas"}, "cannot-tell", "medium", "not known"),
+        ({"medium": "air", "set_for": "liquid"}, "cannot-tell", "medium", "not known"),
+    ],
+)
+def test_a_valve_that_stuck_once_wept_or_was_tried_otherwise_than_set_is_never_good(
+    changes: dict, answer: str, code: str, stands: str
+) -> None:
+    found = judged(**changes)
+    assert (found.answer, state(found, code)) == (answer, stands)
+
+
+def test_a_valve_for_a_liquid_is_good_by_a_trial_on_water() -> None:
+    assert judged(medium="water", set_for="liquid").answer == "good"
+    with pytest.raises(SheetError, match="tolerance_paper"):
+        judged(tolerance="0.3 bar")
+
+
 def test_a_rise_near_the_set_is_too_quick_over_two_per_cent_a_second_and_says_nothing_of_slow_readings() -> None:
     times = [0.0, 1.0, 2.0, 3.0]
     assert too_quick(times, [1.65e5, 1.67e5, 1.69e5, 1.71e5], 1.8e5) is None  # 1.1 % a second

@@ -20,7 +20,10 @@ SHEET = {
     "working_pressure": "4 bar",
     "set_pressure": "4 bar",
     "gauge": {"range": "6 bar", "resolution": "0.02 bar", "class": 1.0},
+    "set_by": "another gauge",
     "thermometer": {"resolution": "1 °C"},
+    "sits": "steam",
+    "altitude": "100 m",
     "lift": {"pressure": "4 bar", "temperature": "151.9 °C"},
     "reseat": "3.8 bar",
     "feeds": [{"name": "hand pump", "works": "works"}, {"name": "injector", "works": "works"}],
@@ -70,7 +73,6 @@ def test_saturated_water_and_steam_are_iapws_95s(temperature: float) -> None:
         ("4.8 bar", "157.7 °C", "valve", "comes late"),
         ("3.2 bar", "145.4 °C", "valve", "too early"),
         ("4 bar", "140 °C", "thermometer", "shows too little"),
-        ("4 bar", "161 °C", "thermometer", "shows too much"),
     ],
 )
 def test_the_one_that_the_other_two_contradict_is_named(pressure: str, temperature: str, liar: str, word: str) -> None:
@@ -78,6 +80,70 @@ def test_the_one_that_the_other_two_contradict_is_named(pressure: str, temperatu
     assert (found.witnesses.state, found.witnesses.liar) == ("one-lies", liar)
     assert word in found.witnesses.says
     assert found.answer == ("cannot-tell" if liar == "thermometer" else "stop")
+
+
+def test_a_thermometer_that_says_more_than_gauge_and_valve_allow_is_never_voted_down() -> None:
+    """Psat(161 °C) is 6.34 bar absolute, 5.3 bar gauge: a gauge that shows 4 bar and a valve beside it may both lie."""
+    hot = {"pressure": "4 bar", "temperature": "161 °C"}
+    found = judged(lift=hot)
+    assert (found.witnesses.state, found.witnesses.liar, found.answer) == ("disagree", None, "stop")
+    assert any("melting ice" in one for one in found.settle_it)
+    second = judged(lift={"pressure": "4 bar", "second": "4.6 bar"}, second_gauge=SHEET["gauge"], thermometer=None)
+    assert (second.answer, state(second, "witnesses")) == ("stop", "not met")
+
+
+@pytest.mark.parametrize("temperature", ["161 °C", "140 °C"])
+def test_a_valve_that_was_set_by_this_gauge_is_no_second_witness(temperature: str) -> None:
+    for set_by in (None, "this gauge"):
+        found = judged(set_by=set_by, lift={"pressure": "4 bar", "temperature": temperature}, accumulation=None)
+        assert (found.witnesses.state, found.witnesses.liar, found.answer) == ("disagree", None, "stop")
+
+
+def test_two_that_one_hand_set_never_pass_without_a_third() -> None:
+    alone = {"thermometer": None, "lift": {"pressure": "4 bar"}, "accumulation": {"highest": "4.2 bar", "steady": True}}
+    assert judged(**alone).answer == "passed"
+    for set_by in (None, "this gauge"):
+        found = judged(**alone, set_by=set_by)
+        assert (found.answer, state(found, "witnesses")) == ("cannot-tell", "not known")
+        assert any("by which gauge the valve was set" in one for one in found.settle_it)
+    assert judged(set_by=None).answer == "passed"  # a thermometer in the steam is the third
+    assert judged(set_by=None, sits=None).answer == "cannot-tell"  # on the shell it may stand 4 K short
+
+
+def test_the_outer_air_is_what_a_thermometer_reckons_from() -> None:
+    """117 % of 4 bar, 4.68 bar over 772 mbar of outer air (2240 m), boils at 153.6 °C: at the sea that is 4.2 bar."""
+    true = {"pressure": "4.68 bar", "temperature": "153.6 °C"}
+    found = judged(altitude="2240 m", lift=true, reseat=None, accumulation=None)
+    assert (found.answer, found.witnesses.liar) == ("stop", "valve")
+    barometer = judged(altitude=None, outer_air="772 mbar", lift=true, reseat=None, accumulation=None)
+    assert barometer.witnesses.liar == "valve"
+    unsaid = next(one for one in judged(altitude=None).witnesses.seen if one.who == "thermometer")
+    said = next(one for one in judged(altitude="0 m").witnesses.seen if one.who == "thermometer")
+    assert unsaid.high - said.high == pytest.approx(101325 - 84556, abs=20)  # ISO 2533 at 1500 m
+    assert any("height of the workshop" in one for one in judged(altitude=None, look=None).settle_it)
+
+
+def test_a_gauge_that_stuck_on_the_way_up_is_not_forgotten_at_the_lift() -> None:
+    """140 °C boils at 2.6 bar gauge: a gauge at 1.0 bar stuck, whatever it showed afterwards."""
+    stuck = [{"pressure": "1.0 bar", "temperature": "140 °C"}, {"pressure": "3 bar", "temperature": "143.7 °C"}]
+    found = judged(readings=stuck)
+    assert (found.answer, found.witnesses.state) == ("stop", "disagree")
+
+
+def test_full_fire_is_judged_by_the_highest_of_all_that_was_read() -> None:
+    read = [{"pressure": "4.6 bar", "temperature": "156.1 °C"}]
+    found = judged(readings=read)
+    assert (found.answer, state(found, "accumulation")) == ("stop", "not met")
+    by_lift = judged(lift={"pressure": "4.38 bar", "temperature": "154.6 °C"}, set_pressure="4.3 bar", reseat=None)
+    assert state(by_lift, "accumulation") == "not known"  # a class 1.0 gauge may be 0.08 bar out
+
+
+def test_a_tolerance_over_a_tenth_of_the_set_needs_a_paper() -> None:
+    with pytest.raises(SheetError, match="tolerance_paper"):
+        judged(tolerance="0.5 bar")
+    assert judged(tolerance="0.5 bar", tolerance_paper="maker's sheet 12").answer == "passed"
+    with pytest.raises(SheetError, match="1,100 mbar"):
+        judged(outer_air="13 bar")
 
 
 def test_without_a_thermometer_two_that_disagree_stop_it_and_what_tells_is_named() -> None:

@@ -74,7 +74,7 @@ def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
     target = pressure + head
     parts = parts_of(sheet)
     top, may_work = ceiling(sheet, parts), allowable(sheet, parts)
-    volume = shape.volume(sheet)
+    volume = bases.pot_of(sheet, basis) or shape.volume(sheet)
     wet = None if volume is None else content_of(volume, sheet.shell, trapped_air(sheet, vent), temperature)
     steamed = rule.by == "steam"
     content = (

@@ -160,7 +160,7 @@ def rig_from(sheet: VesselSheet, answer: DeriveAnswer, situation: Situation) -> 
     return simulated.rig_for(
         content,
         answer.test_pressure,
-        source=_source(sheet, situation),
+        source=_source(sheet, situation, answer.test_pressure, content),
         gauge=Dial(step, step / 5, situation.sticking),
         probe=Probe(sheet.thermometer.resolution) if sheet.thermometer else None,
         water=water,
@@ -274,8 +274,14 @@ def _turned(answer: DeriveAnswer) -> list[Leak]:
     return [Leak(rate, answer.test_pressure, "fitting", "the joint", eased=eased, spoilt_by=10)]
 
 
-def _source(sheet: VesselSheet, situation: Situation) -> Source:
+UP_IN = 250
+"""A pot is brought up to a relief valve's set in so many strokes: a compressor behind a regulator, opened by a hair."""
+
+
+def _source(sheet: VesselSheet, situation: Situation, aim: float, content: AirContent | Content) -> Source:
     stroke = (sheet.pump.stroke if sheet.pump else None) or 12e-6
+    if isinstance(content, AirContent) and sheet.relief_pot is not None:
+        stroke = content.pumped(aim) / UP_IN
     if situation.washer is not None:
         return Source(max(stroke, 10e-6), situation.washer, "washer", per_second=4.0)
     return Source(stroke, (sheet.pump.maximum if sheet.pump else None) or 6e6, scatter=0.01)

@@ -6,7 +6,7 @@ up to a tenth of the total); handbook of the job, volumetric expansion and compl
 """
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from toadbell.core.answers import Answer
@@ -24,15 +24,17 @@ from toadbell.core.vessel import shape
 
 METAL_KEEPS, FIBRE_KEEPS = 0.10, 0.05
 """Of what it gives a vessel may keep so much: metal, 49 CFR 180.205 and CGA C-1; anything else the half of it."""
-GIRTH_KEEPS, TAPE_STEPS = 0.001, 2.0
-"""Of its girth so much may stay, or so many steps of the tape."""
+GIRTH_KEEPS = 0.001
+"""A girth that stays so much larger stayed, whatever it grew; as of a volume, of what it grew a tenth may stay."""
 SURE = 1.96
 STROKE_KNOWN = 0.02
 """1 σ of a pump's stroke as a part of it: it is known by its maker, not measured, and slips."""
-AIR_KNOWN, AIR_FLOOR, AIR_UNSTATED = 0.2, 1e-5, 0.005
-"""1 σ of stated air as a part of it, and of the volume, for nobody gets the last bubble out; of air that nobody
-stated, at the most such a part of the volume.
-"""
+AIR_KNOWN, AIR_FLOOR = 0.3, 5e-5
+"""1 σ of stated air as a part of it, and of the volume, for nobody gets the last bubble out."""
+MILL = 0.0625
+"""1 σ of a wall that nobody measured as a part of it: a mill delivers down to an eighth less than it says; EN 10216."""
+AT = 0.98
+"""Measured at so much of what was to be proven, it was measured at it."""
 UNREAD, UNREAD_JACKET = 0.3, 0.1
 """1 σ of what the water may have warmed or cooled by between two readings where nobody read it, K; of a jacket's, which
 stands open in the room with the vessel in it."""
@@ -94,9 +96,11 @@ class ExpansionAnswer(Answer):
 
 @dataclass(frozen=True)
 class _Grown:
-    """Total and permanent growth with 1 σ of each, m³; the total may be less by `at_most_less` for air nobody stated.
+    """Total and permanent growth with 1 σ of each, m³; the total may be less by `at_most_less` for air not known.
 
-    warm  what of the permanent's σ is temperature
+    warm      what of the permanent's σ is temperature
+    too_much  by how much more went in than the wall can give: air took it, or it yields
+    between   what it can have been, by what its wall gives; None where that was not reckoned
     """
 
     total: float
@@ -105,6 +109,23 @@ class _Grown:
     permanent_sd: float
     at_most_less: float = 0.0
     warm: float = 0.0
+    too_much: float = 0.0
+    between: tuple[float, float] | None = None
+
+    @property
+    def least(self) -> float:
+        """The least that the total may be, m³."""
+        return self.between[0] if self.between else self.total - SURE * self.total_sd - self.at_most_less
+
+    @property
+    def most(self) -> float:
+        """The most that the total may be, m³."""
+        return self.between[1] if self.between else self.total + SURE * self.total_sd
+
+    @property
+    def likeliest(self) -> float:
+        """The total by what was read, within what its wall leaves, m³."""
+        return min(max(self.total, self.least), self.most) if self.between else self.total
 
     @property
     def contradicts(self) -> bool:
@@ -127,7 +148,13 @@ def _judged(sheet: ExpansionSheet) -> ExpansionAnswer:
     wall = _mean_wall(sheet, volume, elastic)
     thinnest = _thinnest(sheet)
     girths = [_girth(sheet, one) for one in sheet.girths]
-    checks = [_kept(grown, ratio, limit, volume), *_girths(sheet, girths), *_wall(wall, thinnest)]
+    checks = [
+        _kept(grown, ratio, limit, volume),
+        *_reach(sheet),
+        *_air(grown, ratio, limit),
+        *_girths(sheet, girths, limit),
+        *_wall(wall, thinnest),
+    ]
     answer = _answer(checks, measured=grown is not None and grown.permanent is not None)
     return ExpansionAnswer(
         answer=answer,
@@ -140,7 +167,7 @@ def _judged(sheet: ExpansionSheet) -> ExpansionAnswer:
         mean_wall=wall,
         thinnest=thinnest,
         girths=girths,
-        says=_says(answer, checks, ratio, limit),
+        says=_says(answer, checks, ratio, limit, sheet.pressure),
         settle_it=_settle(sheet, grown, ratio, limit) if answer == "cannot-tell" else [],
         checks=checks,
         lines=_lines(sheet, volume, grown, ratio, wall),
@@ -164,34 +191,75 @@ def _by_jacket(sheet: ExpansionSheet, volume: float | None) -> _Grown | None:
         return None
     if at is None or before is None:
         return None
-    temperature = sheet.vessel.water_temperature or ROOM
+    temperature = _temperature(sheet)
     warm = UNREAD_JACKET * abs(water_expansion(temperature)) * (water or volume or 0.0)
     sd = math.hypot(math.sqrt(2) * ERROR * step, warm)
     return _Grown(at - before, sd, None if after is None else after - before, sd, warm=warm)
 
 
 def _by_water(sheet: ExpansionSheet, volume: float | None) -> _Grown | None:
-    """By water in and water back: less what water, hose and air took up, and the warmth between taken out."""
+    """By water in and water back: less what water, hose and air took up, and the warmth between taken out; and held
+    against what the wall can give, for what more went in air took.
+    """
     water = sheet.water
     if water is None or volume is None:
         return None
     vessel, pressure = sheet.vessel, sheet.pressure
-    air, temperature = vessel.trapped_air, vessel.water_temperature or ROOM
+    air, temperature = vessel.trapped_air, _temperature(sheet)
     taken_up = Content(volume, 0.0, 0.0, air or 0.0, temperature).pumped(pressure)
     if water.hose:
         taken_up += Content(water.hose, 0.0, 0.0, 0.0, temperature).pumped(pressure)
-    per_kelvin = volume * (water_expansion(temperature) - 3 * _expansion(sheet))
     (up, up_sd), (over, over_sd) = _warmed(sheet, "at"), _warmed(sheet, "after")
+    per_kelvin = _per_kelvin(sheet, volume, temperature)
     into_sd = ERROR * water.step
     if water.by == "strokes" and water.stroke is not None:
         into_sd = math.hypot(ERROR * water.stroke, STROKE_KNOWN * water.into)
-    total = water.into - taken_up + per_kelvin * up
+    total = water.into - taken_up + _per_kelvin(sheet, volume, temperature + up / 2) * up
     air_sd = AIR_KNOWN * (air or 0.0) if sheet.air_doubt is None else sheet.air_doubt
     total_sd = math.hypot(into_sd, air_sd, AIR_FLOOR * volume, per_kelvin * up_sd)
-    kept = None if water.back is None else water.into - water.back + per_kelvin * over
+    warmed = _per_kelvin(sheet, volume, temperature + over / 2) * over
+    kept = None if water.back is None else water.into - water.back + warmed
     warm = abs(per_kelvin) * over_sd
-    less = AIR_UNSTATED * volume if air is None else 0.0
-    return _Grown(total, total_sd, kept, math.hypot(into_sd, ERROR * water.step, warm), less, warm)
+    grown = _Grown(total, total_sd, kept, math.hypot(into_sd, ERROR * water.step, warm), 0.0, warm)
+    return _against_the_wall(sheet, grown, volume)
+
+
+def _per_kelvin(sheet: ExpansionSheet, volume: float, temperature: float) -> float:
+    """By how much water outgrows the vessel per kelvin at a temperature, V (β − 3α), m³/K."""
+    return volume * (water_expansion(temperature) - 3 * _expansion(sheet))
+
+
+def _temperature(sheet: ExpansionSheet) -> float:
+    """Of the water as it was read, else as the sheet says, K."""
+    return sheet.temperatures.before if sheet.temperatures else sheet.vessel.water_temperature or ROOM
+
+
+def _against_the_wall(sheet: ExpansionSheet, grown: _Grown, volume: float) -> _Grown:
+    """Total growth against what wall and set can have taken: it lies in what both leave. What went in beyond that is
+    air's, whatever was said of it; where nobody said how much air there is, the wall alone bounds it, and where that
+    cannot be reckoned either, nothing does.
+    """
+    if sheet.vessel.trapped_air is None:
+        grown = replace(grown, at_most_less=max(0.0, grown.total))
+    computed = _computed(sheet, volume)
+    if computed is None:
+        return grown
+    kept, out = max(0.0, grown.permanent or 0.0), _wall_out(sheet)
+    least, most = computed * (1 - out) + kept, computed * (1 + out) + kept
+    if grown.least > most:
+        return replace(grown, between=(least, most), too_much=grown.total - most)
+    if grown.most < least:
+        return grown
+    return replace(grown, between=(max(least, grown.least), min(most, grown.most)))
+
+
+def _wall_out(sheet: ExpansionSheet) -> float:
+    """How far what the wall gives may be from what is reckoned, 95 %: ends and modulus, and a wall nobody measured."""
+    shell = sheet.vessel.shell
+    if shell is None or shell.usual is None:
+        return 0.9
+    mill = 0.0 if shell.measured else MILL
+    return min(0.9, SURE * math.hypot(MODEL + shell.usual / shell.inside_diameter, mill))
 
 
 def _warmed(sheet: ExpansionSheet, when: Literal["at", "after"]) -> tuple[float, float]:
@@ -218,10 +286,10 @@ def _ratio(grown: _Grown | None) -> Figure | None:
     """Permanent over total, and between what: both ends of both, for what stayed is a part of what it gave."""
     if grown is None or grown.permanent is None or grown.total <= 0 or grown.contradicts:
         return None
-    least, most = grown.total - SURE * grown.total_sd - grown.at_most_less, grown.total + SURE * grown.total_sd
+    least, most = grown.least, grown.most
     low, high = grown.permanent - SURE * grown.permanent_sd, grown.permanent + SURE * grown.permanent_sd
     lowest = low / (most if low >= 0 else max(least, 1e-3 * grown.total))
-    return Figure(estimate=grown.permanent / grown.total, low=lowest, high=high / least if least > 0 else None)
+    return Figure(estimate=grown.permanent / grown.likeliest, low=lowest, high=high / least if least > 0 else None)
 
 
 def _elastic(grown: _Grown | None) -> Figure | None:
@@ -293,29 +361,35 @@ def _girth(sheet: ExpansionSheet, read: GirthRead) -> Girth:
     )
 
 
-def _girths(sheet: ExpansionSheet, girths: list[Girth]) -> list[Check]:
+def _girths(sheet: ExpansionSheet, girths: list[Girth], limit: float) -> list[Check]:
+    """Of what a girth grew as much may stay as of a volume; the tape's own doubt decides whether that can be told."""
     if not girths or sheet.tape is None:
         return []
-    states: list[tuple[bool | None, Girth, float]] = []
-    for one, read in zip(girths, sheet.girths, strict=True):
-        step = sheet.tape / read.before
-        limit = max(GIRTH_KEEPS, TAPE_STEPS * step)
-        doubt = SURE * math.sqrt(2) * ERROR * step
-        met = None
-        if one.permanent is not None:
-            met = between(one.permanent - doubt, one.permanent + doubt, -doubt - limit, limit)
-            met = None if one.permanent < -doubt else met  # it cannot have shrunk: the tape slipped
-        states.append((met, one, limit))
-    worst = next((one for one in states if one[0] is False), None) or next(
-        (one for one in states if one[0] is None), None
-    )
-    met, girth, limit = worst or max(states, key=lambda one: one[1].permanent or 0.0)
+    told = [_girth_told(one, sheet.tape / read.before, limit) for one, read in zip(girths, sheet.girths, strict=True)]
+    order: dict[bool | None, int] = {False: 0, None: 1, True: 2}
+    return [_check("girth", *min(told, key=lambda one: order[one[0]]))]
+
+
+def _girth_told(girth: Girth, step: float, limit: float) -> tuple[bool | None, Said]:
+    """Whether one girth came back: what stayed of what it grew, by a tape that tells so much of it apart."""
+    doubt = SURE * math.sqrt(2) * ERROR * step
     if girth.permanent is None:
-        return [_check("girth", None, say("expansion.girth-open", place=girth.place))]
-    if met is None and girth.permanent < 0:
-        return [_check("girth", None, say("expansion.girth-shrunk", place=girth.place))]
-    facts = {"place": girth.place, "kept": girth.permanent * 100, "limit": limit * 100}
-    return [_check("girth", met, say("expansion.girth-says", **facts))]
+        return None, say("expansion.girth-open", place=girth.place)
+    if girth.permanent < -doubt:
+        return None, say("expansion.girth-shrunk", place=girth.place)  # it cannot have: the tape slipped
+    grew = girth.strain if girth.strain is not None else girth.computed
+    facts = {"place": girth.place, "kept": girth.permanent * 100}
+    if girth.permanent - doubt > GIRTH_KEEPS:
+        return False, say("expansion.girth-says", **facts, limit=GIRTH_KEEPS * 100)
+    if grew is None or grew <= 0:
+        return None, say("expansion.girth-ungrown", place=girth.place)
+    least = max(0.0, grew - doubt)
+    met = between(girth.permanent - doubt, girth.permanent + doubt, -math.inf, limit * least)
+    if girth.permanent - doubt <= limit * (grew + doubt) and met is False:
+        met = None
+    if met is None:
+        return None, say("expansion.girth-coarse", **facts, grew=grew * 100, tape=doubt * 100)
+    return met, say("expansion.girth-says", **facts, limit=limit * grew * 100)
 
 
 # -- the answer ----------------------------------------------------------------------------------
@@ -335,11 +409,34 @@ def _kept(grown: _Grown | None, ratio: Figure | None, limit: float, volume: floa
     if ratio is None:
         return _check("kept", None, say("expansion.kept-no-back"))
     low, high = ratio.low if ratio.low is not None else -math.inf, math.inf if ratio.high is None else ratio.high
-    facts = {"ratio": ratio.estimate * 100, "limit": limit * 100, "permanent": grown.permanent, "total": grown.total}
+    facts = {
+        "ratio": ratio.estimate * 100,
+        "limit": limit * 100,
+        "permanent": grown.permanent,
+        "total": grown.likeliest,
+    }
     form = "expansion.kept-says" if ratio.high is not None else "expansion.kept-open"
     most = None if ratio.high is None else ratio.high * 100
     met = between(low, high, -math.inf, limit)
     return _check("kept", met, say(form, **facts, low=max(0.0, low * 100), high=most))
+
+
+def _reach(sheet: ExpansionSheet) -> list[Check]:
+    """Measured at less than what was to be proven, it says nothing of that."""
+    if sheet.asked is None:
+        return []
+    met = True if sheet.pressure >= AT * sheet.asked else None
+    return [_check("reach", met, say("expansion.reach-says", pressure=sheet.pressure, asked=sheet.asked))]
+
+
+def _air(grown: _Grown | None, ratio: Figure | None, limit: float) -> list[Check]:
+    """More went in than the wall can give: air took it, or the wall is another; told, unless by the wall alone it is
+    met.
+    """
+    if grown is None or grown.too_much <= 0:
+        return []
+    surely = ratio is not None and ratio.high is not None and ratio.high <= limit
+    return [_check("air", True if surely else None, say("expansion.air-says", more=grown.too_much))]
 
 
 def _wall(wall: Figure | None, thinnest: float | None) -> list[Check]:
@@ -360,18 +457,21 @@ def _answer(checks: list[Check], *, measured: bool) -> Literal["met", "not met",
     state = {one.code: one.state for one in checks}
     if "not met" in state.values():
         return "not met"
+    if "not known" in (state.get("reach"), state.get("air")):
+        return "cannot-tell"
     by_girth = state.get("girth") == "met" and not measured
     return "met" if state["kept"] == "met" or by_girth else "cannot-tell"
 
 
-def _says(answer: str, checks: list[Check], ratio: Figure | None, limit: float) -> Said:
+def _says(answer: str, checks: list[Check], ratio: Figure | None, limit: float, pressure: float) -> Said:
     failed = [say("expansion.but", name=one.name, says=one.says) for one in checks if one.state == "not met"]
     if answer == "not met":
         return say("expansion.failed", why=failed)
     if answer == "cannot-tell":
-        return say("expansion.cannot-tell", why=checks[0].says)
+        order = [*checks[1:3], checks[0]] if checks[0].state == "met" else checks
+        return say("expansion.cannot-tell", why=next(one.says for one in order if one.state == "not known"))
     if checks[0].state == "met" and ratio is not None:
-        return say("expansion.passed", ratio=ratio.estimate * 100, limit=limit * 100)
+        return say("expansion.passed", ratio=ratio.estimate * 100, limit=limit * 100, pressure=pressure)
     return say("expansion.passed-girth", why=next(one.says for one in checks if one.code == "girth"))
 
 
@@ -380,9 +480,11 @@ def _settle(sheet: ExpansionSheet, grown: _Grown | None, ratio: Figure | None, l
     if grown is None or grown.permanent is None or ratio is None:
         return [say("expansion.settle-measure")]
     found: list[Sentence] = []
+    if sheet.asked is not None and sheet.pressure < AT * sheet.asked:
+        found.append(say("expansion.settle-up", asked=sheet.asked))
     away = abs(limit - ratio.estimate) * grown.total
     if sheet.water is not None and sheet.jacket is None and sheet.levels is None:
-        if sheet.vessel.trapped_air is None:
+        if sheet.vessel.trapped_air is None or grown.too_much > 0:
             found.append(say("expansion.settle-air"))
         if sheet.water.by == "strokes":
             found.append(say("expansion.settle-strokes"))
@@ -403,7 +505,7 @@ def _lines(
         return found
     water = sheet.water if sheet.jacket is None and sheet.levels is None else None
     if water is not None and volume is not None:
-        temperature = sheet.vessel.water_temperature or ROOM
+        temperature = _temperature(sheet)
         took = Content(volume, 0.0, 0.0, 0.0, temperature).pumped(sheet.pressure)
         found.append(_line("compressed", "V_c", "∫ V κ(T, P) dP", amount(volume, "volume"), took, "IAPWS-95"))
         numbers = joined(amount(water.into, "volume", "mL"), " − ", amount(took, "volume", "mL"), " − …")

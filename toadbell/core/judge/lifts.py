@@ -13,37 +13,71 @@ class Lift:
     reseat: float | None
 
 
+SUDDEN, STANDS = 5.0, 2.0
+"""A valve's fall is over in the first so many s after its peak begins it; a fall that stops for the second is over."""
+LET_DOWN = 0.5
+"""What falls to less than this part of its peak without a stop was let down: no valve shuts so late."""
+
+
 def lifts_in(times: Sequence[float], pressures: Sequence[float], step: float) -> list[Lift]:
     """The lifts in a log, found by the sudden fall after each: nobody has to hit a key at the right instant.
 
     times, pressures  s, Pa, in order
     step              smallest that the gauge tells apart, Pa
 
-    A fall is sudden where it goes down by more than four steps and two per cent of the peak in at most five seconds; it
-    shut where the fall ends.
+    A fall is a lift's where it rose till then, goes down by more than four steps and two per cent of the peak in five
+    seconds at the most, and stops: there it shut. One reading that jumps is no lift, and what goes on falling was let
+    down.
     """
+    clean = _without_jumps(pressures, step)
     found: list[Lift] = []
-    peak = valley = None
-    for n, (time, pressure) in enumerate(zip(times, pressures, strict=True)):
-        if valley is not None and found:
-            if pressure <= valley:
-                valley = pressure
-                continue
-            if pressure > valley + step or n == len(times) - 1:
-                found[-1] = Lift(found[-1].time, found[-1].lift, valley)
-                valley, peak = None, (time, pressure)
-            continue
-        if peak is None or pressure >= peak[1]:
-            peak = (time, pressure)
-            continue
-        if peak[1] - pressure > max(4 * step, 0.02 * peak[1]) and time - peak[0] <= 5.0:
-            found.append(Lift(peak[0], peak[1], None))
-            valley = pressure
-        elif time - peak[0] > 5.0:
-            peak = (time, pressure)
-    if valley is not None and found:
-        found[-1] = Lift(found[-1].time, found[-1].lift, valley)
+    n = peak = 0
+    while n < len(clean):
+        if clean[n] >= clean[peak]:
+            peak = n
+        elif clean[peak] - clean[n] > max(4 * step, 0.02 * clean[peak]):
+            end, stopped = _stops(times, clean, n, step)
+            valve = times[n] - times[peak] <= SUDDEN and _rose(times, clean, peak, step)
+            if valve and clean[end] >= LET_DOWN * clean[peak]:
+                found.append(Lift(times[peak], clean[peak], clean[end] if stopped else None))
+            n = peak = end
+            if not stopped:
+                break
+        elif times[n] - times[peak] > SUDDEN:
+            peak = n
+        n += 1
     return found
+
+
+def _without_jumps(pressures: Sequence[float], step: float) -> list[float]:
+    """The readings without such as alone lie over, or under, the two beside them by more than these are apart."""
+    clean = list(pressures)
+    for n in range(1, len(clean) - 1):
+        before, here, after = clean[n - 1], pressures[n], pressures[n + 1]
+        apart = abs(after - before) + 2 * step
+        if here > max(before, after) + apart or here < min(before, after) - apart:
+            clean[n] = (before + after) / 2
+    return clean
+
+
+def _stops(times: Sequence[float], pressures: Sequence[float], begin: int, step: float) -> tuple[int, bool]:
+    """Where a fall stops: the lowest, from which on it falls by no more than a step for two seconds, or rises again;
+    false where the log ends while it falls.
+    """
+    lowest = begin
+    for n in range(begin + 1, len(pressures)):
+        if pressures[n] < pressures[lowest] - step:
+            lowest = n
+        elif pressures[n] > pressures[lowest] + step or times[n] - times[lowest] >= STANDS:
+            return min(range(lowest, n + 1), key=lambda k: pressures[k]), True
+    stood = lowest < len(pressures) - 1 or (lowest > begin and pressures[lowest - 1] - pressures[lowest] <= 2 * step)
+    return lowest, stood
+
+
+def _rose(times: Sequence[float], pressures: Sequence[float], peak: int, step: float) -> bool:
+    """Did it rise in the seconds before its peak, or begin there?"""
+    before = [pressures[k] for k in range(peak + 1) if times[peak] - times[k] <= SUDDEN]
+    return len(before) < 2 or pressures[peak] - min(before) > step
 
 
 NEAR = 0.9

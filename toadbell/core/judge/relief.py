@@ -93,16 +93,24 @@ def _judged(sheet: ReliefSheet) -> ReliefAnswer:
     doubt = _Doubt(None if own is None else own + step, step)
     lifts = [one.lift for one in sheet.rounds if one.lift is not None]
     checks = [
-        _lifted(sheet),
+        _lifted(sheet, doubt),
+        *_past_the_end(sheet),
+        *_medium(sheet),
         _rounds(lifts),
         _rating(sheet, lifts, doubt),
         _set(sheet, lifts, doubt),
         _spread(sheet, lifts, doubt),
+        *_weeps(sheet, doubt),
         _reseats(sheet, doubt),
         _by_hand(sheet),
     ]
     state = {one.code: one.state for one in checks}
-    better = _better_gauge(sheet, lifts) if "not known" in (state["set"], state["rating"], state["reseat"]) else None
+    better = (
+        _better_gauge(sheet, lifts)
+        if "not known"
+        in (state["set"], state["rating"], state["reseat"], state["lifted"], state.get("weep"), state.get("end"))
+        else None
+    )
     answer = _answer(state)
     reset_to = _reset_to(sheet) if answer == "reset" else None
     mean = sum(lifts) / len(lifts) if lifts else None
@@ -121,7 +129,7 @@ def _judged(sheet: ReliefSheet) -> ReliefAnswer:
 
 
 def _answer(state: dict[str, State]) -> Literal["good", "reset", "bad", "cannot-tell"]:
-    if "not met" in (state["lifted"], state["spread"], state["reseat"], state["hand"]):
+    if "not met" in (state["lifted"], state["spread"], state["reseat"], state["hand"], state.get("weep")):
         return "bad"
     if "not met" in (state["set"], state["rating"]):
         return "reset"
@@ -132,16 +140,52 @@ def _check(code: str, met: bool | None, says: Said) -> Check:
     return Check(code=code, name=say(f"relief.{code}"), state=state_of(met), says=says)
 
 
-def _lifted(sheet: ReliefSheet) -> Check:
-    """Did it lift at all, before 110 % of what the vessel may see?"""
-    stuck = [
-        one.highest for one in sheet.rounds if one.lift is None and one.highest and one.highest >= OVER * sheet.rating
-    ]
-    if stuck:
+def _lifted(sheet: ReliefSheet, doubt: _Doubt) -> Check:
+    """Did it lift each time by what it is set to, and before 110 % of what the vessel may see? A round that went past
+    that without a lift stands, whatever later rounds did: a valve that stuck once sticks again.
+    """
+    stuck = [one.highest for one in sheet.rounds if one.lift is None and one.highest]
+    if stuck and max(stuck) >= OVER * sheet.rating:
         return _check("lifted", False, say("relief.stuck", highest=max(stuck), rating=sheet.rating))
+    if stuck and sheet.set_pressure is not None:
+        most = sheet.set_pressure + tolerance_of(sheet.set_pressure, sheet.tolerance)
+        says = say("relief.passed-set", highest=max(stuck), most=most)
+        if doubt.whole is not None and max(stuck) - doubt.whole > most:
+            return _check("lifted", False, says)
+        if max(stuck) + (doubt.whole or 0.0) > most:
+            return _check("lifted", None, says)
     if not any(one.lift is not None for one in sheet.rounds):
         return _check("lifted", None, say("relief.no-lift"))
     return _check("lifted", True, say("relief.did-lift"))
+
+
+def _past_the_end(sheet: ReliefSheet) -> list[Check]:
+    """What was read where the gauge has ended is no figure."""
+    read = [at for one in sheet.rounds for at in (one.lift, one.reseat, one.highest) if at is not None]
+    if max(read, default=0.0) < sheet.gauge.range * (1 - 1e-9):
+        return []
+    return [_check("end", None, say("relief.end-says", highest=max(read), range=sheet.gauge.range))]
+
+
+def _medium(sheet: ReliefSheet) -> list[Check]:
+    """Tried on what it was set for: on a liquid it opens otherwise than on gas; not said, it was set for gas."""
+    if sheet.medium != "water" or sheet.set_for == "liquid":
+        if sheet.medium != "water" and sheet.set_for == "liquid":
+            return [_check("medium", None, say("relief.medium-gas"))]
+        return []
+    return [_check("medium", None, say("relief.medium-liquid" if sheet.set_for else "relief.medium-unsaid"))]
+
+
+def _weeps(sheet: ReliefSheet, doubt: _Doubt) -> list[Check]:
+    """It first wept above the pressure used, or at 90 % of its set: else it weeps at work."""
+    wept = [one.weep for one in sheet.rounds if one.weep is not None]
+    if not wept or sheet.set_pressure is None:
+        return []
+    least = max(RESEATS * sheet.set_pressure, sheet.used_at or 0.0)
+    says = say("relief.weep-says", weep=min(wept), least=least)
+    if doubt.whole is None:
+        return [_check("weep", None, says)]
+    return [_check("weep", between(min(wept) - doubt.whole, min(wept) + doubt.whole, least, float("inf")), says)]
 
 
 def _rounds(lifts: list[float]) -> Check:
@@ -177,7 +221,8 @@ def _spread(sheet: ReliefSheet, lifts: list[float], doubt: _Doubt) -> Check:
     """The gauge's own error is the same each time: only its step counts between two readings of it."""
     if len(lifts) < 2:
         return _check("spread", None, say("relief.rounds-says", count=len(lifts), asked=ROUNDS))
-    spread, most = max(lifts) - min(lifts), max(SPREAD * (sheet.set_pressure or max(lifts)), doubt.step)
+    spread, let = max(lifts) - min(lifts), SPREAD * (sheet.set_pressure or max(lifts))
+    most = max(let if sheet.tolerance is None else min(let, 2 * sheet.tolerance), doubt.step)
     met = True if spread <= most * (1 + 1e-9) else False if spread - 2 * doubt.step > most else None
     return _check("spread", met, say("relief.spread-says", spread=spread, most=most))
 
@@ -266,6 +311,8 @@ def _settle(checks: list[Check], better: BetterGauge | None) -> list[Sentence]:
     }
     ways = {
         "settle-rounds": bool({"lifted", "rounds", "spread"} & set(open_)),
+        "settle-end": "end" in open_,
+        "settle-medium": "medium" in open_,
         "settle-hand": "hand" in open_,
         "settle-set": "relief.set-unknown" in open_.values(),
         "settle-class": "relief.class-unknown" in open_.values(),

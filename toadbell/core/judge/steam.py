@@ -21,11 +21,12 @@ from toadbell.core.judge.witnesses import (
 )
 from toadbell.core.lines import Line
 from toadbell.core.phrases import Said, Sentence, amount, of_scale, say
+from toadbell.core.physics.outer_air import outer_air
 from toadbell.core.physics.steam import steam_pressure
 from toadbell.core.physics.water import water_density
 from toadbell.core.sheets.kit import Gauge
 from toadbell.core.sheets.steam import Reading, SteamSheet
-from toadbell.core.units import GRAVITY
+from toadbell.core.units import ATMOSPHERE, GRAVITY
 
 OVER = 1.1
 """With full fire and the outlet shut it comes to no more than so much of its working pressure."""
@@ -65,7 +66,7 @@ def _judged(sheet: SteamSheet) -> SteamAnswer:
     witnesses = witnesses_of(sheet)
     lifts = _true(sheet, witnesses, sheet.lift) if sheet.lift is not None and sheet.lifted else None
     checks = [
-        _witnesses(witnesses),
+        _witnesses(sheet, witnesses),
         _lifted(sheet, witnesses),
         _set(sheet, lifts),
         _reseats(sheet),
@@ -83,42 +84,77 @@ def _judged(sheet: SteamSheet) -> SteamAnswer:
         lifts_at=at,
         doubt=None if lifts is None else (lifts[1] - lifts[0]) / 2,
         says=_says(answer, checks, at),
-        settle_it=_settle(checks, witnesses),
+        settle_it=_settle(sheet, checks, witnesses) if answer != "passed" else [],
         checks=checks,
         lines=_lines(sheet, witnesses, lifts),
     )
 
 
 def witnesses_of(sheet: SteamSheet) -> Witnesses:
-    """Gauge, valve and thermometer as the valve lifted, or at the highest reading that has both."""
-    both = [one for one in sheet.readings if one.temperature is not None] or sheet.readings
+    """Gauge, valve and thermometer as the valve lifted, or at the highest reading that has both; but where two of them
+    contradicted each other at any reading before, that is not forgotten.
+    """
+    both = [one for one in sheet.readings if _has_two(one)] or sheet.readings
     at = sheet.lift or max(both, key=lambda one: one.pressure, default=None)
     seen = [] if at is None else _read(sheet, at)
-    if sheet.lift is not None and sheet.lift.temperature is None and (open_ := _contradicted(sheet)) is not None:
-        return open_  # what the thermometer said before is not forgotten, for nobody read it at the lift
     if sheet.set_pressure is not None and at is not None:
         lifted = sheet.lift is not None and sheet.lifted
         if lifted:
             seen.append(of_valve(sheet.set_pressure, sheet.tolerance))
         elif sheet.lift is not None or any(one.low > sheet.set_pressure for one in seen):
             seen.append(of_shut_valve(sheet.set_pressure, sheet.tolerance))
-    return heard(seen, certain=sheet.gauge.accuracy_class is not None)
+    told = _heard(sheet, seen)
+    if told.state == "disagree" or told.liar in ("gauge", "valve"):
+        return told
+    return _contradicted(sheet) or told
+
+
+def _heard(sheet: SteamSheet, seen: list[Witness]) -> Witnesses:
+    return heard(seen, certain=sheet.gauge.accuracy_class is not None, one_hand=sheet.set_by != "another gauge")
+
+
+def _has_two(at: Reading) -> bool:
+    return at.temperature is not None or at.second is not None
+
+
+PERSISTS = 2
+"""A thermometer that says less at one reading lags; at so many it contradicts."""
 
 
 def _contradicted(sheet: SteamSheet) -> Witnesses | None:
-    """Gauge and thermometer where they contradict each other at the highest reading that has both; None where not."""
-    both = [one for one in sheet.readings if one.temperature is not None]
-    if not both:
-        return None
-    told = heard(_read(sheet, max(both, key=lambda one: one.pressure)), certain=sheet.gauge.accuracy_class is not None)
-    return told if told.state == "disagree" else None
+    """Who contradicted each other at a reading; None where nobody did. That the gauge showed less than another counts
+    the first time, that it showed more from the second on: a thermometer lags behind a quick fire.
+    """
+    more: list[Witnesses] = []
+    for at in [*sheet.readings, *_full(sheet)]:
+        seen = _read(sheet, at)
+        told = _heard(sheet, seen)
+        if told.state != "disagree":
+            continue
+        gauge, others = seen[0], seen[1:]
+        if any(one.low > gauge.high for one in others):
+            return told
+        more.append(told)
+    return more[-1] if len(more) >= PERSISTS or (more and sheet.lift is None) else None
+
+
+def _full(sheet: SteamSheet) -> list[Reading]:
+    """What full fire came to, as a reading."""
+    full = sheet.accumulation
+    if full is None:
+        return []
+    return [Reading.model_construct(pressure=full.highest, temperature=full.temperature, second=None, time=None)]
 
 
 def _read(sheet: SteamSheet, at: Reading) -> list[Witness]:
-    """Gauge and thermometer at a reading; the water that stands in the gauge's pipe is added to what it shows."""
+    """Gauges and thermometer at a reading; the water that stands in the gauge's pipe is added to what it shows."""
     seen = [of_gauge(sheet.gauge, at.pressure + column(sheet.gauge_height))]
+    if at.second is not None:
+        second = sheet.second_gauge or sheet.gauge.model_copy(update={"accuracy_class": None})
+        seen.append(of_gauge(second, at.second, "second"))
     if at.temperature is not None:
-        seen.append(of_thermometer(sheet.thermometer, at.temperature, sheet.sits))
+        outer = outer_air(sheet.outer_air, sheet.altitude)
+        seen.append(of_thermometer(sheet.thermometer, at.temperature, sheet.sits, outer))
     return seen
 
 
@@ -140,9 +176,18 @@ def _check(code: str, met: bool | None, says: Said | Sentence) -> Check:
     return Check(code=code, name=say(f"steam.check-{code}"), state=state_of(met), says=says)
 
 
-def _witnesses(told: Witnesses) -> Check:
-    """They agree, or the one that does not is the thermometer; two that disagree alone are none."""
-    met = {"agree": True if told.certain else None, "one-lies": told.liar == "thermometer", "disagree": False}
+def _witnesses(sheet: SteamSheet, told: Witnesses) -> Check:
+    """They agree, or the one that does not is a thermometer that says less; two that disagree alone are none, and
+    neither are two that one hand set: a third has to keep the pressure under what full fire may come to by itself.
+    """
+    if told.state == "agree" and told.certain and sheet.set_by != "another gauge":
+        thirds = [one for one in told.seen if one.who in ("thermometer", "second")]
+        best = min(thirds, key=lambda one: one.high, default=None)
+        if best is not None and best.high > OVER * sheet.working_pressure:
+            says = say("steam.third-wide", says=best.says, most=OVER * sheet.working_pressure)
+            return _check("witnesses", None, says)
+    agree = True if told.certain and not told.one_hand else None
+    met = {"agree": agree, "one-lies": told.liar in ("thermometer", "second"), "disagree": False}
     return _check("witnesses", met.get(told.state), told.says)
 
 
@@ -191,27 +236,27 @@ def _step(gauge: Gauge) -> float:
 
 
 def _accumulation(sheet: SteamSheet, told: Witnesses) -> Check:
-    """Full fire, outlet shut: what it came to, by those that are believed, and that it stood there."""
+    """Full fire, outlet shut: the highest of all that was read, with what it may be out, by those that are believed;
+    and that it stood there.
+    """
     full, most = sheet.accumulation, OVER * sheet.working_pressure
-    seen = max(sheet.readings, key=lambda one: one.pressure, default=None)
-    if seen is not None and seen.pressure > max(
-        most, full.highest if full else 0.0
-    ):  # it was read, whatever was written
-        true = _true(sheet, told, seen)
-        over = None if true is not None and true[0] <= most else False
-        return _check("accumulation", over, say("steam.accumulation-says", highest=seen.pressure, most=most))
+    each = [*sheet.readings, *([sheet.lift] if sheet.lift is not None else []), *_full(sheet)]
+    true = [_true(sheet, told, one) for one in each]
+    shown = max((one.pressure for one in each), default=0.0)
+    if None in true and shown > most:
+        return _check("accumulation", False, say("steam.accumulation-says", highest=shown, most=most))
+    known = [one for one in true if one is not None]
+    low, high = max((one[0] for one in known), default=0.0), max((one[1] for one in known), default=shown)
+    if low > most:
+        return _check("accumulation", False, say("steam.accumulation-says", highest=low, most=most))
     if full is None:
         return _check("accumulation", None, say("steam.no-accumulation"))
-    at = Reading.model_construct(pressure=full.highest, temperature=full.temperature, time=None)
-    true = _true(sheet, told, at)
-    if true is None:
-        over = None if full.highest <= most else False
-        says = say("steam.accumulation-says", highest=full.highest, most=most)
-        return _check("accumulation", over, says)
-    met = between(true[0], true[1], float("-inf"), most)
+    if None in true:
+        return _check("accumulation", None, say("steam.accumulation-says", highest=shown, most=most))
+    met = True if high <= most else None
     if met and not full.steady:
         return _check("accumulation", None, say("steam.not-steady", highest=full.highest))
-    return _check("accumulation", met, say("steam.accumulation-says", highest=true[1], most=most))
+    return _check("accumulation", met, say("steam.accumulation-says", highest=high, most=most))
 
 
 def _feeds(sheet: SteamSheet) -> Check:
@@ -272,10 +317,22 @@ def _unstopped(one: Check) -> str:
     return say("steam.unstopped", says=one.says)
 
 
-def _settle(checks: list[Check], told: Witnesses) -> list[Sentence]:
+def _thermal(told: Witnesses) -> bool:
+    return any(one.who == "thermometer" for one in told.seen)
+
+
+def _settle(sheet: SteamSheet, checks: list[Check], told: Witnesses) -> list[Sentence]:
     """What would tell what is open, in the order in which it is done."""
     found: list[Sentence] = list(told.settle_it)
+    if _thermal(told) and not outer_air(sheet.outer_air, sheet.altitude).known:
+        found.append(say("steam.outer-unsaid"))
     found += [say(f"steam.settle-{one.code}") for one in checks if one.state == "not known" and one.code != "witnesses"]
+    open_ = {one.code for one in checks if one.state == "not known"}
+    if "witnesses" in open_ and told.certain and told.state == "agree":
+        found += [
+            say("steam.settle-set-by"),
+            *([say("steam.settle-sits")] if _thermal(told) and not sheet.sits else []),
+        ]
     if told.state in ("agree", "one-lies") and not told.certain:
         found.append(say("relief.settle-class"))
     return found
@@ -286,7 +343,14 @@ def _lines(sheet: SteamSheet, told: Witnesses, lifts: tuple[float, float] | None
     at = sheet.lift or next((one for one in reversed(sheet.readings) if one.temperature is not None), None)
     if at is not None and at.temperature is not None:
         says = amount(at.temperature, "temperature", figures=4)
-        lines.append(_line("saturation", "P_sat", "P_sat(T)", says, steam_pressure(at.temperature), "IAPWS-95"))
+        outer = outer_air(sheet.outer_air, sheet.altitude)
+        boils = steam_pressure(at.temperature) + ATMOSPHERE - outer.pressure
+        lines.append(_line("saturation", "P_sat", "P_sat(T) − P_outer", says, boils, "IAPWS-95"))
+        shown = say("steam.band", low=outer.low, high=outer.high)
+        source = (
+            "a barometer" if sheet.outer_air is not None else "ISO 2533" if outer.known else "0 to 1500 m, ISO 2533"
+        )
+        lines.append(_line("outer_air", "P_outer", source, shown, outer.pressure, "physics, steam"))
     if sheet.set_pressure is not None:
         tolerance = valve_tolerance(sheet.set_pressure, sheet.tolerance)
         source = "the valve's maker" if sheet.tolerance is not None else "handbook, steam; ASME BPVC VIII-1, UG-134"

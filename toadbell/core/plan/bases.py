@@ -173,6 +173,13 @@ def holder_of(sheet: VesselSheet, basis: str) -> GasHolder | None:
     return sheet.holder or GasHolder.model_construct()
 
 
+def pot_of(sheet: VesselSheet, basis: str) -> float | None:
+    """The small pot that a relief valve is tried on with air, m³: so little stores next to nothing; None for any other
+    trial.
+    """
+    return sheet.relief_pot if BASES[basis].by == "relief" and sheet.medium == "air" else None
+
+
 def chosen_basis(sheet: VesselSheet) -> str:
     """The basis the sheet names, a tightness trial's own, or its kind's default.
 

@@ -48,7 +48,9 @@ class Raised:
     at: float | None = None
 
 
-def expansion_sheet(sheet: VesselSheet, seen: Seen, raised: Raised) -> ExpansionSheet | None:
+def expansion_sheet(
+    sheet: VesselSheet, seen: Seen, raised: Raised, asked: float | None = None
+) -> ExpansionSheet | None:
     """What was measured, as its judge reads it; None where nothing of it was."""
     kit = sheet.expansion or ExpansionKit.model_construct(marks=[])
     water, jacket, levels = _water(sheet, kit, seen, raised), None, None
@@ -66,6 +68,7 @@ def expansion_sheet(sheet: VesselSheet, seen: Seen, raised: Raised) -> Expansion
         procedure="expansion",
         vessel=sheet if raised.air is None else sheet.model_copy(update={"trapped_air": raised.air[0]}),
         pressure=raised.pressure,
+        asked=asked,
         air_doubt=raised.air[1] if raised.air else None,
         water=water,
         jacket=jacket,
@@ -78,7 +81,7 @@ def expansion_sheet(sheet: VesselSheet, seen: Seen, raised: Raised) -> Expansion
 
 def judged(sheet: VesselSheet, answer: DeriveAnswer, seen: Seen, raised: Raised) -> ExpansionAnswer | None:
     """What was measured so far proves; None where nothing was, and the trial is none of expansion."""
-    told = expansion_sheet(sheet, seen, raised)
+    told = expansion_sheet(sheet, seen, raised, answer.test_pressure)
     if told is None:
         if answer.procedure != EXPANSION.id:
             return None

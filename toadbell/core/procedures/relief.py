@@ -48,7 +48,7 @@ def relief_sheet(
     """What was observed at a relief trial, as its judge reads it.
 
     seen     by instrument, and by the number of the round
-    highest  pressure that was read, Pa: where no lift was written down, there was none up to it
+    highest  pressure that was read, Pa: where no lift was written down so high, there was none up to it
     """
     rounds = [
         Round.model_construct(
@@ -60,13 +60,16 @@ def relief_sheet(
         for place in ROUND_PLACES
         if any(place in seen.get(what, {}) for what in ("lift", "highest"))
     ]
-    if not rounds and highest is not None:
-        rounds = [Round.model_construct(weep=None, lift=None, reseat=None, highest=highest)]
+    written = max((at for one in rounds for at in (one.lift, one.highest) if at is not None), default=0.0)
+    if highest is not None and highest > written + _told(sheet, answer):  # it went up there, whatever was written
+        rounds = [*rounds, Round.model_construct(weep=None, lift=None, reseat=None, highest=highest)]
     return ReliefSheet.model_construct(
         procedure="relief",
         medium=sheet.medium,
         set_pressure=sheet.relief_set,
         tolerance=sheet.relief_valve.tolerance if sheet.relief_valve else None,
+        tolerance_paper=None,
+        set_for=sheet.relief_valve.set_for if sheet.relief_valve else None,
         rating=rating_of(answer),
         used_at=None,
         gauge=sheet.gauge or Gauge.model_construct(range=answer.gauge_target * 2),
@@ -74,6 +77,12 @@ def relief_sheet(
         by_hand=_word(seen, "hand"),
         after=_word(seen, "after"),
     )
+
+
+def _told(sheet: VesselSheet, answer: DeriveAnswer) -> float:
+    """What the gauge tells apart, Pa, twice: a reading that jumps by so much is no pressure."""
+    gauge = sheet.gauge
+    return 2 * ((gauge.readable or gauge.range / 100) if gauge else answer.gauge_target / 50)
 
 
 def contradicts(seen: Mapping[str, Mapping[str, Observed]], what: str, place: str, value: float) -> Said | None:

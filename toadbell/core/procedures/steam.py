@@ -11,6 +11,7 @@ from toadbell.core.answers import DeriveAnswer
 from toadbell.core.judge.steam import SteamAnswer, column, judge_steam
 from toadbell.core.judge.witnesses import contradict, of_gauge, of_thermometer
 from toadbell.core.phrases import Said, say
+from toadbell.core.physics.outer_air import outer_air
 from toadbell.core.procedures.procedure import Observation
 from toadbell.core.procedures.proof import PROOF
 from toadbell.core.run.observed import STEAM_FIGURES, Observed
@@ -18,7 +19,7 @@ from toadbell.core.sheets import VesselSheet
 from toadbell.core.sheets.kit import Gauge
 from toadbell.core.sheets.steam import Accumulation, Feed, Reading, SteamSheet
 
-_WORDS = ("feed", "blown", "stands", "hot-look")
+_WORDS = ("feed", "blown", "stands", "hot-look", "sits")
 
 STEAM = replace(
     PROOF,
@@ -55,7 +56,9 @@ def steam_sheet(
     lift, reseat, full = (_one(seen, what) for what in STEAM_FIGURES)
     highest = max(readings, key=lambda one: one.pressure, default=None)
     if lift is not None and lift.value is not None:
-        at: Reading | None = Reading.model_construct(pressure=lift.value, temperature=lift.temperature, time=None)
+        at: Reading | None = Reading.model_construct(
+            pressure=lift.value, temperature=lift.temperature, second=None, time=None
+        )
     else:
         at = highest if highest is not None and _over(answer, highest.pressure) else None
     return SteamSheet.model_construct(
@@ -63,9 +66,14 @@ def steam_sheet(
         working_pressure=sheet.working_pressure,
         set_pressure=sheet.relief_set,
         tolerance=sheet.relief_valve.tolerance if sheet.relief_valve else None,
+        tolerance_paper=None,
+        set_by=_set_by(sheet),
+        second_gauge=None,
+        outer_air=None,
+        altitude=sheet.altitude,
         gauge=sheet.gauge or Gauge.model_construct(range=answer.gauge_target * 2),
         thermometer=sheet.thermometer,
-        sits="steam",
+        sits=_word(seen, "sits"),
         gauge_height=max(0.0, sheet.gauge.height_above_top or 0.0) if sheet.gauge else 0.0,
         readings=list(readings),
         lift=at,
@@ -86,6 +94,12 @@ def steam_sheet(
     )
 
 
+def _set_by(sheet: VesselSheet) -> str | None:
+    """Whether the valve was set by the gauge that is read here; None where nobody said."""
+    another = sheet.relief_valve.set_by_another(sheet.gauge) if sheet.relief_valve else None
+    return None if another is None else "another gauge" if another else "this gauge"
+
+
 def judged(
     sheet: VesselSheet,
     answer: DeriveAnswer,
@@ -102,7 +116,10 @@ def cannot_both_be(sheet: VesselSheet, pressure: float, temperature: float | Non
     if sheet.gauge is None or temperature is None:
         return False
     above = column(max(0.0, sheet.gauge.height_above_top or 0.0))
-    return contradict(of_gauge(sheet.gauge, pressure + above), of_thermometer(sheet.thermometer, temperature))
+    outer = outer_air(altitude=sheet.altitude)
+    return contradict(
+        of_gauge(sheet.gauge, pressure + above), of_thermometer(sheet.thermometer, temperature, None, outer)
+    )
 
 
 def contradicts(seen: Seen, what: str, value: float) -> Said | None:

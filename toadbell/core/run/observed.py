@@ -67,6 +67,7 @@ INSTRUMENTS: dict[str, Instrument] = {
         *(Instrument(what, "steam", kind="pressure", places=("1",)) for what in STEAM_FIGURES),
         Instrument("stands", "steam", words=("stands", "rises"), places=("1",)),
         Instrument("hot-look", "steam", words=("dry", "weeps", "leaks"), places=("1",)),
+        Instrument("sits", "steam", words=("steam", "shell"), places=("1",)),
     )
 }
 """Every instrument beside the gauge and the thermometer."""

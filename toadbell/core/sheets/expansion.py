@@ -78,7 +78,7 @@ class ExpansionSheet(Part):
     """What an expansion trial is judged by.
 
     vessel       its figures, as in a plan
-    pressure     the highest that was held, at the top
+    pressure     the highest that was held, at the top; `asked` is what it was to be proven at, where that is known
     air_doubt    1 σ of the trapped air, where it is known better or worse than by a fifth: as the strokes told it
     tape         what can be told apart on the tape
     thermometer  what can be told apart on it
@@ -87,6 +87,7 @@ class ExpansionSheet(Part):
     procedure: Literal["expansion"]
     vessel: VesselSheet
     pressure: Pressure
+    asked: Pressure | None = None
     water: WaterRead | None = None
     jacket: JacketRead | None = None
     levels: LevelRead | None = None

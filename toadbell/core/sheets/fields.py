@@ -6,7 +6,7 @@ import datetime
 import re
 from typing import Annotated, Any
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, GetJsonSchemaHandler, WithJsonSchema
+from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, GetJsonSchemaHandler, WithJsonSchema
 
 from toadbell.core import units
 from toadbell.core.kinds import KINDS
@@ -70,6 +70,26 @@ def _kind(value: Any) -> str:
 
 Material = Annotated[str, BeforeValidator(_material)]
 Kind = Annotated[str, BeforeValidator(_kind)]
+
+
+def _within(least: float, most: float, what: str) -> AfterValidator:
+    """A figure that cannot lie outside of what is met on this earth."""
+
+    def read(value: float) -> float:
+        if not least <= value <= most:
+            raise ValueError(what)
+        return value
+
+    return AfterValidator(read)
+
+
+Altitude = Annotated[Height, _within(-430.0, 5500.0, "nobody works lower than 430 m under the sea or over 5,500 m")]
+"""How high above the sea a workshop stands."""
+OuterPressure = Annotated[
+    Pressure,
+    _within(5e4, 1.1e5, "the outer air's pressure is between 500 and 1,100 mbar, as it stands and not at sea level"),
+]
+"""What a barometer shows where it stands, absolute."""
 
 
 EARLIEST, LATEST = datetime.date(1800, 1, 1), datetime.date(2200, 1, 1)

@@ -121,12 +121,44 @@ class ExpansionKit(Part):
     marks: list[GirthMark] = Field(default=[], max_length=6)
 
 
+WIDEST_TOLERANCE = 0.1
+"""A valve that may lift further from its set than so much of it is no valve that a maker sells without saying so."""
+
+
+def tolerance_told(set_pressure: float | None, tolerance: float | None, paper: str | None) -> None:
+    """Raises ValueError where a tolerance is wider than a tenth of the set and no paper is named that says so."""
+    if set_pressure is None or tolerance is None or (paper or "").strip():
+        return
+    if tolerance > WIDEST_TOLERANCE * set_pressure * (1 + 1e-9):
+        raise ValueError(
+            "tolerance: it is over a tenth of what the valve is set to: name the maker's paper that allows it in "
+            "“tolerance_paper”, or leave it empty"
+        )
+
+
 class ReliefValve(Part):
-    """A relief valve: what it is set to lift at, how far its maker lets it be off, and when it was last seen to."""
+    """A relief valve: what it is set to lift at, how far its maker lets it be off, and when it was last seen to.
+
+    set_by           the gauge that it was set by, by its name, or who set it where that was no gauge of the shop's
+    tolerance_paper  of the maker, that allows more than a tenth
+    set_for          what it was set on: on a liquid it lifts otherwise than on gas
+    maker, bore, number  that tell it from another in the same hole
+    """
 
     set_pressure: Pressure
     tolerance: Pressure | None = None
+    tolerance_paper: str | None = Field(default=None, max_length=200)
+    set_by: Name | None = None
+    set_for: Literal["gas", "liquid"] | None = None
+    maker: Name | None = None
+    bore: Length | None = None
+    number: Name | None = None
     proven: Day | None = None
+
+    @model_validator(mode="after")
+    def _let(self) -> ReliefValve:
+        tolerance_told(self.set_pressure, self.tolerance, self.tolerance_paper)
+        return self
 
 
 class FittedValve(Part):
@@ -135,7 +167,24 @@ class FittedValve(Part):
     name: Name | None = None
     set_pressure: Pressure | None = None
     tolerance: Pressure | None = None
+    tolerance_paper: str | None = Field(default=None, max_length=200)
+    set_by: Name | None = None
+    set_for: Literal["gas", "liquid"] | None = None
+    maker: Name | None = None
+    bore: Length | None = None
+    number: Name | None = None
     proven: Day | None = None
+
+    @model_validator(mode="after")
+    def _let(self) -> FittedValve:
+        tolerance_told(self.set_pressure, self.tolerance, self.tolerance_paper)
+        return self
+
+    def set_by_another(self, gauge: Gauge | None) -> bool | None:
+        """Was it set by another gauge than this? None where nobody said, or the gauge has no name."""
+        if not self.set_by or gauge is None or not gauge.name:
+            return None
+        return self.set_by.strip().casefold() != gauge.name.strip().casefold()
 
 
 class Rated(Part):

@@ -14,6 +14,7 @@ from toadbell.core.sheets.burst import FactorAsked
 from toadbell.core.sheets.circuit import Circuit
 from toadbell.core.sheets.fields import (
     Air,
+    Altitude,
     Angle,
     Day,
     Duration,
@@ -99,6 +100,7 @@ class VesselSheet(Part):
     pump: Pump | None = None
     burner: Power | None = None
     relief_valve: FittedValve | None = None
+    relief_pot: Volume | None = None
     trapped_air: Air | None = None
     raising: Literal["quarters", "half-then-tenths", "single"] | None = None
     raising_by: Pressure | None = None
@@ -108,6 +110,7 @@ class VesselSheet(Part):
     expansion: ExpansionKit | None = None
     holder: GasHolder | None = None
     barometer: bool = False
+    altitude: Altitude | None = None
     rig: str | None = Field(default=None, max_length=80)
     place: str | None = Field(default=None, max_length=80)
     design: str | None = Field(default=None, max_length=80)

@@ -7,7 +7,7 @@ from typing import Literal
 from pydantic import Field, model_validator
 
 from toadbell.core.sheets.fields import Part, Pressure
-from toadbell.core.sheets.kit import Gauge
+from toadbell.core.sheets.kit import Gauge, tolerance_told
 
 
 class Round(Part):
@@ -35,7 +35,9 @@ class ReliefSheet(Part):
 
     set_pressure  that the valve is to lift at; `tolerance` of its maker, where that is known
     rating        the highest that the vessel may see
+    tolerance_paper  of the maker, that allows more than a tenth of the set
     used_at       the pressure that the vessel works at
+    set_for       what the valve was set on: gas or a liquid; not said, a trial on a liquid does not tell of gas
     by_hand       lifted by hand, it moved freely or stuck; `after`: it was dry again, or wept
     """
 
@@ -43,9 +45,16 @@ class ReliefSheet(Part):
     medium: Literal["water", "air", "steam"] = "air"
     set_pressure: Pressure | None = None
     tolerance: Pressure | None = None
+    tolerance_paper: str | None = Field(default=None, max_length=200)
+    set_for: Literal["gas", "liquid"] | None = None
     rating: Pressure
     used_at: Pressure | None = None
     gauge: Gauge
     rounds: list[Round] = Field(default=[], max_length=20)
     by_hand: Literal["free", "stuck"] | None = None
     after: Literal["dry", "weeps"] | None = None
+
+    @model_validator(mode="after")
+    def _let(self) -> ReliefSheet:
+        tolerance_told(self.set_pressure, self.tolerance, self.tolerance_paper)
+        return self

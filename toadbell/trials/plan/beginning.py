@@ -6,7 +6,7 @@ from typing import Any
 
 from toadbell.core.derive import derive
 from toadbell.core.plan.acceptance import offered, offered_hold
-from toadbell.core.plan.bases import BASES
+from toadbell.core.plan.bases import BASES, RELIEF_LIFT
 from toadbell.core.sheets import SheetError, read_vessel_sheet
 
 
@@ -32,6 +32,7 @@ CARRIED_OVER = (
     "thermometer",
     "burner",
     "relief_valve",
+    "relief_pot",
     "pause",
     "hold",
     "acceptance",
@@ -59,7 +60,13 @@ def of_basis(basis: str) -> dict[str, Any]:
     """What a sheet says that asks for a trial on some basis; nothing for the kind's own."""
     if basis in BASES and BASES[basis].procedure == "tightness":
         return {"procedure": "tightness"}
+    if basis == RELIEF_LIFT:  # as in service, and with next to nothing stored
+        return {"basis": basis, "medium": "air", "relief_pot": SMALL_POT}
     return {"basis": basis} if basis else {}
+
+
+SMALL_POT = "1 L"
+"""What a relief valve is tried on where nobody says: a pot that stores next to nothing."""
 
 
 def offered_with(sheet: dict[str, Any]) -> dict[str, Any]:
