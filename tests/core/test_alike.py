@@ -84,6 +84,7 @@ def test_what_nobody_said_is_not_known_and_never_alike() -> None:
     told = alike(night(rig=None, coldest=None), dataclasses.replace(NOW, place=None, hour=None))
     assert {one.code for one in told.checks if one.state == "not known"} == {"rig", "place", "warmth", "hour"}
     assert "Not known of both" in told.says
+    assert not told.fits
 
 
 @pytest.mark.parametrize(

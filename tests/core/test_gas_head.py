@@ -70,13 +70,13 @@ def a_night(
         "test_pressure": f"{HEAD} Pa",
         "gauge": {"range": "100 mbar", "resolution": "0.1 mbar"},
         "thermometer": {"resolution": "0.1 delta_degC"},
-        "holder": {"by": "drum", "wide": "1 m", "long": f"{AREA} m", "makes": "250 L/day"}
+        "holder": {"by": "drum", "wide": "1 m", "long": f"{AREA} m", "makes": "250 L/day", "fed": False}
         if drum
-        else {"by": "water", "across": f"{pipe} m"}
+        else {"by": "water", "across": f"{pipe} m", "fed": False}
         if pipe
-        else {"by": "container"}
+        else {"by": "container", "fed": False}
         if said
-        else {},
+        else {"fed": False},
         "acceptance": {"max_leak": "5 L/day"},
     }
     log = Log(

@@ -124,15 +124,23 @@ def test_each_school_is_a_leak_that_is_accepted(acceptance: dict, limit: float) 
     assert found.school.met is True
 
 
+def write(log: Log, path: Path) -> None:
+    """A log as its file."""
+    assert log.water_temperature is not None
+    read = zip(log.time, log.pressure, log.water_temperature, strict=True)
+    rows = "\n".join(f"{t},{p / 1e5},{T - 273.15}" for t, p, T in read)
+    path.write_text("elapsed [s],pressure [bar],water_temperature [degC]\n" + rows)
+
+
 def test_a_baseline_of_the_same_rig_sets_the_limit(tmp_path: Path) -> None:
     base = hold(leak_ml_h=3, seed=5)
-    rows = "\n".join(
-        f"{t},{p / 1e5},{T - 273.15}" for t, p, T in zip(base.time, base.pressure, base.water_temperature, strict=True)
-    )
-    (tmp_path / "base.csv").write_text("elapsed [s],pressure [bar],water_temperature [degC]\n" + rows)
+    write(base, tmp_path / "base.csv")
     wanted = sheet({"baseline": "base.csv", "times": 2})
+    with pytest.raises(SheetError, match=r"more than the 0\.02 bar"):
+        judge(hold(leak_ml_h=20), wanted, baseline_folder=tmp_path)
+    write(hold(seed=5), tmp_path / "base.csv")
     found = judge(hold(leak_ml_h=20), wanted, baseline_folder=tmp_path)
-    assert found.limit == pytest.approx(6e-6 / 3600, rel=0.2)
+    assert found.limit == pytest.approx(C * 2000 / 3600, rel=0.5)  # one step of the gauge, or twice next to nothing
     assert found.verdict == "leaking"
 
 

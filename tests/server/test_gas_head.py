@@ -31,7 +31,7 @@ KIT: dict[str, Any] = {
     "gauge": {"range": "100 mbar", "division": "1 mbar", "resolution": "0.1 mbar", "calibrated": "2026-06-01"},
     "pump": {"stroke": "0.5 L", "maximum": "0.1 bar"},
     "thermometer": {"resolution": "0.1 degC"},
-    "holder": {"by": "container", "makes": "250 L/day"},
+    "holder": {"by": "container", "makes": "250 L/day", "fed": False},
     "barometer": True,
     "hold": {"minimum": "10 h", "every": "30 min"},
     "acceptance": {"max_leak": "25 L/day"},
@@ -115,7 +115,10 @@ def test_what_a_falling_barometer_hides_is_told(workshop: Workshop) -> None:
 
 
 def test_a_drum_is_judged_by_its_level(workshop: Workshop) -> None:
-    kit = {"holder": {"by": "drum", "wide": "1 m", "long": "0.5 m"}, "acceptance": {"max_leak": "10 L/day"}}
+    kit = {
+        "holder": {"by": "drum", "wide": "1 m", "long": "0.5 m", "fed": False},
+        "acceptance": {"max_leak": "10 L/day"},
+    }
     _, trial = begun(workshop, **kit)
     assert workshop.get(f"/trials/{trial}/bench")["gas_by_level"]
     a_night(workshop, trial, loss=100.0, drum=True)
@@ -127,7 +130,7 @@ def test_a_drum_is_judged_by_its_level(workshop: Workshop) -> None:
 
 
 def test_a_drum_whose_level_nobody_read_is_not_judged(workshop: Workshop) -> None:
-    kit = {"holder": {"by": "drum", "across": "800 mm"}}
+    kit = {"holder": {"by": "drum", "across": "800 mm", "fed": False}}
     _, trial = begun(workshop, **kit)
     a_night(workshop, trial)
     assert "level" in workshop.post(f"/trials/{trial}/judge", status=(400, 409, 422))["says"]
@@ -176,7 +179,7 @@ def test_by_day_it_may_rise_and_is_no_overshoot_of_the_pump(workshop: Workshop) 
 def test_a_simulated_night_shows_its_barometer_and_a_drum_its_level(workshop: Workshop) -> None:
     vessel = workshop.post("/vessels", {"name": "Yard digester", "sheet": DIGESTER})
     plan = workshop.post(f"/vessels/{vessel['id']}/trials")
-    sheet = {**plan["sheet"], **KIT, "holder": {"by": "drum", "across": "800 mm"}}
+    sheet = {**plan["sheet"], **KIT, "holder": {"by": "drum", "across": "800 mm", "fed": False}}
     workshop.put(f"/trials/{plan['id']}/plan", {"sheet": sheet, "version": plan["version"]})
     trial = plan["id"]
     workshop.post(f"/trials/{trial}/freeze")

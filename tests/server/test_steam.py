@@ -15,7 +15,14 @@ POT = {
     "shell": {"inside_diameter": "110 mm", "length": "260 mm", "wall": "3 mm", "material": "copper"},
     "ends": [{"form": "flat", "wall": "6 mm"}, {"form": "flat", "wall": "6 mm"}],
 }
-GAUGE = {"name": "Boiler gauge", "range": "4 bar", "division": "0.1 bar", "resolution": "0.02 bar", "class": 1.0, "calibrated": "2026-06-01"}
+GAUGE = {
+    "name": "Boiler gauge",
+    "range": "4 bar",
+    "division": "0.1 bar",
+    "resolution": "0.02 bar",
+    "class": 1.0,
+    "calibrated": "2026-06-01",
+}
 KIT = {
     "gauge": GAUGE,
     "thermometer": {"resolution": "1 °C"},

@@ -41,8 +41,8 @@ class Conditions:
 
 
 class Alike(Answer):
-    """How alike two holds are, line by line, and in a sentence; `fits`: nothing speaks against holding one against the
-    other.
+    """How alike two holds are, line by line, and in a sentence; `fits`: one may be held against the other, as all of it
+    is known and alike.
     """
 
     fits: bool
@@ -69,7 +69,7 @@ def alike(baseline: Baseline, now: Conditions) -> Alike:
         says = say("alike.unlike", names=unlike)
     else:
         says = say("alike.open", names=open_) if open_ else say("alike.all")
-    return Alike(fits=not unlike, says=says, checks=checks)
+    return Alike(fits=not unlike and not open_, says=says, checks=checks)
 
 
 def _check(code: str, met: bool | None, says: Said) -> Check:

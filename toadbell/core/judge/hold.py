@@ -10,18 +10,24 @@ from toadbell.core.judge import detectability, verdict
 from toadbell.core.judge import level as lv
 from toadbell.core.judge import observations as hd
 from toadbell.core.judge.answers import AcceptanceCheck, HoldPoint, JudgeAnswer, LeakEstimate, StepFound
+from toadbell.core.judge.baseline import no_baseline
 from toadbell.core.judge.log import Log, read_log
+from toadbell.core.judge.model import VAPOUR_RISES
 from toadbell.core.judge.observed import Observed
 from toadbell.core.judge.outliers import Found
+from toadbell.core.judge.possible import must_be_possible
 from toadbell.core.judge.posterior import Posterior, posterior
 from toadbell.core.judge.preprocess import EMPTY, Asked, Readings, observed, read
 from toadbell.core.judge.remedies import SoFar, settle_it
 from toadbell.core.judge.stretches import Low, cut, low_told, lows_held, lows_of, points_for, together
 from toadbell.core.judge.unknowns import scaled
 from toadbell.core.phrases import amount, joined, of_scale, say
+from toadbell.core.physics.air import vapour
+from toadbell.core.physics.content import Content
 from toadbell.core.physics.materials import figures_of
 from toadbell.core.sheets import AgainstBaseline, HoldSheet, MaxDrop, MaxLeak, NoVisibleDrop, SheetError
 from toadbell.core.units import ATMOSPHERE
+from toadbell.core.vessel.sides import sides_of
 
 STATED, COMPUTED = 0.02, 0.03
 """1 σ of a compliance as a part of it: measured by the strokes, or worked out from the vessel's figures."""
@@ -73,10 +79,11 @@ def judge_with_points(
 
 def weighed_hold(log: Log, sheet: HoldSheet, asked: Asked) -> Weighed:
     """What the log says of the leak, whatever would be accepted; raises SheetError where it cannot be used."""
+    must_be_possible(log, sheet)
     log, low = cut(log, sheet)
     r = read(log, sheet, asked)
     across = sheet.shell.inside_diameter if sheet.shell else None
-    medium = hd.medium_of(r.content, r.start, across, barometer=log.barometer is not None, unsaid=unsaid_of(sheet))
+    medium = hd.medium_of(r.content, r.start, across, barometer=log.barometer is not None, unsaid=unsaid_of(sheet, r))
     quick = asked.quick or asked.so_far
     lows = lows_of(low, sheet, asked)
     alone = observed(r, medium, hd.FEW_POINTS if quick else points_for(r, lows))
@@ -86,10 +93,12 @@ def weighed_hold(log: Log, sheet: HoldSheet, asked: Asked) -> Weighed:
     return Weighed(r, medium, seen, posterior(seen, known, quick=quick), lows, without)
 
 
-def unsaid_of(sheet: HoldSheet) -> hd.Unsaid:
-    """What a sheet leaves out that the compliance depends on."""
+def unsaid_of(sheet: HoldSheet, r: Readings | None = None) -> hd.Unsaid:
+    """What a sheet leaves out that the compliance depends on; of a vessel under air by its readings."""
     if sheet.medium == "air":
-        return hd.Unsaid()
+        sides = None if r is None else sides_of(sheet, r.start)
+        vapour = 0.0 if r is None else _vapour(sheet, r)
+        return hd.Unsaid(sides=None if sides is None else (sides.give, sides.spread), vapour=vapour)
     metal = figures_of(sheet.shell.material, sheet.shell) if sheet.shell else None
     reckoned = sheet.compliance is None
     unknown = metal is None or metal.youngs_modulus is None or (sheet.shell is not None and sheet.shell.usual is None)
@@ -99,6 +108,21 @@ def unsaid_of(sheet: HoldSheet) -> hd.Unsaid:
         modulus=metal.youngs_modulus if metal else None,
         creeps=metal is None or metal.creeps,
     )
+
+
+WET, MAYBE_WET = 0.5, 0.03
+"""How much damper air becomes over walls that were wet as it was closed, as a part of all it can hold, 1 σ: the room's
+own was half of it; and of walls of which nobody said.
+"""
+
+
+def _vapour(sheet: HoldSheet, r: Readings) -> float:
+    """Free air that the vapour from wet walls looks like, m³, 1 σ; gas over water is as damp as it can be already."""
+    if sheet.wet is False or isinstance(r.content, Content) or r.content.damp:
+        return 0.0
+    waited = float(np.exp(-r.log.time[r.kept[0]] / VAPOUR_RISES))
+    part = WET if sheet.wet else MAYBE_WET
+    return part * waited * vapour(r.content.temperature) * r.content.volume / ATMOSPHERE
 
 
 def judged_by(weighed: Weighed, sheet: HoldSheet, asked: Asked, *, baseline_folder: Path | None = None) -> Judged:
@@ -130,6 +154,8 @@ def _answer(weighed: Weighed, sheet: HoldSheet, asked: Asked, folder: Path | Non
     against = lv.against(level, limit)
     if said == "tight" and sheet.holder is not None and sheet.holder.unsaid:
         against = against or say("hold.pipe-unsaid")  # it may lose more than is told
+    if said == "tight" and sheet.holder is not None and sheet.holder.fed is not False:
+        against = against or say("hold.makes-gas" if sheet.holder.fed else "hold.fed-unsaid")
     if against and (said == "tight" or (level.risen and level.rose)):
         said = "cannot-tell"
     guess = dict(zip(found.names, found.likeliest.tolist(), strict=True))
@@ -246,7 +272,12 @@ def _baseline(sheet: HoldSheet, wanted: AgainstBaseline, folder: Path | None) ->
     if folder is None or Path(wanted.baseline).name != wanted.baseline:
         raise SheetError("the baseline must be a file beside the sheet", "acceptance.baseline")
     plain = sheet.model_copy(update={"acceptance": MaxLeak.model_construct(max_leak=1.0)})
-    return judge(read_log(folder / wanted.baseline), plain).leak.estimate
+    log = read_log(folder / wanted.baseline)
+    told = judge(log, plain)
+    against = no_baseline(told, sheet.gauge.readable if sheet.gauge else None)
+    if against is not None:
+        raise SheetError(against, "acceptance.baseline")
+    return told.leak.estimate
 
 
 def _school_met(sheet: HoldSheet, drop: float, span: float, C: float, step: float, limit: float) -> bool | None:

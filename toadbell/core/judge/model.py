@@ -40,6 +40,8 @@ are 100 Pa an hour.
 """
 NODES = 16
 """The room's course is reckoned at so many moments, and straight between."""
+VAPOUR_RISES = 900.0
+"""Air over wet walls becomes damp in so long, s: half of it in ten minutes, nearly all in three quarters of an hour."""
 LEAST_OPEN, SHUT = 0.0005, -1e6
 """A leak that was open for less than such a part of the hold leaves nothing to judge it by: no guess."""
 BORDER = 1e30
@@ -256,13 +258,14 @@ def _moved(unknown: Scaled, seen: Observed, ratio: Array, nodes: Array, unit: fl
     n, count = len(seen.time), len(nodes)
     water, felt = follows(seen.time, nodes, unknown.following)
     rows = n if seen.warmth is None else 2 * n
-    moved = np.zeros((len(water), rows, count + 1 + len(seen.parts)))
+    moved = np.zeros((len(water), rows, count + 2 + len(seen.parts)))
     swelling = seen.swelling / unit
     moved[:, :n, :count] = (swelling * (1 + unknown.wall) / ratio) * water - (swelling * unknown.wall / ratio) * felt
     if rows > n:
         towards = unknown.probe - unknown.lag / unknown.following
         moved[:, n:, :count] = (swelling * (1 - towards)) * water + (swelling * towards) * felt
     moved[:, :n, count] = seen.drift / unit * seen.time
+    moved[:, :n, -1] = seen.vapour / unit * -np.expm1(-seen.time / VAPOUR_RISES)
     settled = (unknown.settled * (seen.inside / unit)) * -np.expm1(-_since(seen)[None, :, None] / unknown.settling)
     for k, part in enumerate(seen.parts, count + 1):
         own = slice(part.first, part.last)

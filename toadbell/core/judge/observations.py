@@ -137,7 +137,7 @@ class Medium:
 
     compliance m³/Pa; inside m³; swelling m³/K, without its sign; following s; creep m³/√s; drift m³/s; uneven m³: how
     far any reading of content or warmth may be from the model, 1 σ; day K: how far it goes up and down with day and
-    night; weather m³: what the outer air does to it unread, 1 σ
+    night; weather m³: what the outer air does to it unread, 1 σ; vapour m³: that rises from wet walls, 1 σ
     """
 
     compliance: float
@@ -150,6 +150,7 @@ class Medium:
     vessel: Vessel = field(default_factory=Vessel)
     day: float = DAY
     weather: float = 0.0
+    vapour: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -158,12 +159,17 @@ class Unsaid:
     where that is known.
 
     creeps  the wall may creep
+    sides   of a vessel under air: what they give, m³/Pa, the middle of it and σ of its logarithm; None where they are
+            stiff, or it was measured
+    vapour  free air that the vapour from its walls looks like, m³, 1 σ
     """
 
     air: bool = False
     give: bool = False
     modulus: float | None = None
     creeps: bool = False
+    sides: tuple[float, float] | None = None
+    vapour: float = 0.0
 
 
 def medium_of(
@@ -191,7 +197,8 @@ def medium_of(
             creep / math.sqrt(HOUR),
             (UNMIXED if content.outdoors else 0.02) * swelling,
             0.0 if unread else weather / HOUR,
-            Vessel(pressure=pressure),
+            _under_air(content, pressure, unsaid or Unsaid()),
+            vapour=unsaid.vapour if unsaid else 0.0,
             day=DAY_OUTSIDE if content.outdoors else DAY,
             weather=OUTER * compliance if unread else 0.0,
         )
@@ -200,6 +207,14 @@ def medium_of(
     vessel = vessel_of(content, pressure, swelling, unsaid or Unsaid())
     uneven = math.hypot(UNSTIRRED * swelling, UNEVEN * inside)
     return Medium(compliance, inside, swelling, following_time(content, diameter), creep, uneven, vessel=vessel)
+
+
+def _under_air(content: AirContent, pressure: float, unsaid: Unsaid) -> Vessel:
+    """What is not known of a vessel under air: by how much its sides give, as free air."""
+    give = None
+    if unsaid.sides is not None:
+        give = (unsaid.sides[0] * (content.outer + 2 * pressure) / ATMOSPHERE, unsaid.sides[1])
+    return Vessel(pressure=pressure, compliance=content.compliance(pressure), unknown_give=give)
 
 
 UNSTATED_AIR = (4e-3, 1.0)
@@ -269,6 +284,7 @@ def observed(
         drift=medium.drift,
         day=medium.day,
         weather=medium.weather,
+        vapour=medium.vapour,
         pressure=level,
         told=told,
         start=start,

@@ -44,6 +44,7 @@ class Observed:
     creep       slow creeping that nothing explains, m³/√s; `drift` what goes steadily one way and is no leak, m³/s, 1 σ
     day         how far the room goes up and down with the day, K, 1 σ; `weather` what the outer air does to the content
                 unread, m³, 1 σ
+    vapour      that rises from wet walls, as free air, m³, 1 σ
     uneven      how far a reading may be from all this, m³, 1 σ; `together`: that of a point which stands for several,
                 as a part of it
     pressure    at each point, Pa; `told`: 1 σ of it; `start`: the one the leak is reckoned at
@@ -67,6 +68,7 @@ class Observed:
     drift: float = 0.0
     day: float = DAY
     weather: float = 0.0
+    vapour: float = 0.0
     pressure: Array = field(default_factory=lambda: np.empty(0))
     told: float = 0.0
     start: float = 1.0

@@ -11,6 +11,7 @@ from toadbell.core.judge.observed import Observed
 from toadbell.core.judge.outliers import Found, find_steps, settled_after
 from toadbell.core.judge.unknowns import ERROR
 from toadbell.core.physics.content import AirContent, Content
+from toadbell.core.physics.outer_air import outer_air
 from toadbell.core.physics.water import ROOM, mean_compressibility
 from toadbell.core.sheets import HoldSheet, SheetError
 from toadbell.core.sheets.gas import LEVEL_STEP
@@ -151,13 +152,36 @@ def _content(log: Log, sheet: HoldSheet) -> Content | AirContent:
     if sheet.medium == "air":
         if sheet.volume is None:
             raise SheetError("an air hold needs the volume of the vessel", "volume")
-        return gas_in(sheet.volume, temperature or ROOM, sheet.holder)
+        outer = outer_air(None if log.barometer is None else float(log.barometer[0]), sheet.altitude).pressure
+        return gas_in(sheet.volume, temperature or ROOM, sheet.holder, outer, _gives(log, sheet, outer))
     volume = (
         sheet.volume
         if sheet.volume is not None
         else (sheet.compliance or 0.0) / (mean_compressibility(temperature or ROOM, 0.0))
     )
     return content_of(volume, sheet.shell, sheet.trapped_air, temperature or ROOM, sheet.compliance)
+
+
+def _gives(log: Log, sheet: HoldSheet, outer: float) -> float:
+    """By how much its sides give where the whole compliance was measured, m³/Pa; raises SheetError where that is less
+    than the air alone takes up.
+    """
+    if sheet.compliance is None or sheet.volume is None:
+        return 0.0
+    pressure = float(np.median(log.pressure))
+    own = (0.0 if sheet.holder is None else sheet.holder.pushes) * (outer + 2 * pressure)
+    left = sheet.compliance * ATMOSPHERE - sheet.volume - own
+    if left < -LESS_THAN_AIR * sheet.volume:
+        raise SheetError(
+            f"the air in {sheet.volume * 1e3:.4g} L alone takes up {sheet.volume / ATMOSPHERE * 1e8:.4g} mL/mbar, and "
+            "less is given: check the volume, the syringe and the unit",
+            "compliance",
+        )
+    return max(0.0, left) / (outer + 2 * pressure)
+
+
+LESS_THAN_AIR = 0.15
+"""A compliance measured so far under the air's own, as a part of it, is a slip: syringe and gauge tell no better."""
 
 
 def _gauge_step(log: Log, sheet: HoldSheet) -> float:
@@ -194,7 +218,7 @@ def _gas_at(content: AirContent, log: Log, sheet: HoldSheet) -> Array:
         volume = volume + (sheet.holder.area or 0.0) * (log.level - log.level[0])
         if float(volume.min()) <= 0:
             raise SheetError("the level fell by more than the gas there was: check the volume and the area", "level")
-    return np.asarray(((ATMOSPHERE + log.pressure + outer) * volume - ATMOSPHERE * content.volume) / ATMOSPHERE)
+    return np.asarray(((content.outer + log.pressure + outer) * volume - content.outer * content.volume) / ATMOSPHERE)
 
 
 def _content_at(content: Content | AirContent, pressure: Array) -> Array:

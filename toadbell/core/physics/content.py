@@ -103,7 +103,8 @@ class AirContent:
 
     volume       without pressure, m³
     temperature  of the air, K
-    pushes       by how much its volume grows as it pushes water up a pipe, m³/Pa
+    pushes       by how much its volume grows as it pushes water up a pipe, or its sides out, m³/Pa
+    outer        the air outside, Pa absolute
     damp         it stands over water, and is as damp as it can be
     outdoors     it sees day and night, and a weather of hours to days
     """
@@ -113,10 +114,11 @@ class AirContent:
     pushes: float = 0.0
     damp: bool = False
     outdoors: bool = False
+    outer: float = ATMOSPHERE
 
     def compliance(self, pressure: float) -> float:
-        """Free air to pump in per pascal, m³/Pa: V/P_atm, the same at every pressure, where it pushes no water."""
-        return (self.volume + self.pushes * (ATMOSPHERE + 2 * pressure)) / ATMOSPHERE
+        """Free air to pump in per pascal, m³/Pa: V/P_atm, the same at every pressure, where it pushes nothing."""
+        return (self.volume + self.pushes * (self.outer + 2 * pressure)) / ATMOSPHERE
 
     trapped_air: float = 0.0
     """None but what is pumped in."""
@@ -127,21 +129,21 @@ class AirContent:
 
     def pumped(self, pressure: float) -> float:
         """Free air pumped in from zero to a gauge pressure, m³. Boyle."""
-        return (self.volume * pressure + self.pushes * pressure * (ATMOSPHERE + pressure)) / ATMOSPHERE
+        return (self.volume * pressure + self.pushes * pressure * (self.outer + pressure)) / ATMOSPHERE
 
     def grows(self, pressure: float, temperature: Array) -> Array:
         """Free air that warming from the first temperature (K) to each looks like, m³: the gas by Gay-Lussac, and the
         vapour that the water gives off.
         """
         inside, first = self.volume + self.pushes * pressure, float(temperature[0])
-        grown = (pressure + ATMOSPHERE) * (temperature - first) / self.temperature
+        grown = (pressure + self.outer) * (temperature - first) / self.temperature
         if self.damp:
             grown = grown + np.array([vapour(float(one)) for one in temperature]) - vapour(first)
         return np.asarray(inside * grown / ATMOSPHERE)
 
     def swelling(self, pressure: float) -> float:
         """Free air that a kelvin of warming looks like, V P_abs/(P_atm T), m³/K."""
-        per_kelvin = (pressure + ATMOSPHERE) / self.temperature
+        per_kelvin = (pressure + self.outer) / self.temperature
         if self.damp:
             per_kelvin += vapour(self.temperature + 0.5) - vapour(self.temperature - 0.5)
         return (self.volume + self.pushes * pressure) * per_kelvin / ATMOSPHERE

@@ -50,3 +50,38 @@ def netting_burst(strength: float, wall: float, inside_radius: float) -> float:
     178
     """
     return strength * wall / inside_radius
+
+
+HARDENS = 1.5
+"""A flat side that bulges by its own thickness is stiffer by this: its middle is stretched as it bends; Timoshenko,
+Theory of Plates and Shells, between edges that draw in and edges that do not.
+"""
+_ODD = range(1, 16, 2)
+
+
+def plate_give(long: float, wide: float, wall: float, youngs_modulus: float, poisson: float, pressure: float) -> float:
+    """By how much the volume behind a flat side grows per pascal at a pressure (Pa), m³/Pa: the geometric mean of a
+    side whose edges turn freely (Navier) and one whose edges are held, a fourth of that.
+
+    long, wide, wall  m
+    Source: Timoshenko, Theory of Plates and Shells: Navier's series for the bent plate, and w + 1.5 w³/t² for one that
+    bulges far.
+
+    >>> round(plate_give(0.6, 0.6, 3e-3, 200e9, 0.3, 0.0) * 1e9, 1)  # mL/kPa: 0.00170 a⁶/D, halved
+    80.3
+    """
+    stiffness = youngs_modulus * wall**3 / (12 * (1 - poisson**2))
+    terms = [(m, n, ((m / long) ** 2 + (n / wide) ** 2) ** 2) for m in _ODD for n in _ODD]
+    free = 64 * long * wide / (math.pi**8 * stiffness) * sum(1 / (m * m * n * n * k) for m, n, k in terms)
+    middle = 16 / (math.pi**6 * stiffness) * sum((-1) ** ((m + n) // 2 - 1) / (m * n * k) for m, n, k in terms)
+    bulge, linear = 0.0, middle / 2 * pressure
+    for _ in range(60):  # w + c w³/t² = linear: the bulge by Newton
+        over = bulge + HARDENS * bulge**3 / wall**2 - linear
+        bulge -= over / (1 + 3 * HARDENS * bulge**2 / wall**2)
+    return free / 2 / (1 + 3 * HARDENS * bulge**2 / wall**2)
+
+
+def round_plate_give(across: float, wall: float, youngs_modulus: float, poisson: float, pressure: float) -> float:
+    """The same of a round flat end of a diameter, m³/Pa, as a square one of its area."""
+    side = across * math.sqrt(math.pi) / 2
+    return plate_give(side, side, wall, youngs_modulus, poisson, pressure)

@@ -8,11 +8,21 @@ from typing import Literal
 from pydantic import Field, model_validator
 
 from toadbell.core.sheets.acceptance import Acceptance, MaxDrop
-from toadbell.core.sheets.fields import Air, Compliance, Duration, Part, Pause, Pressure, Temperature, Volume
-from toadbell.core.sheets.gas import GasHolder
+from toadbell.core.sheets.fields import (
+    Air,
+    Altitude,
+    Compliance,
+    Duration,
+    Part,
+    Pause,
+    Pressure,
+    Temperature,
+    Volume,
+)
+from toadbell.core.sheets.gas import GasHolder, Syringe
 from toadbell.core.sheets.kit import Gauge, Thermometer
 from toadbell.core.sheets.plan import Hold
-from toadbell.core.sheets.vessel import Shell
+from toadbell.core.sheets.vessel import Box, Shell
 
 
 class HoldStretch(Part):
@@ -30,11 +40,23 @@ class HoldStretch(Part):
 
 
 class HoldSheet(Part):
-    """Everything `judge` needs beside the log."""
+    """Everything `judge` needs beside the log.
+
+    shell, box  its form: a shell is stiff under air, flat sides give by their wall
+    sides       stiff, though neither is given: of pipes, bottles, casks; not said, they may give
+    syringe     by which the compliance under air was measured
+    wet         its walls were wet as it was closed on the air of the room: vapour rises for half an hour
+    altitude    of the workshop, where the log has no barometer
+    """
 
     medium: Literal["water", "air"] = "water"
     volume: Volume | None = None
     shell: Shell | None = None
+    box: Box | None = None
+    sides: Literal["stiff"] | None = None
+    syringe: Syringe | None = None
+    wet: bool | None = None
+    altitude: Altitude | None = None
     compliance: Compliance | None = None
     trapped_air: Air | None = None
     water_temperature: Temperature | None = None
@@ -50,6 +72,10 @@ class HoldSheet(Part):
     def _enough(self) -> HoldSheet:
         if self.volume is None and self.compliance is None:
             raise ValueError("volume: the volume of the vessel is needed, or its measured compliance")
+        if self.syringe is not None and (self.medium != "air" or self.compliance is not None):
+            raise ValueError(
+                "syringe: air from a syringe tells what a vessel under air takes up: leave one of them out"
+            )
         if self.holder is not None and self.medium != "air":
             raise ValueError("holder: gas is held under air alone: leave it out, or give “air” as the medium")
         if self.holder is not None and self.holder.level_tells and isinstance(self.acceptance, MaxDrop):
@@ -60,3 +86,9 @@ class HoldSheet(Part):
         if any(later.from_ < earlier.to - 1e-6 for earlier, later in itertools.pairwise(ordered)):
             raise ValueError("holds: two of them overlap: give each its own times")
         return self
+
+    def with_syringe(self) -> HoldSheet:
+        """The same with the compliance that a syringe measured, m³ of free air per pascal."""
+        if self.syringe is None:
+            return self
+        return self.model_copy(update={"compliance": self.syringe.volume / self.syringe.rise})

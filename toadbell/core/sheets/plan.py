@@ -29,7 +29,7 @@ from toadbell.core.sheets.fields import (
     Temperature,
     Volume,
 )
-from toadbell.core.sheets.gas import GasHolder
+from toadbell.core.sheets.gas import GasHolder, Syringe
 from toadbell.core.sheets.kit import ExpansionKit, FittedValve, Gauge, NamedGauge, Pump, Thermometer, TorqueWrench
 from toadbell.core.sheets.vessel import Box, Cask, Drain, End, Fitting, Proven, Shell, Tubes
 
@@ -109,6 +109,8 @@ class VesselSheet(Part):
     torque_wrench: TorqueWrench | None = None
     expansion: ExpansionKit | None = None
     holder: GasHolder | None = None
+    syringe: Syringe | None = None
+    wet: bool | None = None
     barometer: bool = False
     altitude: Altitude | None = None
     rig: str | None = Field(default=None, max_length=80)

@@ -28,7 +28,7 @@ def read_vessel_sheet(data: Any) -> VesselSheet:
 
 def read_hold_sheet(data: Any) -> HoldSheet:
     """A hold sheet from parsed JSON; raises SheetError naming the field."""
-    return _read(HoldSheet, data)
+    return _read(HoldSheet, data).with_syringe()
 
 
 def read_soap_sheet(data: Any) -> SoapSheet:

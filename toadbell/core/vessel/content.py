@@ -6,6 +6,7 @@ from toadbell.core.physics.wall import DEFAULT_EXPANSION, wall_give
 from toadbell.core.sheets import VesselSheet
 from toadbell.core.sheets.gas import GasHolder
 from toadbell.core.sheets.vessel import Shell
+from toadbell.core.units import ATMOSPHERE
 from toadbell.core.vessel.openings import Vent
 
 
@@ -26,11 +27,16 @@ def content_of(
     return Content(volume, give, expansion, trapped_air or 0.0, temperature, stated)
 
 
-def gas_in(volume: float, temperature: float, holder: GasHolder | None) -> AirContent:
-    """The air in a vessel of so much, m³, at a temperature, K; of a gas holder with the water that it pushes."""
+def gas_in(
+    volume: float, temperature: float, holder: GasHolder | None, outer: float = ATMOSPHERE, gives: float = 0.0
+) -> AirContent:
+    """The air in a vessel of so much, m³, at a temperature, K; of a gas holder with the water that it pushes.
+
+    outer  the air outside, Pa absolute; gives  by how much its sides are known to give, m³/Pa
+    """
     if holder is None:
-        return AirContent(volume, temperature)
-    return AirContent(volume, temperature, holder.pushes, holder.over_water, outdoors=True)
+        return AirContent(volume, temperature, gives, outer=outer)
+    return AirContent(volume, temperature, holder.pushes + gives, holder.over_water, outdoors=True, outer=outer)
 
 
 def trapped_air(sheet: VesselSheet, vent: Vent | None) -> float | None:

@@ -8,6 +8,7 @@ from ninja import Schema
 
 from toadbell.core.judge.alike import Alike, Conditions, alike
 from toadbell.core.judge.answers import JudgeAnswer
+from toadbell.core.judge.baseline import no_baseline
 from toadbell.core.phrases import put
 from toadbell.core.procedures.baseline import BASELINE
 from toadbell.core.sheets import SheetError, read_kit, read_vessel_sheet
@@ -41,7 +42,8 @@ def keep_with_the_kit(trial: Trial, told: JudgeAnswer) -> None:
     if plan.answer.procedure != BASELINE.id:
         return
     known = next((kit for kit in Kit.objects.filter(kind=KIND) if kit.sheet.get("trial") == str(trial.pk)), None)
-    if told.verdict == "leaking" or trial.practice:
+    gauge = plan.sheet.gauge.readable if plan.sheet.gauge else None
+    if trial.practice or no_baseline(told, gauge) is not None:
         if known is not None:
             known.hang(True)
         return

@@ -22,7 +22,7 @@ from toadbell.core.procedures import PROCEDURES
 from toadbell.core.run.low import STIRS
 from toadbell.core.run.observed import observed
 from toadbell.core.run.phases import RunState
-from toadbell.core.sheets import SheetError, read_hold_sheet
+from toadbell.core.sheets import SheetError, VesselSheet, read_hold_sheet
 from toadbell.core.vessel.content import trapped_air
 from toadbell.core.vessel.openings import vent_of
 from toadbell.shed.errors import NotNow
@@ -49,12 +49,15 @@ def hold_sheet(
     """
     plan, (whole, answer) = trial.frozen_sheet, plan_of(trial)
     sheet = {
-        key: plan[key] for key in ("water_temperature", "shell", "gauge", "thermometer", "acceptance") if plan.get(key)
+        key: plan[key]
+        for key in ("water_temperature", "shell", "gauge", "thermometer", "acceptance", "altitude")
+        if plan.get(key)
     }
     sheet["medium"] = whole.medium
     holder = holder_of(whole, answer.basis)
     if holder is not None:
-        sheet["holder"] = plan.get("holder") or {}
+        own = {} if whole.kind == "digester" else {"fed": False}  # nothing else makes gas
+        sheet["holder"] = {**own, **(plan.get("holder") or {})}
     sheet["volume"] = f"{(answer.volume or 0) * 1000:.6g} L"
     sheet["test_pressure"] = f"{answer.gauge_target / 1e5:.8g} bar"
     sheet["hold"] = {"minimum": f"{answer.hold.minimum:.8g} s"}
@@ -62,6 +65,7 @@ def hold_sheet(
     if air is not None:
         sheet["trapped_air"] = plan.get("trapped_air") or f"{air * 1e6:.6g} mL"
     told = strokes_answer(trial, stands or run_state(trial)) if whole.medium == "water" else None
+    sheet |= _under_air(whole, plan) if whole.medium == "air" else {}
     if told and told.compliance and told.air and told.state in ("straight", "air"):
         measured = told.compliance
         if measured.high - measured.low <= 2 * BETTER_KNOWN * measured.estimate:
@@ -76,6 +80,21 @@ def hold_sheet(
     if isinstance(plan.get("acceptance"), dict) and "baseline" in plan["acceptance"]:
         sheet["acceptance"] = {**plan["acceptance"], "baseline": BASELINE_FILE}
     return sheet
+
+
+STIFF_KINDS = frozenset({"boiler", "receiver", "fermenter", "chamber", "cask", "pipework", "joint", "cooler"})
+"""Kinds that are round: under air their sides give next to nothing beside the air in them."""
+WET_KINDS = frozenset({"cask"})
+"""Kinds that are wet inside whenever they are tried: a dry one has opened."""
+
+
+def _under_air(whole: VesselSheet, plan: dict[str, Any]) -> dict[str, Any]:
+    """What a hold under air hangs on beside its volume: how its sides give, and whether it was closed wet."""
+    sheet: dict[str, Any] = {key: plan[key] for key in ("box", "syringe") if plan.get(key)}
+    if whole.kind in STIFF_KINDS and "shell" not in plan:
+        sheet["sides"] = "stiff"
+    wet = True if whole.kind in WET_KINDS else whole.wet
+    return sheet if wet is None else {**sheet, "wet": wet}
 
 
 BASELINE_FILE = "baseline.csv"
