@@ -110,7 +110,7 @@ SECTIONS = [
 
 
 def seen(**words: str) -> SoapMap:
-    return soap_map(SECTIONS, observed([soap(place, word) for place, word in words.items()], "soap"))
+    return soap_map(SECTIONS, observed([soap(place, word, 8e4) for place, word in words.items()], "soap"))
 
 
 @pytest.mark.parametrize(
@@ -134,6 +134,10 @@ def test_a_tight_hold_that_was_not_soaped_all_round_says_so_beside_its_tag() -> 
     assert "Not soaped all round" in found.says
     whole = fitness(replace(TIGHT, soap=seen(rig="dry", tap="dry", seam="dry")))
     assert "Not soaped" not in whole.says
+    low = soap_map(SECTIONS, observed([soap(place, "dry") for place in ("rig", "tap", "seam")], "soap"))
+    soaped_low = fitness(replace(TIGHT, soap=low))  # at 30 mbar, and 0.8 bar is to be tight
+    assert next(one.state for one in soaped_low.evidence if one.code == "soap") == "not known"
+    assert "at 0.03 bar" in soaped_low.says
 
 
 @given(st.dictionaries(st.sampled_from(["rig", "tap", "seam"]), st.sampled_from(GRADES)))

@@ -60,6 +60,27 @@ def test_a_turn_that_leaks_again_beyond_a_dry_one_is_no_least() -> None:
     assert "not met" not in {check.state for check in mended.checks}
 
 
+@pytest.mark.parametrize(
+    ("joint", "least"), [("ferrule", 0.25), ("flare", 0.125), ("gasket", 0.125), ("taper", 1.0), (None, 0.25)]
+)
+def test_finger_tight_and_dry_is_not_found_before_a_joint_of_its_kind_grips(joint: str | None, least: float) -> None:
+    kind = {"joint": joint} if joint else {}
+    short = judged(("dry", 0.0, 4.5), **kind)
+    assert (short.answer, short.least) == ("cannot-tell", None)
+    assert "by chance" in short.checks[0].says
+    assert any("maker's own figure" in way for way in short.settle_it)
+    assert judged(("dry", 0.0, 4.5), ("dry", least, 4.5), **kind).least == least
+
+
+def test_a_joint_that_was_blown_off_after_it_gripped_is_spent_whatever_it_did_after() -> None:
+    for blown in (("blown off", 0.25, 3.0), ("blown off", 0.125, 0.3), ("blown off", 0.0, 2.0)):
+        found = judged(blown, ("dry", 0.375, 4.5), ("dry", 0.5, 4.5))
+        assert (found.answer, found.least) == ("not-dry", None)
+        assert "new parts" in found.says
+        assert next(check.state for check in found.checks if check.code == "stayed") == "not met"
+    assert judged(*OLIVE).answer == "found"  # finger-tight, at less than half a bar: its cap is a shot, and is caged
+
+
 def test_the_first_that_was_tried_leaves_open_how_little_would_do() -> None:
     found = judged(("dry", 0.25, 4.5))
     assert (found.answer, found.wet, found.least) == ("found", None, 0.25)

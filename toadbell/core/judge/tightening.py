@@ -17,6 +17,10 @@ GRIPPED = ("bubbles", "weeps", "dry")
 """Showing so it has gripped: what streams, or was blown off, may come off."""
 GRIP = 0.5e5
 """A joint that has not gripped yet sees no more, Pa."""
+GRIPS_AT: dict[str | None, float] = {"ferrule": 0.25, "flare": 0.125, "gasket": 0.125, "taper": 1.0, None: 0.25}
+"""Turned on by less past finger-tight such a joint holds by chance: an olive has to bite, a taper to wedge. Half of what
+makers of such fittings ask for and less; their own figure comes first. Of no known kind it is taken for an olive's.
+"""
 AT = 0.98
 """Seen at so much of the pressure asked for, it was seen at it."""
 
@@ -76,11 +80,21 @@ def judge_tightening(sheet: TighteningSheet) -> TighteningAnswer:
 
 def _judged(sheet: TighteningSheet) -> TighteningAnswer:
     steps = curve(sheet)
-    found, worse = _least(steps), _worse(steps)
+    grip = GRIPS_AT[sheet.joint]
+    found, worse = _least(steps, grip), _worse(steps)
+    spent = _spent(steps)
     by_torque = _by_torque(sheet)
-    checks = [_dry(steps, found), _between(found), *_more(worse, found), *_wrench(sheet, by_torque)]
+    checks = [
+        *_stayed(spent),
+        _dry(steps, found, grip),
+        _between(found),
+        *_more(worse, found),
+        *_wrench(sheet, by_torque),
+    ]
     answer: Literal["found", "not-dry", "cannot-tell"] = "found"
-    if found.least is None:
+    if spent is not None:
+        answer, found = "not-dry", _Found(None, None, None)
+    elif found.least is None:
         answer = "not-dry" if steps and all(step.shows != "dry" for step in steps) else "cannot-tell"
     return TighteningAnswer(
         answer=answer,
@@ -91,8 +105,8 @@ def _judged(sheet: TighteningSheet) -> TighteningAnswer:
         by_torque=by_torque,
         caution=None if any(step.shows in GRIPPED for step in steps) else say("tightening.not-gripped", most=GRIP),
         steps=steps,
-        says=_says(answer, steps, found, worse),
-        settle_it=_settle(answer, found, steps),
+        says=_says(answer, steps, found, worse, spent),
+        settle_it=_settle(answer, found, steps, grip, spent),
         checks=checks,
     )
 
@@ -116,10 +130,27 @@ def curve(sheet: TighteningSheet) -> list[Step]:
     return found
 
 
-def _least(steps: list[Step]) -> _Found:
-    """The least turn from which on all that were tried were dry, or dry as far as they were seen."""
+def _spent(steps: list[Step]) -> Step | None:
+    """The step at which it was blown off after it had been turned on, or by more than a finger-tight one may see: what
+    gripped is torn, and no turn makes it good.
+    """
+    return next((one for one in steps if one.shows == "blown off" and (one.turn > 0 or one.pressure > GRIP)), None)
+
+
+def _stayed(spent: Step | None) -> list[Check]:
+    """That it never came off under pressure; told only where it did."""
+    if spent is None:
+        return []
+    says = say("tightening.spent", turn=fraction(spent.turn), pressure=spent.pressure)
+    return [_check("stayed", False, says)]
+
+
+def _least(steps: list[Step], grip: float) -> _Found:
+    """The least turn, from where it grips on, from which on all that were tried were dry, or dry as far as they were
+    seen.
+    """
     last_leak = max((n for n, step in enumerate(steps) if step.shows != "dry"), default=-1)
-    dry = [step for step in steps[last_leak + 1 :] if step.dry]
+    dry = [step for step in steps[last_leak + 1 :] if step.dry and step.turn >= grip - 1e-9]
     if not dry:
         return _Found(None, None, None)
     least = dry[0].turn
@@ -164,13 +195,16 @@ def _check(code: str, met: bool | None, says: Said) -> Check:
     return Check(code=code, name=say(f"tightening.{code}"), state=state_of(met), says=says)
 
 
-def _dry(steps: list[Step], found: _Found) -> Check:
+def _dry(steps: list[Step], found: _Found, grip: float) -> Check:
     if not steps:
         return _check("dry", None, say("tightening.dry-untried"))
     last = steps[-1]
     if found.least is not None:
         form = "tightening.dry-says" if found.margin else "tightening.dry-just"
         return _check("dry", True, say(form, turn=fraction(found.least), margin=fraction(found.margin or 0)))
+    if last.shows == "dry" and last.turn < grip - 1e-9:
+        says = say("tightening.dry-ungripped", turn=fraction(last.turn), grip=fraction(grip))
+        return _check("dry", None, says)
     if last.shows == "dry":
         return _check("dry", None, say("tightening.dry-lower", turn=fraction(last.turn), pressure=last.pressure))
     return _check("dry", False, say("tightening.dry-not", turn=fraction(last.turn), shows=last.shows))
@@ -199,7 +233,11 @@ def _wrench(sheet: TighteningSheet, by_torque: bool | None) -> list[Check]:
     return [_check("wrench", by_torque or None, say(form, **facts))]  # the turn is the measure then
 
 
-def _says(answer: str, steps: list[Step], found: _Found, worse: float | None) -> Said:
+def _says(answer: str, steps: list[Step], found: _Found, worse: float | None, spent: Step | None) -> Said:
+    if spent is not None:
+        return say("tightening.spent-says", turn=fraction(spent.turn), pressure=spent.pressure)
+    if steps and answer == "cannot-tell" and steps[-1].dry:
+        return say("tightening.ungripped", turn=fraction(steps[-1].turn))
     if answer == "found" and found.least is not None:
         if found.wet is None:
             return say("tightening.found-first", turn=fraction(found.least))
@@ -210,8 +248,12 @@ def _says(answer: str, steps: list[Step], found: _Found, worse: float | None) ->
     return say("tightening.cannot-tell" if steps else "tightening.untried")
 
 
-def _settle(answer: str, found: _Found, steps: list[Step]) -> list[Sentence]:
+def _settle(answer: str, found: _Found, steps: list[Step], grip: float, spent: Step | None) -> list[Sentence]:
     ways: list[Sentence] = []
+    if spent is not None:
+        return [say("tightening.settle-new")]
+    if answer == "cannot-tell" and steps and steps[-1].dry:
+        return [say("tightening.settle-grip", grip=fraction(grip))]
     if answer == "found" and found.wet is None:
         ways.append(say("tightening.settle-less"))
     if answer == "found" and not found.margin:

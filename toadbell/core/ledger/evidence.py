@@ -17,6 +17,8 @@ State = Literal["met", "not met", "not known"]
 Rests = Literal["vessel", "plan", "kit", "bench", "hold"]
 LOOKED, RELIEF, STEAM, TURNED, BURST = "looked", "relief", "steam", "tightening", "burst"
 """Codes of lines that a kind may ask for."""
+SOAPED_AT = 0.5
+"""Soaped at less than such a part of the pressure that is to be tight, it proves the pressure it was soaped at alone."""
 COLDEST, HOTTEST = 280.15, 321.15
 """No test below 7 °C, none above 48 °C, K; handbook of the job, medium and temperature."""
 
@@ -280,8 +282,10 @@ def _soap(seen: TrialEvidence) -> list[Evidence]:
     if soap.unmarked:
         says = say("evidence.soap-some", marked=marked, all=soap.sections, unmarked=list(soap.unmarked))
         return [_line("soap", None, says, "bench")]
-    form = "evidence.soap-says" if soap.least is not None else "evidence.soap-says-plain"
-    return [_line("soap", True, say(form, all=soap.sections, least=soap.least), "bench")]
+    if soap.least is None or soap.least < SOAPED_AT * (seen.target - seen.head):
+        says = say("evidence.soap-low", all=soap.sections, least=soap.least, asked=seen.target - seen.head)
+        return [_line("soap", None, says, "bench")]
+    return [_line("soap", True, say("evidence.soap-says", all=soap.sections, least=soap.least), "bench")]
 
 
 def _held(seen: TrialEvidence) -> Evidence:

@@ -1,5 +1,6 @@
 """Schools of practice: how each gets from a base pressure to a test pressure, and when it may be used."""
 
+import math
 from dataclasses import dataclass
 from typing import Literal
 
@@ -8,11 +9,13 @@ from toadbell.core.kinds import KINDS
 from toadbell.core.phrases import Said, say
 from toadbell.core.physics.materials import COLD, NOT_METAL, design_stress_at
 from toadbell.core.physics.water import ROOM
+from toadbell.core.plan.energy import stored_under_air
 from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.core.sheets.burst import ASKED_FACTOR
 from toadbell.core.sheets.gas import GasHolder
+from toadbell.core.vessel import shape
 from toadbell.core.vessel.burst import expected_burst
-from toadbell.core.vessel.parts import working_temperature
+from toadbell.core.vessel.parts import sides_bear, working_temperature
 
 By = Literal["factor", "own", "relief", "steam", "tightness", "tightening", "gas-head", "baseline", "burst"]
 
@@ -274,10 +277,38 @@ def test_pressure(basis: str, sheet: VesselSheet) -> float | None:
         return burst_aim(sheet)
     if by in OWN_PRESSURE:
         tight = KINDS[sheet.kind].tight_pressure
-        usual = sheet.working_pressure if tight is None else min(tight, sheet.working_pressure)
+        usual = sheet.working_pressure
+        if tight is not None:
+            usual = _may_store(sheet, min(tight, usual, _sides_bear(sheet)))
         return usual if sheet.tight_at is None else sheet.tight_at
     factor = total_factor(basis, sheet)
     return None if factor is None else factor * base_pressure(sheet)
+
+
+def _sides_bear(sheet: VesselSheet) -> float:
+    """What the flat sides of a tank bear, Pa, rounded down to two figures; without limit where it has none."""
+    found = None if sheet.box is None else sides_bear(sheet.box, sheet.medium, working_temperature(sheet))
+    if not found:
+        return math.inf
+    return _down(found)
+
+
+def _may_store(sheet: VesselSheet, pressure: float) -> float:
+    """The same pressure, or as far down as what its air may store by its kind, Pa."""
+    volume, cap = shape.volume(sheet), KINDS[sheet.kind].air_energy_cap
+    if sheet.medium != "air" or volume is None or stored_under_air(volume, pressure) <= cap:
+        return pressure
+    low, high = 0.0, pressure
+    for _ in range(40):
+        middle = (low + high) / 2
+        low, high = (middle, high) if stored_under_air(volume, middle) <= cap else (low, middle)
+    return _down(low)
+
+
+def _down(pressure: float) -> float:
+    """Rounded down to two figures, Pa."""
+    step = 10.0 ** (math.floor(math.log10(pressure)) - 1)
+    return math.floor(pressure / step) * step
 
 
 BEYOND_ASKED = 1.1

@@ -30,7 +30,7 @@ STOPS: dict[str, tuple[str, str]] = {
         "makers of plastic pipe and tanks; ASME PCC-2",
     ),
     "factor-too-low": ("a factor of one's own under 1.1 is to prove strength", "ASME BPVC VIII-1, UG-100"),
-    "flat-sides": ("a box of unknown wall is to see more than 0.2 bar", "ASME BPVC VIII-1, UG-34"),
+    "flat-sides": ("a box of unknown wall is to see more than thin sheet bears", "ASME BPVC VIII-1, UG-34"),
     "acceptance-unsuited": ("the drop that may be seen is all of the test pressure", PRACTICE),
 }
 CAUTIONS: dict[str, tuple[str, str]] = {

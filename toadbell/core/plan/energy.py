@@ -2,7 +2,8 @@
 
 import math
 
-from toadbell.core.physics.air import trapped_air_energy
+from toadbell.core.phrases import LOW_HEAD
+from toadbell.core.physics.air import air_energy, available_work, trapped_air_energy
 
 TNT = 4.27e6
 """Energy of a kilogram of TNT, J (ASME PCC-2, Article 501)."""
@@ -13,6 +14,11 @@ NO_HARM = 20.0
 def water_energy(stiff_compliance: float, trapped_air: float, pressure: float) -> float:
     """Energy in a water-filled vessel: ½ C P² of water and wall (C in m³/Pa), and the trapped air's own, J."""
     return stiff_compliance * pressure**2 / 2 + trapped_air_energy(trapped_air, pressure)
+
+
+def stored_under_air(volume: float, pressure: float) -> float:
+    """What air in a volume (m³) can do at a pressure (Pa), J: at a low head what the atmosphere leaves of it."""
+    return available_work(volume, pressure) if pressure < LOW_HEAD else air_energy(volume, pressure)
 
 
 def tnt_equivalent(energy: float) -> float:

@@ -5,8 +5,7 @@ import datetime
 from toadbell.core import units
 from toadbell.core.answers import Stop
 from toadbell.core.kinds import KINDS
-from toadbell.core.phrases import LOW_HEAD, Said, say
-from toadbell.core.physics import air
+from toadbell.core.phrases import Said, say
 from toadbell.core.physics.materials import PLASTICS
 from toadbell.core.physics.water import ROOM, water_density
 from toadbell.core.plan import energy, kit
@@ -15,15 +14,16 @@ from toadbell.core.plan.bases import BASES
 from toadbell.core.plan.context import TOLERANCE, PlanContext, stop
 from toadbell.core.sheets import VesselSheet
 from toadbell.core.vessel import shape
+from toadbell.core.vessel.parts import sides_bear, working_temperature
 
 HOTTEST = 321.15
 """No test above 48 °C (ASME BPVC VIII-1, UG-99(h))."""
+SMALL_POT = 1e-3
+"""A relief valve is tried with air on a pot of so much, m³."""
 LEAST_FACTOR = 1.1
 """Under this factor no school counts a test as a proof of strength, not even under air (ASME BPVC VIII-1, UG-100)."""
 PLASTIC_UNDER_AIR = 10_000.0
 """Up to here air in a plastic vessel is a low head, Pa: its seals are tried, and it stores next to nothing."""
-FLAT_SIDES = 20_000.0
-"""Flat sides of which no wall is known are not pressed further than this, Pa."""
 COLDEST = 280.15
 """No test with water below 7 °C."""
 ABOVE_MINIMUM = 17.0
@@ -134,10 +134,11 @@ def _factor_stops(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
 
 
 def _flat_side_stops(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
-    """Flat sides bend long before a round shell would feel anything."""
-    if sheet.box is None or sheet.box.diameter is not None or w.top.known or w.pressure <= FLAT_SIDES:
+    """Flat sides bend long before a round shell would feel anything: of which no wall is known, as thin sheet would."""
+    if sheet.box is None or w.top.known:
         return []
-    return [stop("flat-sides", most=FLAT_SIDES)]
+    most = sides_bear(sheet.box, sheet.medium, working_temperature(sheet))
+    return [] if most is None or w.pressure <= most else [stop("flat-sides", most=most)]
 
 
 def _weak_fittings(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
@@ -199,8 +200,10 @@ def _energy_stops(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
     cap = KINDS[sheet.kind].air_energy_cap
     if w.volume is None:
         return [stop("air-energy", "unknown")]
-    low = w.pressure < LOW_HEAD
-    stored = air.available_work(w.volume, w.pressure) if low else air.air_energy(w.volume, w.pressure)
+    stored = energy.stored_under_air(w.volume, w.pressure)
+    if BASES[w.basis].by == "relief" and stored > cap:
+        pot = energy.stored_under_air(SMALL_POT, w.pressure)
+        return [stop("air-energy", "pot", stored=stored, most=cap, volume=SMALL_POT, pot=pot)]
     missing = _missing_under_air(sheet, w, energy.stand_off_under_air(stored))
     return [] if stored <= cap or missing is None else [stop("air-energy", stored=stored, most=cap, missing=missing)]
 

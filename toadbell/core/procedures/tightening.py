@@ -57,6 +57,7 @@ def judged(sheet: VesselSheet, answer: DeriveAnswer, entries: Sequence[Entry]) -
         TighteningSheet.model_construct(
             procedure="tightening",
             target=answer.gauge_target,
+            joint=sheet.joint,
             turns=turns_of(entries),
             torque_wrench=sheet.torque_wrench,
         )

@@ -31,6 +31,7 @@ from toadbell.core.sheets.fields import (
 )
 from toadbell.core.sheets.gas import GasHolder, Syringe
 from toadbell.core.sheets.kit import ExpansionKit, FittedValve, Gauge, NamedGauge, Pump, Thermometer, TorqueWrench
+from toadbell.core.sheets.tightening import JointKind
 from toadbell.core.sheets.vessel import Box, Cask, Drain, End, Fitting, Proven, Shell, Tubes
 
 HIGHEST = 2e8
@@ -107,6 +108,7 @@ class VesselSheet(Part):
     stages: list[EditedStage] = Field(default=[], max_length=40)
     gauges: list[NamedGauge] = Field(default=[], max_length=500)
     torque_wrench: TorqueWrench | None = None
+    joint: JointKind | None = None
     expansion: ExpansionKit | None = None
     holder: GasHolder | None = None
     syringe: Syringe | None = None

@@ -12,6 +12,8 @@ from toadbell.core.sheets.kit import TorqueWrench
 Grade = Literal["blown off", "stream", "bubbles", "weeps", "dry"]
 GRADES: tuple[Grade, ...] = ("blown off", "stream", "bubbles", "weeps", "dry")
 """How a joint leaks, from the worst to none."""
+JointKind = Literal["ferrule", "flare", "taper", "gasket"]
+"""Kinds of joint: a ferrule or an olive on the tube, a flared tube, a taper thread, a flat or a ring seal."""
 MOST_TURNS = 4.0
 
 
@@ -31,9 +33,13 @@ class Turned(Part):
 
 
 class TighteningSheet(Part):
-    """What a tightening trial is judged by: the pressure it has to be dry at, and what was seen, in order."""
+    """What a tightening trial is judged by: the pressure it has to be dry at, and what was seen, in order.
+
+    joint  of what kind it is: how far it has to be turned to grip at all
+    """
 
     procedure: Literal["tightening"]
+    joint: JointKind | None = None
     target: Pressure
     turns: list[Turned] = Field(default=[], max_length=500)
     torque_wrench: TorqueWrench | None = None

@@ -256,6 +256,19 @@ def _box_parts(box: Box, medium: str, working: float) -> list[Part]:
     ]
 
 
+THIN_SHEET, THIN_OF = 0.8e-3, "carbon-steel"
+"""What flat sides of which nobody knows the wall are taken for, m: the sheet that small tanks are folded of."""
+
+
+def sides_bear(box: Box, medium: str, working: float) -> float | None:
+    """What the flat sides of a box bear in a test, Pa: by their wall, else as thin sheet; None of a drum."""
+    if box.diameter is not None:
+        return None
+    known = box.wall is not None and box.material is not None
+    taken = box if known else box.model_copy(update={"wall": THIN_SHEET, "material": THIN_OF})
+    return min((part.test_limit for part in _box_parts(taken, medium, working) if part.test_limit), default=None)
+
+
 WELDED_SEAM = 0.7
 """Joint efficiency taken for the seams of a low tank (UW-12, not examined)."""
 
