@@ -1,5 +1,6 @@
 """What articles taken to failure prove of a design, and what a vessel inherits of it."""
 
+import itertools
 import json
 import math
 import statistics
@@ -18,16 +19,20 @@ from toadbell.core.sheets import SheetError, read_kit, read_vessel_sheet
 from toadbell.core.sheets.kit import Design
 from toadbell.core.sheets.reading import read_burst_sheet
 
+NAMES = itertools.count(1)
 
-def article(failed: float | None, name: str = "article", **more: str) -> dict[str, Any]:
-    """An article that failed at so many bar; or was let go whole at 90 bar."""
+
+def article(failed: float | None, name: str = "", **more: str) -> dict[str, Any]:
+    """An article that failed at so many bar; or was let go whole at 90 bar. Each is another where none is named."""
+    name = name or f"article {next(NAMES)}"
     if failed is None:
         return {"name": name, "highest": "90 bar", **more}
     return {"name": name, "highest": f"{failed} bar", "failed": f"{failed} bar", "mode": "hoop split", **more}
 
 
 def judged(*articles: dict[str, Any], **more: object) -> Any:
-    return judge_burst(read_burst_sheet({"procedure": "burst", "wanted": "28 bar", "articles": list(articles), **more}))
+    sheet = {"procedure": "burst", "wanted": "28 bar", "material": "aluminium-6061", "articles": list(articles), **more}
+    return judge_burst(read_burst_sheet({key: value for key, value in sheet.items() if value is not None}))
 
 
 def test_the_bound_of_three_is_that_of_the_published_tables() -> None:
@@ -48,8 +53,7 @@ def test_the_bound_holds_for_nine_in_ten_as_often_as_it_says() -> None:
 
 def test_three_that_scatter_little_prove_the_factor() -> None:
     told = judged(article(80), article(82), article(81))
-    k = 6.155
-    bound = 81 - k * 1.0
+    bound = 81 * (1 - (1.2816 + 1.6449 / math.sqrt(3)) * 0.06)  # they scatter less than such articles do: σ known
     assert told.answer == "met"
     assert told.bound == pytest.approx(bound * 1e5, rel=1e-3)
     assert told.factor == pytest.approx(bound / 28, rel=1e-3)
@@ -74,7 +78,8 @@ def test_fewer_than_three_prove_nothing_and_one_too_low_is_enough(failed: float,
     told = judged(article(failed), article(failed + 2))
     assert told.thin
     assert told.answer == answer
-    assert told.bound == pytest.approx(0.9 * failed * 1e5)
+    usual = (failed + 1) * (1 - (1.2816 + 1.6449 / math.sqrt(2)) * 0.06)
+    assert told.bound == pytest.approx(min(0.9 * failed, usual) * 1e5, rel=1e-3)
 
 
 def test_one_let_go_whole_counts_as_far_as_it_went_and_never_as_a_failure() -> None:
@@ -113,7 +118,30 @@ def test_one_let_go_whole_under_what_is_expected_is_not_held_against_its_design(
 
 def test_three_that_failed_alike_are_not_taken_to_scatter_by_nothing() -> None:
     told = judged(article(80), article(80), article(80))
-    assert told.bound == pytest.approx(80e5 * (1 - 0.01 * 6.155), rel=1e-3)
+    assert told.bound == pytest.approx(80e5 * (1 - 2.2313 * 0.06), rel=1e-3)
+    for material in ("glass-fibre", None):  # or of nobody knows what
+        wide = judged(article(80), article(80), article(80), material=material)
+        assert wide.bound == pytest.approx(80e5 * (1 - 2.2313 * 0.12), rel=1e-3)
+    far = judged(article(60), article(80), article(100))
+    assert far.bound == pytest.approx(max(0.0, 80e5 - 6.155 * 20e5), abs=1e3)
+
+
+def test_an_article_counts_once_and_ways_of_failing_are_not_mixed() -> None:
+    twice = judged(article(80, "a"), article(82, "A "), article(81, "b"))
+    assert (twice.answer, len(twice.articles)) == ("cannot-tell", 2)
+    assert twice.lowest == pytest.approx(80e5)
+    mixed = judged(article(80), article(82), article(81), article(70, mode="end off"))
+    assert (mixed.answer, mixed.thin) == ("cannot-tell", True)
+    assert "end off" in next(one.says for one in mixed.checks if one.code == "modes")
+    unsaid = [{key: value for key, value in article(80).items() if key != "mode"} for _ in range(3)]
+    assert judged(*unsaid).answer == "cannot-tell"
+
+
+def test_what_departs_from_its_design_tells_nothing_of_it() -> None:
+    told = judged(article(80), article(82), article(81), article(40, departs="wall 1.2 mm, and 2.4 mm is the design's"))
+    assert told.lowest == pytest.approx(80e5)
+    assert told.answer == "cannot-tell"
+    assert "departs from the design" in told.says
 
 
 def test_none_proves_nothing() -> None:
@@ -152,6 +180,7 @@ CASE: dict[str, Any] = {
         "wall": "2.4 mm",
         "material": "aluminium-6061",
         "welded": False,
+        "wall_measured": True,
     },
     "gauge": {"range": "600 bar", "division": "5 bar"},
 }
@@ -218,13 +247,20 @@ def test_a_vessel_of_its_design_inherits_and_one_that_departs_is_told_by_how_muc
         ({"closure": "snap ring"}, "closure"),
         ({"layup": "3 layers at 54°"}, "layup"),
         ({"shell": {"material": "carbon-fibre"}}, "material"),
-        ({"working_pressure": "30 bar"}, "wanted"),
+        ({"working_pressure": "28.8 bar"}, "wanted"),
+        ({"shell": {"form": "sphere", "length": None}}, "form"),
+        ({"design_temperature": "90 °C"}, "temperature"),
+        ({"shell": {"welded": True}}, "welded"),
+        ({"shell": {"corrosion": "0.4 mm"}}, "wall"),
+        ({"ends": [{"form": "flat", "wall": "2 mm"}]}, "ends"),
+        ({"shell": {"inside_diameter": "54.9 mm", "wall": "2.36 mm"}}, "stress"),  # each within 2 %, together 3.4 %
     ],
 )
 def test_each_departure_is_named_and_nothing_is_inherited(changes: dict, name: str) -> None:
     told = inherits(design(), "Skylark 54", read_vessel_sheet(flight(**changes)))
     assert told.inherits is False
-    assert [one.code for one in told.checks if one.state == "not met"] == [name]
+    unlike = [one.code for one in told.checks if one.state == "not met"]
+    assert unlike in ([name], [name, "stress"])
 
 
 def test_a_design_that_does_not_say_its_closure_hands_nothing_on() -> None:
@@ -238,10 +274,15 @@ def test_what_is_not_said_of_a_vessel_inherits_nothing_yet() -> None:
     assert "inherits nothing" in told.says
 
 
+def test_a_wall_nobody_measured_inherits_nothing_yet() -> None:
+    told = inherits(design(), "Skylark 54", read_vessel_sheet(flight(shell={"wall_measured": False})))
+    assert told.inherits is None
+
+
 def test_the_command_line_judges_articles(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     sheet = tmp_path / "burst.json"
     sheet.write_text(
-        json.dumps({"procedure": "burst", "wanted": "28 bar", "articles": [article(80), article(82), article(81)]})
+        json.dumps({"procedure": "burst", "wanted": "28 bar", "articles": [article(84), article(86), article(85)]})
     )
     assert main(["judge", str(sheet)]) == 0
     assert "nine in ten" in capsys.readouterr().out

@@ -8,7 +8,7 @@ import pytest
 
 from tests.core.sheets import RECEIVER
 from toadbell.core.hunt.acts import ACTS, asks_of, told_as
-from toadbell.core.hunt.compounds import COMPOUNDS, not_before
+from toadbell.core.hunt.compounds import COMPOUNDS, NEVER, not_before
 from toadbell.core.hunt.counts import counted
 from toadbell.core.hunt.differences import SectionHold, leak_of_each
 from toadbell.core.hunt.low import low_pressure
@@ -28,7 +28,11 @@ def test_a_seal_cures_slower_in_the_cold_and_what_needs_no_time_waits_for_none()
         assert times == sorted(times, reverse=True)
         assert compound.source
     assert not_before(NOON, "tape", 283.15) is None
-    assert not_before(NOON, "nothing known", 283.15) is None
+    assert not_before(NOON, "none", 283.15) is None
+    slowest = max(one.cures_in(288.15) for one in COMPOUNDS().values())
+    assert not_before(NOON, "nothing known", 288.15) == NOON + datetime.timedelta(seconds=slowest)
+    for too_cold in (("epoxy", 281.15), ("thread-sealant", 276.15), ("lay-up", 283.15)):
+        assert not_before(NOON, *too_cold) == NOON + NEVER  # however long
     warm, cold = not_before(NOON, "thread-sealant", 295.15), not_before(NOON, "thread-sealant", 278.15)
     assert warm is not None
     assert cold is not None
@@ -94,6 +98,28 @@ def test_the_leak_of_each_section_by_difference_covers_the_truth() -> None:
             covered += found.low - 1e-18 <= truth[found.section] <= found.high + 1e-18
             sections += 1
     assert covered >= 0.92 * sections
+
+
+def test_a_valve_that_lets_through_clears_no_section_and_accuses_none_for_it() -> None:
+    """The coil leaks 20 mL/h, and nine tenths of that come through its valve: shut, the rest still loses 18."""
+
+    def part(*names: str, leak: float) -> SectionHold:
+        return SectionHold(names, leak * ML_H, (leak - 1) * ML_H, (leak + 1) * ML_H)
+
+    holds = [part("pump", "gauge", "coil", leak=20), part("pump", "gauge", leak=18), part("pump", leak=17.5)]
+    found = {one.section: one for one in leak_of_each(holds)}
+    assert found["coil"].high >= 20 * ML_H
+    assert found["pump"].low == 0 or found["pump"].high >= 17 * ML_H
+    clear = {one.section: one for one in leak_of_each([holds[0], part("pump", "gauge", leak=0.3)])}
+    assert clear["coil"].low > 15 * ML_H  # what its valve shuts off is the coil's, whether it lets through or not
+
+
+def test_holds_that_contradict_each_other_by_chance_leave_a_band_and_no_point() -> None:
+    """Each is 1.1 half bands off what the other leaves: one in thirty by chance."""
+    holds = [SectionHold(("a",), 10.0, 8.0, 12.0), SectionHold(("a",), 14.3, 12.3, 16.3)]
+    [found] = leak_of_each(holds)
+    assert found.high - found.low > 2.0
+    assert found.low < 12.0 < found.high
 
 
 def test_sections_that_were_only_ever_open_together_are_not_told_apart() -> None:

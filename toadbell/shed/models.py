@@ -236,6 +236,17 @@ class Kit(models.Model):
     def change(self, name: str, sheet: dict[str, Any], notes: str, version: int) -> bool:
         """Change what is known of it; gives False where somebody else changed it since `version`."""
         read_kit(self.kind, sheet)
+        own = {key: value for key, value in self.sheet.items() if key != "burst"}
+        if self.sheet.get("burst") and (
+            name.strip() != self.name or own != {k: sheet[k] for k in sheet if k != "burst"}
+        ):
+            raise SheetError(
+                "articles of this design were burst, and what they bore is its alone: hang up the changed one as a "
+                "new version, under a name of its own",
+                "name",
+            )
+        if self.sheet.get("burst"):
+            sheet = {**sheet, "burst": self.sheet["burst"]}
         changed = Kit.objects.filter(pk=self.pk, version=version).update(
             name=name.strip(), sheet=sheet, notes=notes, version=version + 1
         )
@@ -250,6 +261,14 @@ class Kit(models.Model):
                 valve.sheet = {**valve.sheet, "proven": on.isoformat()}
                 valve.version += 1
                 valve.save(update_fields=["sheet", "version"])
+
+    @classmethod
+    def was_burst(cls, name: str, on: datetime.date) -> None:
+        """An article of a design was burst: from then on the design stays as it is."""
+        for design in cls.objects.filter(kind="design", name=name):
+            if not design.sheet.get("burst"):
+                design.sheet = {**design.sheet, "burst": on.isoformat()}
+                design.save(update_fields=["sheet"])
 
     def hang(self, taken_down: bool) -> None:
         """Take it down, or hang it up again; past plans keep what they were frozen with."""

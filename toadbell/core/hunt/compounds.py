@@ -19,11 +19,15 @@ COLD_DOUBLES = 10.0
 
 @dataclass(frozen=True)
 class Compound:
-    """What a leak is sealed or joined with: hours to cure at temperatures (°C), the coldest first, and who says so."""
+    """What a leak is sealed or joined with: hours to cure at temperatures (°C), the coldest first, and who says so.
+
+    least  colder than that, °C, it never cures
+    """
 
     id: str
     hours: tuple[tuple[float, float], ...]
     source: str
+    least: float | None = None
 
     @property
     def name(self) -> Said:
@@ -31,10 +35,10 @@ class Compound:
         return say(f"hunt.{self.id}")
 
     def cures_in(self, temperature: float) -> float:
-        """Time to cure at a temperature, K, s.
+        """Time to cure at a temperature, K, s; infinite where it is too cold for it.
 
-        Between two of its temperatures along the logarithm of the time; colder than the coldest it doubles every 10 K,
-        and warmer than the warmest is no quicker.
+        Between two of its temperatures along the logarithm of the time; colder than the coldest it doubles every 10 K
+        down to its least, and warmer than the warmest is no quicker.
 
         >>> round(COMPOUNDS()["thread-sealant"].cures_in(295.15) / 3600)
         24
@@ -42,6 +46,8 @@ class Compound:
         at, points = temperature - 273.15, self.hours
         if points[0][1] == 0:
             return 0.0
+        if self.least is not None and at < self.least:
+            return math.inf
         if at <= points[0][0]:
             return 3600 * points[0][1] * 2 ** ((points[0][0] - at) / COLD_DOUBLES)
         for (cold, long), (warm, short) in itertools.pairwise(points):
@@ -56,19 +62,31 @@ def COMPOUNDS() -> dict[str, Compound]:
     """Every compound by its id."""
     told = tomllib.loads(Path(__file__).with_name("compounds.toml").read_text(encoding="utf-8"))
     return {
-        name: Compound(name, tuple(sorted((float(t), float(h)) for t, h in one["hours"].items())), one["source"])
+        name: Compound(
+            name, tuple(sorted((float(t), float(h)) for t, h in one["hours"].items())), one["source"], one.get("least")
+        )
         for name, one in told.items()
     }
 
 
-def not_before(done: datetime.datetime, compound: str, temperature: float | None) -> datetime.datetime | None:
-    """When it may be tried again; None where nothing has to cure, or nobody knows the compound.
+NEVER = datetime.timedelta(days=3653)
+"""As good as never: what is too cold to cure is put on anew, or warmed, and written down again."""
 
+
+def not_before(done: datetime.datetime, compound: str, temperature: float | None) -> datetime.datetime | None:
+    """When it may be tried again; None where nothing has to cure.
+
+    compound     its id; one that is not named, or nobody knows, waits as long as the slowest of all
     temperature  that it cures at, K; unknown is taken for the coldest of its table, which takes the longest
+    What is too cold for it never cures: ten years.
     """
-    found = COMPOUNDS().get(compound)
-    if found is None:
+    known = COMPOUNDS().get(compound)
+    waits = max(_cures(one, temperature) for one in ([known] if known else COMPOUNDS().values()))
+    if waits <= 0:
         return None
-    at = temperature if temperature is not None else found.hours[0][0] + 273.15
-    wait = found.cures_in(at)
-    return done + datetime.timedelta(seconds=wait) if wait > 0 else None
+    return done + (NEVER if math.isinf(waits) else datetime.timedelta(seconds=waits))
+
+
+def _cures(compound: Compound, temperature: float | None) -> float:
+    coldest = max(compound.hours[0][0], -math.inf if compound.least is None else compound.least) + 273.15
+    return compound.cures_in(coldest if temperature is None else temperature)

@@ -1,7 +1,8 @@
 """Sections of a rig, shut off one after another: the leak of each by difference, with its band.
 
-Each hold has some sections open, and its leak is theirs together. What warms or cools one section warms all: a hold
-that hardly falls shows how little of the others' fall can be the weather's. Rates m³/s, falls Pa/s.
+Each hold has some sections open, and its leak is theirs together, and as much of the others' as a valve lets through
+that does not shut. What warms or cools one section warms all: a hold that hardly falls shows how little of the others'
+fall can be the weather's. Rates m³/s, falls Pa/s.
 """
 
 from collections.abc import Sequence
@@ -13,6 +14,10 @@ from toadbell.core.arrays import Array
 
 CHANCE = 0.6
 """So far beyond its band, as a part of half of it, a hold may be by chance: 1.6 × 1.96 σ, one in six hundred."""
+FURTHER = 0.75
+"""What leaves the worst of the holds so much further off than the likeliest does, as a part of half of its band, is
+nearly as likely: of two holds that lie apart by chance χ² gives 0.71.
+"""
 
 
 @dataclass(frozen=True)
@@ -57,8 +62,9 @@ class SectionLeak:
 
 
 def leak_of_each(holds: Sequence[SectionHold]) -> list[SectionLeak]:
-    """The leak of every section by the holds that it was open in: the least and the most that every hold's band and
-    fall leave it, none under nought, with one weather for all; the likeliest by least squares.
+    """The leak of every section by the holds that it was open in: the least and the most that is nearly as likely as
+    the likeliest, none under nought, with one weather for all, and both where every valve shuts and where any may let
+    through; the likeliest by least squares.
 
     Sections that were only ever open together are not told apart: each may have all of what they have, or nothing. Nor
     is anything told by holds that contradict each other.
@@ -66,17 +72,17 @@ def leak_of_each(holds: Sequence[SectionHold]) -> list[SectionLeak]:
     """
     if not holds:
         return []
-    rows = _rows(holds)
+    rows, passing = _rows(holds), _rows(holds, passes=True)
     known = np.linalg.pinv(rows.open) @ rows.open
     best = rows.likeliest()
     found = []
     for n, name in enumerate(rows.names):
-        bounds = rows.between(n)
-        if bounds is None:
+        bounds = [one for one in (rows.between(n), passing.between(n)) if one is not None]
+        if not bounds:
             most = max(hold.high for hold in holds)
             found.append(SectionLeak(name, float(best[n]), 0.0, most, False))
             continue
-        low, high = bounds
+        low, high = min(one[0] for one in bounds), max(one[1] for one in bounds)
         found.append(SectionLeak(name, min(max(float(best[n]), low), high), low, high, bool(known[n, n] > 1 - 1e-6)))
     return found
 
@@ -116,7 +122,9 @@ class _Rows:
         return np.asarray(lsq_linear(weighed, self.middle / self.half[:count], wide).x[:-1]) * self.unit
 
     def between(self, n: int) -> tuple[float, float] | None:
-        """The least and the most of one section, m³/s; None where the holds contradict each other."""
+        """The least and the most of one section, m³/s: whatever leaves every hold within its band, or within three
+        quarters of half of one beyond what the likeliest leaves it; None where the holds contradict each other.
+        """
         from scipy.optimize import linprog
 
         bounds = [(0.0, None)] * len(self.names) + [(-self.weather, self.weather)]
@@ -124,11 +132,11 @@ class _Rows:
             np.append(np.zeros(self.sides.shape[1]), 1.0),
             A_ub=np.hstack([self.sides, -self.half[:, None]]),
             b_ub=self.limits,
-            bounds=[*bounds, (0.0, None)],
+            bounds=[*bounds, (-1.0, None)],
         )
         if slack.status or slack.fun > CHANCE:
             return None
-        within = self.limits + self.half * (slack.fun + 1e-9 if slack.fun > 0 else 0.0)
+        within = self.limits + self.half * (max(1.0, 1.0 + slack.fun + FURTHER) - 1.0)
         one = np.eye(self.sides.shape[1])[n]
         least, most = (linprog(way * one, A_ub=self.sides, b_ub=within, bounds=bounds) for way in (1, -1))
         if least.status or most.status:
@@ -136,7 +144,10 @@ class _Rows:
         return max(0.0, float(least.fun)) * self.unit, max(0.0, -float(most.fun)) * self.unit
 
 
-def _rows(holds: Sequence[SectionHold]) -> _Rows:
+def _rows(holds: Sequence[SectionHold], *, passes: bool = False) -> _Rows:
+    """The holds as rows; passes: a shut valve may let through, so a hold has what is open at the least, and at the most
+    what all have.
+    """
     names = list(dict.fromkeys(name for hold in holds for name in hold.open))
     design = np.array([[float(name in hold.open) for name in names] for hold in holds])
     unit = max(max(abs(hold.leak), hold.high - hold.low) for hold in holds) or 1.0
@@ -145,12 +156,13 @@ def _rows(holds: Sequence[SectionHold]) -> _Rows:
     upper, lower, middle = [], [], []
     for row, hold in zip(design, holds, strict=True):
         upper.append((*row, 0.0, hold.high / unit))
-        lower.append((*-row, 0.0, -hold.low / unit))
+        lower.append((*-(np.ones_like(row) if passes else row), 0.0, -hold.low / unit))
         middle.append(hold.leak / unit)
     for row, fall in falls:
         warm = scale / unit
         upper.append((*row, fall.most * warm, fall.most * (fall.high + fall.unsteady) / unit))
-        lower.append((*-row, -fall.least * warm, -fall.least * (fall.low - fall.unsteady) / unit))
+        through = np.ones_like(row) if passes else row
+        lower.append((*-through, -fall.least * warm, -fall.least * (fall.low - fall.unsteady) / unit))
         middle.append((fall.least + fall.most) / 2 * (fall.low + fall.high) / 2 / unit)
     above, below = np.array(upper), np.array(lower)
     half = np.maximum((above[:, -1] + below[:, -1]) / 2, 1e-9)

@@ -1,8 +1,9 @@
 """What articles taken to failure prove of their design: the burst factor, with what so few of them can tell.
 
-With three or more the lower bound under which one in ten lies, with 95 % confidence, by the non-central t; fewer prove
-nothing, and the lowest less a tenth is told. Of several checks the worst is the answer. Source: procedures, burst;
-one-sided tolerance limits of a normal law.
+With three or more the lower bound under which one in ten lies, with 95 % confidence, by the non-central t, and never
+by less scatter than such articles are known for; fewer prove nothing. Ways of failing are not mixed, an article counts
+once, and what departs from its design tells nothing of it. Of several checks the worst is the answer. Source:
+procedures, burst; one-sided tolerance limits of a normal law, its σ known or not.
 """
 
 import math
@@ -13,6 +14,7 @@ from typing import Literal
 from toadbell.core.answers import Answer
 from toadbell.core.judge.checks import Check, state_of
 from toadbell.core.phrases import Said, Sentence, of_scale, say
+from toadbell.core.physics.materials import NOT_METAL
 from toadbell.core.sheets.burst import Article, BurstSheet
 
 CONTENT, CONFIDENCE = 0.9, 0.95
@@ -20,16 +22,16 @@ CONTENT, CONFIDENCE = 0.9, 0.95
 ENOUGH = 3
 """From so many articles on the bound is reckoned; of fewer the lowest, less a tenth."""
 THIN = 0.9
-SCATTER = 0.01
-"""However alike they failed, they scatter by such a part, 1 σ: a gauge tells no more."""
+SCATTER, LAY_UP_SCATTER = 0.06, 0.12
+"""However alike they failed, they scatter by such a part, 1 σ: of a metal, and of a lay-up or what nobody said."""
 FELICITY = 0.95
 """Heard on a reloading below such a part of the highest before, a lay-up was damaged by it; ASTM E1118 practice."""
 FAR_UNDER, TOO_FAR_UNDER = 0.8, 2 / 3
 """Failed under such a part of what is expected, something in it is not as it was reckoned: nothing is proven; under the
 second it does not bear what it should.
 """
-Z_CONTENT = 1.2815515655446004
-"""Standard deviations below the mean under which one in ten lies."""
+Z_CONTENT, Z_CONFIDENCE = 1.2815515655446004, 1.6448536269514722
+"""Standard deviations below the mean under which one in ten lies, and one in twenty."""
 
 
 class ArticleTold(Answer):
@@ -102,14 +104,20 @@ def tolerance_factor(count: int) -> float:
 
 
 def _judged(sheet: BurstSheet) -> BurstAnswer:
-    told = [_told(one, sheet.wanted) for one in sheet.articles]
-    found = _counted(told)
+    counted = _once([one for one in sheet.articles if one.departs is None])
+    sheet = sheet.model_copy(update={"articles": counted + [one for one in sheet.articles if one.departs is not None]})
+    told = [_told(one, sheet.wanted) for one in counted]
+    scatter = SCATTER if sheet.material is not None and sheet.material not in NOT_METAL else LAY_UP_SCATTER
+    found = _counted(told, scatter)
     factor = None if found is None else found.bound / sheet.wanted
-    failures = sum(not one.whole for one in told)
+    alike = _alike(told)
+    failures = len(alike)
     thin = failures < ENOUGH
     checks = [
         _borne(sheet, told, found, factor),
+        *_departs(sheet),
         _number(failures),
+        *_modes(told, alike),
         *_leaks(sheet),
         *_noises(told),
         *_against_expected(sheet, told),
@@ -150,17 +158,39 @@ def _told(one: Article, wanted: float) -> ArticleTold:
     )
 
 
-def _counted(told: list[ArticleTold]) -> _Counted | None:
-    """What they come to. Only those that failed tell how far they scatter; one let go whole only lowers the lowest."""
+def _once(articles: list[Article]) -> list[Article]:
+    """Each article once, by its name, as the worst that was told of it."""
+    found: dict[str, Article] = {}
+    for one in articles:
+        name = one.name.strip().casefold()
+        known = found.get(name)
+        if known is None or (one.failed or one.highest) < (known.failed or known.highest):
+            found[name] = one
+    return list(found.values())
+
+
+def _alike(told: list[ArticleTold]) -> list[ArticleTold]:
+    """Those that failed as the lowest of them did: another way of failing is another law."""
+    failed = sorted((one for one in told if not one.whole), key=lambda one: one.counts)
+    return [one for one in failed if one.mode == failed[0].mode]
+
+
+def _counted(told: list[ArticleTold], scatter: float) -> _Counted | None:
+    """What they come to. Only those that failed tell how far they scatter, and those that failed as the lowest did; one
+    let go whole only lowers the lowest.
+
+    scatter  that they have at the least, as a part, 1 σ
+    """
     if not told:
         return None
-    failed, lowest = [one.counts for one in told if not one.whole], min(one.counts for one in told)
+    failed, lowest = [one.counts for one in _alike(told)], min(one.counts for one in told)
     mean = statistics.fmean(failed or [lowest])
+    usual = mean * (1 - (Z_CONTENT + Z_CONFIDENCE / math.sqrt(max(1, len(failed)))) * scatter)
     if len(failed) < ENOUGH:
-        return _Counted(lowest, mean, None, THIN * lowest)
-    spread = max(statistics.stdev(failed), SCATTER * mean)
-    bound = mean - tolerance_factor(len(failed)) * spread
-    return _Counted(lowest, mean, spread, max(0.0, min(bound, lowest)))
+        return _Counted(lowest, mean, None, max(0.0, min(THIN * lowest, usual)))
+    spread = statistics.stdev(failed)
+    bound = min(usual, mean - tolerance_factor(len(failed)) * spread, lowest)
+    return _Counted(lowest, mean, max(spread, scatter * mean), max(0.0, bound))
 
 
 def _check(code: str, met: bool | None, says: Said) -> Check:
@@ -181,9 +211,26 @@ def _number(count: int) -> Check:
     return _check("number", True if count >= ENOUGH else None, say("burst.number-says", count=count, enough=ENOUGH))
 
 
+def _modes(told: list[ArticleTold], alike: list[ArticleTold]) -> list[Check]:
+    """That they failed in one way: told where they did not, or where nobody said how."""
+    failed = [one for one in told if not one.whole]
+    if failed and alike[0].mode is None:
+        return [_check("modes", None, say("burst.modes-unsaid"))]
+    if len(alike) == len(failed):
+        return []
+    says = say("burst.modes-says", count=len(alike), all=len(failed), mode=alike[0].mode)
+    return [_check("modes", None if len(alike) < ENOUGH else True, says)]
+
+
+def _departs(sheet: BurstSheet) -> list[Check]:
+    """Articles that are not of the design: they were burst, and tell nothing of it."""
+    other = [one for one in sheet.articles if one.departs is not None]
+    return [_check("design", None, say("burst.departs", name=one.name, departs=one.departs)) for one in other[:1]]
+
+
 def _leaks(sheet: BurstSheet) -> list[Check]:
     """Of each that leaked before it failed, that it did so above what it is to work at."""
-    leaked = [(one.leak, one.name) for one in sheet.articles if one.leak is not None]
+    leaked = [(one.leak, one.name) for one in sheet.articles if one.leak is not None and one.departs is None]
     if not leaked:
         return []
     at, name = min(leaked)

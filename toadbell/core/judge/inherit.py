@@ -6,12 +6,17 @@ Source: procedures, burst: a vessel that departs in diameter, wall, lay-up or cl
 from toadbell.core.answers import Answer
 from toadbell.core.judge.checks import Check, state_of
 from toadbell.core.phrases import Said, Sentence, say
-from toadbell.core.physics.materials import LAY_UPS
+from toadbell.core.physics.materials import COLD, LAY_UPS
 from toadbell.core.sheets import VesselSheet
 from toadbell.core.sheets.kit import Design
+from toadbell.core.vessel.parts import working_temperature
 
 SAME = 0.02
 """Sizes that differ by no more than such a part are the same."""
+STRESS = 0.03
+"""Its hoop stress may be so much more, as a part of the design's: less than what anybody measures a wall to."""
+WARM = 5.0
+"""So many kelvin warmer than the design is for is as warm."""
 
 
 class Inherits(Answer):
@@ -31,6 +36,8 @@ def inherits(design: Design, name: str, sheet: VesselSheet) -> Inherits:
     """A vessel's sheet against the design that it is said to be of."""
     shell = sheet.shell
     diameter, wall = (shell.inside_diameter, shell.thinnest) if shell else (None, None)
+    if shell is not None and wall is not None:
+        wall -= shell.corrosion  # what rust is to take of it, it does not have
     each = [
         _size("diameter", design.inside_diameter, diameter, thinner=False),
         _size("wall", design.wall, wall, thinner=True),
@@ -38,12 +45,15 @@ def inherits(design: Design, name: str, sheet: VesselSheet) -> Inherits:
         _word("layup", design.layup, sheet.layup, needed=design.material in LAY_UPS),
         _word("closure", design.closure, sheet.closure, needed=True),
         _wanted(design, sheet),
+        *_otherwise(design, sheet),
     ]
-    checks = [one for one in each if one is not None]
     stress = None
-    if diameter is not None and wall is not None:
+    if diameter is not None and wall is not None and wall > 0:
         was = design.wanted * design.inside_diameter / design.wall
         stress = sheet.working_pressure * diameter / wall / was - 1
+        if stress > STRESS:
+            each.append(_check("stress", False, say("design.stress-more", stress=stress)))
+    checks = [one for one in each if one is not None]
     unlike = [one.name for one in checks if one.state == "not met"]
     open_ = [one.name for one in checks if one.state == "not known"]
     if unlike:
@@ -59,6 +69,28 @@ def inherits(design: Design, name: str, sheet: VesselSheet) -> Inherits:
 
 def _check(code: str, met: bool | None, says: Said) -> Check:
     return Check(code=code, name=say(f"design.{code}"), state=state_of(met), says=says)
+
+
+def _otherwise(design: Design, sheet: VesselSheet) -> list[Check | None]:
+    """What else is another vessel: another form, a wall nobody measured, hotter, welded, a thinner end."""
+    shell = sheet.shell
+    if shell is None:
+        return []
+    found: list[Check | None] = []
+    if shell.form != "cylinder":
+        found.append(_check("form", False, say("design.form-other")))
+    if not shell.measured:
+        found.append(_check("measured", None, say("design.unmeasured")))
+    hot, most = working_temperature(sheet), design.temperature or COLD
+    if hot > most + WARM:
+        found.append(_check("temperature", False, say("design.hotter", was=most, now=hot)))
+    if shell.welded and not design.welded:
+        found.append(_check("welded", False, say("design.weld")))
+    ends = [end.thinnest for end in sheet.ends if end.thinnest is not None]
+    least = design.end_wall or design.wall
+    if ends and min(ends) < least * (1 - SAME):
+        found.append(_check("ends", False, say("design.size", was=least, now=min(ends))))
+    return found
 
 
 def _size(code: str, was: float, now: float | None, *, thinner: bool) -> Check:

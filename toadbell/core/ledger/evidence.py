@@ -18,7 +18,7 @@ Rests = Literal["vessel", "plan", "kit", "bench", "hold"]
 LOOKED, RELIEF, STEAM, TURNED, BURST = "looked", "relief", "steam", "tightening", "burst"
 """Codes of lines that a kind may ask for."""
 SOAPED_AT = 0.5
-"""Soaped at less than such a part of the pressure that is to be tight, it proves the pressure it was soaped at alone."""
+"""Soaped at less than such a part of the pressure that is to be tight, it proves the one it was soaped at alone."""
 COLDEST, HOTTEST = 280.15, 321.15
 """No test below 7 °C, none above 48 °C, K; handbook of the job, medium and temperature."""
 

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from toadbell.core.sheets.fields import Part, Pressure
+from toadbell.core.sheets.fields import Material, Part, Pressure
 
 Mode = Literal["hoop split", "end off", "leak"]
 MODES: tuple[Mode, ...] = ("hoop split", "end off", "leak")
@@ -22,6 +22,7 @@ class Article(Part):
     highest  pressure that it saw; `failed` where it did, and how, at which place
     noise    pressure at which it was first heard in this loading; leak  at which it first leaked
     before   highest pressure it had ever seen before
+    departs  in what it departs from its design, which it then tells nothing of
     """
 
     name: str = Field(max_length=120)
@@ -32,6 +33,7 @@ class Article(Part):
     noise: Pressure | None = None
     leak: Pressure | None = None
     before: Pressure | None = None
+    departs: str | None = Field(default=None, max_length=400)
 
     @model_validator(mode="after")
     def _in_order(self) -> Article:
@@ -47,10 +49,12 @@ class BurstSheet(Part):
 
     wanted    pressure that the design is to work at; asked  times as much it has to bear
     expected  burst pressure as it is reckoned, where it can be
+    material  of the design: how far such articles scatter at the least
     """
 
     procedure: Literal["burst"]
     wanted: Pressure
     asked: FactorAsked = ASKED_FACTOR
     expected: Pressure | None = None
+    material: Material | None = None
     articles: list[Article] = Field(default=[], max_length=100)

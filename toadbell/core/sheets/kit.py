@@ -230,7 +230,11 @@ class Baseline(Part):
 class Design(Part):
     """A design that several articles share: its sizes, what it is made of, how it is closed, and what is asked of it.
 
-    asked  times the wanted pressure that it has to bear
+    asked        times the wanted pressure that it has to bear
+    end_wall     of its closed ends, as thick as the wall where that is not said
+    temperature  the hottest that it is for; cold where that is not said
+    welded       there are welds in what bears the pressure
+    burst        the day its first article was burst: from then on it stays as it is
     """
 
     wanted: Pressure
@@ -240,6 +244,10 @@ class Design(Part):
     material: Material
     layup: str | None = Field(default=None, max_length=200)
     closure: str | None = Field(default=None, max_length=200)
+    end_wall: Length | None = None
+    temperature: Temperature | None = None
+    welded: bool = False
+    burst: Day | None = None
 
 
 Particulars = Gauge | Pump | Thermometer | ReliefValve | Rated | Wrench | Baseline | Design

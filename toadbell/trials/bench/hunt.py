@@ -10,7 +10,7 @@ from django.db.models import Count
 from django.utils import timezone
 
 from toadbell.core.hunt.acts import ACTS, Act, Owner, asks_of, told_as
-from toadbell.core.hunt.compounds import COMPOUNDS, not_before
+from toadbell.core.hunt.compounds import COMPOUNDS, NEVER, not_before
 from toadbell.core.hunt.counts import Counted, counted
 from toadbell.core.hunt.shown import Ran, shown
 from toadbell.core.hunt.story import found_says, mended_says
@@ -109,6 +109,8 @@ def cures_says(leak: Finding, now: datetime.datetime) -> Said:
     event = leak.trial.events.filter(kind="mended", data__leak=str(leak.pk)).order_by("-at").first()
     compound = str(event.data.get("compound", "")) if event else ""
     name = say(f"hunt.{compound}") if compound in COMPOUNDS() else say("hunt.seal")
+    if leak.mended_at is not None and leak.until - leak.mended_at >= NEVER:
+        return say("hunt.too-cold", where=leak.where, compound=name)
     local = timezone.localtime(leak.until)
     until = f"{local.day} {local:%B, %H:%M}"
     return say("hunt.cures", where=leak.where, compound=name, until=until, left=(leak.until - now).total_seconds())

@@ -3,6 +3,7 @@ compounds to choose from.
 """
 
 import dataclasses
+import math
 
 from toadbell.core.hunt.acts import ACTS, asks_of
 from toadbell.core.hunt.compounds import COMPOUNDS
@@ -73,7 +74,12 @@ def ways(sheet: VesselSheet) -> list[MendOut]:
 def compounds(sheet: VesselSheet) -> list[CompoundOut]:
     at = sheet.water_temperature or ROOM
     return [
-        CompoundOut(id=one.id, name=one.name, cures_in=one.cures_in(at), source=one.source)
+        CompoundOut(
+            id=one.id,
+            name=one.name,
+            cures_in=None if math.isinf(one.cures_in(at)) else one.cures_in(at),
+            source=one.source,
+        )
         for one in COMPOUNDS().values()
     ]
 

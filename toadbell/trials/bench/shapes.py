@@ -400,11 +400,13 @@ class MendOut(Schema):
 
 
 class CompoundOut(Schema):
-    """What leaks are sealed with, and how long it cures at the temperature here, s; who says so."""
+    """What leaks are sealed with, and how long it cures at the temperature here, s, null where it is too cold; who says
+    so.
+    """
 
     id: str
     name: str
-    cures_in: float
+    cures_in: float | None
     source: str
 
 

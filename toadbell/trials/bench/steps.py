@@ -15,7 +15,7 @@ from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.bench import either
 from toadbell.core.bench.either import Either, EitherState
-from toadbell.core.hunt.acts import Act
+from toadbell.core.hunt.acts import ACTS, Act
 from toadbell.core.judge.steam import LOWEST_GLASS
 from toadbell.core.phrases import Said, of_scale, say
 from toadbell.core.plan.detect import LOW_ENOUGH
@@ -415,6 +415,19 @@ def _valves(step: Taken) -> Event:
     return step.log("valves", shut=kept, open=list(circuit.open_with(kept)))
 
 
+UNNAMED = "?"
+"""A compound that nobody named: it waits as long as the slowest."""
+OF_ITSELF = {"soldered": "solder", "pegged": "wood", "wedged": "wood"}
+"""Ways of mending that say with what."""
+
+
+def _with(mend: carried.Mended) -> str:
+    """With what a mend was sealed; "" where nothing was."""
+    if mend.compound or mend.act not in ACTS or not ACTS[mend.act].seals:
+        return mend.compound
+    return OF_ITSELF.get(mend.act, UNNAMED)
+
+
 def _mended(step: Taken) -> Event:
     mend = step.with_it(carried.Mended)
     leak = Finding.of(step.trial).filter(id__iexact=mend.leak).first() if _is_id(mend.leak) else None
@@ -423,7 +436,7 @@ def _mended(step: Taken) -> Event:
     act = way_of(mend.act, mend.did)
     if act is not None:
         _may_be_mended(step, act)
-    until = cures_till(step.trial, mend.compound, step.at or step.trial.now()) if mend.compound else None
+    until = cures_till(step.trial, _with(mend), step.at or step.trial.now()) if _with(mend) else None
     asked = asks(leak.owner, act, leak).kept() if act else None  # type: ignore[arg-type]
     did = mend.did or (str(act.name) if act else "")
     event = step.log(

@@ -7,7 +7,7 @@ from toadbell.core.judge.inherit import Inherits, inherits
 from toadbell.core.phrases import Said, say
 from toadbell.core.plan.bases import BURST
 from toadbell.core.procedures.burst import article_of
-from toadbell.core.sheets import BurstSheet, SheetError, VesselSheet, read_kit
+from toadbell.core.sheets import BurstSheet, SheetError, VesselSheet, read_kit, read_vessel_sheet
 from toadbell.core.sheets.burst import ASKED_FACTOR, Article
 from toadbell.core.sheets.kit import Design
 from toadbell.shed.models import Kit, Vessel
@@ -38,7 +38,7 @@ def article(trial: Trial, events: list[Event] | None = None) -> Article | None:
     highest = rows.aggregate(high=Max("pressure"))["high"] or 0.0
     earlier = Trial.objects.filter(vessel=trial.vessel, number__lt=trial.number).exclude(source="rig")
     before = earlier.aggregate(high=Max("readings__pressure"))["high"]
-    return article_of(f"{trial.vessel.name}, trial {trial.number}", events, highest, before)
+    return article_of(trial.vessel.name, events, highest, before)
 
 
 def burst_of(trial: Trial, plan: Plan, events: list[Event]) -> BurstAnswer | None:
@@ -57,7 +57,8 @@ def burst_of(trial: Trial, plan: Plan, events: list[Event]) -> BurstAnswer | Non
             wanted=design.wanted if design else plan.sheet.working_pressure,
             asked=design.asked if design else plan.sheet.burst_factor or ASKED_FACTOR,
             expected=plan.answer.expected_burst,
-            articles=[*others, *([own] if own else [])],
+            material=_material(design, plan.sheet),
+            articles=[*others, *([own.model_copy(update={"departs": _departs(trial, design)})] if own else [])],
         )
     )
 
@@ -68,7 +69,24 @@ def articles_of(name: str, but: Trial | None = None) -> list[Article]:
     if but is not None:
         trials = trials.exclude(pk=but.pk)
     of_it = [trial for trial in trials.select_related("vessel").order_by("started_at") if _design_of(trial) == name]
-    return [found for trial in of_it if (found := article(trial)) is not None]
+    design = design_named(name)
+    found = [(trial, article(trial)) for trial in of_it]
+    return [one.model_copy(update={"departs": _departs(trial, design)}) for trial, one in found if one is not None]
+
+
+def _departs(trial: Trial, design: Design | None) -> str | None:
+    """In what an article departs from the design that it is said to be of; None where in nothing that is known."""
+    name = _design_of(trial)
+    if design is None or not name:
+        return None
+    told = inherits(design, name, read_vessel_sheet(trial.frozen_sheet if trial.frozen else trial.sheet))
+    unlike = [f"{one.name}, {one.says}" for one in told.checks if one.state == "not met" and one.code != "wanted"]
+    return "; ".join(unlike)[:400] or None
+
+
+def _material(design: Design | None, sheet: VesselSheet | None = None) -> str | None:
+    """Of what an article is made."""
+    return design.material if design else sheet.shell.material if sheet and sheet.shell else None
 
 
 def _design_of(trial: Trial) -> str | None:
@@ -82,7 +100,12 @@ def proved(name: str) -> BurstAnswer | None:
     if design is None:
         return None
     sheet = BurstSheet.model_construct(
-        procedure="burst", wanted=design.wanted, asked=design.asked, expected=None, articles=articles_of(name)
+        procedure="burst",
+        wanted=design.wanted,
+        asked=design.asked,
+        expected=None,
+        material=design.material,
+        articles=articles_of(name),
     )
     return judge_burst(sheet)
 

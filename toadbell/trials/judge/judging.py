@@ -275,6 +275,8 @@ def _note_burst(trial: Trial, maker: Maker) -> None:
     if plan_of(trial).answer.procedure != BURST or trial.practice or found is None:
         return
     at = put("{x:pressure 3}", x=found.failed or found.highest)
+    if plan_of(trial).sheet.design:
+        Kit.was_burst(str(plan_of(trial).sheet.design), _day_of(trial))
     trial.vessel.note(maker, "over-pressed", _day_of(trial), f"taken to {at} in trial {trial.number}, to failure")
 
 

@@ -47,11 +47,11 @@ export function MendDialog({ bench, leak, hands, close }: { bench: BenchState; l
           <label className="mb-3 block text-quiet">
             With
             <select className="select h-12 w-full bg-ground text-lg text-ink" value={compound} onChange={(event) => setCompound(event.target.value)}>
-              <option value="">nothing that cures</option>
+              <option value="">not said: wait as for the slowest</option>
               {bench.compounds.map((one) => (
                 <option key={one.id} value={one.id}>
                   {one.name}
-                  {one.cures_in > 0 ? `, cures in ${span(one.cures_in)}` : ""}
+                  {one.cures_in === null ? ", does not cure this cold" : one.cures_in > 0 ? `, cures in ${span(one.cures_in)}` : ""}
                 </option>
               ))}
             </select>
