@@ -1,6 +1,6 @@
 # Toad Bell. `make` alone lists what there is.
 .DEFAULT_GOAL := help
-.PHONY: help demo run share test lint types client client-check core server browser vitest shots bench soak plant icons study study-low-holds tables empty stored cautions link lock chromium clean backup restore
+.PHONY: help demo run share test lint types client client-check core server browser vitest shots bench soak plant icons study study-low-holds study-kinds tables empty stored cautions link lock chromium clean backup restore
 PYTHON ?= python3
 PORT ?= 8000
 DATA ?= $(CURDIR)/data
@@ -87,6 +87,9 @@ icons: $(ENV) chromium ## draw the icons of the installed application anew
 
 study: $(ENV) ## judge thousands of random holds, and write docs/judge-study.md (half an hour)
 	OPENBLAS_NUM_THREADS=1 $(PY) tools/study_judge.py 2000
+
+study-kinds: $(ENV) ## judge random trials of the other kinds, and write their table into docs/judge-study.md (five minutes)
+	OPENBLAS_NUM_THREADS=1 $(PY) tools/study_kinds.py 400
 
 study-low-holds: $(ENV) ## judge random runs with low holds and without, and write docs/judge-study-low-holds.md (ten minutes)
 	OPENBLAS_NUM_THREADS=1 $(PY) tools/study_low_holds.py 800

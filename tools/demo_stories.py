@@ -320,6 +320,7 @@ STORIES = (
             },
             "thermometer": {"name": "Wall probe", "resolution": "0.01 °C"},
             "pump": {"name": "Screw pump", "stroke": "0.002 mL", "maximum": "20 bar"},
+            "joint": "ferrule",
             "torque_wrench": {"wanted": "15 N m", "range": "20-200 N m"},
             "acceptance": {"max_leak": "1 mL/h"},
         },

@@ -18,6 +18,7 @@ sys.path.insert(0, str(TOP))
 
 from toadbell.core.judge.hold import Asked, judge  # noqa: E402
 from tools.random_holds import FACTORS, INSTRUMENTS, LENGTHS, RandomHold, Truth, random_hold  # noqa: E402
+from tools.study_kinds import HEAD  # noqa: E402
 
 PAGE = TOP / "docs" / "judge-study.md"
 LOOKED_AT = 100
@@ -147,7 +148,8 @@ def main() -> None:
         outcomes = list(
             pool.map(partial(outcome, watched=first + LOOKED_AT), range(first, first + count), chunksize=10)
         )
-    PAGE.write_text(page([o for o in outcomes if o is not None], time.time() - begun))
+    kinds = "".join(PAGE.read_text().partition(HEAD)[1:])  # what make study-kinds wrote stays
+    PAGE.write_text(page([o for o in outcomes if o is not None], time.time() - begun).rstrip() + f"\n\n{kinds}")
     print(PAGE.read_text())
 
 

@@ -24,7 +24,9 @@ def judged(*rows: tuple[str, float, float], **more: Any) -> TighteningAnswer:
     """A joint that has to be dry at 4.5 bar."""
     turns = [{"turn": turn, "shows": shows, "pressure": f"{pressure} bar"} for shows, turn, pressure in rows]
     return judge_tightening(
-        read_tightening_sheet({"procedure": "tightening", "target": "4.5 bar", "turns": turns, **more})
+        read_tightening_sheet(
+            {"procedure": "tightening", "target": "4.5 bar", "joint": "ferrule", "turns": turns, **more}
+        )
     )
 
 
@@ -61,10 +63,10 @@ def test_a_turn_that_leaks_again_beyond_a_dry_one_is_no_least() -> None:
 
 
 @pytest.mark.parametrize(
-    ("joint", "least"), [("ferrule", 0.25), ("flare", 0.125), ("gasket", 0.125), ("taper", 1.0), (None, 0.25)]
+    ("joint", "least"), [("ferrule", 0.25), ("flare", 0.125), ("gasket", 0.125), ("taper", 1.0), (None, 1.0)]
 )
 def test_finger_tight_and_dry_is_not_found_before_a_joint_of_its_kind_grips(joint: str | None, least: float) -> None:
-    kind = {"joint": joint} if joint else {}
+    kind = {"joint": joint}
     short = judged(("dry", 0.0, 4.5), **kind)
     assert (short.answer, short.least) == ("cannot-tell", None)
     assert "by chance" in short.checks[0].says

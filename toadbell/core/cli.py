@@ -84,10 +84,10 @@ def _judge_other(options: argparse.Namespace) -> str:
     """The log of a trial that is no hold: a soap map, a relief valve's rounds, a first steam, an expansion or a
     tightening trial, articles of a design taken to failure."""
     from toadbell.core.judge.burst import judge_burst
-    from toadbell.core.judge.expansion import judge_expansion
     from toadbell.core.judge.relief import judge_relief
     from toadbell.core.judge.steam import judge_steam
     from toadbell.core.judge.tightening import judge_tightening
+    from toadbell.core.procedures.expansion import judge_log
     from toadbell.core.procedures.soap_log import judge_soap
 
     if options.log.suffix.lower() != ".json":
@@ -113,7 +113,7 @@ def _judge_other(options: argparse.Namespace) -> str:
         return as_json(joint) if options.json else "\n".join([joint.says, *joint.settle_it])
     if told.get("procedure") == "expansion":
         with speaking(Habit(written_unit(told.get("pressure"), "pressure", "bar"))):
-            grown = judge_expansion(read_expansion_sheet(data))
+            grown = judge_log(read_expansion_sheet(data))
         return as_json(grown) if options.json else "\n".join([grown.says, *grown.settle_it])
     written = vessel.get("working_pressure") if isinstance(vessel, dict) else None
     with speaking(Habit(written_unit(written, "pressure", "bar"))):

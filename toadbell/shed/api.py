@@ -54,7 +54,9 @@ class HappenedIn(Schema):
     what: str = Field(max_length=40)
     on: Day
     text: str = Field(default="", max_length=500)
-    found: Literal["", "sound", "watch", "unsound"] = Field(default="", description="by a look inside")
+    found: Literal["", "sound", "watch", "unsound", "valve", "other"] = Field(
+        default="", description="by a look inside; of a fitting that was out, whether it was the relief valve"
+    )
     until: Day | None = Field(default=None, description="a paper is good")
 
 

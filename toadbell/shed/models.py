@@ -9,15 +9,36 @@ from typing import Any
 from django.db import models, transaction
 from django.utils import timezone
 
-from toadbell.core.ledger.voiding import FOUND, HAPPENINGS, UNSOUND, Happened, tells_of_harm
+from toadbell.core.ledger.voiding import FITTED, FOUND, HAPPENINGS, UNSOUND, Happened, tells_of_harm
 from toadbell.core.run.phases import ON_THE_BENCH
-from toadbell.core.sheets import SheetError, VesselSheet, boundary_of, read_kit, read_vessel_sheet
+from toadbell.core.sheets import SheetError, VesselSheet, boundary_of, read_altitude, read_kit, read_vessel_sheet
 from toadbell.core.sheets.kit import KIT
 from toadbell.shed.drawn import must_work_out
 from toadbell.shed.errors import NotNow
 from toadbell.shed.people import Maker, Units, system_zone
 
-__all__ = ["Care", "Kit", "Maker", "Units", "Vessel", "system_zone"]
+__all__ = ["Care", "Kit", "Maker", "Units", "Vessel", "Workshop", "system_zone"]
+
+
+class Workshop(models.Model):
+    """What is said once of the workshop itself: how high it stands, for the outer air hangs on that. One row."""
+
+    altitude = models.CharField(max_length=40, blank=True, default="", help_text="above the sea, with its unit")
+
+    @classmethod
+    def here(cls) -> Workshop:
+        """The one there is; nothing is said of it before somebody does."""
+        return cls.objects.first() or cls()
+
+    @classmethod
+    def stands(cls, altitude: str) -> Workshop:
+        """Say how high it stands ("" takes that back); raises SheetError where nobody works there."""
+        if altitude:
+            read_altitude(altitude)
+        here = cls.here()
+        here.altitude = altitude
+        here.save()
+        return here
 
 
 class Vessel(models.Model):
@@ -142,7 +163,8 @@ class Vessel(models.Model):
             raise NotNow(f"“{what[:40]}” is none of what may happen to a vessel: one of {', '.join(HAPPENINGS)}.")
         if on > timezone.localdate():
             raise NotNow("That day is still to come.")
-        if found and (what != "look inside" or found not in FOUND):
+        words = {"look inside": FOUND, "refitted": FITTED}.get(what, ())
+        if found and found not in words:
             raise NotNow(f"A look inside finds it one of {', '.join(FOUND)}; nothing else does.")
         if found == UNSOUND and not text.strip():
             raise NotNow("Write what is not sound about it.")

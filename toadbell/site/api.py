@@ -32,6 +32,7 @@ from toadbell.shed.kit_api import router as kit
 from toadbell.shed.models import Units
 from toadbell.shed.people import Role
 from toadbell.shed.wire import KeptParser
+from toadbell.shed.workshop_api import router as workshop
 from toadbell.site import errors
 from toadbell.site.described import Described
 from toadbell.site.share.api import router as share
@@ -48,6 +49,7 @@ api = Described(title="Toad Bell", version=toadbell.__version__, auth=django_aut
 errors.register(api)
 api.add_router("", shed, tags=["shed"])
 api.add_router("", kit, tags=["kit"])
+api.add_router("", workshop, tags=["kit"])
 api.add_router("", trials, tags=["plan"])
 api.add_router("", bench, tags=["bench"])
 api.add_router("", bench_files, tags=["bench"])

@@ -40,11 +40,13 @@ class ReliefAnswer(Answer):
 
     answer    good; reset, to `reset_to`; bad; or cannot-tell, by `better_gauge` where a gauge could
     lifts_at  mean of the lifts, and by how much the gauge may be out
+    highest   that it was raised to in a round without a lift; None where there was none
     """
 
     answer: Literal["good", "reset", "bad", "cannot-tell"]
     lifts_at: float | None
     doubt: float | None
+    highest: float | None
     spread: float | None
     reset_to: float | None
     better_gauge: BetterGauge | None
@@ -65,6 +67,15 @@ def tolerance_of(set_pressure: float, makers: float | None) -> float:
     if set_pressure < CODE_BEGINS:
         return LOW_TOLERANCE * set_pressure / CODE_BEGINS
     return LOW_TOLERANCE if set_pressure <= LOW_SET else TOLERANCE * set_pressure
+
+
+SEAL_OVER = 1.5
+"""A digester's water seal stands over its working head, up to where its gas head is tried; procedures, gas-head."""
+
+
+def may_lift_at(kind: str, wanted: float) -> float:
+    """The most that a vessel's valve may be set to, Pa: what is wanted of it; a digester's seal stands higher."""
+    return SEAL_OVER * wanted if kind == "digester" else wanted
 
 
 def lifts_in_time(lift: float, wanted: float, limits: Sequence[float]) -> bool:
@@ -118,6 +129,7 @@ def _judged(sheet: ReliefSheet) -> ReliefAnswer:
         answer=answer,
         lifts_at=mean,
         doubt=doubt.whole,
+        highest=max((one.highest for one in sheet.rounds if one.lift is None and one.highest), default=None),
         spread=max(lifts) - min(lifts) if lifts else None,
         reset_to=reset_to,
         better_gauge=better,
@@ -156,6 +168,8 @@ def _lifted(sheet: ReliefSheet, doubt: _Doubt) -> Check:
             return _check("lifted", None, says)
     if not any(one.lift is not None for one in sheet.rounds):
         return _check("lifted", None, say("relief.no-lift"))
+    if any(one.lift is None and one.highest is None for one in sheet.rounds):
+        return _check("lifted", None, say("relief.round-empty"))
     return _check("lifted", True, say("relief.did-lift"))
 
 

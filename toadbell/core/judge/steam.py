@@ -180,6 +180,9 @@ def _witnesses(sheet: SteamSheet, told: Witnesses) -> Check:
     """They agree, or the one that does not is a thermometer that says less; two that disagree alone are none, and
     neither are two that one hand set: a third has to keep the pressure under what full fire may come to by itself.
     """
+    lift = sheet.lift
+    if told.state == "agree" and sheet.thermometer is not None and lift is not None and lift.temperature is None:
+        return _check("witnesses", None, say("steam.unread"))
     if told.state == "agree" and told.certain and sheet.set_by != "another gauge":
         thirds = [one for one in told.seen if one.who in ("thermometer", "second")]
         best = min(thirds, key=lambda one: one.high, default=None)
@@ -328,7 +331,7 @@ def _settle(sheet: SteamSheet, checks: list[Check], told: Witnesses) -> list[Sen
         found.append(say("steam.outer-unsaid"))
     found += [say(f"steam.settle-{one.code}") for one in checks if one.state == "not known" and one.code != "witnesses"]
     open_ = {one.code for one in checks if one.state == "not known"}
-    if "witnesses" in open_ and told.certain and told.state == "agree":
+    if "witnesses" in open_ and told.certain and told.state == "agree" and sheet.set_by != "another gauge":
         found += [
             say("steam.settle-set-by"),
             *([say("steam.settle-sits")] if _thermal(told) and not sheet.sits else []),

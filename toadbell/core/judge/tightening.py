@@ -17,9 +17,9 @@ GRIPPED = ("bubbles", "weeps", "dry")
 """Showing so it has gripped: what streams, or was blown off, may come off."""
 GRIP = 0.5e5
 """A joint that has not gripped yet sees no more, Pa."""
-GRIPS_AT: dict[str | None, float] = {"ferrule": 0.25, "flare": 0.125, "gasket": 0.125, "taper": 1.0, None: 0.25}
+GRIPS_AT: dict[str | None, float] = {"ferrule": 0.25, "flare": 0.125, "gasket": 0.125, "taper": 1.0, None: 1.0}
 """Turned on by less past finger-tight such a joint holds by chance: an olive has to bite, a taper to wedge. Half of
-what makers ask for and less; their own figure comes first. Of no known kind it is taken for an olive's.
+what makers ask for and less; their own figure comes first. Of no known kind it is taken for the one that asks for most.
 """
 AT = 0.98
 """Seen at so much of the pressure asked for, it was seen at it."""

@@ -8,7 +8,9 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from toadbell.core.judge.answers import Evidence
-from toadbell.core.judge.relief import lifts_in_time
+from toadbell.core.judge.relief import lifts_in_time, may_lift_at
+from toadbell.core.ledger.dates import add_months
+from toadbell.core.ledger.voiding import WATCH_MONTHS
 from toadbell.core.lines import Line
 from toadbell.core.phrases import Said, amount, joined, say
 from toadbell.core.vessel.soap import SoapMap
@@ -49,8 +51,11 @@ class TrialEvidence:
     temperature    lowest and highest of the water while it was under pressure
     looked_inside  the day of the last look, and what it showed
     surveyed       the day of the wall's last reading, where one is known
+    looked_watch   the last look inside found something to be watched
     looked_unsound  what a look inside found that is not sound
     relief_proven  lift of the relief valve as it was last tried; relief_tried, on which day
+    relief_void    why what was tried of the valve does not stand: it was hurt, reset or off since; None where it does
+    yielded_before that it yielded in a trial before, and nobody looked at it since; None where not
     steamed        the day of the last steam trial
     kit_unknown    what is not known of the kit
     skipped        stages whose pause was not kept, of how many; None where no run was
@@ -103,8 +108,11 @@ class TrialEvidence:
     looked_inside: tuple[datetime.date, str] | None = None
     surveyed: datetime.date | None = None
     looked_unsound: str | None = None
+    looked_watch: bool = False
     relief_proven: float | None = None
     relief_tried: datetime.date | None = None
+    relief_void: Said | None = None
+    yielded_before: Said | None = None
     steamed: datetime.date | None = None
     kit_unknown: str | None = None
     skipped: tuple[tuple[str, ...], int] | None = None
@@ -184,6 +192,10 @@ def _looked_inside(seen: TrialEvidence) -> Evidence:
         return _line(LOOKED, True, say("ledger.survey", on=seen.surveyed), "vessel")
     if seen.looked_inside is None:
         return _line(LOOKED, None, say("evidence.unrecorded"), "vessel")
+    if seen.looked_watch:
+        day, showed = seen.looked_inside
+        says = say("ledger.look-watch", on=day, text=showed or "–", months=WATCH_MONTHS)
+        return _line(LOOKED, seen.on <= add_months(day, WATCH_MONTHS), says, "vessel")
     day, showed = seen.looked_inside
     says = say("evidence.looked-says-showed" if showed else "evidence.looked-says", on=day, showed=showed)
     return _line(LOOKED, fresh and not seen.looked_unsound, says, "vessel")
@@ -317,6 +329,8 @@ def _leak(seen: TrialEvidence) -> Evidence:
 
 def _set(seen: TrialEvidence) -> Evidence:
     """That it kept no set: by what it gave and kept, else by its strokes, which can only speak against it."""
+    if seen.yielded_before is not None:
+        return _line("set", False, seen.yielded_before, "vessel")
     if seen.yielding:
         return _line("set", False, _or("set", "yielding", yielding=seen.yielding), "bench")
     if seen.kept is not None:
@@ -325,8 +339,11 @@ def _set(seen: TrialEvidence) -> Evidence:
 
 
 def _relief(seen: TrialEvidence) -> Evidence:
-    if seen.relief_set is not None and seen.relief_set > seen.wanted * (1 + 1e-6):
-        return _line(RELIEF, False, say("evidence.relief-over", set=seen.relief_set, wanted=seen.wanted), "vessel")
+    most = may_lift_at(seen.kind, seen.wanted)
+    if seen.relief_set is not None and seen.relief_set > most * (1 + 1e-6):
+        return _line(RELIEF, False, say("evidence.relief-over", set=seen.relief_set, wanted=most), "vessel")
+    if seen.relief_proven is not None and seen.relief_void is not None:
+        return _line(RELIEF, None, seen.relief_void, "vessel")
     if seen.relief_proven is None:
         return _line(RELIEF, None, say("evidence.relief-unproven", set=seen.relief_set), "vessel")
     if seen.relief_tried is not None and (seen.on - seen.relief_tried).days > 366:
@@ -334,7 +351,7 @@ def _relief(seen: TrialEvidence) -> Evidence:
         return _line(RELIEF, False, says, "vessel")
     return _line(
         RELIEF,
-        lifts_in_time(seen.relief_proven, seen.wanted, [p for p in (seen.plate, seen.allowable) if p]),
+        lifts_in_time(seen.relief_proven, most, [p for p in (seen.plate, seen.allowable) if p]),
         say("evidence.relief-lifts", lifts=seen.relief_proven),
         "vessel",
     )

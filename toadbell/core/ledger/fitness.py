@@ -129,6 +129,8 @@ def _answer(seen: TrialEvidence, proven: float | None, evidence: list[Evidence])
         return "not fit", say("fitness.unsound", says=seen.looked_unsound)
     if seen.yielding:
         return "not fit", say("fitness.yielded", how=seen.yielding)
+    if seen.yielded_before is not None and seen.factor is not None:
+        return "not fit", say("fitness.yielded", how=seen.yielded_before)
     if seen.burst is not None:
         return "not fit", say("fitness.burst", says=seen.burst[1])
     if seen.valve is not None:

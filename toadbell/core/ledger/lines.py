@@ -3,11 +3,21 @@
 import datetime
 
 from toadbell.core.judge.answers import LedgerLine, LineState
-from toadbell.core.judge.relief import lifts_in_time
+from toadbell.core.judge.relief import lifts_in_time, may_lift_at
 from toadbell.core.ledger.dates import add_months
 from toadbell.core.ledger.programme import FIRINGS, Asked
-from toadbell.core.ledger.record import NO_HOLD, Ended, OnRecord
-from toadbell.core.ledger.voiding import HAPPENINGS, UNSOUND, Happened, Voids, last_of, lift_of
+from toadbell.core.ledger.record import NO_HOLD, Ended, OnRecord, standing
+from toadbell.core.ledger.voiding import (
+    EXAMINED,
+    HAPPENINGS,
+    UNSOUND,
+    WATCH,
+    WATCH_MONTHS,
+    Happened,
+    Voids,
+    last_of,
+    lift_of,
+)
 from toadbell.core.phrases import Said, say
 
 
@@ -93,9 +103,34 @@ def trial_line(vessel: OnRecord, asked: Asked, tried: list[Ended], voids: tuple[
     return line
 
 
+SERVES = 0.98
+"""Tried at so much of what is needed, it was tried at it."""
+
+
+def _serving(vessel: OnRecord, line: LedgerLine, tried: list[Ended]) -> LedgerLine:
+    """The line where its trial was at the pressure that is needed; at less it is not known, and says what it serves."""
+    trial = next((one for one in tried if one.id == line.trial), None)
+    tight = line.code == "tightness" and vessel.tight_at is not None
+    needs = vessel.tight_at if tight else vessel.wanted
+    if line.state != "met" or trial is None or needs is None:
+        return line
+    if trial.pressure is not None and trial.pressure >= needs * SERVES:
+        return line
+    says = say("ledger.serves-less", number=trial.number, on=trial.on, pressure=trial.pressure, needs=needs)
+    return line.model_copy(update={"state": "not known", "says": says, "until": None})
+
+
 def proof_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
-    """The last trial of strength."""
-    return trial_line(vessel, asked, [one for one in vessel.trials if one.proves == "strength"], ("all", "proof"))
+    """The last trial of strength; after it yielded none shows anything before it was looked at, measured or mended."""
+    proofs = [one for one in vessel.trials if one.proves == "strength"]
+    last, yielded = max(proofs, key=lambda one: one.number, default=None), _latest(vessel, "yielded")
+    if last is not None and yielded is not None and (yielded.on, yielded.at) < (last.on, last.decided):
+        since, till = (yielded.on, yielded.at), (last.on, last.decided)
+        looked = [one for one in vessel.happened if one.what in EXAMINED and since < (one.on, one.at)]
+        if not any(one.found != UNSOUND for one in looked if one.on < last.on or (one.on, one.at) <= till):
+            says = say("ledger.yielded-since", happened=yielded.says, asks=HAPPENINGS["yielded"].asks)
+            return _made(asked, "not met", says, on=last.on, trial=last.id)
+    return trial_line(vessel, asked, proofs, ("all", "proof"))
 
 
 def _tightness_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
@@ -103,12 +138,13 @@ def _tightness_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
     gas = asked.code == "gas-head"
     held = [one for one in vessel.trials if one.proves not in NO_HOLD]
     tried = [one for one in held if one.proves == "gas-head" or not gas]
-    return trial_line(vessel, asked, tried, ("all", "proof", "tightness"))
+    return _serving(vessel, trial_line(vessel, asked, tried, ("all", "proof", "tightness")), tried)
 
 
 def _tightening_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
     """The last trial at which the joint was turned on till it was dry; loosened since, it is to be done again."""
-    return trial_line(vessel, asked, [one for one in vessel.trials if one.turned], ("all", "proof", "tightness"))
+    tried = [one for one in vessel.trials if one.turned]
+    return _serving(vessel, trial_line(vessel, asked, tried, ("all", "proof", "tightness")), tried)
 
 
 def _baseline_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
@@ -135,21 +171,53 @@ def _latest(vessel: OnRecord, *what: str) -> Happened | None:
 
 
 def _relief_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
-    if vessel.relief_set is not None and vessel.wanted is not None and vessel.relief_set > vessel.wanted * (1 + 1e-6):
-        return _made(asked, "not met", say("evidence.relief-over", set=vessel.relief_set, wanted=vessel.wanted))
-    last = _latest(vessel, "relief tried", "relief-reset")
+    most = None if vessel.wanted is None else may_lift_at(vessel.kind, vessel.wanted)
+    if vessel.relief_set is not None and most is not None and vessel.relief_set > most * (1 + 1e-6):
+        return _made(asked, "not met", say("evidence.relief-over", set=vessel.relief_set, wanted=most))
+    last = _latest(vessel, "relief tried", "relief-reset", "relief off")
     if last is None:
         return _made(asked, "not known", say("ledger.relief-unrecorded"))
-    if last.what == "relief-reset":
+    if last.what in ("relief-reset", "relief off"):
         says = say("fitness.tag-asks", happened=last.says, asks=HAPPENINGS[last.what].asks)
         return _made(asked, "voided", says, on=last.on)
+    void = _valve_void(vessel, last)
+    if void is not None:
+        return _made(asked, "voided", void, on=last.on)
     lifts = lift_of(last)
-    if lifts is None or vessel.wanted is None:
+    if lifts is None or most is None:
         return _made(asked, "not known", say("ledger.relief-unread", on=last.on), on=last.on)
     says = say("ledger.relief-lifts", lifts=lifts, on=last.on)
-    if not lifts_in_time(lifts, vessel.wanted, [limit for _, limit in vessel.limits]):
-        return _made(asked, "not met", say("ledger.relief-late", lifts=lifts, wanted=vessel.wanted), on=last.on)
+    most = min([most, *_proven_for(vessel)])
+    if not lifts_in_time(lifts, most, [limit for _, limit in vessel.limits]):
+        return _made(asked, "not met", say("ledger.relief-late", lifts=lifts, wanted=most), on=last.on)
     return _dated(asked, vessel, says, last.on, _until(asked, last.on))
+
+
+def _valve_void(vessel: OnRecord, last: Happened) -> Said | None:
+    """Why what was tried of the valve does not stand any more: a trial found it bad, and no other has put that right;
+    the vessel was hurt since; or a fitting was out that may have been it.
+    """
+    failed = last_of([one for one in vessel.happened if one.by_trial], "relief-reset")
+    if failed is not None and not last.by_trial and (failed.on, failed.at) < (last.on, last.at):
+        return say("ledger.only-a-trial", happened=failed.says)
+    since = _since(vessel, last, ("all", "proof")) or _refitted(vessel, last)
+    if since is not None:
+        asks = say("ledger.refitted-asks") if since.what == "refitted" else HAPPENINGS[since.what].asks
+        return say("fitness.tag-asks", happened=since.says, asks=asks)
+    return None
+
+
+def _refitted(vessel: OnRecord, last: Happened) -> Happened | None:
+    """The last fitting that was out since, and may have been the valve."""
+    since = [one for one in vessel.happened if one.what == "refitted" and (one.on, one.at) > (last.on, last.at)]
+    return next((one for one in reversed(since) if one.of_the_valve), None)
+
+
+def _proven_for(vessel: OnRecord) -> list[float]:
+    """The pressure that the decision which stands is for, Pa; none where it is for none."""
+    stands = standing(vessel.trials)
+    strong = stands is not None and stands.fitness in ("fit", "limited") and stands.pressure
+    return [stands.pressure] if strong and stands is not None and stands.pressure is not None else []
 
 
 def _done_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
@@ -164,11 +232,29 @@ def _done_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
 
 
 def _steam_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
-    """The last first steam: passed, and in its year; or not passed, by what it found."""
-    last = _latest(vessel, "steam trial", "steam failed")
-    if last is not None and last.what == "steam failed":
-        return _made(asked, "not met", say("ledger.steam-failed", on=last.on, text=last.text or "–"), on=last.on)
-    return _done_line(vessel, asked)
+    """The last first steam: passed, in its year, at the pressure wanted and with the valve it had; or not passed, by
+    what it found, till a trial passes.
+    """
+    last, failed = _latest(vessel, "steam trial", "steam failed"), _latest(vessel, "steam failed")
+    if failed is not None and (last is failed or (failed.by_trial and last is not None and not last.by_trial)):
+        return _made(asked, "not met", say("ledger.steam-failed", on=failed.on, text=failed.text or "–"), on=failed.on)
+    found = _done_line(vessel, asked)
+    if found.state != "met" or last is None:
+        return found
+    since = _since(vessel, last, ("relief",)) or _refitted(vessel, last)
+    if since is not None:
+        says = say("fitness.tag-asks", happened=since.says, asks=say("ledger.steam-valve"))
+        return _made(asked, "voided", says, on=last.on)
+    at = lift_of(last)
+    if at is None:
+        return _made(asked, "not known", say("ledger.steam-unread", on=last.on), on=last.on)
+    if vessel.wanted is not None and at < vessel.wanted * STEAMED:
+        return _made(asked, "not known", say("ledger.steam-less", at=at, wanted=vessel.wanted, on=last.on), on=last.on)
+    return found
+
+
+STEAMED = 0.9
+"""Steamed till its valve lifted at so much of the wanted pressure, it was steamed at it."""
 
 
 def _since(vessel: OnRecord, last: Happened, voids: tuple[Voids, ...]) -> Happened | None:
@@ -202,10 +288,13 @@ def _looked_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
     if on is None or says is None:
         return _made(asked, "not known", say("evidence.unrecorded"))
     if last is not None and on == last.on:
-        void = _since(vessel, last, ("all",))
+        void = _since(vessel, last, ("all", "proof"))
         if void is not None:
             says = say("fitness.tag-asks", happened=void.says, asks=HAPPENINGS[void.what].asks)
             return _made(asked, "voided", says, on=on)
+    if last is not None and on == last.on and last.found == WATCH:
+        says = say("ledger.look-watch", on=on, text=last.text or "–", months=WATCH_MONTHS)
+        return _dated(asked, vessel, says, on, add_months(on, WATCH_MONTHS))
     return _dated(asked, vessel, says, on, _until(asked, on))
 
 
@@ -268,7 +357,7 @@ def touched(vessel: OnRecord, lines: list[LedgerLine], stands: Ended | None) -> 
         line = line_of(vessel, tight, stands)
         if line.state == "voided" and stands.void_by(vessel.happened, ("all", "proof")) is None:
             found.append(line)
-    if "relief" not in known and _latest(vessel, "relief-reset"):
+    if "relief" not in known and _latest(vessel, "relief-reset", "relief off"):
         line = line_of(vessel, Asked("relief", write="relief tried"), stands)
         found += [line] if line.state in ("voided", "not met") else []
     return found

@@ -27,6 +27,8 @@ class Ended:
     advised   what the tool would have decided; against, unknown: codes of its lines that were not met, not known
     proof_by  the next proof, as it was decided
     turned    a joint was turned on in it till it was dry
+    judged    when its hold was judged: what was written down between that and the decision is weighed; None where it
+              was not
     baseline  it was one, of its rig
     """
 
@@ -48,16 +50,17 @@ class Ended:
     proof_by: datetime.date | None = None
     turned: bool = False
     baseline: bool = False
+    judged: datetime.datetime | None = None
 
     def void_by(self, happened: Iterable[Happened], voids: tuple[Voids, ...]) -> Happened | None:
-        """The last thing that happened since it was begun, was not known when it was decided, and voids it."""
+        """The last thing that happened since it was begun, was not known when its hold was judged, and voids it; where
+        a person went further than that showed, what was not known when they did.
+        """
+        known = self.decided if self.further or self.judged is None else min(self.judged, self.decided)
         since = [
             one
             for one in happened
-            if one.what in HAPPENINGS
-            and HAPPENINGS[one.what].voids in voids
-            and one.at > self.decided
-            and one.on >= self.on
+            if one.what in HAPPENINGS and HAPPENINGS[one.what].voids in voids and one.at > known and one.on >= self.on
         ]
         return since[-1] if since else None
 
@@ -67,9 +70,10 @@ class OnRecord:
     """All that is known of a vessel. Pressures Pa, days by the workshop's calendar.
 
     limits    what it may work at as it is known now, each by its name
-    wall      the day its wall was measured last; `wall_measured` where it was, on whatever day
+    wall      the day of the last survey of its wall, at several places; `wall_measured` where it was, on whatever day
     problem   why its figures cannot be worked out
     happened  to it and done with it, oldest first
+    tight_at  the pressure that its kind is to be tight at, where it is less than wanted
     design    what its design proves of it: met, not met or not known; whether it departs from it; and why
     """
 
@@ -86,6 +90,7 @@ class OnRecord:
     wall: datetime.date | None = None
     allowable: float | None = None
     problem: str | None = None
+    tight_at: float | None = None
     design: tuple[bool | None, bool, Said] | None = None
 
 
@@ -107,4 +112,5 @@ def _outweighs(trial: Ended) -> bool:
 
 
 def _proves_nothing(trial: Ended) -> bool:
-    return trial.fitness in ("not proven", "tight") and trial.proves != "strength" and trial.tight
+    """It claims no strength, and found no leak: that it could not tell takes nothing away."""
+    return trial.fitness in ("not proven", "tight") and trial.proves != "strength" and not trial.leaking

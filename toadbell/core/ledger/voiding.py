@@ -4,6 +4,7 @@ Source: procedures, the ledger: mends, changes, knocks, frost and reset valves.
 """
 
 import datetime
+import re
 from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Literal
@@ -47,7 +48,9 @@ HAPPENINGS: dict[str, Happening] = {
         Happening("overheated", "proof"),
         Happening("over-pressed", "all"),
         Happening("not approved", "all"),
+        Happening("yielded", "all"),
         Happening("relief-reset", "relief"),
+        Happening("relief off", "relief"),
         Happening("refitted", "tightness"),
         Happening("corrected", "nothing"),
         Happening("look inside", "nothing"),
@@ -60,6 +63,11 @@ HAPPENINGS: dict[str, Happening] = {
 }
 """What may happen to a vessel, by the word that is kept."""
 LIFTS = "lifts at "
+VALVE, OTHER = FITTED = ("valve", "other")
+"""Which fitting was taken out: the relief valve, or another."""
+_BY_TRIAL = re.compile(r"^trial \d+: |; (good|passed|under steam) in trial \d+")
+EXAMINED = ("look inside", "mended", "changed", "certificate")
+"""What shows that somebody looked at a vessel that yielded, measured it, or mended it."""
 HARM = (
     "drop",
     "knock",
@@ -90,7 +98,8 @@ def tells_of_harm(before: str, after: str) -> bool:
 class Happened:
     """Something that happened: on which day, and when it was written down.
 
-    found  by a look inside: “sound”, “watch” or “unsound”
+    found  by a look inside: “sound”, “watch” or “unsound”; of a fitting that was taken out: whether it was the relief
+           “valve” or another
     until  a paper is good
     """
 
@@ -106,6 +115,16 @@ class Happened:
         return self.on > moment.date() or (self.on == moment.date() and self.at > moment)
 
     @property
+    def of_the_valve(self) -> bool:
+        """May it be of the relief valve: reset, or a fitting of which nobody said that it was another?"""
+        return self.what == "relief-reset" or (self.what == "refitted" and self.found != OTHER)
+
+    @property
+    def by_trial(self) -> bool:
+        """Was it found by a trial, and not written down by a person?"""
+        return bool(_BY_TRIAL.search(self.text))
+
+    @property
     def says(self) -> Said:
         """What happened and when, in words."""
         name = HAPPENINGS[self.what].name if self.what in HAPPENINGS else self.what
@@ -119,7 +138,9 @@ def _asks(one: Happened) -> Said:
 
 FOUND = ("sound", "watch", "unsound")
 """What a look inside may find."""
-UNSOUND = FOUND[-1]
+WATCH, UNSOUND = FOUND[1:]
+WATCH_MONTHS = 6
+"""A look that says “watch” is good for so long."""
 
 
 def last_look(happened: Iterable[Happened]) -> Happened | None:
@@ -146,7 +167,7 @@ def relief_lift(happened: Iterable[Happened]) -> tuple[float, datetime.date] | N
     """At what the relief valve lifted as it was last tried, Pa, and the day; None where it was not, or was reset since,
     or nothing was written.
     """
-    last = last_of(happened, "relief tried", "relief-reset")
+    last = last_of(happened, "relief tried", "relief-reset", "relief off")
     lifts = lift_of(last) if last is not None and last.what == "relief tried" else None
     return None if last is None or lifts is None else (lifts, last.on)
 

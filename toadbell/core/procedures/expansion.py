@@ -11,9 +11,10 @@ from typing import Any
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.judge.expansion import EXPANDING, ExpansionAnswer, judge_expansion
 from toadbell.core.phrases import Said, say
+from toadbell.core.plan.target import asked_pressure
 from toadbell.core.procedures.proof import PROOF
 from toadbell.core.run.observed import INSTRUMENTS, Observed
-from toadbell.core.sheets import VesselSheet
+from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.core.sheets.expansion import (
     ExpansionSheet,
     GirthRead,
@@ -77,6 +78,16 @@ def expansion_sheet(
         tape=kit.tape or TAPE,
         temperatures=_temperatures(seen, raised),
     )
+
+
+def judge_log(sheet: ExpansionSheet) -> ExpansionAnswer:
+    """The judgement on a log by itself: where it does not say what was to be proven, by the vessel's kind."""
+    if sheet.asked is not None:
+        return judge_expansion(sheet)
+    try:
+        return judge_expansion(sheet.model_copy(update={"asked": asked_pressure(sheet.vessel)[1]}))
+    except SheetError:
+        return judge_expansion(sheet)
 
 
 def judged(sheet: VesselSheet, answer: DeriveAnswer, seen: Seen, raised: Raised) -> ExpansionAnswer | None:

@@ -13,6 +13,7 @@ from toadbell.core.sheets.plan import HIGHEST, STEAM_ENDS, EditedStage, Hold, Ve
 from toadbell.core.sheets.reading import (
     MAX_SHEET_BYTES,
     load,
+    read_altitude,
     read_burst_sheet,
     read_expansion_sheet,
     read_hold_sheet,
@@ -54,6 +55,7 @@ __all__ = [
     "VesselSheet",
     "boundary_of",
     "load",
+    "read_altitude",
     "read_burst_sheet",
     "read_expansion_sheet",
     "read_hold_sheet",

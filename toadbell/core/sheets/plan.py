@@ -36,6 +36,8 @@ from toadbell.core.sheets.vessel import Box, Cask, Drain, End, Fitting, Proven, 
 
 HIGHEST = 2e8
 """Pressures above this are refused, Pa: with any factor the test stays within what is known of water."""
+SURVEY = 3
+"""From so many readings of one day on a wall was surveyed."""
 STEAM_ENDS = 21.9e6
 """Gauge pressure up to which there is steam, Pa: water's critical point, 22.06 MPa absolute (IAPWS-95)."""
 
@@ -179,6 +181,17 @@ class VesselSheet(Part):
     def wall_days(self) -> list[datetime.date]:
         """The days on which the shell's wall was measured, as far as they are known."""
         return [reading.date for reading in self.shell.wall_readings if reading.date] if self.shell else []
+
+    @property
+    def survey_days(self) -> list[datetime.date]:
+        """The days on which the shell's wall was measured at several places: one reading is no survey."""
+        days = self.wall_days
+        return sorted({day for day in days if days.count(day) >= SURVEY})
+
+    @property
+    def takes_valve_off(self) -> bool:
+        """Does the plan put something else where the relief valve sits?"""
+        return any(one.fitted == "relief-valve" and one.for_test not in (None, "keep") for one in self.fittings)
 
     def _within_reason(self) -> None:
         """What no vessel here can be: pressures of another world, steam past its critical point, more air than

@@ -9,6 +9,7 @@ from pydantic import BaseModel, ValidationError
 from toadbell.core.sheets.burst import BurstSheet
 from toadbell.core.sheets.errors import SheetError
 from toadbell.core.sheets.expansion import ExpansionSheet
+from toadbell.core.sheets.fields import Altitude, Part
 from toadbell.core.sheets.hold import HoldSheet
 from toadbell.core.sheets.kit import KIT
 from toadbell.core.sheets.plan import VesselSheet
@@ -29,6 +30,17 @@ def read_vessel_sheet(data: Any) -> VesselSheet:
 def read_hold_sheet(data: Any) -> HoldSheet:
     """A hold sheet from parsed JSON; raises SheetError naming the field."""
     return _read(HoldSheet, data).with_syringe()
+
+
+def read_altitude(text: str) -> float:
+    """How high a workshop stands, m, from text with its unit; raises SheetError."""
+    return _read(_Stands, {"altitude": text}).altitude
+
+
+class _Stands(Part):
+    """A workshop by its height above the sea."""
+
+    altitude: Altitude
 
 
 def read_soap_sheet(data: Any) -> SoapSheet:

@@ -20,8 +20,18 @@ from toadbell.core.judge.steam import SteamAnswer
 from toadbell.core.judge.tightening import TighteningAnswer
 from toadbell.core.ledger import fitness as fit
 from toadbell.core.ledger.evidence import TrialEvidence
-from toadbell.core.ledger.voiding import UNSOUND, hurt_since, last_look, last_of, relief_lift
-from toadbell.core.phrases import Said, put
+from toadbell.core.ledger.voiding import (
+    EXAMINED,
+    HAPPENINGS,
+    UNSOUND,
+    WATCH,
+    Happened,
+    hurt_since,
+    last_look,
+    last_of,
+    relief_lift,
+)
+from toadbell.core.phrases import Said, put, say
 from toadbell.core.plan.bases import BASES, BURST
 from toadbell.core.procedures import PROCEDURES, relief
 from toadbell.core.procedures.baseline import BASELINE
@@ -131,7 +141,10 @@ def _seen(trial: Trial) -> TrialEvidence:
         else None,
         slack=slack,
         looked_inside=(look.on, look.text) if look else None,
-        surveyed=max((day for day in sheet.wall_days if day <= today), default=None),
+        surveyed=max((day for day in sheet.survey_days if day <= today), default=None),
+        looked_watch=look is not None and look.found == WATCH,
+        relief_void=_valve_void(happened, plan, span),
+        yielded_before=_yielded_before(happened, timezone.localtime(trial.started_at)) if trial.started_at else None,
         looked_unsound=(look.text or "–") if look and look.found == UNSOUND else None,
         relief_proven=lifted[0] if lifted else None,
         relief_tried=lifted[1] if lifted else None,
@@ -152,6 +165,31 @@ def _seen(trial: Trial) -> TrialEvidence:
         **_under_pressure(trial, stands, answer),
         **_strokes(trial, stands),
     )
+
+
+def _valve_void(
+    happened: list[Happened], plan: Plan, span: tuple[datetime.datetime, datetime.datetime | None] | None
+) -> Said | None:
+    """Why what was tried of the relief valve does not stand: the vessel was hurt since, a fitting was out that may have
+    been it, or this very test took it off; None where it does.
+    """
+    last = last_of(happened, "relief tried")
+    if last is None:
+        return None
+    since = [one for one in happened if (one.on, one.at) > (last.on, last.at)]
+    hurt = [one for one in since if HAPPENINGS[one.what].voids in ("all", "proof") or one.of_the_valve]
+    if hurt:
+        return say("fitness.tag-asks", happened=hurt[-1].says, asks=HAPPENINGS["relief-reset"].asks)
+    off = plan.sheet.takes_valve_off and span is not None and last.at < (span[1] or span[0])
+    return say("evidence.relief-off") if off else None
+
+
+def _yielded_before(happened: list[Happened], began: datetime.datetime) -> Said | None:
+    """That it yielded in a trial before, and nobody looked at it, measured or mended it since; None where not."""
+    yielded = last_of([one for one in happened if one.at < began], "yielded")
+    if yielded is None or any(one.what in EXAMINED and yielded.at < one.at <= began for one in happened):
+        return None
+    return say("fitness.tag-asks", happened=yielded.says, asks=HAPPENINGS["yielded"].asks)
 
 
 UNCALIBRATED = "gauge-not-calibrated"
@@ -269,6 +307,18 @@ def _burst(told: BurstAnswer | None) -> tuple[bool | None, Said] | None:
     return met, told.says if isinstance(told.says, Said) else Said(told.says)
 
 
+def _note_off_and_yielded(trial: Trial, maker: Maker, tool: FitnessAnswer) -> None:
+    """What a trial that held a pressure did to the vessel's other evidence: its valve was off, or it yielded."""
+    plan = plan_of(trial)
+    if trial.practice or trial.started_at is None or not PROCEDURES[plan.answer.procedure].has_hold:
+        return
+    if plan.sheet.takes_valve_off:
+        trial.vessel.note(maker, "relief off", _day_of(trial), f"trial {trial.number}")
+    kept = next((one for one in tool.evidence if one.code == "set"), None)
+    if kept is not None and kept.state == "not met":
+        trial.vessel.note(maker, "yielded", _day_of(trial), f"trial {trial.number}: {kept.says}")
+
+
 def _note_burst(trial: Trial, maker: Maker) -> None:
     """An article that was taken to failure is spent: that stands with it."""
     found = article(trial)
@@ -311,10 +361,27 @@ def _note_on_the_board(trial: Trial, on: datetime.date) -> None:
         Kit.lifted(str(valve["name"]), on)
 
 
+def _contradicts(trial: Trial, valve: ReliefAnswer) -> bool:
+    """Does a trial that cannot tell speak against the lift that is on record: it lifted elsewhere than the gauge may be
+    out, or went past it without?
+    """
+    known = relief_lift(trial.vessel.happened())
+    if known is None:
+        return False
+    doubt = (valve.doubt or DOUBT * known[0]) + DOUBT / 2 * known[0]
+    elsewhere = valve.lifts_at is not None and abs(valve.lifts_at - known[0]) > doubt
+    lifted = next(one.state for one in valve.checks if one.code == "lifted")
+    return elsewhere or (lifted == "not known" and valve.highest is not None and valve.highest > known[0] + doubt)
+
+
+DOUBT = 0.05
+"""How far a gauge of which nothing is known may be out, as a part of what it shows."""
+
+
 def _note_valve(trial: Trial, maker: Maker) -> None:
     """What a relief trial found of the valve stands with the vessel: its lift, or that it is to be seen to."""
     valve = valve_of(trial, plan_of(trial), trial.effective_events())
-    if valve is None or trial.practice or valve.answer == "cannot-tell":
+    if valve is None or trial.practice or (valve.answer == "cannot-tell" and not _contradicts(trial, valve)):
         return
     on = _day_of(trial)
     if valve.answer == "good" and valve.lifts_at is not None:
@@ -424,6 +491,7 @@ def decide(
             next_proof=proof,
         )
         trial.enter(State.CLOSED, "decided", maker, fitness=chosen)
+        _note_off_and_yielded(trial, maker, tool)
         _note_valve(trial, maker)
         _note_steam(trial, maker)
         _note_burst(trial, maker)

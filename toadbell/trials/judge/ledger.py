@@ -13,8 +13,8 @@ from django.utils import timezone
 from toadbell.core.judge.answers import LedgerAnswer, TagNow
 from toadbell.core.ledger.record import Ended, OnRecord, Proves, standing
 from toadbell.core.ledger.standing import ledger_of, tag_now
-from toadbell.core.plan.bases import BASES
-from toadbell.core.sheets import SheetError
+from toadbell.core.plan.bases import BASES, TIGHT, test_pressure
+from toadbell.core.sheets import SheetError, VesselSheet
 from toadbell.shed.drawn import shelved
 from toadbell.shed.models import Vessel
 from toadbell.trials.judge.designs import stands_by_design
@@ -77,6 +77,7 @@ def _ended(decision: Decision) -> Ended:
         overruled=decision.overruled,
         proof_by=decision.next_proof,
         baseline=decision.trial.basis == "baseline",
+        judged=timezone.localtime(verdict.at) if verdict is not None else None,
         turned=decision.trial.basis in BASES and BASES[decision.trial.basis].by == "tightening",
     )
 
@@ -149,5 +150,14 @@ def _with_sheet(record: OnRecord, vessel: Vessel) -> OnRecord:
         record,
         relief_set=sheet.relief_set,
         wall_measured=bool(shell and shell.measured),
-        wall=max(sheet.wall_days, default=None),
+        wall=max(sheet.survey_days, default=None),
+        tight_at=_tight_at(sheet),
     )
+
+
+def _tight_at(sheet: VesselSheet) -> float | None:
+    """The pressure that its kind is to be tight at, Pa; None where that cannot be worked out."""
+    try:
+        return test_pressure(TIGHT, sheet.model_copy(update={"tight_at": None}))
+    except SheetError:
+        return None

@@ -24,7 +24,7 @@ from toadbell.core.procedures import PROCEDURES
 from toadbell.core.sheets import SheetError, read_vessel_sheet
 from toadbell.shed.drawn import must_work_out, worked_out
 from toadbell.shed.errors import NotNow, Stale
-from toadbell.shed.models import Kit, Maker, Vessel
+from toadbell.shed.models import Kit, Maker, Vessel, Workshop
 from toadbell.trials import clock
 from toadbell.trials.models.log import Event, Reading
 from toadbell.trials.models.states import Source, State
@@ -272,9 +272,10 @@ class Trial(models.Model):
 
     @staticmethod
     def with_board(sheet: dict[str, Any]) -> dict[str, Any]:
-        """A sheet with the gauges on the kit board to choose from."""
-        gauges = Kit.gauges()
-        return {**sheet, "gauges": gauges} if gauges else sheet
+        """A sheet with the gauges on the kit board to choose from, and how high the workshop stands."""
+        gauges, altitude = Kit.gauges(), Workshop.here().altitude
+        whole = {**sheet, "gauges": gauges} if gauges else sheet
+        return {"altitude": altitude, **whole} if altitude else whole
 
     def missing(self) -> list[dict[str, str]]:
         """What is still to be entered before the plan can be frozen: field and sentence."""

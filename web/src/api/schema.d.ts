@@ -248,6 +248,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workshop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Workshop
+         * @description What is said of it.
+         */
+        get: operations["toadbell_shed_workshop_api_workshop"];
+        /**
+         * Workshop Stands
+         * @description Say how high it stands: plans that are not frozen yet reckon with it from now on.
+         */
+        put: operations["toadbell_shed_workshop_api_workshop_stands"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials": {
         parameters: {
             query?: never;
@@ -2415,6 +2439,18 @@ export interface components {
             set_pressure?: string | null;
             /** Tolerance */
             tolerance?: string | null;
+            /** Tolerance Paper */
+            tolerance_paper?: string | null;
+            /** Set By */
+            set_by?: string | null;
+            /** Set For */
+            set_for?: ("gas" | "liquid") | null;
+            /** Maker */
+            maker?: string | null;
+            /** Bore */
+            bore?: string | null;
+            /** Number */
+            number?: string | null;
             /** Proven */
             proven?: string | null;
         };
@@ -2455,6 +2491,8 @@ export interface components {
          *                 in `wide` and `long` instead
          *     level       what can be told apart of the level
          *     over_water  the gas stands over water, and is as damp as air can be
+         *     pipes       inside diameters of the pipes that the gas pushes water up, where there are several: their areas add
+         *     fed         there is feedstock in it, or it is warm from it: it makes gas, and stands level while it leaks
          *     makes       gas that the digester makes, where that is known
          */
         GasHolder: {
@@ -2470,6 +2508,10 @@ export interface components {
             level?: string | null;
             /** Over Water */
             over_water?: boolean;
+            /** Pipes */
+            pipes?: string[];
+            /** Fed */
+            fed?: boolean | null;
             /** Makes */
             makes?: string | null;
         };
@@ -2982,6 +3024,22 @@ export interface components {
             ends: number;
         };
         /**
+         * Syringe
+         * @description Air of a known volume, as it was in the room, pushed into the shut vessel, and by how much that raised it.
+         */
+        Syringe: {
+            /**
+             * Volume
+             * @description such as 24 L, 50 mL or 2 gal
+             */
+            volume: string;
+            /**
+             * Rise
+             * @description such as 8.3 bar, 120 psi or 830 kPa
+             */
+            rise: string;
+        };
+        /**
          * Thermometer
          * @description What the water or wall temperature is read from. `accuracy` is how far it may be out, where that is known.
          */
@@ -3189,6 +3247,8 @@ export interface components {
             /** Burner */
             burner?: string | null;
             relief_valve?: components["schemas"]["FittedValve"] | null;
+            /** Relief Pot */
+            relief_pot?: string | null;
             /** Trapped Air */
             trapped_air?: string | null;
             /** Raising */
@@ -3200,10 +3260,17 @@ export interface components {
             /** Gauges */
             gauges?: components["schemas"]["NamedGauge"][];
             torque_wrench?: components["schemas"]["TorqueWrench"] | null;
+            /** Joint */
+            joint?: ("ferrule" | "flare" | "taper" | "gasket") | null;
             expansion?: components["schemas"]["ExpansionKit"] | null;
             holder?: components["schemas"]["GasHolder"] | null;
+            syringe?: components["schemas"]["Syringe"] | null;
+            /** Wet */
+            wet?: boolean | null;
             /** Barometer */
             barometer?: boolean;
+            /** Altitude */
+            altitude?: string | null;
             /** Rig */
             rig?: string | null;
             /** Place */
@@ -3409,11 +3476,11 @@ export interface components {
             text: string;
             /**
              * Found
-             * @description by a look inside
+             * @description by a look inside; of a fitting that was out, whether it was the relief valve
              * @default
              * @enum {string}
              */
-            found: "" | "sound" | "watch" | "unsound";
+            found: "" | "sound" | "watch" | "unsound" | "valve" | "other";
             /**
              * Until
              * @description a paper is good
@@ -3484,7 +3551,11 @@ export interface components {
          * Design
          * @description A design that several articles share: its sizes, what it is made of, how it is closed, and what is asked of it.
          *
-         *     asked  times the wanted pressure that it has to bear
+         *     asked        times the wanted pressure that it has to bear
+         *     end_wall     of its closed ends, as thick as the wall where that is not said
+         *     temperature  the hottest that it is for; cold where that is not said
+         *     welded       there are welds in what bears the pressure
+         *     burst        the day its first article was burst: from then on it stays as it is
          */
         Design: {
             /**
@@ -3510,6 +3581,14 @@ export interface components {
             layup?: string | null;
             /** Closure */
             closure?: string | null;
+            /** End Wall */
+            end_wall?: string | null;
+            /** Temperature */
+            temperature?: string | null;
+            /** Welded */
+            welded?: boolean;
+            /** Burst */
+            burst?: string | null;
         };
         /**
          * KitOut
@@ -3557,6 +3636,11 @@ export interface components {
         /**
          * ReliefValve
          * @description A relief valve: what it is set to lift at, how far its maker lets it be off, and when it was last seen to.
+         *
+         *     set_by           the gauge that it was set by, by its name, or who set it where that was no gauge of the shop's
+         *     tolerance_paper  of the maker, that allows more than a tenth
+         *     set_for          what it was set on: on a liquid it lifts otherwise than on gas
+         *     maker, bore, number  that tell it from another in the same hole
          */
         ReliefValve: {
             /**
@@ -3566,6 +3650,18 @@ export interface components {
             set_pressure: string;
             /** Tolerance */
             tolerance?: string | null;
+            /** Tolerance Paper */
+            tolerance_paper?: string | null;
+            /** Set By */
+            set_by?: string | null;
+            /** Set For */
+            set_for?: ("gas" | "liquid") | null;
+            /** Maker */
+            maker?: string | null;
+            /** Bore */
+            bore?: string | null;
+            /** Number */
+            number?: string | null;
             /** Proven */
             proven?: string | null;
         };
@@ -3601,6 +3697,22 @@ export interface components {
              * @default 1
              */
             version: number;
+        };
+        /**
+         * WorkshopOut
+         * @description How high it stands above the sea, as it was written; null where nobody said.
+         */
+        WorkshopOut: {
+            /** Altitude */
+            altitude: string | null;
+        };
+        /**
+         * WorkshopIn
+         * @description How high it stands above the sea, with its unit; null takes that back.
+         */
+        WorkshopIn: {
+            /** Altitude */
+            altitude?: string | null;
         };
         /**
          * DecisionOut
@@ -3812,8 +3924,8 @@ export interface components {
         };
         /**
          * Alike
-         * @description How alike two holds are, line by line, and in a sentence; `fits`: nothing speaks against holding one against the
-         *     other.
+         * @description How alike two holds are, line by line, and in a sentence; `fits`: one may be held against the other, as all of it
+         *     is known and alike.
          */
         Alike: {
             /** Fits */
@@ -4180,7 +4292,8 @@ export interface components {
         };
         /**
          * CompoundOut
-         * @description What leaks are sealed with, and how long it cures at the temperature here, s; who says so.
+         * @description What leaks are sealed with, and how long it cures at the temperature here, s, null where it is too cold; who says
+         *     so.
          */
         CompoundOut: {
             /** Id */
@@ -4188,7 +4301,7 @@ export interface components {
             /** Name */
             name: string;
             /** Cures In */
-            cures_in: number;
+            cures_in: number | null;
             /** Source */
             source: string;
         };
@@ -4634,6 +4747,7 @@ export interface components {
          *
          *     answer    good; reset, to `reset_to`; bad; or cannot-tell, by `better_gauge` where a gauge could
          *     lifts_at  mean of the lifts, and by how much the gauge may be out
+         *     highest   that it was raised to in a round without a lift; None where there was none
          */
         ReliefAnswer: {
             /**
@@ -4645,6 +4759,8 @@ export interface components {
             lifts_at: number | null;
             /** Doubt */
             doubt: number | null;
+            /** Highest */
+            highest: number | null;
             /** Spread */
             spread: number | null;
             /** Reset To */
@@ -4951,7 +5067,7 @@ export interface components {
              * Who
              * @enum {string}
              */
-            who: "gauge" | "valve" | "thermometer";
+            who: "gauge" | "valve" | "thermometer" | "second";
             /** Pressure */
             pressure: number;
             /** Low */
@@ -4968,6 +5084,7 @@ export interface components {
          *     state     agree; one-lies, `liar`; disagree, and nobody can say who; alone, or none at all
          *     low, high between which the pressure is, by those that are believed; None where nobody is
          *     certain   the band of each is known: an agreement within a band that was guessed is none
+         *     one_hand  only gauge and valve speak, and the valve was set by this gauge, or nobody said by which
          */
         Witnesses: {
             /** Seen */
@@ -4978,13 +5095,15 @@ export interface components {
              */
             state: "agree" | "one-lies" | "disagree" | "alone" | "none";
             /** Liar */
-            liar: ("gauge" | "valve" | "thermometer") | null;
+            liar: ("gauge" | "valve" | "thermometer" | "second") | null;
             /** Low */
             low: number | null;
             /** High */
             high: number | null;
             /** Certain */
             certain: boolean;
+            /** One Hand */
+            one_hand: boolean;
             /** Says */
             says: string;
             /** Settle It */
@@ -8868,6 +8987,86 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KitOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_shed_workshop_api_workshop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkshopOut"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_shed_workshop_api_workshop_stands: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkshopIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkshopOut"];
                 };
             };
             /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */

@@ -8,6 +8,7 @@ import { Head } from "../app/Shell"
 import { Failed } from "../app/states"
 import { useTheme } from "../app/theme"
 import { Alert } from "../parts/Alert"
+import { Altitude } from "../parts/Altitude"
 import { leadToFault } from "../parts/fault"
 import { Pick, Text } from "../parts/Fields"
 import { GaugeDial, number } from "../parts/GaugeDial"
@@ -54,6 +55,12 @@ export const KINDS: Record<string, { name: string; plural: string; told: readonl
     told: [
       ["set_pressure", "Lifts at", "pressure"],
       ["tolerance", "Its maker lets it be off by", "pressure", "empty: by the code"],
+      ["tolerance_paper", "The paper that says so", "text", "over a tenth of its set"],
+      ["set_by", "Set by which gauge", "text", "its name, or who set it"],
+      ["set_for", "Set on", "text", "gas or liquid"],
+      ["maker", "Maker", "text"],
+      ["bore", "Bore", "length"],
+      ["number", "Number on it", "text"],
       ["proven", "Seen to lift on", "date"],
     ],
   },
@@ -94,6 +101,7 @@ export const KINDS: Record<string, { name: string; plural: string; told: readonl
       ["material", "Material", "text", "as carbon-fibre, aluminium-6061"],
       ["layup", "Lay-up", "text", "of fibre: layers and angles"],
       ["closure", "Closure", "text", "how its ends are kept in"],
+      ["end_wall", "Wall of its ends", "length", "empty: as its wall"],
     ],
   },
   wrench: { name: "Torque wrench", plural: "Torque wrenches", told: [["range", "Ends at", "torque"]] },
@@ -131,6 +139,9 @@ export function Kit() {
                 </button>
               </p>
             )}
+            <div className="mb-3 max-w-64">
+              <Altitude habit={habit} />
+            </div>
             {kit.data.length === 0 && <Nothing open={() => setOpen("new")} />}
             {Object.entries(KINDS).map(([kind, { plural }]) => {
               const all = kit.data.filter((one) => one.kind === kind)

@@ -11,6 +11,13 @@ import { day, today } from "./units"
 const OF_SOME: Record<string, string> = { "steam trial": "steam", "steam failed": "steam", fired: "firings" }
 const DONE = ["look inside", "relief tried", "steam trial", "steam failed", "certificate", "fired"]
 const LIFTS = "lifts at "
+/** Written down by trials alone. */
+const BY_TRIALS = ["relief off", "yielded"]
+const WAS = [
+  ["valve", "It was the relief valve"],
+  ["other", "It was another"],
+  ["", "Not known"],
+] as const
 const FOUND = [
   ["sound", "Sound"],
   ["watch", "To watch"],
@@ -36,10 +43,13 @@ export function HappenedDialog({ vessel, close, first, keep }: HappenedProps) {
   const [on, setOn] = useState(today)
   const [until, setUntil] = useState("")
   const [found, setFound] = useState<"" | "sound" | "watch" | "unsound">("")
+  const [fitting, setFitting] = useState<"" | "valve" | "other">("")
   const [text, setText] = useState("")
   const [photo, setPhoto] = useState<File | null>(null)
   const { keep: add } = useAttachments(vessel)
-  const choices = (me?.happenings ?? []).filter((one) => (keep ? !DONE.includes(one.id) : one.id !== "corrected" && one.id !== "changed" && meant(one.id)))
+  const choices = (me?.happenings ?? [])
+    .filter((one) => (keep ? !DONE.includes(one.id) : one.id !== "corrected" && one.id !== "changed" && meant(one.id)))
+    .filter((one) => !BY_TRIALS.includes(one.id))
   const groups = keep
     ? [["What", choices] as const]
     : ([
@@ -56,7 +66,11 @@ export function HappenedDialog({ vessel, close, first, keep }: HappenedProps) {
     const kept = () =>
       photo && (look || paper) ? add.mutate({ id: newId(), file: photo, text: `${name}, ${day(on)}`, opening: "" }, { onSuccess: close }) : close()
     if (write.isSuccess) kept()
-    else write.mutate({ what, on, text: written, found: look ? found : "", until: paper && until ? until : null }, { onSuccess: kept })
+    else
+      write.mutate(
+        { what, on, text: written, found: look ? found : what === "refitted" ? fitting : "", until: paper && until ? until : null },
+        { onSuccess: kept },
+      )
   }
   return (
     <Dialog title={keep ? "What happened to it?" : "Something happened"} close={close} wide>
@@ -94,6 +108,17 @@ export function HappenedDialog({ vessel, close, first, keep }: HappenedProps) {
             {FOUND.map(([id, name]) => (
               <label key={id} className={`flex min-h-11 items-center gap-3 border-line px-3 ${found === id ? "border-ink bg-ground" : "border-rule"}`}>
                 <input type="radio" className="radio radio-sm" name="found" required checked={found === id} onChange={() => setFound(id)} />
+                {name}
+              </label>
+            ))}
+          </fieldset>
+        )}
+        {what === "refitted" && !keep && (
+          <fieldset className="mb-3 grid gap-2 sm:grid-cols-3">
+            <legend className="mb-1 text-small text-quiet">The relief valve?</legend>
+            {WAS.map(([id, name]) => (
+              <label key={id} className={`flex min-h-11 items-center gap-3 border-line px-3 ${fitting === id ? "border-ink bg-ground" : "border-rule"}`}>
+                <input type="radio" className="radio radio-sm" name="fitting" checked={fitting === id} onChange={() => setFitting(id)} />
                 {name}
               </label>
             ))}

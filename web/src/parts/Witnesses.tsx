@@ -1,7 +1,7 @@
 import type { Schema } from "../api/client"
 import { digits, inUnit, unitOf, type Habit } from "./units"
 
-const NAMES = { gauge: "gauge", valve: "valve", thermometer: "temperature" } as const
+const NAMES = { gauge: "gauge", valve: "valve", second: "2nd gauge", thermometer: "temperature" } as const
 const [LEFT, ROW] = [100, 27]
 
 type WitnessesProps = { witnesses: Schema["Witnesses"]; habit: Habit }

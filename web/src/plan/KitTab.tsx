@@ -1,5 +1,6 @@
 import type { Refusal } from "../api/client"
 import { useSuited, type Suit } from "../api/kit"
+import { Altitude } from "../parts/Altitude"
 import { Pick } from "../parts/Fields"
 import { GaugeDial } from "../parts/GaugeDial"
 import { at, textAt, typedOver, withAt } from "../parts/path"
@@ -49,8 +50,12 @@ export function KitTab(props: FieldsProps & { trial: string; version: number }) 
           <FromBoard {...props} part="relief-valve" label="Relief valve" suits={suited.data ?? []} />
           {field("relief_valve.tolerance", "It may be off by", "pressure", pressure, "empty: by the code")}
           {!fire && field("relief_set", "It is set to", "pressure", pressure)}
+          {fire && <SetBy {...props} suits={suited.data ?? []} />}
+          {!fire && <SetFor {...props} />}
+          {!fire && air && field("relief_pot", "Tried on a pot of", "volume", "L", "empty: the vessel")}
         </>
       )}
+      {(fire || answer.procedure === "gas-head") && <Altitude disabled={props.disabled} habit={habit} trial={trial} />}
       {fire ? (
         field("burner", "Its burner gives", "power", "kW", "how soon it is up")
       ) : (
@@ -78,6 +83,38 @@ export function KitTab(props: FieldsProps & { trial: string; version: number }) 
           {field("torque_wrench.lowest", "Wrench tells from", "torque", "N m", "empty: a fifth")}
           {field("torque_wrench.range", "Wrench ends at", "torque", "N m")}
           {field("torque_wrench.wanted", "Torque wanted", "torque", "N m", "of its maker")}
+          <Pick
+            compact
+            label="Kind of joint"
+            value={textAt(props.draft, "joint")}
+            disabled={props.disabled}
+            onChange={(id) => props.change(typedOver(props.draft, "joint", id))}
+            options={[
+              ["", "not said"],
+              ["ferrule", "ferrule or olive"],
+              ["flare", "flared tube"],
+              ["taper", "taper thread"],
+              ["gasket", "flat or ring seal"],
+            ]}
+          />
+        </>
+      )}
+      {air && answer.procedure === "tightness" && (
+        <>
+          {field("syringe.volume", "Syringe of air in", "volume", "mL", "tells what its sides give")}
+          {field("syringe.rise", "…raised it by", "pressure", "mbar")}
+          <Pick
+            compact
+            label="Inside it is"
+            value={at(props.draft, "wet") == null ? "" : at(props.draft, "wet") ? "wet" : "dry"}
+            disabled={props.disabled}
+            onChange={(id) => props.change(withAt(props.draft, "wet", id === "" ? undefined : id === "wet"))}
+            options={[
+              ["", "not said"],
+              ["dry", "dry"],
+              ["wet", "wet: vapour rises"],
+            ]}
+          />
         </>
       )}
       {answer.procedure === "gas-head" && <GasFields {...props} field={field} />}
@@ -99,6 +136,47 @@ export function KitTab(props: FieldsProps & { trial: string; version: number }) 
   )
 }
 
+/** By which gauge the valve was set: by the one that is read here, the two are one witness. */
+function SetBy({ draft, change, disabled, suits }: FieldsProps & { suits: Suit[] }) {
+  const [own, said] = [textAt(draft, "gauge.name"), textAt(draft, "relief_valve.set_by")]
+  const others = suits.filter((one) => one.kind === "gauge" && one.name !== own).map((one) => one.name)
+  const names = [...new Set([...(own ? [own] : []), ...others, ...(said && said !== OTHER_GAUGE ? [said] : [])])]
+  return (
+    <Pick
+      compact
+      label="The valve was set by"
+      value={said}
+      disabled={disabled}
+      onChange={(id) => change(typedOver(draft, "relief_valve.set_by", id))}
+      options={[
+        ["", "not said: maybe by this"],
+        ...names.map((one): [string, string] => [one, one === own ? `${one}, this one` : one]),
+        [OTHER_GAUGE, "another gauge"],
+      ]}
+    />
+  )
+}
+
+const OTHER_GAUGE = "another gauge"
+
+/** What the valve was set on: on a liquid it opens otherwise than on gas. */
+function SetFor({ draft, change, disabled }: FieldsProps) {
+  return (
+    <Pick
+      compact
+      label="The valve was set on"
+      value={textAt(draft, "relief_valve.set_for")}
+      disabled={disabled}
+      onChange={(id) => change(typedOver(draft, "relief_valve.set_for", id))}
+      options={[
+        ["", "not said"],
+        ["gas", "gas"],
+        ["liquid", "a liquid"],
+      ]}
+    />
+  )
+}
+
 /** What gas is held by, what is read beside the gauge, and its water seal. */
 function GasFields({ draft, change, habit, disabled, field }: FieldsProps & { field: ReturnType<typeof useField> }) {
   const by = textAt(draft, "holder.by")
@@ -111,7 +189,7 @@ function GasFields({ draft, change, habit, disabled, field }: FieldsProps & { fi
         label="Gas is held by"
         value={by}
         disabled={disabled}
-        onChange={(id) => change(withAt(draft, "holder", { makes: at(draft, "holder.makes"), by: id || undefined }))}
+        onChange={(id) => change(withAt(draft, "holder", { makes: at(draft, "holder.makes"), fed: at(draft, "holder.fed"), by: id || undefined }))}
         options={[
           ["", "not said"],
           ["container", "stiff container"],
@@ -120,6 +198,18 @@ function GasFields({ draft, change, habit, disabled, field }: FieldsProps & { fi
         ]}
       />
       {by === "water" && field("holder.across", "That pipe's inside", "length", long, "needed")}
+      <Pick
+        compact
+        label="Fed, or warm from it?"
+        value={at(draft, "holder.fed") == null ? "" : at(draft, "holder.fed") ? "yes" : "no"}
+        disabled={disabled}
+        onChange={(id) => change(withAt(draft, "holder.fed", id === "" ? undefined : id === "yes"))}
+        options={[
+          ["", "not said"],
+          ["no", "empty, or cold and still"],
+          ["yes", "fed: it makes gas"],
+        ]}
+      />
       {by === "drum" && !bag && field("holder.across", "Drum across", "length", long, "or a bag's two")}
       {by === "drum" && (
         <>
