@@ -3,8 +3,10 @@
 usage: .venv/bin/python tools/cautions.py [--check]    --check: fails where the page is stale
 """
 
+import datetime
 import sys
 from pathlib import Path
+from typing import Any
 
 TOP = Path(__file__).parents[1]
 sys.path.insert(0, str(TOP))
@@ -12,9 +14,100 @@ sys.path.insert(0, str(TOP))
 from tests.core.sheets import derived  # noqa: E402
 from tests.core.test_bases import CAUTIONS as CAUTION_SHEETS  # noqa: E402
 from tests.core.test_bases import STOPS as STOP_SHEETS  # noqa: E402
+from toadbell.core.phrases import say  # noqa: E402
 from toadbell.core.plan import codes  # noqa: E402
 
 PAGE = TOP / "docs" / "cautions.md"
+
+
+MAY = datetime.date(2026, 5, 14)
+KNOCK = say("fitness.happened", what=say("happening.dropped"), on=MAY, text="")
+TRIALS: tuple[tuple[str, str, dict[str, Any], str], ...] = (
+    (
+        "steam.one-hand",
+        "gauge and valve alone speak, and one may have set the other",
+        {"low": 3.9e5, "high": 4.1e5},
+        "metrology",
+    ),
+    ("steam.unread", "there is a thermometer, unread at the lift", {}, "procedures, steam"),
+    ("steam.outer-unsaid", "nobody said how high the workshop stands", {}, "ISO 2533"),
+    ("steam.settle-ice", "a thermometer contradicts gauge and valve", {}, "its fixed points"),
+    (
+        "relief.passed-set",
+        "a round went past set and tolerance without a lift",
+        {"highest": 2.1e5, "most": 1.94e5},
+        "UG-134",
+    ),
+    ("relief.end-says", "it was read past the gauge's end", {"highest": 2.6e5, "range": 2.5e5}, "EN 837-1"),
+    ("relief.medium-unsaid", "a valve was tried on water", {}, "procedures, relief"),
+    (
+        "relief.weep-says",
+        "it wept under what the vessel works at",
+        {"weep": 1.4e5, "least": 1.62e5},
+        "procedures, relief",
+    ),
+    ("expansion.air-says", "more went in than the wall can give", {"more": 2e-5}, "thin-shell theory"),
+    (
+        "expansion.reach-says",
+        "measured below the pressure of its proof",
+        {"pressure": 12e5, "asked": 15e5},
+        "49 CFR 180.205",
+    ),
+    (
+        "expansion.girth-coarse",
+        "the tape tells less apart than may stay",
+        {"place": "middle", "kept": 0.02, "grew": 0.087, "tape": 0.04},
+        "reading errors",
+    ),
+    ("hold.makes-gas", "a digester that is fed stands level", {}, "procedures, gas-head"),
+    ("hold.fed-unsaid", "nobody said whether it is fed", {}, "procedures, gas-head"),
+    (
+        "alike.fell",
+        "a baseline fell by more than its gauge tells",
+        {"by": 28_000.0, "step": 2_000.0},
+        "procedures, baseline",
+    ),
+    ("evidence.soap-low", "soaped at less than half", {"all": 4, "least": 3e3, "asked": 8e4}, "procedures, tightness"),
+    ("tightening.spent-says", "a joint came off under pressure", {"turn": "¼", "pressure": 3e5}, "makers of fittings"),
+    ("tightening.dry-ungripped", "dry before it grips", {"turn": "0", "grip": "¼"}, "makers of fittings"),
+    (
+        "burst.modes-says",
+        "articles failed in several ways",
+        {"count": 1, "all": 3, "mode": "end off"},
+        "tolerance limits",
+    ),
+    ("burst.departs", "an article is not of the design", {"name": "a3", "departs": "wall 2 mm"}, "procedures, burst"),
+    ("design.unmeasured", "nobody measured its wall", {}, "procedures, burst"),
+    (
+        "hunt.too-cold",
+        "colder than it cures at all",
+        {"where": "union", "compound": say("hunt.epoxy")},
+        "makers of resins",
+    ),
+    (
+        "ledger.serves-less",
+        "tried at less than is needed",
+        {"number": 3, "on": MAY, "pressure": 2e4, "needs": 1e5},
+        "procedures, the ledger",
+    ),
+    ("ledger.only-a-trial", "a note would put right what a trial found", {"happened": KNOCK}, "procedures, the ledger"),
+    ("ledger.refitted-asks", "a fitting was out that may be the valve", {}, "procedures, the ledger"),
+    (
+        "ledger.look-watch",
+        "a look found something to watch",
+        {"on": MAY, "text": "a pit", "months": 6},
+        "procedures, the ledger",
+    ),
+    (
+        "ledger.steam-less",
+        "steamed at less than is wanted",
+        {"on": MAY, "at": 5.5e5, "wanted": 8e5},
+        "procedures, steam",
+    ),
+    ("evidence.relief-off", "the valve was off for the test", {}, "procedures, the ledger"),
+    ("happening.yielded-asks", "it yielded in a trial before", {}, "procedures, the ledger"),
+)
+"""What the judges and the ledger say, with figures to show it by: code, when, facts, source."""
 
 
 def page() -> str:
@@ -33,6 +126,14 @@ def page() -> str:
         parts += ["", f"## {title}", "", "| code | when | what is said | source |", "| --- | --- | --- | --- |"]
         for code, (when, source) in told.items():
             parts.append(f"| `{code}` | {when} | {sentence(code, sheets, kind)} | {source} |")
+    parts += [
+        "",
+        "## Of trials and of the ledger",
+        "",
+        "What keeps a trial, or a line of the ledger, from more than it shows.",
+    ]
+    parts += ["", "| code | when | what is said | source |", "| --- | --- | --- | --- |"]
+    parts += [f"| `{code}` | {when} | {say(code, **facts)} | {source} |" for code, when, facts, source in TRIALS]
     return "\n".join([*parts, ""])
 
 

@@ -255,9 +255,9 @@ STORIES = (
             "hold": {"minimum": "45 min", "every": "2 min"},
         },
         {
-            "fitness": "fit",
+            "fitness": "limited",
             "pressure": "8.5 bar",
-            "reason": "The drop was the draught's. Relief set to 8.5 bar and tried.",
+            "reason": "The drop was the draught's. The relief valve was off: back on, set to 8.5 bar, and to be tried.",
         },
         (Seeping(0.1 * ML_H),),
         drift=-0.42,

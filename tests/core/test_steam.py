@@ -110,6 +110,29 @@ def test_two_that_one_hand_set_never_pass_without_a_third() -> None:
     assert judged(set_by=None, sits=None).answer == "cannot-tell"  # on the shell it may stand 4 K short
 
 
+@pytest.mark.parametrize(
+    ("set_by", "named", "another"),
+    [
+        ("Test gauge", "Boiler gauge", True),
+        ("boiler gauge ", "Boiler gauge", False),
+        ("another gauge", None, True),
+        ("this gauge", "Boiler gauge", False),
+        ("Test gauge", None, None),
+        (None, "Boiler gauge", None),
+    ],
+)
+def test_a_plan_knows_by_its_names_whether_another_gauge_set_the_valve(
+    set_by: str | None, named: str | None, another: bool | None
+) -> None:
+    gauge = {"range": "6 bar", "resolution": "0.02 bar", **({"name": named} if named else {})}
+    valve = {"set_pressure": "4 bar", **({"set_by": set_by} if set_by else {})}
+    sheet = read_vessel_sheet(
+        {"kind": "boiler", "working_pressure": "4 bar", "relief_set": "4 bar", "gauge": gauge, "relief_valve": valve}
+    )
+    assert sheet.relief_valve is not None
+    assert sheet.relief_valve.set_by_another(sheet.gauge) is another
+
+
 def test_the_outer_air_is_what_a_thermometer_reckons_from() -> None:
     """117 % of 4 bar, 4.68 bar over 772 mbar of outer air (2240 m), boils at 153.6 °C: at the sea that is 4.2 bar."""
     true = {"pressure": "4.68 bar", "temperature": "153.6 °C"}

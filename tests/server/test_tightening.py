@@ -14,6 +14,7 @@ KIT: dict[str, Any] = {
     "gauge": {"range": "10 bar", "division": "0.1 bar", "resolution": "0.05 bar"},
     "pump": {"stroke": "0.01 mL", "maximum": "20 bar"},
     "thermometer": {"resolution": "0.01 degC"},
+    "joint": "ferrule",
     "torque_wrench": {"wanted": "15 N m", "range": "20-200 N m"},
     "acceptance": {"max_leak": "2 mL/h"},
     "pause": "0 s",

@@ -161,6 +161,10 @@ class ReliefValve(Part):
         return self
 
 
+SAID = {"this gauge": False, "another gauge": True}
+"""By which gauge a valve was set, where no name is given."""
+
+
 class FittedValve(Part):
     """The relief valve of a plan, as far as it is known."""
 
@@ -182,6 +186,8 @@ class FittedValve(Part):
 
     def set_by_another(self, gauge: Gauge | None) -> bool | None:
         """Was it set by another gauge than this? None where nobody said, or the gauge has no name."""
+        if self.set_by in SAID:
+            return SAID[self.set_by]
         if not self.set_by or gauge is None or not gauge.name:
             return None
         return self.set_by.strip().casefold() != gauge.name.strip().casefold()

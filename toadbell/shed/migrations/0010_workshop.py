@@ -8,7 +8,7 @@ class Migration(migrations.Migration):
         migrations.CreateModel(
             name="Workshop",
             fields=[
-                ("id", models.AutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
                 (
                     "altitude",
                     models.CharField(blank=True, default="", help_text="above the sea, with its unit", max_length=40),

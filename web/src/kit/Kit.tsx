@@ -139,9 +139,6 @@ export function Kit() {
                 </button>
               </p>
             )}
-            <div className="mb-3 max-w-64">
-              <Altitude habit={habit} />
-            </div>
             {kit.data.length === 0 && <Nothing open={() => setOpen("new")} />}
             {Object.entries(KINDS).map(([kind, { plural }]) => {
               const all = kit.data.filter((one) => one.kind === kind)
@@ -179,7 +176,10 @@ export function Kit() {
                   A plan looks here for the gauge that suits it: one that ends at about twice the test pressure, never under one and a half times or over four.
                 </p>
                 <p className="mb-2">A gauge counts as calibrated for twelve months. After that it may still be used, compared with a second one on the day.</p>
-                <p>Open a piece to change it or to take it down.</p>
+                <p className="mb-5">Open a piece to change it or to take it down.</p>
+                <h2 className="mb-2 text-lg text-ink">This workshop</h2>
+                <p className="mb-2">Water boils, and gas weighs, by the air outside. How high it stands is asked once.</p>
+                <Altitude habit={habit} />
               </div>
             )}
           </aside>

@@ -19,10 +19,10 @@ export function Altitude({ disabled, habit, trial, compact = true }: AltitudePro
     <div onBlur={keep} onKeyDown={(event) => event.key === "Enter" && keep()}>
       <QuantityField
         compact={compact}
-        label="Workshop above the sea"
+        label="Height above sea"
         kind="length"
         unit={isMetric(habit) ? "m" : "ft"}
-        hint="once, for all plans"
+        hint="asked once, for all plans"
         value={value}
         onChange={setTyped}
         disabled={disabled}

@@ -140,7 +140,7 @@ export function KitTab(props: FieldsProps & { trial: string; version: number }) 
 function SetBy({ draft, change, disabled, suits }: FieldsProps & { suits: Suit[] }) {
   const [own, said] = [textAt(draft, "gauge.name"), textAt(draft, "relief_valve.set_by")]
   const others = suits.filter((one) => one.kind === "gauge" && one.name !== own).map((one) => one.name)
-  const names = [...new Set([...(own ? [own] : []), ...others, ...(said && said !== OTHER_GAUGE ? [said] : [])])]
+  const names = [...new Set([...(own ? [own] : []), ...others, ...(said && said !== OTHER_GAUGE && said !== THIS_GAUGE ? [said] : [])])]
   return (
     <Pick
       compact
@@ -149,7 +149,8 @@ function SetBy({ draft, change, disabled, suits }: FieldsProps & { suits: Suit[]
       disabled={disabled}
       onChange={(id) => change(typedOver(draft, "relief_valve.set_by", id))}
       options={[
-        ["", "not said: maybe by this"],
+        ["", "not said"],
+        ...(own ? [] : [[THIS_GAUGE, "this gauge"] as [string, string]]),
         ...names.map((one): [string, string] => [one, one === own ? `${one}, this one` : one]),
         [OTHER_GAUGE, "another gauge"],
       ]}
@@ -157,7 +158,7 @@ function SetBy({ draft, change, disabled, suits }: FieldsProps & { suits: Suit[]
   )
 }
 
-const OTHER_GAUGE = "another gauge"
+const [THIS_GAUGE, OTHER_GAUGE] = ["this gauge", "another gauge"]
 
 /** What the valve was set on: on a liquid it opens otherwise than on gas. */
 function SetFor({ draft, change, disabled }: FieldsProps) {
