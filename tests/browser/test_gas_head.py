@@ -40,6 +40,7 @@ def test_a_digester_over_a_night(shop: Page, server: Server) -> None:
     shop.get_by_role("tab", name="Kit and water").click()
     expect(shop.get_by_text("say how wide that pipe is")).to_be_visible()
     shop.get_by_label("Gas is held by").select_option("container")
+    shop.get_by_label("Fed, or warm from it?").select_option("no")
     shop.get_by_label("It makes a day").fill("250")
     shop.get_by_label("Barometer").select_option("yes")
     expect(shop.get_by_text("say how wide that pipe is")).to_be_hidden()

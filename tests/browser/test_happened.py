@@ -91,7 +91,7 @@ def test_a_digesters_low_hold_is_offered_held_and_decided_to_the_end(shop: Page,
     freeze.click()
     expect(shop.get_by_role("heading", name="Before you begin")).to_be_visible()
     trial = Trial.objects.get()
-    assert trial.frozen_sheet["acceptance"] == {"max_drop": "3 mbar", "over": "2 h"}
+    assert trial.frozen_sheet["acceptance"] == {"max_leak": "4.2 L/day"}
     shop.get_by_role("button", name=re.compile("Begin")).first.click()
     expect(shop.get_by_test_id("now")).to_be_visible()
     trial.refresh_from_db()

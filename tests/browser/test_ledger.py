@@ -41,12 +41,12 @@ def test_a_keg_dropped_after_its_proof_falls_at_once_and_stands_again_when_that_
     expect(tag).to_contain_text("Not to be used under pressure yet.")
     expect(tag).to_contain_text("off the bench onto stone")
     expect(tag.get_by_test_id("tag")).to_have_text("not proven")
-    for name in ("Proof", "Tightness"):
+    for name in ("Proof", "Tightness", "Relief valve tried"):  # a knock may have hurt the valve as well
         expect(line(shop, name)).to_contain_text("voided")
-    expect(line(shop, "Relief valve tried")).not_to_contain_text("voided")
     shop.get_by_role("button", name=re.compile("Take back: Dropped")).click()
     shop.get_by_role("button", name="It was a mistake").click()
     expect(tag.get_by_test_id("tag")).to_have_text(re.compile("fit"))
+    expect(line(shop, "Relief valve tried")).not_to_contain_text("voided")
     expect(shop.get_by_role("region", name="What happened to it")).to_contain_text("taken back by Owner")
 
 

@@ -50,7 +50,7 @@ def at_its_set(shop: Page, server: Server) -> Trial:
     shop.get_by_role("button", name=re.compile("Freeze")).click()
     expect(shop.get_by_role("heading", name="Before you begin")).to_be_visible()
     shop.keyboard.press("Enter")
-    expect(shop.get_by_role("button", name=re.compile("Vent shut"))).to_be_visible()
+    expect(shop.get_by_role("button", name=re.compile("All shut"))).to_be_visible()
     shop.keyboard.press("Enter")
     trial.refresh_from_db()
     *stages, last = trial.derived().stages
