@@ -161,7 +161,9 @@ def relief(seed: int) -> Tried:
         "after": "dry",
     }
     found = judge_relief(read_relief_sheet(sheet))
-    out = any(abs(one - set_at) > tolerance for one in lifts) or bool(stuck)
+    apart = max(lifts) - min(lifts) > 0.05 * set_at
+    late = 0.94 * min(lifts) < 0.9 * set_at  # where it shuts again
+    out = any(abs(one - set_at) > tolerance for one in lifts) or bool(stuck) or apart or late
     said_bad = found.answer in ("bad", "reset")
     mean = None
     if found.lifts_at is not None and found.doubt is not None and lifts:
