@@ -51,7 +51,7 @@ def test_a_gauge_glass_is_counted_tightened_twice_replaced_and_left_to_cure(
     dialog.get_by_label("Found by").select_option("dry paper")
     kept(shop)
     leaks = shop.get_by_role("region", name="Leaks")
-    expect(leaks).to_contain_text("counted: 60, 27 to 120 mL/h")
+    expect(leaks).to_contain_text("counted: 60, 27 to 220 mL/h")
     mended(shop, "tightened", "gland, an eighth")
     expect(dialog).to_contain_text("This fitting is soaped or held anew")
     dialog.get_by_role("button", name="Write it down").click()

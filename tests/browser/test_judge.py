@@ -31,7 +31,7 @@ def test_a_tight_hold_is_said_first_and_every_line_leads_to_what_it_rests_on(
     shop.goto(demo["Wharf receiver", 3])
     expect(shop.get_by_test_id("verdict")).to_contain_text("Tight.")
     expect(shop.get_by_text("Cooling accounts for all of that")).to_be_visible()
-    expect(shop.get_by_text("fit", exact=True).first).to_be_visible()
+    expect(shop.get_by_text("limited", exact=True).first).to_be_visible()
     shop.get_by_text("how this was worked out").click()
     expect(shop.get_by_text("probability that the leak at shut-in is no more than the limit")).to_be_visible()
     shop.get_by_role("link", name="Kit suited and calibrated: see the kit").click()

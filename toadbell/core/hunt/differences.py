@@ -122,8 +122,8 @@ class _Rows:
         return np.asarray(lsq_linear(weighed, self.middle / self.half[:count], wide).x[:-1]) * self.unit
 
     def between(self, n: int) -> tuple[float, float] | None:
-        """The least and the most of one section, m³/s: whatever leaves every hold within its band, or within three
-        quarters of half of one beyond what the likeliest leaves it; None where the holds contradict each other.
+        """The least and the most of one section, m³/s: whatever leaves every hold within its band, or, where they
+        contradict each other by chance, three quarters of half of one further than the likeliest; None where the holds contradict each other.
         """
         from scipy.optimize import linprog
 
@@ -132,11 +132,12 @@ class _Rows:
             np.append(np.zeros(self.sides.shape[1]), 1.0),
             A_ub=np.hstack([self.sides, -self.half[:, None]]),
             b_ub=self.limits,
-            bounds=[*bounds, (-1.0, None)],
+            bounds=[*bounds, (0.0, None)],
         )
         if slack.status or slack.fun > CHANCE:
             return None
-        within = self.limits + self.half * (max(1.0, 1.0 + slack.fun + FURTHER) - 1.0)
+        beyond = max(0.0, float(slack.fun))
+        within = self.limits + self.half * (beyond + FURTHER * min(1.0, beyond / 0.05))
         one = np.eye(self.sides.shape[1])[n]
         least, most = (linprog(way * one, A_ub=self.sides, b_ub=within, bounds=bounds) for way in (1, -1))
         if least.status or most.status:
