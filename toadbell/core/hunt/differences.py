@@ -123,7 +123,8 @@ class _Rows:
 
     def between(self, n: int) -> tuple[float, float] | None:
         """The least and the most of one section, m³/s: whatever leaves every hold within its band, or, where they
-        contradict each other by chance, three quarters of half of one further than the likeliest; None where the holds contradict each other.
+        contradict each other by chance, three quarters of half of one further than the likeliest; None where they
+        contradict each other otherwise.
         """
         from scipy.optimize import linprog
 
