@@ -8,11 +8,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.core.test_fitness import SEEN
 from toadbell.core.judge.answers import LedgerAnswer, TagNow
 from toadbell.core.kinds import KINDS
-from toadbell.core.ledger.fitness import ORDER
+from toadbell.core.ledger.fitness import ORDER, fitness
 from toadbell.core.ledger.programme import FIRINGS, PROGRAMMES
 from toadbell.core.ledger.record import Ended, OnRecord, standing
+from toadbell.core.ledger.since import steam_failed, steam_short, steam_void
 from toadbell.core.ledger.standing import ledger_of, tag_now
 from toadbell.core.ledger.voiding import HAPPENINGS, Happened
 
@@ -270,6 +272,17 @@ def test_steam_serves_the_pressure_and_the_valve_it_was_raised_with() -> None:
     failed = happened("steam failed", 20, "trial 3: the gauge shows too little")
     assert steam(failed, happened("steam trial", 30, "lifts at 8.4 bar")) == "not met"
     assert steam(failed, happened("steam trial", 30, "lifts at 8.4 bar; passed in trial 4")) == "met"
+
+
+def test_what_a_ledger_holds_against_steam_is_held_against_it_in_a_trials_evidence_too() -> None:
+    at_less = happened("steam trial", 1, "lifts at 5.5 bar; passed in trial 2")
+    noted = (happened("steam failed", 20, "trial 3: the gauge lies"), happened("steam trial", 30, "lifts at 8.4 bar"))
+    assert "8.5 bar is wanted" in str(steam_short(at_less, 8.5e5))
+    assert steam_failed(noted) is noted[0]
+    assert steam_void([at_less, happened("relief-reset", 20)], at_less) is not None
+    seen = replace(SEEN, kind="boiler", steamed=at_less.on, steam_void=steam_short(at_less, 8.5e5))
+    line_ = next(one for one in fitness(seen).evidence if one.code == "steam")
+    assert (line_.state, fitness(seen).answer) == ("not known", "limited")
 
 
 def test_a_valve_lifts_for_what_was_decided_and_not_for_more() -> None:

@@ -56,7 +56,8 @@ class TrialEvidence:
     relief_proven  lift of the relief valve as it was last tried; relief_tried, on which day
     relief_void    why what was tried of the valve does not stand: it was hurt, reset or off since; None where it does
     yielded_before that it yielded in a trial before, and nobody looked at it since; None where not
-    steamed        the day of the last steam trial
+    steamed        the day of the last steam trial that was passed
+    steam_void     why it does not stand, or not for so much; None where it does
     kit_unknown    what is not known of the kit
     skipped        stages whose pause was not kept, of how many; None where no run was
     stood          down to what the pressure fell during the hold though the verdict is tight, Pa
@@ -114,6 +115,7 @@ class TrialEvidence:
     relief_void: Said | None = None
     yielded_before: Said | None = None
     steamed: datetime.date | None = None
+    steam_void: Said | None = None
     kit_unknown: str | None = None
     skipped: tuple[tuple[str, ...], int] | None = None
     stood: float | None = None
@@ -364,6 +366,8 @@ def _steam(seen: TrialEvidence) -> list[Evidence]:
         return [_line(STEAM, False, say("evidence.steam-failed", text=seen.steam_failed), "vessel")]
     if seen.steamed is None:
         return [_line(STEAM, None, say("evidence.unrecorded"), "vessel")]
+    if seen.steam_void is not None:
+        return [_line(STEAM, None, seen.steam_void, "vessel")]
     return [_line(STEAM, (seen.on - seen.steamed).days <= 366, say("evidence.steam-says", on=seen.steamed), "vessel")]
 
 

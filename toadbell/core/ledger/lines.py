@@ -7,8 +7,8 @@ from toadbell.core.judge.relief import lifts_in_time, may_lift_at
 from toadbell.core.ledger.dates import add_months
 from toadbell.core.ledger.programme import FIRINGS, Asked
 from toadbell.core.ledger.record import NO_HOLD, Ended, OnRecord, standing
+from toadbell.core.ledger.since import since, steam_failed, steam_short, steam_void, valve_void, yielded_unseen
 from toadbell.core.ledger.voiding import (
-    EXAMINED,
     HAPPENINGS,
     UNSOUND,
     WATCH,
@@ -123,13 +123,10 @@ def _serving(vessel: OnRecord, line: LedgerLine, tried: list[Ended]) -> LedgerLi
 def proof_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
     """The last trial of strength; after it yielded none shows anything before it was looked at, measured or mended."""
     proofs = [one for one in vessel.trials if one.proves == "strength"]
-    last, yielded = max(proofs, key=lambda one: one.number, default=None), _latest(vessel, "yielded")
-    if last is not None and yielded is not None and (yielded.on, yielded.at) < (last.on, last.decided):
-        since, till = (yielded.on, yielded.at), (last.on, last.decided)
-        looked = [one for one in vessel.happened if one.what in EXAMINED and since < (one.on, one.at)]
-        if not any(one.found != UNSOUND for one in looked if one.on < last.on or (one.on, one.at) <= till):
-            says = say("ledger.yielded-since", happened=yielded.says, asks=HAPPENINGS["yielded"].asks)
-            return _made(asked, "not met", says, on=last.on, trial=last.id)
+    last = max(proofs, key=lambda one: one.number, default=None)
+    unseen = None if last is None else yielded_unseen(vessel.happened, last.on, last.decided)
+    if last is not None and unseen is not None:
+        return _made(asked, "not met", unseen, on=last.on, trial=last.id)
     return trial_line(vessel, asked, proofs, ("all", "proof"))
 
 
@@ -180,7 +177,7 @@ def _relief_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
     if last.what in ("relief-reset", "relief off"):
         says = say("fitness.tag-asks", happened=last.says, asks=HAPPENINGS[last.what].asks)
         return _made(asked, "voided", says, on=last.on)
-    void = _valve_void(vessel, last)
+    void = valve_void(vessel.happened, last)
     if void is not None:
         return _made(asked, "voided", void, on=last.on)
     lifts = lift_of(last)
@@ -193,26 +190,6 @@ def _relief_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
     return _dated(asked, vessel, says, last.on, _until(asked, last.on))
 
 
-def _valve_void(vessel: OnRecord, last: Happened) -> Said | None:
-    """Why what was tried of the valve does not stand any more: a trial found it bad, and no other has put that right;
-    the vessel was hurt since; or a fitting was out that may have been it.
-    """
-    failed = last_of([one for one in vessel.happened if one.by_trial], "relief-reset")
-    if failed is not None and not last.by_trial and (failed.on, failed.at) < (last.on, last.at):
-        return say("ledger.only-a-trial", happened=failed.says)
-    since = _since(vessel, last, ("all", "proof")) or _refitted(vessel, last)
-    if since is not None:
-        asks = say("ledger.refitted-asks") if since.what == "refitted" else HAPPENINGS[since.what].asks
-        return say("fitness.tag-asks", happened=since.says, asks=asks)
-    return None
-
-
-def _refitted(vessel: OnRecord, last: Happened) -> Happened | None:
-    """The last fitting that was out since, and may have been the valve."""
-    since = [one for one in vessel.happened if one.what == "refitted" and (one.on, one.at) > (last.on, last.at)]
-    return next((one for one in reversed(since) if one.of_the_valve), None)
-
-
 def _proven_for(vessel: OnRecord) -> list[float]:
     """The pressure that the decision which stands is for, Pa; none where it is for none."""
     stands = standing(vessel.trials)
@@ -220,52 +197,23 @@ def _proven_for(vessel: OnRecord) -> list[float]:
     return [stands.pressure] if strong and stands is not None and stands.pressure is not None else []
 
 
-def _done_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
-    last = _latest(vessel, asked.write or "")
-    if last is None:
-        return _made(asked, "not known", say("evidence.unrecorded"))
-    void = _since(vessel, last, ("all", "proof"))
-    if void is not None:
-        says = say("fitness.tag-asks", happened=void.says, asks=HAPPENINGS[void.what].asks)
-        return _made(asked, "voided", says, on=last.on)
-    return _dated(asked, vessel, _seen(last), last.on, _until(asked, last.on))
-
-
 def _steam_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
     """The last first steam: passed, in its year, at the pressure wanted and with the valve it had; or not passed, by
     what it found, till a trial passes.
     """
-    last, failed = _latest(vessel, "steam trial", "steam failed"), _latest(vessel, "steam failed")
-    if failed is not None and (last is failed or (failed.by_trial and last is not None and not last.by_trial)):
+    failed = steam_failed(vessel.happened)
+    if failed is not None:
         return _made(asked, "not met", say("ledger.steam-failed", on=failed.on, text=failed.text or "–"), on=failed.on)
-    found = _done_line(vessel, asked)
-    if found.state != "met" or last is None:
-        return found
-    since = _since(vessel, last, ("relief",)) or _refitted(vessel, last)
-    if since is not None:
-        says = say("fitness.tag-asks", happened=since.says, asks=say("ledger.steam-valve"))
-        return _made(asked, "voided", says, on=last.on)
-    at = lift_of(last)
-    if at is None:
-        return _made(asked, "not known", say("ledger.steam-unread", on=last.on), on=last.on)
-    if vessel.wanted is not None and at < vessel.wanted * STEAMED:
-        return _made(asked, "not known", say("ledger.steam-less", at=at, wanted=vessel.wanted, on=last.on), on=last.on)
-    return found
-
-
-STEAMED = 0.9
-"""Steamed till its valve lifted at so much of the wanted pressure, it was steamed at it."""
-
-
-def _since(vessel: OnRecord, last: Happened, voids: tuple[Voids, ...]) -> Happened | None:
-    found = [
-        one
-        for one in vessel.happened
-        if one.what in HAPPENINGS
-        and HAPPENINGS[one.what].voids in voids
-        and (one.on > last.on or (one.on == last.on and one.at > last.at))
-    ]
-    return found[-1] if found else None
+    last = _latest(vessel, "steam trial")
+    if last is None:
+        return _made(asked, "not known", say("evidence.unrecorded"))
+    void = steam_void(vessel.happened, last)
+    if void is not None:
+        return _made(asked, "voided", void, on=last.on)
+    short = steam_short(last, vessel.wanted)
+    if short is not None:
+        return _made(asked, "not known", short, on=last.on)
+    return _dated(asked, vessel, _seen(last), last.on, _until(asked, last.on))
 
 
 def _seen(last: Happened) -> Said:
@@ -288,7 +236,7 @@ def _looked_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
     if on is None or says is None:
         return _made(asked, "not known", say("evidence.unrecorded"))
     if last is not None and on == last.on:
-        void = _since(vessel, last, ("all", "proof"))
+        void = since(vessel.happened, last, ("all", "proof"))
         if void is not None:
             says = say("fitness.tag-asks", happened=void.says, asks=HAPPENINGS[void.what].asks)
             return _made(asked, "voided", says, on=on)
@@ -308,7 +256,7 @@ def _papers_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
     last = _latest(vessel, "certificate")
     if last is None:
         return _made(asked, "not known", say("ledger.no-papers"))
-    void = _since(vessel, last, ("all", "proof"))
+    void = since(vessel.happened, last, ("all", "proof"))
     if void is not None:
         says = say("fitness.tag-asks", happened=void.says, asks=HAPPENINGS[void.what].asks)
         return _made(asked, "voided", says, on=last.on)

@@ -20,9 +20,8 @@ from toadbell.core.judge.steam import SteamAnswer
 from toadbell.core.judge.tightening import TighteningAnswer
 from toadbell.core.ledger import fitness as fit
 from toadbell.core.ledger.evidence import TrialEvidence
+from toadbell.core.ledger.since import steam_failed, steam_short, steam_void, valve_void, yielded_unseen
 from toadbell.core.ledger.voiding import (
-    EXAMINED,
-    HAPPENINGS,
     UNSOUND,
     WATCH,
     Happened,
@@ -104,7 +103,7 @@ def _seen(trial: Trial) -> TrialEvidence:
     today = timezone.localdate(trial.now())
     happened = [one for one in trial.vessel.happened() if one.on <= today]
     soap = _soaped(plan, events)
-    look, lifted, steamed = last_look(happened), relief_lift(happened), last_of(happened, "steam trial", "steam failed")
+    look, lifted = last_look(happened), relief_lift(happened)
     if reached is not None and abs(reached - answer.gauge_target) <= slack:
         reached = max(reached, answer.gauge_target)
     rated = [(fitting.name, fitting.rating) for fitting in sheet.fittings if fitting.stays_on and fitting.rating]
@@ -144,12 +143,11 @@ def _seen(trial: Trial) -> TrialEvidence:
         surveyed=max((day for day in sheet.survey_days if day <= today), default=None),
         looked_watch=look is not None and look.found == WATCH,
         relief_void=_valve_void(happened, plan, span),
-        yielded_before=_yielded_before(happened, timezone.localtime(trial.started_at)) if trial.started_at else None,
+        yielded_before=yielded_unseen(happened, _day_of(trial), trial.started_at) if trial.started_at else None,
         looked_unsound=(look.text or "–") if look and look.found == UNSOUND else None,
         relief_proven=lifted[0] if lifted else None,
         relief_tried=lifted[1] if lifted else None,
-        steamed=steamed.on if steamed and steamed.what == "steam trial" else None,
-        steam_failed=(steamed.text or "–") if steamed and steamed.what == "steam failed" else None,
+        **_steam_stands(happened, sheet.working_pressure),
         hot=_hot(steam_of(trial, plan, events)),
         skipped=skipped_pauses(events, answer),
         stood=told.held_at if told else None,
@@ -170,26 +168,27 @@ def _seen(trial: Trial) -> TrialEvidence:
 def _valve_void(
     happened: list[Happened], plan: Plan, span: tuple[datetime.datetime, datetime.datetime | None] | None
 ) -> Said | None:
-    """Why what was tried of the relief valve does not stand: the vessel was hurt since, a fitting was out that may have
-    been it, or this very test took it off; None where it does.
+    """Why what was tried of the relief valve does not stand: for what happened since, or for this very test took it
+    off; None where it does.
     """
     last = last_of(happened, "relief tried")
     if last is None:
         return None
-    since = [one for one in happened if (one.on, one.at) > (last.on, last.at)]
-    hurt = [one for one in since if HAPPENINGS[one.what].voids in ("all", "proof") or one.of_the_valve]
-    if hurt:
-        return say("fitness.tag-asks", happened=hurt[-1].says, asks=HAPPENINGS["relief-reset"].asks)
     off = plan.sheet.takes_valve_off and span is not None and last.at < (span[1] or span[0])
-    return say("evidence.relief-off") if off else None
+    return valve_void(happened, last) or (say("evidence.relief-off") if off else None)
 
 
-def _yielded_before(happened: list[Happened], began: datetime.datetime) -> Said | None:
-    """That it yielded in a trial before, and nobody looked at it, measured or mended it since; None where not."""
-    yielded = last_of([one for one in happened if one.at < began], "yielded")
-    if yielded is None or any(one.what in EXAMINED and yielded.at < one.at <= began for one in happened):
-        return None
-    return say("fitness.tag-asks", happened=yielded.says, asks=HAPPENINGS["yielded"].asks)
+def _steam_stands(happened: list[Happened], wanted: float) -> dict[str, Any]:
+    """What is on record of a boiler's steam: the day of the last that was passed, the one that was not, and why what
+    was passed does not stand for what is wanted, Pa.
+    """
+    last, failed = last_of(happened, "steam trial"), steam_failed(happened)
+    void = None if last is None else steam_void(happened, last) or steam_short(last, wanted)
+    return {
+        "steamed": last.on if last else None,
+        "steam_failed": (failed.text or "–") if failed else None,
+        "steam_void": void,
+    }
 
 
 UNCALIBRATED = "gauge-not-calibrated"
@@ -315,7 +314,7 @@ def _note_off_and_yielded(trial: Trial, maker: Maker, tool: FitnessAnswer) -> No
     if plan.sheet.takes_valve_off:
         trial.vessel.note(maker, "relief off", _day_of(trial), f"trial {trial.number}")
     kept = next((one for one in tool.evidence if one.code == "set"), None)
-    if kept is not None and kept.state == "not met":
+    if kept is not None and kept.state == "not met" and _seen(trial).yielded_before is None:  # it did so in this one
         trial.vessel.note(maker, "yielded", _day_of(trial), f"trial {trial.number}: {kept.says}")
 
 
