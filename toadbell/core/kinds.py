@@ -14,6 +14,8 @@ class VesselKind:
     air_energy_cap   J of stored air above which an air test is a stop
     look_fraction    first stage as a part of the test pressure
     proof_months     until the next proof, when nothing happens in between
+    flat             it may have flat sides, a lid or a bag, which give under air
+    wet              inside, whenever it is tried
     """
 
     id: str
@@ -24,6 +26,8 @@ class VesselKind:
     look_fraction: float = 0.25
     tight_pressure: float | None = None
     repeat_basis: str | None = None
+    flat: bool = False
+    wet: bool = False
 
     @property
     def name(self) -> Said:
@@ -43,11 +47,11 @@ KINDS: dict[str, VesselKind] = {
         VesselKind("receiver", "proof-150", "water", 36),
         VesselKind("fermenter", "proof-150", "water", 24),
         VesselKind("chamber", "chamber", "water", 24, look_fraction=0.15),
-        VesselKind("digester", "gas-head", "air", 12),
-        VesselKind("sheet-tank", "tight", "air", 24, tight_pressure=15_000.0),
+        VesselKind("digester", "gas-head", "air", 12, flat=True),
+        VesselKind("sheet-tank", "tight", "air", 24, tight_pressure=15_000.0, flat=True),
         VesselKind("cooler", "tight", "air", 24, tight_pressure=100_000.0),
-        VesselKind("enclosure", "tight", "air", 24, tight_pressure=1_000.0),
-        VesselKind("cask", "tight", "air", 24, tight_pressure=25_000.0),
+        VesselKind("enclosure", "tight", "air", 24, tight_pressure=1_000.0, flat=True),
+        VesselKind("cask", "tight", "air", 24, tight_pressure=25_000.0, wet=True),
         VesselKind("pipework", "piping-150", "water", 24),
         VesselKind("joint", "proof-150", "water", 24),
     )

@@ -136,37 +136,19 @@ def tolerance_told(set_pressure: float | None, tolerance: float | None, paper: s
         )
 
 
-class ReliefValve(Part):
-    """A relief valve: what it is set to lift at, how far its maker lets it be off, and when it was last seen to.
+SAID = {"this gauge": False, "another gauge": True}
+"""By which gauge a valve was set, where no name is given."""
+
+
+class FittedValve(Part):
+    """The relief valve of a plan, as far as it is known: what it is set to, how far its maker lets it be off, and
+    when it was last seen to.
 
     set_by           the gauge that it was set by, by its name, or who set it where that was no gauge of the shop's
     tolerance_paper  of the maker, that allows more than a tenth
     set_for          what it was set on: on a liquid it lifts otherwise than on gas
     maker, bore, number  that tell it from another in the same hole
     """
-
-    set_pressure: Pressure
-    tolerance: Pressure | None = None
-    tolerance_paper: str | None = Field(default=None, max_length=200)
-    set_by: Name | None = None
-    set_for: Literal["gas", "liquid"] | None = None
-    maker: Name | None = None
-    bore: Length | None = None
-    number: Name | None = None
-    proven: Day | None = None
-
-    @model_validator(mode="after")
-    def _let(self) -> ReliefValve:
-        tolerance_told(self.set_pressure, self.tolerance, self.tolerance_paper)
-        return self
-
-
-SAID = {"this gauge": False, "another gauge": True}
-"""By which gauge a valve was set, where no name is given."""
-
-
-class FittedValve(Part):
-    """The relief valve of a plan, as far as it is known."""
 
     name: Name | None = None
     set_pressure: Pressure | None = None
@@ -191,6 +173,12 @@ class FittedValve(Part):
         if not self.set_by or gauge is None or not gauge.name:
             return None
         return self.set_by.strip().casefold() != gauge.name.strip().casefold()
+
+
+class ReliefValve(FittedValve):
+    """A relief valve on the kit board: what it is set to is known."""
+
+    set_pressure: Pressure
 
 
 class Rated(Part):

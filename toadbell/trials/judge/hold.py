@@ -15,6 +15,7 @@ from django.db.models import Count, Sum
 from toadbell.core.judge.answers import JudgeAnswer
 from toadbell.core.judge.hold import Asked, Judged, Weighed, judge_with_points, judged_by, weighed_hold
 from toadbell.core.judge.log import Log
+from toadbell.core.kinds import KINDS
 from toadbell.core.phrases import habit_now
 from toadbell.core.plan.bases import holder_of
 from toadbell.core.plan.detect import LOW_HOLD
@@ -82,18 +83,12 @@ def hold_sheet(
     return sheet
 
 
-STIFF_KINDS = frozenset({"boiler", "receiver", "fermenter", "chamber", "cask", "pipework", "joint", "cooler"})
-"""Kinds that are round: under air their sides give next to nothing beside the air in them."""
-WET_KINDS = frozenset({"cask"})
-"""Kinds that are wet inside whenever they are tried: a dry one has opened."""
-
-
 def _under_air(whole: VesselSheet, plan: dict[str, Any]) -> dict[str, Any]:
     """What a hold under air hangs on beside its volume: how its sides give, and whether it was closed wet."""
     sheet: dict[str, Any] = {key: plan[key] for key in ("box", "syringe") if plan.get(key)}
-    if whole.kind in STIFF_KINDS and "shell" not in plan:
+    if not KINDS[whole.kind].flat and "shell" not in plan:
         sheet["sides"] = "stiff"
-    wet = True if whole.kind in WET_KINDS else whole.wet
+    wet = True if KINDS[whole.kind].wet else whole.wet
     return sheet if wet is None else {**sheet, "wet": wet}
 
 

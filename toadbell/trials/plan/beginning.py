@@ -7,6 +7,7 @@ from typing import Any
 from toadbell.core.derive import derive
 from toadbell.core.plan.acceptance import offered, offered_hold
 from toadbell.core.plan.bases import BASES, RELIEF_LIFT
+from toadbell.core.plan.stops import SMALL_POT
 from toadbell.core.sheets import SheetError, read_vessel_sheet
 
 
@@ -61,12 +62,8 @@ def of_basis(basis: str) -> dict[str, Any]:
     if basis in BASES and BASES[basis].procedure == "tightness":
         return {"procedure": "tightness"}
     if basis == RELIEF_LIFT:  # as in service, and with next to nothing stored
-        return {"basis": basis, "medium": "air", "relief_pot": SMALL_POT}
+        return {"basis": basis, "medium": "air", "relief_pot": f"{SMALL_POT * 1000:g} L"}
     return {"basis": basis} if basis else {}
-
-
-SMALL_POT = "1 L"
-"""What a relief valve is tried on where nobody says: a pot that stores next to nothing."""
 
 
 def offered_with(sheet: dict[str, Any]) -> dict[str, Any]:

@@ -2430,7 +2430,13 @@ export interface components {
         };
         /**
          * FittedValve
-         * @description The relief valve of a plan, as far as it is known.
+         * @description The relief valve of a plan, as far as it is known: what it is set to, how far its maker lets it be off, and
+         *     when it was last seen to.
+         *
+         *     set_by           the gauge that it was set by, by its name, or who set it where that was no gauge of the shop's
+         *     tolerance_paper  of the maker, that allows more than a tenth
+         *     set_for          what it was set on: on a liquid it lifts otherwise than on gas
+         *     maker, bore, number  that tell it from another in the same hole
          */
         FittedValve: {
             /** Name */
@@ -3635,14 +3641,11 @@ export interface components {
         };
         /**
          * ReliefValve
-         * @description A relief valve: what it is set to lift at, how far its maker lets it be off, and when it was last seen to.
-         *
-         *     set_by           the gauge that it was set by, by its name, or who set it where that was no gauge of the shop's
-         *     tolerance_paper  of the maker, that allows more than a tenth
-         *     set_for          what it was set on: on a liquid it lifts otherwise than on gas
-         *     maker, bore, number  that tell it from another in the same hole
+         * @description A relief valve on the kit board: what it is set to is known.
          */
         ReliefValve: {
+            /** Name */
+            name?: string | null;
             /**
              * Set Pressure
              * @description such as 8.3 bar, 120 psi or 830 kPa
