@@ -5,18 +5,21 @@ import uuid
 from dataclasses import dataclass, field, replace
 from typing import Any
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.sheets import codes, derived
 from tests.core.test_fitness import SEEN
+from toadbell.core.judge.hold import judge
+from toadbell.core.judge.log import Log
 from toadbell.core.ledger.fitness import fitness
 from toadbell.core.procedures import PROCEDURES
 from toadbell.core.run.now import JUDGE, now_card
 from toadbell.core.run.phases import run_state
 from toadbell.core.run.steps import STEPS, allowed, refused
-from toadbell.core.sheets import SheetError
+from toadbell.core.sheets import SheetError, read_hold_sheet
 
 AIR: dict[str, Any] = {"procedure": "tightness", "medium": "air", "basis": None, "factor": None, "gauge": None}
 TIGHT = replace(SEEN, factor=None, reached=0.8e5, target=0.8e5, relief_set=None, relief_proven=None)
@@ -182,3 +185,46 @@ def test_it_is_never_fit_nor_tight_above_what_was_held_or_wanted(
         assert 0 < found.pressure <= min(reached - head, wanted) + 1e-9
         assert (verdict, leak) == ("tight", None)
         assert held >= TIGHT.asked * (1 - 1e-6)
+
+
+def still(**sheet: Any) -> Any:
+    """Half an hour under 50 mbar of air in 20 L at which nothing moved."""
+    time = np.arange(0, 1801, 60.0)
+    log = Log(time, np.full(len(time), 5e3), None, np.full(len(time), 291.0))
+    base = {
+        "medium": "air",
+        "volume": "20 L",
+        "test_pressure": "50 mbar",
+        "gauge": {"range": "100 mbar", "resolution": "0.1 mbar"},
+        "acceptance": {"max_leak": "20 mL/h"},
+    }
+    return judge(log, read_hold_sheet({**base, **sheet}))
+
+
+def test_where_nobody_knows_what_its_sides_give_a_syringe_is_offered_and_told_by_it() -> None:
+    """50 mL into 20 L alone raise it by 2.5 mbar (Boyle); by 1.25 mbar its sides take as much again."""
+    unknown = still()
+    assert unknown.verdict == "cannot-tell"
+    assert "syringe" in unknown.settle_it[0]
+    measured = still(syringe={"volume": "50 mL", "rise": "1.25 mbar"})
+    assert measured.compliance == pytest.approx(50e-6 / 125, rel=1e-3)
+    assert measured.compliance_from == "measured"
+    stiff = still(sides="stiff")
+    assert stiff.compliance == pytest.approx(20e-3 / 101325, rel=1e-3)
+    assert unknown.leak.high > 2 * stiff.leak.high
+    assert not any("syringe" in one for one in [*measured.settle_it, *stiff.settle_it])
+    with pytest.raises(SheetError, match="air in 20 L alone"):
+        still(syringe={"volume": "5 mL", "rise": "3 mbar"})
+
+
+@pytest.mark.parametrize(
+    ("changes", "says"),
+    [
+        ({"gauge": {"range": "40 mbar", "resolution": "0.1 mbar"}}, "past the end of the gauge"),
+        ({"test_pressure": "20 mbar"}, "was to be held"),
+        ({"shell": {"inside_diameter": "200 mm", "length": "600 mm"}, "volume": "20 mL"}, "its shell alone holds"),
+    ],
+)
+def test_a_log_that_cannot_be_of_its_sheet_is_refused(changes: dict, says: str) -> None:
+    with pytest.raises(SheetError, match=says):
+        still(**changes)

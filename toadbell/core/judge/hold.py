@@ -21,13 +21,13 @@ from toadbell.core.judge.preprocess import EMPTY, Asked, Readings, observed, rea
 from toadbell.core.judge.remedies import SoFar, settle_it
 from toadbell.core.judge.stretches import Low, cut, low_told, lows_held, lows_of, points_for, together
 from toadbell.core.judge.unknowns import scaled
-from toadbell.core.phrases import amount, joined, of_scale, say
+from toadbell.core.phrases import Said, amount, joined, of_scale, say
 from toadbell.core.physics.air import vapour
-from toadbell.core.physics.content import Content
+from toadbell.core.physics.content import AirContent, Content
 from toadbell.core.physics.materials import figures_of
 from toadbell.core.sheets import AgainstBaseline, HoldSheet, MaxDrop, MaxLeak, NoVisibleDrop, SheetError
 from toadbell.core.units import ATMOSPHERE
-from toadbell.core.vessel.sides import sides_of
+from toadbell.core.vessel.sides import UNKNOWN, sides_of
 
 STATED, COMPUTED = 0.02, 0.03
 """1 σ of a compliance as a part of it: measured by the strokes, or worked out from the vessel's figures."""
@@ -224,11 +224,23 @@ def _answer(weighed: Weighed, sheet: HoldSheet, asked: Asked, folder: Path | Non
             "seen_says": verdict.seen_sentence(answer),
             "notes": [*answer.notes, *verdict.low_notes(answer), *verdict.made_notes(answer)],
             "school_says": verdict.school_sentence(answer, r.warm is not None),
-            "settle_it": settle_it(answer, so_far, offer_low=_may_be_low(sheet, asked)) if against is None else [],
+            "settle_it": [
+                *_syringe(said, r.content, medium),
+                *settle_it(answer, so_far, offer_low=_may_be_low(sheet, asked)),
+            ]
+            if against is None
+            else [],
             "lines": verdict.lines(answer, limit_from),
         }
     )
     return Judged(answer, _points(r, seen, found, answer))
+
+
+def _syringe(said: str, content: Content | AirContent, medium: hd.Medium) -> list[Said]:
+    """A syringe of air tells what sides give that nobody knows: the first thing to do where they leave it open."""
+    give = medium.vessel.unknown_give
+    told = said != "cannot-tell" or give is None or give[1] < UNKNOWN[1]
+    return [] if told or not isinstance(content, AirContent) else [say("hold.settle-syringe")]
 
 
 def _may_be_low(sheet: HoldSheet, asked: Asked) -> bool:

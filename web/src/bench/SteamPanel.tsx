@@ -17,7 +17,7 @@ const FIGURES = [
 type Figure = (typeof FIGURES)[number][0]
 
 const WORDS = [
-  ["sits", "1", "Thermometer on", ["steam", "shell"]],
+  ["sits", "1", "Thermometer", ["steam", "shell"]],
   ["feed", "1", "First feed", ["works", "slow", "no"]],
   ["feed", "2", "Second feed", ["works", "slow", "no"]],
   ["blown", "1", "Glass blown", ["comes back", "slow", "no"]],
