@@ -216,3 +216,16 @@ def test_what_the_log_shows_of_a_leak_and_what_it_points_to() -> None:
     first = look_next(sheet, ["the hose tail"], {}, ["opens"])
     assert [one.name for one in first[:2]] == ["the hose tail", "hand hole"]
     assert "dry lower down" in first[1].why
+
+
+def test_a_part_of_a_shell_is_held_though_its_volume_is_not_the_shells() -> None:
+    circuit = Circuit.model_validate(
+        {
+            "sections": [{"name": "a", "volume": "2 L"}, {"name": "b", "volume": "17 L"}],
+            "valves": [{"name": "v", "between": ["a", "b"]}],
+        }
+    )
+    shell = {"inside_diameter": "200 mm", "length": "600 mm", "wall": "3 mm", "material": "carbon-steel"}
+    whole = HoldSheet.model_validate({"volume": "19 L", "shell": shell, "acceptance": {"max_leak": "1 mL/h"}})
+    log = Log(np.array([0.0, 300.0, 600.0]), np.array([5e5, 4.99e5, 4.98e5]), None)
+    assert section_hold(log, whole, circuit, ("a",)).high > 0

@@ -74,7 +74,7 @@ def section_hold(
     elif share < 1:
         parts = {"volume": share * (whole.volume or 0.0), "trapped_air": None}
         sheet = whole.model_copy(update=parts)
-    weighed = weighed_hold(log, sheet, Asked(quick=True))
+    weighed = weighed_hold(log, sheet, Asked(quick=True), part=not everything)
     band = weighed.found.band(by_gauge=False)
     low, high = less * max(0.0, band["low"]), more * max(0.0, band["high"])
     if not known:

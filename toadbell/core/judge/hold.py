@@ -77,9 +77,12 @@ def judge_with_points(
     return judged_by(weighed_hold(log, sheet, asked), sheet, asked, baseline_folder=baseline_folder)
 
 
-def weighed_hold(log: Log, sheet: HoldSheet, asked: Asked) -> Weighed:
-    """What the log says of the leak, whatever would be accepted; raises SheetError where it cannot be used."""
-    must_be_possible(log, sheet)
+def weighed_hold(log: Log, sheet: HoldSheet, asked: Asked, *, part: bool = False) -> Weighed:
+    """What the log says of the leak, whatever would be accepted; raises SheetError where it cannot be used.
+
+    part  it is of a part of the vessel alone, whose volume is not that of the shell
+    """
+    must_be_possible(log, sheet.model_copy(update={"shell": None}) if part else sheet)
     log, low = cut(log, sheet)
     r = read(log, sheet, asked)
     across = sheet.shell.inside_diameter if sheet.shell else None
