@@ -13,6 +13,7 @@ import numpy as np
 import pytest
 
 from toadbell.core.cli import main
+from toadbell.core.judge.again import Proof, beside
 from toadbell.core.judge.expansion import ExpansionAnswer, judge_expansion
 from toadbell.core.physics.water import water_density
 from toadbell.core.sheets import SheetError, read_expansion_sheet
@@ -347,3 +348,27 @@ def test_a_log_that_cannot_be_is_refused_with_its_field(changes: dict[str, Any],
     sheet = {"procedure": "expansion", "vessel": BOTTLE, "pressure": "20 bar", **changes}
     with pytest.raises(SheetError, match=says):
         read_expansion_sheet(sheet)
+
+
+@pytest.mark.parametrize(
+    ("first", "second", "pressure", "answer", "says"),
+    [
+        (0.9, 0.0, 20, "met", ""),  # it settled
+        (0.9, 0.3, 20, "met", ""),
+        (0.9, 0.9, 20, "not met", "goes on"),
+        (0.9, 0.9, 24, "cannot-tell", "is let pass"),  # at more pressure it may keep something; not both together
+        (0.6, 0.6, 24, "met", ""),
+        (0.0, 0.9, 20, "met", ""),  # nothing was kept before that it could go on with
+    ],
+)
+def test_a_wall_that_settled_keeps_nothing_the_second_time(
+    first: float, second: float, pressure: float, answer: str, says: str
+) -> None:
+    """Two proofs read by a burette, mL that stayed of the 14 that it gave; each by itself keeps under a tenth."""
+    before = judged(jacket=jacket(10, 24, 10 + first, 0.05))
+    now = judged(jacket=jacket(10, 24, 10 + second, 0.05), pressure=f"{pressure} bar")
+    assert (before.answer, now.answer) == ("met", "met")
+    found = beside(Proof(2, pressure * 1e5, now), Proof(1, 20e5, before))
+    assert found.answer == answer
+    assert says in found.says
+    assert ("again" in {one.code for one in found.checks}) == (answer != "met")

@@ -16,7 +16,9 @@ from toadbell.core.ledger.programme import FIRINGS, PROGRAMMES
 from toadbell.core.ledger.record import Ended, OnRecord, standing
 from toadbell.core.ledger.since import steam_failed, steam_short, steam_void
 from toadbell.core.ledger.standing import ledger_of, tag_now
+from toadbell.core.ledger.valves import Seat, another_since
 from toadbell.core.ledger.voiding import HAPPENINGS, Happened
+from toadbell.core.sheets.kit import FittedValve
 
 TODAY = datetime.date(2026, 11, 26)
 HELD = datetime.datetime(2026, 5, 14, 15, tzinfo=datetime.UTC)
@@ -452,3 +454,48 @@ def test_harm_never_makes_a_tag_better(record: OnRecord, what: str) -> None:
     )
     assert ORDER.index(after.answer) <= ORDER.index(before.answer)
     assert (after.pressure or 0) <= (before.pressure or 0)
+
+
+# -- which valve sits there -------------------------------------------------------------------------------------
+
+
+def seat(trial: int, days: float, **valve: Any) -> Seat:
+    """A valve that the plan of a trial tells of, begun so many days after the decision."""
+    at = HELD + datetime.timedelta(days=days)
+    return Seat(trial, at.date(), at, FittedValve.model_validate(valve))
+
+
+ONE = {"name": "Brass 8.5", "maker": "Pell", "bore": "10 mm", "number": "0417", "set_pressure": "8.5 bar"}
+
+
+@pytest.mark.parametrize(
+    ("other", "says"),
+    [
+        ({"number": "0418"}, "number “0418”"),
+        ({"maker": "Thorn"}, "by “Thorn”"),
+        ({"name": "The new one", "number": None}, "“The new one”"),
+        ({"name": "The new one"}, None),  # a new name for the same number
+        ({"bore": "8 mm"}, "bore of 8 mm"),
+        ({"bore": "10.2 mm"}, None),
+        ({"set_pressure": "6 bar"}, "set to 6 bar"),
+        ({"name": " brass 8.5 ", "number": None}, None),
+    ],
+)
+def test_what_was_tried_of_one_valve_says_nothing_of_another(other: dict[str, Any], says: str | None) -> None:
+    """Tried two days before the proof, with the valve of trial 1; trial 2 was planned with what differs."""
+    later = replace(PROOF, id="two", number=2, proves="tightness", seat=seat(2, 10, **{**ONE, **other}))
+    found = told(trials=(replace(PROOF, seat=seat(1, -2.5, **ONE)), later), kind="boiler")
+    assert state(found, "relief") == ("met" if says is None else "voided")
+    assert state(found, "steam") == ("met" if says is None else "voided")
+    if says is not None:
+        assert says in line(found, "relief").says
+        assert "trial 2 was planned with" in line(found, "relief").says
+
+
+def test_a_valve_that_is_tried_where_it_sits_stands_again_and_one_never_told_of_is_none_other() -> None:
+    seats = [seat(1, -2.5, **ONE), seat(2, 10, **{**ONE, "number": "0418"})]
+    old, new = happened("relief tried", -2, "lifts at 8.4 bar"), happened("relief tried", 11, "lifts at 8.4 bar")
+    assert another_since(seats, old) is not None
+    assert another_since(seats, new) is None
+    assert another_since(seats[1:], old) is None
+    assert another_since([seats[0], seat(2, 10, tolerance="0.2 bar")], old) is None

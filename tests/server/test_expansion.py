@@ -141,3 +141,28 @@ def test_under_air_nothing_of_it_is_offered(workshop: Workshop) -> None:
     bench = workshop.get(f"/trials/{trial}/bench")
     assert bench["expansion"] is None
     assert "expansion" not in bench["instruments"]
+
+
+def test_two_proofs_that_each_keep_a_little_are_weighed_together(workshop: Workshop) -> None:
+    """Of 160 mL it keeps 8 each time: less than a tenth by itself, and it goes on growing."""
+    first = held(workshop, **MEASURED)
+    measure(workshop, first, "water-in", "1", "160 mL")
+    let_go(workshop, first)
+    measure(workshop, first, "water-back", "1", "155 mL")
+    workshop.post(f"/trials/{first}/judge")
+    _, line = set_line(workshop, first)
+    assert line["state"] != "not met", line
+    closed = workshop.post(
+        f"/trials/{first}/decision", {"fitness": "limited", "pressure": "4 bar", "reason": "as a trial"}
+    )
+    again = workshop.post(f"/vessels/{closed['vessel_id']}/trials", {"copy": first})
+    second = workshop.post(f"/trials/{again['id']}/freeze")["id"]
+    run(workshop, second)
+    measure(workshop, second, "water-in", "1", "160 mL")
+    let_go(workshop, second)
+    bench = measure(workshop, second, "water-back", "1", "155 mL")
+    assert bench["expansion"]["judged"]["answer"] == "not met"
+    workshop.post(f"/trials/{second}/judge")
+    answer, line = set_line(workshop, second)
+    assert (answer, line["state"]) == ("not fit", "not met")
+    assert f"in trial {closed['number']}" in line["says"]

@@ -248,3 +248,26 @@ def test_a_quick_rise_near_its_set_is_said_at_once(workshop: Workshop) -> None:
     ]
     workshop.post(f"/trials/{trial}/readings", quick)
     assert "Too quick: 4% of its set" in workshop.get(f"/trials/{trial}/bench")["valve"]["too_quick"]
+
+
+def test_a_plan_with_another_valve_takes_down_what_was_tried_of_the_one_before(workshop: Workshop) -> None:
+    """Tried good as number 0417; a proof a while later is planned with number 0418."""
+    valve = {"name": "Brass 8.5", "set_pressure": "8.5 bar", "number": "0417"}
+    first = raised(workshop, relief_valve=valve)
+    tried(workshop, first)
+    vessel = ended(workshop, first)["vessel_id"]
+    assert line(workshop, vessel)["state"] == "met"
+    plan = workshop.post(f"/vessels/{vessel}/trials", {"copy": first})
+    other = {**plan["sheet"], "relief_valve": {**valve, "number": "0418"}}
+    workshop.put(f"/trials/{plan['id']}/plan", {"sheet": other, "version": plan["version"]})
+    second = str(workshop.post(f"/trials/{plan['id']}/freeze")["id"])
+    workshop.post(f"/trials/{second}/start", {"source": "dial"})
+    shown = next(
+        one for one in workshop.get(f"/trials/{second}/judge")["advice"]["evidence"] if one["code"] == "relief"
+    )
+    assert (shown["state"], "0418" in shown["says"]) == ("not known", True)
+    workshop.step(second, "vent-shut")
+    workshop.read(second, "1 bar")
+    workshop.step(second, "dumped")
+    workshop.post(f"/trials/{second}/decision", {"fitness": "not proven", "pressure": None, "reason": "stopped"})
+    assert (line(workshop, vessel)["state"], "0418" in line(workshop, vessel)["says"]) == ("voided", True)

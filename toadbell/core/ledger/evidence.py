@@ -56,6 +56,7 @@ class TrialEvidence:
     relief_proven  lift of the relief valve as it was last tried; relief_tried, on which day
     relief_void    why what was tried of the valve does not stand: it was hurt, reset or off since; None where it does
     yielded_before that it yielded in a trial before, and nobody looked at it since; None where not
+    yielded_once   that it yielded in a trial before, seen to or not; None where not
     steamed        the day of the last steam trial that was passed
     steam_void     why it does not stand, or not for so much; None where it does
     kit_unknown    what is not known of the kit
@@ -114,6 +115,7 @@ class TrialEvidence:
     relief_tried: datetime.date | None = None
     relief_void: Said | None = None
     yielded_before: Said | None = None
+    yielded_once: Said | None = None
     steamed: datetime.date | None = None
     steam_void: Said | None = None
     kit_unknown: str | None = None
@@ -334,7 +336,13 @@ def _set(seen: TrialEvidence) -> Evidence:
     if seen.yielded_before is not None:
         return _line("set", False, seen.yielded_before, "vessel")
     if seen.yielding:
-        return _line("set", False, _or("set", "yielding", yielding=seen.yielding), "bench")
+        again = seen.yielded_once
+        says = (
+            _or("set", "yielding", yielding=seen.yielding)
+            if again is None
+            else say("evidence.set-yields-again", yielding=seen.yielding, happened=again)
+        )
+        return _line("set", False, says, "bench")
     if seen.kept is not None:
         return _line("set", seen.kept[0], seen.kept[1], "bench")
     return _line("set", None, say("evidence.set-says"), "bench")

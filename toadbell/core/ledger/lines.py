@@ -177,7 +177,7 @@ def _relief_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
     if last.what in ("relief-reset", "relief off"):
         says = say("fitness.tag-asks", happened=last.says, asks=HAPPENINGS[last.what].asks)
         return _made(asked, "voided", says, on=last.on)
-    void = valve_void(vessel.happened, last)
+    void = valve_void(vessel.happened, last, vessel.seats)
     if void is not None:
         return _made(asked, "voided", void, on=last.on)
     lifts = lift_of(last)
@@ -207,7 +207,7 @@ def _steam_line(vessel: OnRecord, asked: Asked) -> LedgerLine:
     last = _latest(vessel, "steam trial")
     if last is None:
         return _made(asked, "not known", say("evidence.unrecorded"))
-    void = steam_void(vessel.happened, last)
+    void = steam_void(vessel.happened, last, vessel.seats)
     if void is not None:
         return _made(asked, "voided", void, on=last.on)
     short = steam_short(last, vessel.wanted)

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from toadbell.core.judge.answers import Fitness
+from toadbell.core.ledger.valves import Seat
 from toadbell.core.ledger.voiding import HAPPENINGS, Happened, Voids
 from toadbell.core.phrases import Said
 
@@ -30,6 +31,7 @@ class Ended:
     judged    when its hold was judged: what was written down between that and the decision is weighed; None where it
               was not
     baseline  it was one, of its rig
+    seat      the relief valve that its plan told of
     """
 
     id: str
@@ -51,6 +53,7 @@ class Ended:
     turned: bool = False
     baseline: bool = False
     judged: datetime.datetime | None = None
+    seat: Seat | None = None
 
     def void_by(self, happened: Iterable[Happened], voids: tuple[Voids, ...]) -> Happened | None:
         """The last thing that happened since it was begun, was not known when its hold was judged, and voids it; where
@@ -92,6 +95,11 @@ class OnRecord:
     problem: str | None = None
     tight_at: float | None = None
     design: tuple[bool | None, bool, Said] | None = None
+
+    @property
+    def seats(self) -> list[Seat]:
+        """The relief valves that the plans of its trials told of."""
+        return [trial.seat for trial in self.trials if trial.seat is not None]
 
 
 def standing(trials: Iterable[Ended]) -> Ended | None:

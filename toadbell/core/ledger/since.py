@@ -5,6 +5,7 @@ the evidence of one trial and for the vessel's ledger.
 import datetime
 from collections.abc import Iterable, Sequence
 
+from toadbell.core.ledger.valves import Seat, another_since
 from toadbell.core.ledger.voiding import EXAMINED, HAPPENINGS, UNSOUND, Happened, Voids, last_of, lift_of
 from toadbell.core.phrases import Said, say
 
@@ -29,9 +30,9 @@ def asks(one: Happened, what: Said | None = None) -> Said:
     return say("fitness.tag-asks", happened=one.says, asks=what or HAPPENINGS[one.what].asks)
 
 
-def valve_void(happened: Sequence[Happened], last: Happened) -> Said | None:
+def valve_void(happened: Sequence[Happened], last: Happened, seats: Sequence[Seat] = ()) -> Said | None:
     """Why what was tried of the valve does not stand any more: a trial found it bad, and no other has put that right;
-    the vessel was hurt since; or a fitting was out that may have been it. None where it stands.
+    the vessel was hurt since; a fitting was out that may have been it; or another sits there. None where it stands.
     """
     failed = last_of([one for one in happened if one.by_trial], "relief-reset")
     if failed is not None and not last.by_trial and (failed.on, failed.at) < (last.on, last.at):
@@ -40,7 +41,7 @@ def valve_void(happened: Sequence[Happened], last: Happened) -> Said | None:
     if hurt is not None:
         return asks(hurt)
     out = _refitted(happened, last)
-    return None if out is None else asks(out, say("ledger.refitted-asks"))
+    return another_since(seats, last) if out is None else asks(out, say("ledger.refitted-asks"))
 
 
 def steam_failed(happened: Sequence[Happened]) -> Happened | None:
@@ -50,7 +51,7 @@ def steam_failed(happened: Sequence[Happened]) -> Happened | None:
     return failed if stands else None
 
 
-def steam_void(happened: Sequence[Happened], last: Happened) -> Said | None:
+def steam_void(happened: Sequence[Happened], last: Happened, seats: Sequence[Seat] = ()) -> Said | None:
     """Why a steam trial that was passed does not stand any more: hurt since, or with another valve; None where it
     does.
     """
@@ -58,7 +59,7 @@ def steam_void(happened: Sequence[Happened], last: Happened) -> Said | None:
     if hurt is not None:
         return asks(hurt)
     valve = since(happened, last, ("relief",)) or _refitted(happened, last)
-    return None if valve is None else asks(valve, say("ledger.steam-valve"))
+    return another_since(seats, last) if valve is None else asks(valve, say("ledger.steam-valve"))
 
 
 def steam_short(last: Happened, wanted: float | None) -> Said | None:

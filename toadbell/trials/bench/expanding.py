@@ -4,17 +4,19 @@ joint's turns.
 
 import datetime
 
-from django.db.models import Max, QuerySet
+from django.db.models import Exists, Max, OuterRef, QuerySet
 
+from toadbell.core.judge.again import Proof, beside, surely_kept
 from toadbell.core.judge.expansion import SURE, ExpansionAnswer, expands
 from toadbell.core.judge.tightening import TighteningAnswer
 from toadbell.core.procedures import PROCEDURES, expansion, tightening
 from toadbell.core.procedures.expansion import INSTRUMENTS_OF_IT, Raised, marks_of
 from toadbell.core.run.observed import observed
 from toadbell.core.run.phases import RunState
+from toadbell.trials.bench.run_state import run_state
 from toadbell.trials.bench.shapes import ExpansionOut
 from toadbell.trials.bench.stroke_analysis import strokes_answer, strokes_made
-from toadbell.trials.models import Event, Reading, Trial
+from toadbell.trials.models import Event, Reading, Source, Trial
 from toadbell.trials.plan.frozen import Plan, plan_of
 
 Seen = expansion.Seen
@@ -44,13 +46,38 @@ def may_measure(plan: Plan) -> bool:
 
 
 def expansion_of(trial: Trial, plan: Plan, events: list[Event], stands: RunState) -> ExpansionAnswer | None:
-    """What its expansion proves so far; None where none was measured, and the trial is none of expansion."""
+    """What its expansion proves so far, beside what the last trial before it kept; None where none was measured, and
+    the trial is none of expansion.
+    """
+    alone = _alone(trial, plan, events, stands)
+    if alone is None or surely_kept(alone.grown) is None:
+        return None if alone is None else alone.grown
+    before = _before(trial)
+    return alone.grown if before is None else beside(alone, before)
+
+
+def _before(trial: Trial) -> Proof | None:
+    """The last trial before it that was decided and measured what stayed; None where none did."""
+    measured = Exists(Event.objects.filter(trial=OuterRef("pk"), kind="observed", data__what__in=INSTRUMENTS_OF_IT))
+    earlier = Trial.objects.filter(measured, vessel=trial.vessel_id, number__lt=trial.number, decision__isnull=False)
+    for one in earlier.exclude(source=Source.RIG).order_by("-number"):
+        events = one.effective_events()
+        found = _alone(one, plan_of(one), events, run_state(one, events))
+        if found is not None and found.grown.permanent is not None:
+            return found
+    return None
+
+
+def _alone(trial: Trial, plan: Plan, events: list[Event], stands: RunState) -> Proof | None:
+    """What its expansion proves by itself."""
     if not may_measure(plan):
         return None
     seen = measured(events)
     if plan.answer.procedure != "expansion" and not any(seen.values()):
         return None
-    return expansion.judged(plan.sheet, plan.answer, seen, raised(trial, plan, events, stands))
+    told = raised(trial, plan, events, stands)
+    grown = expansion.judged(plan.sheet, plan.answer, seen, told)
+    return None if grown is None else Proof(trial.number, told.pressure or plan.answer.test_pressure, grown)
 
 
 def raised(trial: Trial, plan: Plan, events: list[Event], stands: RunState) -> Raised:

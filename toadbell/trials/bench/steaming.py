@@ -13,7 +13,7 @@ from toadbell.core.run.guard import gauge_stuck
 from toadbell.core.run.observed import observed
 from toadbell.core.run.phases import RunState, lit_at
 from toadbell.core.sheets.steam import Reading as Read
-from toadbell.trials.judge.ledger import decisions, ledger, standing_decisions
+from toadbell.trials.judge.ledger import ledger_now
 from toadbell.trials.models import Event, Finding, Reading, Trial
 from toadbell.trials.plan.frozen import Plan, plan_of
 
@@ -33,8 +33,7 @@ def barred(trial: Trial) -> str | None:
     if answer.procedure != "steam":
         return None
     vessel = trial.vessel
-    stands = standing_decisions(decisions().filter(trial__vessel=vessel)).get(vessel.pk)
-    return may_steam(ledger(vessel, stands), answer.working_pressure)
+    return may_steam(ledger_now(vessel), answer.working_pressure)
 
 
 def steam_of(trial: Trial, plan: Plan, events: list[Event]) -> SteamAnswer | None:

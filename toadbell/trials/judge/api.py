@@ -30,7 +30,7 @@ from toadbell.trials.bench.steaming import steam_of
 from toadbell.trials.judge import hold, judging
 from toadbell.trials.judge.baselines import BaselineOut, held_against
 from toadbell.trials.judge.designs import burst_of, of_its_design
-from toadbell.trials.judge.ledger import decisions, ledger, standing_decisions
+from toadbell.trials.judge.ledger import ledger_now
 from toadbell.trials.marks import mark_of, must_be_as_seen
 from toadbell.trials.models import State, Trial, Verdict
 from toadbell.trials.plan.api import DecisionOut, decision_out, maker_of
@@ -259,7 +259,7 @@ def other_hold(verdict: Verdict, baseline: bool = False) -> OtherHold:
 def get_ledger(request: HttpRequest, vessel_id: UUID) -> LedgerAnswer:
     """What a vessel may be used at today: its programme line by line, and what is to be done next."""
     vessel = Vessel.objects.prefetch_related("cares__by").get(pk=vessel_id)
-    return ledger(vessel, standing_decisions(decisions().filter(trial__vessel=vessel)).get(vessel.pk))
+    return ledger_now(vessel)
 
 
 def _find(trial_id: UUID) -> Trial:

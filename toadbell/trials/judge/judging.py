@@ -21,6 +21,7 @@ from toadbell.core.judge.tightening import TighteningAnswer
 from toadbell.core.ledger import fitness as fit
 from toadbell.core.ledger.evidence import TrialEvidence
 from toadbell.core.ledger.since import steam_failed, steam_short, steam_void, valve_void, yielded_unseen
+from toadbell.core.ledger.valves import Seat
 from toadbell.core.ledger.voiding import (
     UNSOUND,
     WATCH,
@@ -52,6 +53,7 @@ from toadbell.trials.bench.stroke_analysis import strokes_answer
 from toadbell.trials.judge.baselines import BaselineOut, held_against, keep_with_the_kit
 from toadbell.trials.judge.designs import article, burst_of
 from toadbell.trials.judge.hold import hold_sheet, judgement
+from toadbell.trials.judge.ledger import seats_till
 from toadbell.trials.models import Decision, Event, Finding, State, Trial, Verdict
 from toadbell.trials.plan.frozen import Plan, plan_of
 
@@ -103,6 +105,7 @@ def _seen(trial: Trial) -> TrialEvidence:
     today = timezone.localdate(trial.now())
     happened = [one for one in trial.vessel.happened() if one.on <= today]
     soap = _soaped(plan, events)
+    seats = seats_till(trial)
     look, lifted = last_look(happened), relief_lift(happened)
     if reached is not None and abs(reached - answer.gauge_target) <= slack:
         reached = max(reached, answer.gauge_target)
@@ -142,12 +145,12 @@ def _seen(trial: Trial) -> TrialEvidence:
         looked_inside=(look.on, look.text) if look else None,
         surveyed=max((day for day in sheet.survey_days if day <= today), default=None),
         looked_watch=look is not None and look.found == WATCH,
-        relief_void=_valve_void(happened, plan, span),
+        relief_void=_valve_void(happened, plan, span, seats),
         yielded_before=yielded_unseen(happened, _day_of(trial), trial.started_at) if trial.started_at else None,
         looked_unsound=(look.text or "–") if look and look.found == UNSOUND else None,
         relief_proven=lifted[0] if lifted else None,
         relief_tried=lifted[1] if lifted else None,
-        **_steam_stands(happened, sheet.working_pressure),
+        **_steam_stands(happened, sheet.working_pressure, seats),
         hot=_hot(steam_of(trial, plan, events)),
         skipped=skipped_pauses(events, answer),
         stood=told.held_at if told else None,
@@ -155,6 +158,7 @@ def _seen(trial: Trial) -> TrialEvidence:
         practice=trial.practice,
         valve=_says(valve_of(trial, plan, events)),
         soap=soap,
+        yielded_once=_yielded_before(happened, trial),
         kept=_kept(expansion_of(trial, plan, events, stands)),
         measures=answer.procedure == "expansion",
         burst=_burst(burst_of(trial, plan, events)),
@@ -166,7 +170,10 @@ def _seen(trial: Trial) -> TrialEvidence:
 
 
 def _valve_void(
-    happened: list[Happened], plan: Plan, span: tuple[datetime.datetime, datetime.datetime | None] | None
+    happened: list[Happened],
+    plan: Plan,
+    span: tuple[datetime.datetime, datetime.datetime | None] | None,
+    seats: list[Seat],
 ) -> Said | None:
     """Why what was tried of the relief valve does not stand: for what happened since, or for this very test took it
     off; None where it does.
@@ -175,15 +182,15 @@ def _valve_void(
     if last is None:
         return None
     off = plan.sheet.takes_valve_off and span is not None and last.at < (span[1] or span[0])
-    return valve_void(happened, last) or (say("evidence.relief-off") if off else None)
+    return valve_void(happened, last, seats) or (say("evidence.relief-off") if off else None)
 
 
-def _steam_stands(happened: list[Happened], wanted: float) -> dict[str, Any]:
+def _steam_stands(happened: list[Happened], wanted: float, seats: list[Seat]) -> dict[str, Any]:
     """What is on record of a boiler's steam: the day of the last that was passed, the one that was not, and why what
     was passed does not stand for what is wanted, Pa.
     """
     last, failed = last_of(happened, "steam trial"), steam_failed(happened)
-    void = None if last is None else steam_void(happened, last) or steam_short(last, wanted)
+    void = None if last is None else steam_void(happened, last, seats) or steam_short(last, wanted)
     return {
         "steamed": last.on if last else None,
         "steam_failed": (failed.text or "–") if failed else None,
@@ -271,6 +278,15 @@ def _hot(steamed: SteamAnswer | None) -> tuple[bool | None, Said] | None:
         return None
     met = {"passed": True, "cannot-tell": None}.get(steamed.answer, False)
     return met, Said(steamed.says) if not isinstance(steamed.says, Said) else steamed.says
+
+
+def _yielded_before(happened: list[Happened], trial: Trial) -> Said | None:
+    """That it yielded before this trial was begun, in words."""
+    if trial.started_at is None:
+        return None
+    before = (_day_of(trial), trial.started_at)
+    found = last_of([one for one in happened if (one.on, one.at) < before], "yielded")
+    return None if found is None else found.says
 
 
 def _kept(grown: ExpansionAnswer | None) -> tuple[bool | None, Said] | None:

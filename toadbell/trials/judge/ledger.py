@@ -2,23 +2,27 @@
 next.
 """
 
+import datetime
 import uuid
 from collections import defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
-from django.db.models import QuerySet
+from django.db.models import F, QuerySet
 from django.utils import timezone
+from pydantic import ValidationError
 
 from toadbell.core.judge.answers import LedgerAnswer, TagNow
 from toadbell.core.ledger.record import Ended, OnRecord, Proves, standing
 from toadbell.core.ledger.standing import ledger_of, tag_now
+from toadbell.core.ledger.valves import Seat
 from toadbell.core.plan.bases import BASES, TIGHT, test_pressure
 from toadbell.core.sheets import SheetError, VesselSheet
+from toadbell.core.sheets.kit import FittedValve
 from toadbell.shed.drawn import shelved
 from toadbell.shed.models import Vessel
 from toadbell.trials.judge.designs import stands_by_design
-from toadbell.trials.models import Decision
+from toadbell.trials.models import Decision, Trial
 
 
 @dataclass(frozen=True)
@@ -41,7 +45,8 @@ def decisions() -> QuerySet[Decision]:
         "trial__verdict__sheet",
         "trial__verdict__points",
     )
-    return Decision.objects.select_related("trial__verdict").defer(*long)
+    valve = F("trial__frozen__sheet__relief_valve")
+    return Decision.objects.select_related("trial__verdict").defer(*long).annotate(valve=valve)
 
 
 def standing_decisions(decisions: Iterable[Decision]) -> dict[uuid.UUID, Standing]:
@@ -62,10 +67,11 @@ def standing_decisions(decisions: Iterable[Decision]) -> dict[uuid.UUID, Standin
 def _ended(decision: Decision) -> Ended:
     trial = decision.trial
     verdict = getattr(trial, "verdict", None)
+    began = timezone.localtime(trial.started_at or decision.at)
     return Ended(
         id=str(trial.pk),
         number=trial.number,
-        on=timezone.localdate(trial.started_at or decision.at),
+        on=began.date(),
         decided=timezone.localtime(decision.at),
         proves=_proves(trial.basis),
         fitness=decision.fitness,  # type: ignore[arg-type]
@@ -78,8 +84,31 @@ def _ended(decision: Decision) -> Ended:
         proof_by=decision.next_proof,
         baseline=decision.trial.basis == "baseline",
         judged=timezone.localtime(verdict.at) if verdict is not None else None,
+        seat=seat_of(trial.number, began, getattr(decision, "valve", None)),
         turned=decision.trial.basis in BASES and BASES[decision.trial.basis].by == "tightening",
     )
+
+
+def seat_of(number: int, began: datetime.datetime, valve: object) -> Seat | None:
+    """The relief valve that a trial's frozen sheet tells of, with its number and when it was begun; None where none."""
+    if not isinstance(valve, dict):
+        return None
+    try:
+        return Seat(number, began.date(), began, FittedValve.model_validate(valve))
+    except ValidationError:
+        return None
+
+
+def seats_till(trial: Trial) -> list[Seat]:
+    """The relief valves that the plans of a vessel's trials told of, this trial's own the last."""
+    decided = decisions().filter(trial__vessel=trial.vessel_id, trial__number__lt=trial.number)
+    before = [_ended(one).seat for one in decided if not one.trial.practice]
+    own = (
+        seat_of(trial.number, timezone.localtime(trial.started_at), trial.frozen_sheet.get("relief_valve"))
+        if trial.started_at
+        else None
+    )
+    return [seat for seat in (*before, own) if seat is not None]
 
 
 def _proves(basis: str) -> Proves:
@@ -94,18 +123,26 @@ def _proves(basis: str) -> Proves:
 
 def ledger(vessel: Vessel, stands: Standing | None) -> LedgerAnswer:
     """A vessel's programme and what it adds up to today."""
-    return _worked_out(vessel, stands)[0]
+    return _worked_out(vessel, stands, stands.ended if stands else ())[0]
+
+
+def ledger_now(vessel: Vessel) -> LedgerAnswer:
+    """The same, with its decisions looked up: of a vessel of which none stands, too, for a baseline or a valve's trial
+    is on record all the same.
+    """
+    own = [one for one in decisions().filter(trial__vessel=vessel) if not one.trial.practice]
+    stands = standing_decisions(own).get(vessel.pk)
+    return _worked_out(vessel, stands, tuple(_ended(one) for one in own))[0]
 
 
 def tag_of(vessel: Vessel, stands: Standing) -> TagNow:
     """The tag that hangs on a vessel today: its ledger's answer."""
-    found, counts = _worked_out(vessel, stands)
+    found, counts = _worked_out(vessel, stands, stands.ended)
     return tag_now(found, counts)
 
 
-def _worked_out(vessel: Vessel, stands: Standing | None) -> tuple[LedgerAnswer, Ended | None]:
+def _worked_out(vessel: Vessel, stands: Standing | None, ended: tuple[Ended, ...]) -> tuple[LedgerAnswer, Ended | None]:
     counts = None
-    ended = stands.ended if stands else ()
     if stands is not None:
         counts = next(one for one in ended if one.id == str(stands.decision.trial_id))
         if counts.fitness == "limited" or counts.further:
