@@ -29,6 +29,7 @@ TRIALS: tuple[tuple[str, str, dict[str, Any], str], ...] = (
         {"low": 3.9e5, "high": 4.1e5},
         "metrology",
     ),
+    ("steam.set-unbelieved", "only a gauge says at what the valve lifted", {"middle": 4e5}, "metrology"),
     ("steam.unread", "there is a thermometer, unread at the lift", {}, "procedures, steam"),
     ("steam.outer-unsaid", "nobody said how high the workshop stands", {}, "ISO 2533"),
     ("steam.settle-ice", "a thermometer contradicts gauge and valve", {}, "its fixed points"),
@@ -58,6 +59,12 @@ TRIALS: tuple[tuple[str, str, dict[str, Any], str], ...] = (
         "the tape tells less apart than may stay",
         {"place": "middle", "kept": 0.02, "grew": 0.087, "tape": 0.04},
         "reading errors",
+    ),
+    (
+        "expansion.again-unsettled",
+        "it kept a set before, and keeps one again",
+        {"kept": 8e-6, "pressure": 13e5, "before": 9e-6, "was_at": 13e5, "number": 2},
+        "shakedown",
     ),
     ("hold.makes-gas", "a digester that is fed stands level", {}, "procedures, gas-head"),
     ("hold.fed-unsaid", "nobody said whether it is fed", {}, "procedures, gas-head"),
@@ -91,6 +98,17 @@ TRIALS: tuple[tuple[str, str, dict[str, Any], str], ...] = (
         "procedures, the ledger",
     ),
     ("ledger.only-a-trial", "a note would put right what a trial found", {"happened": KNOCK}, "procedures, the ledger"),
+    (
+        "ledger.another-valve",
+        "a plan names another valve than was tried",
+        {
+            "on": MAY,
+            "number": 4,
+            "was": say("ledger.valve-number", x="0417"),
+            "now": say("ledger.valve-number", x="0418"),
+        },
+        "procedures, the ledger",
+    ),
     ("ledger.refitted-asks", "a fitting was out that may be the valve", {}, "procedures, the ledger"),
     (
         "ledger.look-watch",

@@ -98,7 +98,8 @@ def steam(seed: int) -> Tried:
         "look": "dry",
     }
     found = judge_steam(read_steam_sheet({key: value for key, value in sheet.items() if value is not None}))
-    true_lift = None if found.lifts_at is None else abs(found.lifts_at - lift) <= (found.doubt or 0.0) + 1.0
+    known = found.lifts_at is not None and found.doubt is not None
+    true_lift = abs((found.lifts_at or 0.0) - lift) <= (found.doubt or 0.0) + 1.0 if known else None
     bad = full > 1.1 * working
     fine = not bad and abs(lies - 1) < 0.02
     return Tried(bad, found.answer == "passed", found.answer in ("stop", "not-passed") and fine, true_lift)

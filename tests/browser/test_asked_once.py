@@ -9,6 +9,7 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import Server
 from tests.server.conftest import Workshop
+from tests.server.test_gas_head import DIGESTER
 from tests.server.test_steam import KIT, boiler
 from toadbell.trials.models import Trial
 
@@ -72,3 +73,26 @@ def test_of_a_fitting_that_was_out_it_is_asked_whether_it_was_the_valve(shop: Pa
     expect(dialog).to_be_hidden()
     [told] = [one for one in workshop.get(f"/vessels/{tank['id']}/happened") if one["what"] == "refitted"]
     assert told["found"] == "other"
+
+
+def test_gas_that_pushes_water_up_several_pipes_is_told_each_of_them(shop: Page, server: Server) -> None:
+    workshop = Workshop(Client())
+    hung = workshop.post("/vessels", {"name": "Yard digester", "sheet": DIGESTER})
+    plan = workshop.post(f"/vessels/{hung['id']}/trials", {})
+    shop.goto(f"{server.url}/trials/{plan['id']}/plan")
+    shop.get_by_role("tab", name="Kit and water").click()
+    shop.get_by_label("Gas is held by").select_option("water")
+    expect(shop.get_by_label("Pipe 2's inside")).to_be_hidden()
+    shop.get_by_label("That pipe's inside").fill("20 mm")
+    shop.get_by_label("Pipe 2's inside").fill("15 mm")
+    shop.get_by_label("Pipe 3's inside").fill("15 bar")  # a slip
+    expect(shop.get_by_text(re.compile("length")).last).to_be_visible()
+    with shop.expect_response(lambda one: one.ok and '"15 mm"]' in (one.request.post_data or "") and "plan" in one.url):
+        shop.get_by_label("Pipe 3's inside").fill("")
+    shop.reload()
+    shop.get_by_role("tab", name="Kit and water").click()
+    expect(shop.get_by_label("Pipe 2's inside")).to_have_value("15 mm")
+    assert kept(plan["id"], "holder") == {"by": "water", "pipes": ["20 mm", "15 mm"]}
+    shop.get_by_label("That pipe's inside").fill("")
+    with shop.expect_response(lambda one: one.ok and '"across"' in (one.request.post_data or "") and "plan" in one.url):
+        shop.get_by_label("That pipe's inside").press("Tab")

@@ -43,7 +43,8 @@ class SteamAnswer(Answer):
 
     answer     passed; not-passed; stop, where it may not be steamed again before something is put right; cannot-tell
     witnesses  gauge, valve and thermometer as the valve lifted, or at the highest that was read
-    lifts_at   at what the valve lifted, by those that are believed, Pa, and how far that may be out
+    lifts_at   at what the valve lifted, by those that are believed, Pa, and how far that may be out: not known where a
+               gauge alone says it, or one by which the valve was set, too
     """
 
     answer: Literal["passed", "not-passed", "stop", "cannot-tell"]
@@ -65,10 +66,11 @@ def judge_steam(sheet: SteamSheet) -> SteamAnswer:
 def _judged(sheet: SteamSheet) -> SteamAnswer:
     witnesses = witnesses_of(sheet)
     lifts = _true(sheet, witnesses, sheet.lift) if sheet.lift is not None and sheet.lifted else None
+    believed = lifts is not None and not witnesses.one_hand and witnesses.state != "alone"
     checks = [
         _witnesses(sheet, witnesses),
         _lifted(sheet, witnesses),
-        _set(sheet, lifts),
+        _set(sheet, lifts, believed=believed),
         _reseats(sheet),
         _accumulation(sheet, witnesses),
         _feeds(sheet),
@@ -82,7 +84,7 @@ def _judged(sheet: SteamSheet) -> SteamAnswer:
         answer=answer,
         witnesses=witnesses,
         lifts_at=at,
-        doubt=None if lifts is None else (lifts[1] - lifts[0]) / 2,
+        doubt=(lifts[1] - lifts[0]) / 2 if lifts is not None and believed else None,
         says=_says(answer, checks, at),
         settle_it=_settle(sheet, checks, witnesses) if answer != "passed" else [],
         checks=checks,
@@ -208,8 +210,10 @@ def _lifted(sheet: SteamSheet, told: Witnesses) -> Check:
     return _check("lifted", False if late else None, says)
 
 
-def _set(sheet: SteamSheet, lifts: tuple[float, float] | None) -> Check:
-    """Within its tolerance by the middle of what is believed, and not so far out that the band speaks against it."""
+def _set(sheet: SteamSheet, lifts: tuple[float, float] | None, *, believed: bool) -> Check:
+    """Within its tolerance by the middle of what is believed, and not so far out that the band speaks against it; what
+    a gauge alone says, or one that set the valve, can only speak against it.
+    """
     if sheet.set_pressure is None:
         return _check("set", None, say("steam.set-unknown"))
     if lifts is None:
@@ -220,6 +224,8 @@ def _set(sheet: SteamSheet, lifts: tuple[float, float] | None) -> Check:
     met = False if lifts[1] < least or lifts[0] > most else True if least <= middle <= most else None
     if lifts[1] > OVER * sheet.working_pressure and met:
         met = None  # it may have come over what the boiler may see
+    if not believed and met is not False:
+        return _check("set", None, say("steam.set-unbelieved", middle=middle))
     says = say("steam.set-says", middle=middle, doubt=(lifts[1] - lifts[0]) / 2, least=least, most=most)
     return _check("set", met, says)
 

@@ -178,8 +178,35 @@ function SetFor({ draft, change, disabled }: FieldsProps) {
   )
 }
 
+const MOST_PIPES = 4
+
+/** Inside widths of the pipes in which the gas pushes water up: one as “across”, several as a list; their areas add. */
+function Pipes({ draft, change, disabled, unit, problem }: Pick<FieldsProps, "draft" | "change" | "disabled" | "problem"> & { unit: string }) {
+  const several = at(draft, "holder.pipes")
+  const wide = Array.isArray(several) ? several.map(String) : [textAt(draft, "holder.across")].filter(Boolean)
+  const set = (n: number, text: string) => {
+    const now = [...wide.slice(0, n), text, ...wide.slice(n + 1)].filter(Boolean)
+    const one = withAt(draft, "holder.pipes", now.length > 1 ? now : undefined)
+    change(now.length > 1 ? withAt(one, "holder.across", undefined) : typedOver(one, "holder.across", now[0] ?? ""))
+  }
+  return [...wide, ...(wide.length < MOST_PIPES ? [""] : [])].map((value, n) => (
+    <QuantityField
+      key={n}
+      compact
+      label={n === 0 ? "That pipe's inside" : `Pipe ${n + 1}'s inside`}
+      kind="length"
+      unit={unit}
+      hint={n === 0 ? "needed" : n === wide.length ? "where there is one more" : ""}
+      value={value}
+      onChange={(text) => set(n, text)}
+      disabled={disabled}
+      problem={problem?.field === (several ? `holder.pipes.${n}` : "holder.across") && n < Math.max(1, wide.length) ? problem.message : null}
+    />
+  ))
+}
+
 /** What gas is held by, what is read beside the gauge, and its water seal. */
-function GasFields({ draft, change, habit, disabled, field }: FieldsProps & { field: ReturnType<typeof useField> }) {
+function GasFields({ draft, change, habit, disabled, problem, field }: FieldsProps & { field: ReturnType<typeof useField> }) {
   const by = textAt(draft, "holder.by")
   const long = unitOf("length", habit)
   const bag = textAt(draft, "holder.wide") !== ""
@@ -198,7 +225,7 @@ function GasFields({ draft, change, habit, disabled, field }: FieldsProps & { fi
           ["drum", "drum or bag"],
         ]}
       />
-      {by === "water" && field("holder.across", "That pipe's inside", "length", long, "needed")}
+      {by === "water" && <Pipes draft={draft} change={change} disabled={disabled} unit={long} problem={problem} />}
       <Pick
         compact
         label="Fed, or warm from it?"
