@@ -37,10 +37,15 @@ def test_height_and_the_valves_gauge_are_asked_where_steam_is_planned_and_the_he
     height.fill("240")
     height.press("Tab")
     expect(shop.get_by_text(re.compile("obody works lower"))).to_be_hidden()
-    shop.goto(f"{server.url}/kit")
+    shop.get_by_label("The valve was set by").select_option("")
+    shop.get_by_label("The valve was set by").select_option("another gauge")
+    shop.goto(f"{server.url}/kit")  # at once: what was changed last is kept on the way out
     expect(shop.get_by_label("Height above sea")).to_have_value("240 m")
     assert workshop.get("/workshop") == {"altitude": "240 m"}
     assert kept(plan["id"], "relief_valve") == {"set_pressure": "2 bar", "set_by": "another gauge"}
+    shop.goto(f"{server.url}/trials/{plan['id']}/plan")
+    expect(shop.get_by_role("tab", name="Kit and water")).to_be_visible()
+    expect(shop.get_by_text("changed in another window")).to_be_hidden()
 
 
 def test_a_syringe_of_air_is_taken_where_a_tank_is_tried_for_tightness(shop: Page, server: Server) -> None:

@@ -228,3 +228,17 @@ def test_where_nobody_knows_what_its_sides_give_a_syringe_is_offered_and_told_by
 def test_a_log_that_cannot_be_of_its_sheet_is_refused(changes: dict, says: str) -> None:
     with pytest.raises(SheetError, match=says):
         still(**changes)
+
+
+def test_what_was_read_past_the_gauges_end_is_left_out_and_said() -> None:
+    """Warmed past its gauge towards the end: the rest is judged, by the gas law, and it says what was left out."""
+    time = np.arange(0, 3601, 60.0)
+    warm = 291.0 + np.linspace(0, 2.0, len(time))
+    pressure = (101325 + 9.5e3) * warm / 291.0 - 101325
+    sheet = {"medium": "air", "volume": "20 L", "gauge": {"range": "100 mbar", "resolution": "0.1 mbar"}}
+    sheet |= {"acceptance": {"max_leak": "20 mL/h"}}
+    answer = judge(Log(time, np.minimum(pressure, 1.02e4), None, warm), read_hold_sheet(sheet))
+    past = int((pressure > 1e4).sum())
+    assert 10 < past < 55
+    assert any(note.startswith(f"{past} readings past the end of the gauge left out") for note in answer.notes)
+    assert answer.leak.estimate < 5e-9  # a gauge that stood at its end would be a leak of its own

@@ -106,6 +106,8 @@ def test_the_models_and_the_migrations_agree(db: None) -> None:
         ("830 kPa", "pressure", "bar", "830 kPa", "120.4 psi"),
         ("12 mL", "volume", "mL", "12 mL", "0.7323 in³"),
         ("16 °C", "temperature", "degC", "16 °C", "60.8 °F"),
+        ("340", "length", "m", "340 m", "1115 ft"),
+        ("1100 ft", "length", "m", "1100 ft", "335.3 m"),
     ],
 )
 def test_a_quantity_is_read_back_in_both_habits(

@@ -198,6 +198,17 @@ def set_habits(request: HttpRequest, data: Habits) -> Me:
     return _me(request)
 
 
+FAR, SMALL = 10.0, 5e-4
+"""From so many metres on a length is one of the land; under so many m³ a volume is one of a measuring glass."""
+
+
+def _in_use(kind: units.QuantityKind, name: str, value: float) -> tuple[str, str]:
+    """The two units that a quantity of such a size is said in: metric, and the other."""
+    if name == "length" and abs(value) >= FAR:
+        return "m", "ft"
+    return kind.metric, "in**3" if name == "volume" and value < SMALL else kind.imperial
+
+
 @api.post("/quantities/read", response=ReadBack)
 def read_quantity(request: HttpRequest, data: Written) -> ReadBack:
     """Read a quantity as a person wrote it; the answer says how it was understood."""
@@ -209,10 +220,8 @@ def read_quantity(request: HttpRequest, data: Written) -> ReadBack:
         return ReadBack(text=data.text, problem=errors.in_sentence(str(problem)))
     bare = found.unit == data.default_unit and not data.text.strip().lower().endswith(found.unit.lower())
     kind = units.KINDS[data.kind]
-    imperial = "in**3" if data.kind == "volume" and found.value < 5e-4 else kind.imperial
-    other = (
-        imperial if units.same_unit(found.unit, kind.metric, data.kind) or units.is_metric(found.unit) else kind.metric
-    )
+    metric, imperial = _in_use(kind, data.kind, found.value)
+    other = imperial if units.same_unit(found.unit, kind.metric, data.kind) or units.is_metric(found.unit) else metric
     if found.unit.endswith(" water"):  # a column: what a gauge shows of it
         other = "mbar"
     return ReadBack(

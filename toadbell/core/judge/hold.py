@@ -15,7 +15,7 @@ from toadbell.core.judge.log import Log, read_log
 from toadbell.core.judge.model import VAPOUR_RISES
 from toadbell.core.judge.observed import Observed
 from toadbell.core.judge.outliers import Found
-from toadbell.core.judge.possible import must_be_possible
+from toadbell.core.judge.possible import must_be_possible, past_the_end
 from toadbell.core.judge.posterior import Posterior, posterior
 from toadbell.core.judge.preprocess import EMPTY, Asked, Readings, observed, read
 from toadbell.core.judge.remedies import SoFar, settle_it
@@ -357,6 +357,8 @@ def _notes(r: Readings, sheet: HoldSheet) -> list[str]:
         notes.append(say("hold.note-settled", over=r.settled))
     if r.kept[-1] < len(r.log.time) - 1 and r.pressure[-1] < EMPTY * r.start:
         notes.append(say("hold.note-emptied"))
+    if past := int(past_the_end(r.log, sheet).sum()):
+        notes.append(say("hold.note-past-end", count=past))
     if sheet.compliance:
         notes.append(say("hold.note-compliance"))
     if sheet.medium == "air" and r.log.barometer is None and r.start < 20e3 and (r.warm is None or sheet.holder):

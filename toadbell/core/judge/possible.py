@@ -5,6 +5,7 @@ Pressures Pa, volumes m³.
 
 import numpy as np
 
+from toadbell.core.arrays import Flags
 from toadbell.core.judge.log import Log
 from toadbell.core.sheets import HoldSheet, SheetError
 from toadbell.core.units import ATMOSPHERE
@@ -14,19 +15,22 @@ TWICE = 2.0
 """A hold that began at so many times what was to be held is of another vessel, or in another unit."""
 NEAR_OUTER = (0.7 * ATMOSPHERE, 1.08 * ATMOSPHERE)
 """The outer air's pressure, wherever people live: what an absolute sensor shows too much."""
+MOST_PAST = 0.5
+"""A log of which so much lies past the gauge's end is in another unit, or of another gauge."""
 OFF_ITS_SHELL = 3.0
 """A volume so many times its shell's, or so small a part of it, is a slip of a unit."""
 
 
 def must_be_possible(log: Log, sheet: HoldSheet) -> None:
-    """Raises SheetError where a reading lies past the gauge's end, the sensor is absolute, far more was held than was
-    to be, or the volume is not that of the shell.
+    """Raises SheetError where it began past the gauge's end or was there most of the time, the sensor is absolute, far
+    more was held than was to be, or the volume is not that of the shell.
     """
-    highest = float(np.nanmax(log.pressure))
-    if sheet.gauge is not None and highest > sheet.gauge.range * (1 + 1e-9):
+    past = past_the_end(log, sheet)
+    if past.any() and (past[0] or past.mean() > MOST_PAST):
         raise SheetError(
-            f"a reading of {_bar(highest)} lies past the end of the gauge, {_bar(sheet.gauge.range)}: what it shows "
-            "there is no pressure. Check the unit and the gauge",
+            f"a reading of {_bar(float(np.nanmax(log.pressure)))} lies past the end of the gauge, "
+            f"{_bar(sheet.gauge.range) if sheet.gauge else ''}: what it shows there is no pressure. Check the unit and "
+            "the gauge",
             "pressure",
         )
     begun = float(np.median(log.pressure[: max(1, len(log.pressure) // 20)]))
@@ -50,6 +54,14 @@ def must_be_possible(log: Log, sheet: HoldSheet) -> None:
             f"{sheet.volume * 1e3:.4g} L is said, and its shell alone holds {held * 1e3:.4g} L: check the unit",
             "volume",
         )
+
+
+def past_the_end(log: Log, sheet: HoldSheet) -> Flags:
+    """Which readings lie past the gauge's end: what it shows there is no pressure, and is left out."""
+    if sheet.gauge is None:
+        return np.zeros(len(log.time), dtype=bool)
+    found: Flags = np.nan_to_num(log.pressure) > sheet.gauge.range * (1 + 1e-9)
+    return found
 
 
 def _bar(pressure: float) -> str:

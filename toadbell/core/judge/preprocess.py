@@ -9,6 +9,7 @@ from toadbell.core.judge import observations as hd
 from toadbell.core.judge.log import Log
 from toadbell.core.judge.observed import Observed
 from toadbell.core.judge.outliers import Found, find_steps, settled_after
+from toadbell.core.judge.possible import past_the_end
 from toadbell.core.judge.unknowns import ERROR
 from toadbell.core.physics.content import AirContent, Content
 from toadbell.core.physics.outer_air import outer_air
@@ -83,7 +84,7 @@ def read(log: Log, sheet: HoldSheet, asked: Asked) -> Readings:
     gauge = _gauge_step(log, sheet)
     head = log.pressure
     pressure = head if log.barometer is None else head + log.barometer - log.barometer[0]
-    begun = np.flatnonzero(log.time >= asked.ignore)
+    begun = np.flatnonzero((log.time >= asked.ignore) & ~past_the_end(log, sheet))
     if len(begun) < 2 or log.time[begun[-1]] <= log.time[begun[0]]:
         raise SheetError("fewer than two readings are left after the minutes that are to be ignored", "ignore")
     kept = begun

@@ -16,6 +16,7 @@ import { ImportDialog } from "./ImportDialog"
 import { LeakDialog } from "./LeakDialog"
 import { PhotoDialog } from "./PhotoDialog"
 import type { BenchState, Hands } from "./queries"
+import { ShutInDialog } from "./ShutInDialog"
 import { useSetting } from "./settings"
 
 type ActionsProps = { bench: BenchState; hands: Hands; habit: Habit }
@@ -25,6 +26,7 @@ type Open =
   | "note"
   | "leak"
   | "early"
+  | "low"
   | "longer"
   | "odd"
   | "back"
@@ -79,6 +81,7 @@ export function Actions({ bench, hands, habit }: ActionsProps) {
   const hold = bench.now.step === "shut-in"
   const mayNext = bench.now.step !== null && (mine || bench.now.step === "judge") && !waits(bench.now.step ?? "")
   const mayHold = may("shut-in")
+  const shutIn = () => (bench.reached < bench.answer.stages.length ? setOpen("low") : step("shut-in", {}, "shut in"))
   const onItsWay = waits(bench.now.step ?? "") ? "It is still on its way to the server." : null
   const more: Key[] = [
     { key: "o", does: "something odd: a noise, a movement", act: () => setOpen("odd"), disabled: !bench.allowed.includes("odd") },
@@ -110,7 +113,7 @@ export function Actions({ bench, hands, habit }: ActionsProps) {
     { key: "r", does: "log a reading", act: () => setOpen("reading"), disabled: !on || !dial },
     { key: "s", does: "log strokes; or a number, then S", act: strokes, disabled: !running || !dial || fire },
     { key: "Enter", does: bench.now.label ?? "next step", act: next, disabled: open !== null || !mayNext, waits: onItsWay },
-    { key: "h", does: "shut in and hold", act: () => step("shut-in", {}, "shut in"), disabled: !mayHold },
+    { key: "h", does: "shut in and hold", act: shutIn, disabled: !mayHold },
     { key: "n", does: "write a note", act: () => setOpen("note"), disabled: !on },
     { key: "l", does: "a leak was found", act: () => setOpen("leak"), disabled: !on },
     { key: "d", does: fire ? "fire out, the run is over" : "dump", act: dump, disabled: !on, through: open === "odd" || open === "more" },
@@ -144,7 +147,7 @@ export function Actions({ bench, hands, habit }: ActionsProps) {
           {hold ? "Reached" : (bench.now.label ?? "Reached")} <Kbd k="⏎" />
         </button>
         {!fire && !bench.valve && (
-          <button className={`${big} ${hold ? "btn-primary" : "border-ink"}`} disabled={!mayHold} onClick={() => step("shut-in", {}, "shut in")}>
+          <button className={`${big} ${hold ? "btn-primary" : "border-ink"}`} disabled={!mayHold} onClick={shutIn}>
             Shut in, hold <Kbd k="H" />
           </button>
         )}
@@ -179,6 +182,7 @@ export function Actions({ bench, hands, habit }: ActionsProps) {
           done={(reason) => hands.step("hold-ended", { reason }, "hold ended early")}
         />
       )}
+      {open === "low" && <ShutInDialog bench={bench} hands={hands} habit={habit} close={shut} />}
       {open === "longer" && bench.hold && (
         <Ask
           title="How long is the hold to be?"

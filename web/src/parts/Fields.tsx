@@ -74,7 +74,7 @@ export function Pick({ label, value, onChange, options, compact, disabled }: Pic
       </label>
       <select
         id={id}
-        className={`select w-full bg-paper ${compact ? "h-8 px-2 text-note" : "h-9"}`}
+        className={`select w-full bg-paper pr-7 text-ellipsis ${compact ? "h-8 pl-2 text-note" : "h-9 pl-3"}`}
         value={value}
         disabled={disabled}
         onChange={(event) => onChange(event.target.value)}

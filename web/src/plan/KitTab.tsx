@@ -35,7 +35,7 @@ export function KitTab(props: FieldsProps & { trial: string; version: number }) 
   const { habit, answer, trial, version } = props
   const field = useField(props)
   const suited = useSuited(trial, version)
-  const pressure = unitOf("pressure", habit)
+  const pressure = answer.procedure === "gas-head" ? columnUnit(isMetric(habit)) : unitOf("pressure", habit)
   const air = answer.medium === "air"
   const fire = answer.procedure === "steam"
   const own = Number(textAt(props.draft, "gauge.class"))

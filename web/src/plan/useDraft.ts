@@ -76,6 +76,20 @@ export function useDraft(plan: Plan) {
     busy.current.look = false
   }, [])
 
+  // Whoever leaves the page before it was kept sends it on the way out; what is in flight then is not waited for.
+  useEffect(() => {
+    const leaving = () => {
+      const sheet = wanted.current
+      if (!sheet || busy.current.save) return
+      wanted.current = null
+      void api
+        .PUT("/api/trials/{trial_id}/plan", { params: { path: { trial_id: plan.id } }, body: { sheet, version: version.current }, keepalive: true })
+        .catch(() => undefined)
+    }
+    addEventListener("pagehide", leaving)
+    return () => removeEventListener("pagehide", leaving)
+  }, [plan.id])
+
   const put = useCallback(
     (sheet: Sheet) => {
       setDraft(sheet)
@@ -140,10 +154,20 @@ export function useDraft(plan: Plan) {
 
 export type Drafting = ReturnType<typeof useDraft>
 
+const same = (one: unknown, other: unknown): boolean =>
+  one === other ||
+  (typeof one === "object" &&
+    typeof other === "object" &&
+    one !== null &&
+    other !== null &&
+    Object.keys(one).length === Object.keys(other).length &&
+    Object.entries(one).every(([key, value]) => same(value, (other as Record<string, unknown>)[key])))
+
 function unsaved(key: string, plan: Plan): Kept | null {
   if (plan.state !== "planned") return null
   try {
-    return JSON.parse(sessionStorage.getItem(key) ?? "null") as Kept | null
+    const kept = JSON.parse(sessionStorage.getItem(key) ?? "null") as Kept | null
+    return kept && same(kept.sheet, plan.sheet) ? null : kept // it was kept as the page was left
   } catch {
     return null
   }
