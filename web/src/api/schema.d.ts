@@ -4890,7 +4890,8 @@ export interface components {
          *
          *     answer     passed; not-passed; stop, where it may not be steamed again before something is put right; cannot-tell
          *     witnesses  gauge, valve and thermometer as the valve lifted, or at the highest that was read
-         *     lifts_at   at what the valve lifted, by those that are believed, Pa, and how far that may be out
+         *     lifts_at   at what the valve lifted, by those that are believed, Pa, and how far that may be out: not known where a
+         *                gauge alone says it, or one by which the valve was set, too
          */
         SteamAnswer: {
             /**
