@@ -262,7 +262,7 @@ def test_an_inspector_signs_on_their_own_phone_what_they_saw_and_the_record_is_s
     shop.reload()
     signed = shop.get_by_role("region", name="Second signatures")
     expect(signed).to_contain_text("saw the hold. “Sound work, dry throughout.”")
-    expect(signed).to_contain_text("The package here is what was signed.")
+    expect(signed).to_contain_text("It stands here as it was signed.")
     assert Signature.objects.get().seal in re.sub(r"\s", "", signed.inner_text())
     signed.get_by_role("button", name="Write beside it").click()
     shop.get_by_label("What came later").fill("The bush was replaced in May.")

@@ -1,6 +1,7 @@
 """People, what they may do, and the browsers and phones that are let in."""
 
 import datetime
+import json
 import re
 from typing import Any
 
@@ -14,7 +15,7 @@ from toadbell.people import may
 from toadbell.people.models import GOOD_FOR, Invitation, SignedIn
 from toadbell.people.words import mark_of, new_words
 from toadbell.shed.errors import NotNow
-from toadbell.shed.people import LONGEST_WAIT, Maker, wait_after
+from toadbell.shed.people import LONGEST_WAIT, Guesses, Maker, wait_after
 from toadbell.site import enter
 from toadbell.site.api import api
 from toadbell.trials.models import Event, Trial
@@ -90,13 +91,13 @@ def test_guessing_waits_longer_each_time_and_the_right_one_waits_too(workshop: W
     maker = Maker.objects.get(uid=taken_in(workshop, "Maren Oddy", pin=PIN)["id"])
     for _ in range(5):
         with pytest.raises(NotNow, match="not Maren Oddy's"):
-            maker.must_know("000001")
+            maker.must_know("000001", "10.0.0.7")
     with pytest.raises(NotNow, match=r"Try again in (30|29|28) s"):
-        maker.must_know(PIN)
-    Maker.objects.update(wait_until=timezone.now() - datetime.timedelta(seconds=1))
-    maker.must_know(PIN)
-    maker.refresh_from_db()
-    assert (maker.wrong_secrets, maker.wait_until) == (0, None)
+        maker.must_know(PIN, "10.0.0.7")
+    maker.must_know(PIN, "10.0.0.8")  # their own phone is not the guesser's
+    Guesses.objects.update(wait_until=timezone.now() - datetime.timedelta(seconds=1))
+    maker.must_know(PIN, "10.0.0.7")
+    assert not Guesses.objects.exists()
     assert [wait_after(n) for n in (4, 5, 6, 7)] == [0, 30, 60, 120]
     assert wait_after(50) == LONGEST_WAIT
 
@@ -410,3 +411,65 @@ def test_the_link_of_one_use_is_worth_nothing_from_the_network(workshop: Worksho
         assert Client().get(path).status_code == 302  # here it still lets in
     finally:
         enter.FILE.unlink(missing_ok=True)
+
+
+# -- what a secret or a role opened ends with it ------------------------------------------------------------------
+
+
+def test_a_pin_that_was_changed_elsewhere_is_asked_for_anew_at_once(workshop: Workshop) -> None:
+    one = taken_in(workshop, "Maren Oddy", pin=PIN)
+    workshop.post("/switch", {"person": one["id"], "secret": PIN})
+    workshop.post("/switch", {"person": person(workshop, "Owner")["id"]})
+    workshop.post("/switch", {"person": one["id"]})  # known for a while
+    workshop.post("/switch", {"person": person(workshop, "Owner")["id"]})
+    Maker.objects.get(uid=one["id"]).keep_secret("831962")
+    workshop.post("/switch", {"person": one["id"]}, status=409)
+    workshop.post("/switch", {"person": one["id"], "secret": "831962"})
+
+
+def test_a_role_that_was_changed_ends_what_it_opened(workshop: Workshop) -> None:
+    one = taken_in(workshop, "Maren Oddy", "maker")
+    there = phone(one["id"])
+    words = Invitation.make(Maker.local_owner(), Maker.objects.get(uid=one["id"]), None)[1]
+    workshop.put(f"/people/{one['id']}", {"name": "Maren Oddy", "role": "watcher"})
+    there.get("/me", 401)
+    assert elsewhere().post("/join", {"words": words, "device": "a phone"}, status=409)
+    workshop.put(f"/people/{one['id']}", {"name": "Maren Oddy, of the yard", "role": "watcher"})
+    assert phone(one["id"]).get("/me")["role"] == "watcher"
+
+
+def test_a_phone_for_one_run_calls_stop_on_that_run_alone(workshop: Workshop) -> None:
+    trial, other = on_the_bench(workshop), on_the_bench(workshop)
+    there = phone(taken_in(workshop, "Maren Oddy", "watcher")["id"], trial)
+    call = {"id": "0190c5f2-8b7a-7000-8000-000000000001", "text": "stop"}
+    assert "for one run" in there.post(f"/trials/{other}/stop", call, status=403)["says"]
+    there.post(f"/trials/{other}/look")  # to look is free
+    there.post(f"/trials/{trial}/stop", call)
+
+
+@pytest.mark.parametrize("path", ["switch", "join", "forget"])
+def test_whoever_comes_has_to_bring_the_token_of_a_page_of_ours(workshop: Workshop, path: str) -> None:
+    body = {"person": person(workshop, "Owner")["id"], "words": "six words", "device": "a phone"}
+    strict = OverTheNetwork(enforce_csrf_checks=True, REMOTE_ADDR="192.168.1.30", SERVER_NAME="192.168.1.5")
+    answer = strict.post(f"/api/{path}", json.dumps(body), content_type="application/json")
+    assert (answer.status_code, "Load it again" in answer.json()["says"]) == (403, True)
+    strict.get("/api/who")
+    token = strict.cookies["toadbell_csrf"].value
+    with_it = strict.post(
+        f"/api/{path}",
+        json.dumps(body),
+        content_type="application/json",
+        headers={"X-CSRFToken": token, "Referer": "https://192.168.1.5/"},
+    )
+    assert with_it.status_code != 403
+
+
+def test_no_answer_of_the_api_is_kept_in_a_cache(workshop: Workshop) -> None:
+    for path in ("me", "people", "shed", "who"):
+        assert phone().client.get(f"/api/{path}")["Cache-Control"] == "no-store"
+    assert workshop.client.get("/api/me")["Cache-Control"] == "no-store"
+
+
+def test_a_path_to_put_back_is_taken_at_the_desk_alone(workshop: Workshop) -> None:
+    job = {"what": "restore", "name": "/etc/hostname"}
+    assert "own machine" in phone().post("/jobs", job, status=409)["says"]

@@ -14,6 +14,7 @@ import threading
 import time
 import uuid
 from collections.abc import Callable, Iterator
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
 
@@ -404,3 +405,22 @@ def test_a_port_that_is_taken_is_passed_over_and_one_that_was_asked_for_is_refus
     assert door.opened is None
     with pytest.raises(NotNow, match="no such address"):
         door.open("203.0.113.9", 10)
+
+
+def test_one_set_of_words_lets_in_one_phone_however_many_bring_them_at_once(shop: Shop) -> None:
+    port = shop.open()
+    phones = [Browser(shop.net, port, shop.workshop, f"phone {n}") for n in range(6)]
+    for one in phones:
+        one.ask("GET", "/")
+    words = shop.words(name="Wren Mallow", role="watcher")
+    brought = {"words": words, "device": "a phone"}
+    with ThreadPoolExecutor(len(phones)) as together:
+        said = list(together.map(lambda one: one.ask("POST", "/api/join", brought), phones))
+    assert sorted(status for status, _ in said) == [201, *[409] * (len(phones) - 1)]
+    assert sum(one.ask("GET", "/api/me")[0] == 200 for one in phones) == 1
+
+
+def test_who_asks_by_two_names_at_once_is_answered_nothing(shop: Shop) -> None:
+    sock = shop.net.connected(True, "127.0.0.1", shop.port)
+    sock.sendall(b"GET /api/me HTTP/1.1\r\nHost: 127.0.0.1\r\nHost: elsewhere.example\r\nConnection: close\r\n\r\n")
+    assert sock.recv(64).split(b" ")[1] == b"400"

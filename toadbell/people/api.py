@@ -8,9 +8,12 @@ from uuid import UUID
 from django.contrib.auth import logout, update_session_auth_hash
 from django.contrib.auth.models import AnonymousUser
 from django.http import HttpRequest, HttpResponse
+from django.middleware.csrf import get_token
 from ninja import Field, Router, Schema, Status
+from ninja.errors import HttpError
+from ninja.utils import check_csrf
 
-from toadbell.people.models import Invitation, SignedIn
+from toadbell.people.models import Invitation, SignedIn, line_of
 from toadbell.shed.errors import NotNow
 from toadbell.shed.people import COLOURS, Maker, Role
 from toadbell.trials.models import Trial
@@ -20,6 +23,8 @@ router = Router()
 KNOWN = "known"
 """Whose secret was given at this browser, and when, s: they are switched to without it for a while."""
 KNOWN_FOR = 1800.0
+NO_TOKEN = "CSRF check Failed"
+"""What the API's library says of a write without the page's token, or with another's."""
 
 
 class PersonOut(Schema):
@@ -145,6 +150,13 @@ class Joined(Schema):
     trial: UUID | None
 
 
+def with_token(request: HttpRequest) -> bool:
+    """Whoever comes, let in or not, with the token of a page of ours: no other site's page can send it."""
+    if check_csrf(request) is not None:
+        raise HttpError(403, NO_TOKEN)
+    return True
+
+
 def person_out(maker: Maker, request: HttpRequest) -> PersonOut:
     """Somebody as others see them."""
     return PersonOut(
@@ -186,9 +198,13 @@ def take_in(request: HttpRequest, data: PersonIn) -> Status[PeopleOut]:
 def describe(request: HttpRequest, person_id: UUID, data: PersonIn) -> PeopleOut:
     """Change what somebody is called, or may do."""
     maker = Maker.objects.get(uid=person_id)
+    role = maker.role
     if data.asked_here and not maker.has_secret:
         raise NotNow("Give the owner a PIN or password first, else nobody could sign in here.")
     maker.describe(data.name, data.role, data.initials, data.colour)
+    if maker.role != role:
+        SignedIn.end_all_of(maker, SignedIn.of(request))
+        Invitation.objects.filter(maker=maker, used_by=None).delete()
     if data.asked_here != maker.asked_here:
         maker.asked_here = data.asked_here
         maker.save(update_fields=["asked_here"])
@@ -208,14 +224,12 @@ def keep_secret(request: HttpRequest, person_id: UUID, data: SecretIn) -> People
     maker, asking = Maker.objects.get(uid=person_id), maker_of(request)
     if maker.pk == asking.pk:
         if maker.has_secret:
-            maker.must_know(data.before)
+            maker.must_know(data.before, line_of(request))
     elif asking.role != Role.OWNER:
         raise NotNow("Only they themselves, or the owner of the workshop, give somebody a PIN or password.")
     maker.keep_secret(data.secret)
     at = SignedIn.of(request)
-    for one in SignedIn.objects.filter(maker=maker, ended=None):
-        if at is None or one.pk != at.pk:
-            one.end()  # whoever got in by the secret before is out
+    SignedIn.end_all_of(maker, at)  # whoever got in by the secret before is out
     if at is not None and at.maker_id == maker.pk:
         update_session_auth_hash(request, maker)
     return _people(request)
@@ -225,17 +239,21 @@ def keep_secret(request: HttpRequest, person_id: UUID, data: SecretIn) -> People
 
 
 def _known(request: HttpRequest, maker: Maker) -> bool:
-    return time.time() - float(request.session.get(KNOWN, {}).get(str(maker.uid), 0)) < KNOWN_FOR
+    """Was their secret, the one that they have now, given at this browser a while ago?"""
+    kept = request.session.get(KNOWN, {}).get(str(maker.uid))
+    since, mark = kept if isinstance(kept, list) and len(kept) == 2 else (0.0, "")
+    return time.time() - float(since) < KNOWN_FOR and mark == maker.mark_of_secret
 
 
 @router.get("/who", response=WhoOut, auth=None)
 def who(request: HttpRequest) -> WhoOut:
-    """Who may sign in at this browser: names are told on the workshop's own machine alone."""
+    """Who may sign in at this browser: names are told on the workshop's own machine alone. Hands out the token, too."""
+    get_token(request)
     here: bool = request.sits_here  # type: ignore[attr-defined]
     return WhoOut(here=here, people=[person_out(one, request) for one in Maker.of_the_workshop()] if here else [])
 
 
-@router.post("/switch", response=PeopleOut, auth=None)
+@router.post("/switch", response=PeopleOut, auth=with_token)
 def switch(request: HttpRequest, data: SwitchIn) -> PeopleOut:
     """Somebody else is at this browser now.
 
@@ -249,7 +267,7 @@ def switch(request: HttpRequest, data: SwitchIn) -> PeopleOut:
         raise NotNow("Nobody of that name is of this workshop.")
     if maker.has_secret:
         if data.secret or not _known(request, maker):
-            maker.must_know(data.secret)
+            maker.must_know(data.secret, line_of(request))
     elif not here:
         raise NotNow(f"{maker.shown_name} has no PIN or password yet: from a phone one is needed.")
     before = SignedIn.of(request)
@@ -261,7 +279,10 @@ def switch(request: HttpRequest, data: SwitchIn) -> PeopleOut:
         phone=not here,
         trial=before.trial if before else None,
     )
-    request.session[KNOWN] = {**known, **({str(maker.uid): time.time()} if maker.has_secret else {})}
+    request.session[KNOWN] = {
+        **known,
+        **({str(maker.uid): [time.time(), maker.mark_of_secret]} if maker.has_secret else {}),
+    }
     return _people(request)
 
 
@@ -276,7 +297,7 @@ def sign_out(request: HttpRequest) -> WhoOut:
     return who(request)
 
 
-@router.post("/forget", response=WhoOut, auth=None)
+@router.post("/forget", response=WhoOut, auth=with_token)
 def forget(request: HttpRequest, response: HttpResponse) -> WhoOut:
     """Have the browser take away what it kept of the workshop.
 
@@ -359,7 +380,7 @@ def answered(request: HttpRequest, invitation_id: UUID) -> AnsweredOut:
     )
 
 
-@router.post("/join", response={201: Joined}, auth=None)
+@router.post("/join", response={201: Joined}, auth=with_token)
 def join(request: HttpRequest, data: JoinIn) -> Status[Joined]:
     """Let the phone in that brings the words."""
     one = Invitation.answered(request, data.words, data.device or "a phone")

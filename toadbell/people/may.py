@@ -15,6 +15,7 @@ EVERYBODYS = re.compile(
 """What whoever is let in may send: it changes nothing of a vessel or a run, or it is their own hand."""
 READ_BY_ALL = re.compile(rf"/api/(people|share|jobs/{_ONE})")
 """What of an owner's is read by everybody: who there is, whether the door is open, how far a job is."""
+_OF_A_TRIAL = re.compile(rf"/api/trials/({_ONE})/(?!look$)")
 READING = ("GET", "HEAD", "OPTIONS")
 
 
@@ -26,7 +27,12 @@ def refusal(maker: Maker, at: SignedIn | None, method: str, path: str) -> str | 
     reads = method in READING
     if OWNERS.fullmatch(path) and not (reads and READ_BY_ALL.fullmatch(path)):
         return None if maker.role == Role.OWNER and (at is None or at.trial_id is None) else _OWNERS_ALONE
-    if reads or EVERYBODYS.fullmatch(path):
+    if reads:
+        return None
+    run = _OF_A_TRIAL.match(path)
+    if run and at is not None and at.trial_id is not None and run[1] != str(at.trial_id):
+        return f"This phone was let in for one run, and may lay hands on that alone. {_ASK}"
+    if EVERYBODYS.fullmatch(path):
         return None
     if not maker.works:
         return f"You are let in as {maker.get_role_display()}: you see everything, and may call stop. {_ASK}"

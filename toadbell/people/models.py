@@ -7,8 +7,7 @@ import uuid
 
 from django.contrib.auth import login
 from django.contrib.sessions.models import Session
-from django.db import models
-from django.db.models import F
+from django.db import models, transaction
 from django.http import HttpRequest
 from django.utils import timezone
 
@@ -83,6 +82,13 @@ class SignedIn(models.Model):
         return cls.objects.select_related("maker", "trial").filter(pk=key).first() if key else None
 
     @classmethod
+    def end_all_of(cls, maker: Maker, but: SignedIn | None) -> None:
+        """End whatever somebody got in by before their secret or role was changed, but for the browser that asks."""
+        for one in cls.objects.filter(maker=maker, ended=None):
+            if but is None or one.pk != but.pk:
+                one.end()
+
+    @classmethod
     def shut_everybody_out(cls) -> None:
         """Whoever was let in has to come again, and words that were made are worth nothing: as after a backup was put
         back, in which somebody may still be let in who was shut out since.
@@ -120,6 +126,11 @@ class SignedIn(models.Model):
             self.save(update_fields=["ended", "replaced"])
 
 
+def line_of(request: HttpRequest) -> str:
+    """By which line a request came: this machine's, or the address that it came from."""
+    return "here" if getattr(request, "sits_here", False) else request.META.get("REMOTE_ADDR") or "nowhere"
+
+
 class Invitation(models.Model):
     """Six words that let one phone in, once, under a name and a role. What is kept of them is their hash."""
 
@@ -154,18 +165,18 @@ class Invitation(models.Model):
         address = request.META.get("REMOTE_ADDR") or ""
         WrongWords.count(address)
         mark = mark_of(written)
-        found = cls.objects.select_related("maker", "trial").filter(mark=mark or "-", used_by=None).first()
         if mark is None:
             raise NotNow("Six words are asked for, as they stand on the screen of the workshop.")
-        if found is None or timezone.now() > found.until:
-            raise NotNow("These words let nobody in: they were used, are older than ten minutes, or differ in a word.")
-        if not found.maker.is_active:
-            raise NotNow(f"{found.maker.shown_name} is of this workshop no longer.")
-        taken = cls.objects.filter(pk=found.pk, used_by=None).update(until=timezone.now() - GOOD_FOR)
-        if not taken:
-            raise NotNow("These words were just used by another phone.")
-        found.used_by = SignedIn.begin(request, found.maker, device, phone=True, trial=found.trial)
-        found.save(update_fields=["used_by"])
+        with transaction.atomic():  # one phone at a time: who comes second finds them used
+            found = cls.objects.select_related("maker", "trial").filter(mark=mark, used_by=None).first()
+            if found is None or timezone.now() > found.until:
+                raise NotNow(
+                    "These words let nobody in: they were used, are older than ten minutes, or differ in a word."
+                )
+            if not found.maker.is_active:
+                raise NotNow(f"{found.maker.shown_name} is of this workshop no longer.")
+            found.used_by = SignedIn.begin(request, found.maker, device, phone=True, trial=found.trial)
+            found.save(update_fields=["used_by"])
         WrongWords.objects.filter(address=address).delete()
         return found.used_by
 
@@ -181,12 +192,12 @@ class WrongWords(models.Model):
     def count(cls, address: str) -> None:
         """Count a try, as a wrong one until it proves right. Raises NotNow where the next has to wait."""
         now = timezone.now()
-        kept, _made = cls.objects.get_or_create(address=address[:64])
-        if kept.wait_until is not None and now < kept.wait_until:
-            seconds = int((kept.wait_until - now).total_seconds()) + 1
-            raise NotNow(f"Too many wrong words from this phone. Try again in {seconds} s.")
-        cls.objects.filter(pk=kept.pk).update(wrong=F("wrong") + 1)
-        kept.refresh_from_db()
-        waits = wait_after(kept.wrong)
-        if waits:
-            cls.objects.filter(pk=kept.pk).update(wait_until=now + datetime.timedelta(seconds=waits))
+        with transaction.atomic():  # another phone of that address may come in meanwhile
+            kept, _made = cls.objects.get_or_create(address=address[:64])
+            if kept.wait_until is not None and now < kept.wait_until:
+                seconds = int((kept.wait_until - now).total_seconds()) + 1
+                raise NotNow(f"Too many wrong words from this phone. Try again in {seconds} s.")
+            kept.wrong += 1
+            waits = wait_after(kept.wrong)
+            kept.wait_until = now + datetime.timedelta(seconds=waits) if waits else kept.wait_until
+            kept.save()

@@ -19,6 +19,7 @@ from toadbell.records.pictures import Clean, cleaned, small
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker, Vessel
 from toadbell.trials.models import TAKEN, Event, Trial
+from toadbell.trials.models.sealing import must_be_open
 
 
 @dataclass(frozen=True)
@@ -86,13 +87,12 @@ def keep_at_the_bench(
     leak: uuid.UUID | None = None,
 ) -> None:
     """Keep a picture with the run, and log it; of a leak that was found, it stays with that leak."""
-    if trial.sealed:
-        raise NotNow(trial.sealed)
     existing = Attachment.objects.filter(pk=photo_id).first()
     if existing:
         if existing.trial_id != trial.pk:
             raise NotNow(TAKEN)
         return
+    must_be_open([trial.pk])
     found = trial.events.filter(pk=leak, kind="leak").first() if leak else None
     if leak and found is None:
         raise NotNow("The leak that this picture shows is not on this run.")

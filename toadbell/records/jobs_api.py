@@ -93,6 +93,8 @@ def begin(request: HttpRequest, data: JobIn) -> Status[JobOut]:
     """Begin a job."""
     if data.what == "restore" and not data.name:
         raise SheetError("which backup?", "name")
+    if "/" in data.name and not getattr(request, "sits_here", False):
+        raise NotNow("A backup that lies elsewhere is put back at the workshop's own machine, or sent as a file.")
     return Status(202, job_out(jobs.begin(data.what, name=data.name)))
 
 

@@ -11,9 +11,10 @@ from django.utils import timezone
 
 from toadbell.shed.models import Maker, Vessel
 from toadbell.trials.models import Event, Trial
+from toadbell.trials.models.sealing import PartOfARecord
 
 
-class Attachment(models.Model):
+class Attachment(PartOfARecord):
     """A picture or a paper on a vessel, on one of its openings, or on what happened in a trial.
 
     The file lies beside the database.
@@ -61,6 +62,18 @@ class Attachment(models.Model):
     def thumb(self) -> Path:
         """Where a picture's small copy lies."""
         return Path(self.FOLDER / f"{self.id}.small.jpg")
+
+
+class KnownKey(models.Model):
+    """A workshop's public key that vouched for a signature: this one's own, or another's, from the first meeting on."""
+
+    public = models.CharField(max_length=64, unique=True, help_text="Ed25519, hexadecimal")
+    own = models.BooleanField(default=False)
+    title = models.CharField(max_length=200, blank=True, default="", help_text="of the package it first came with")
+    met_at = models.DateTimeField(default=timezone.now)
+
+    class Meta:
+        ordering = ["met_at"]
 
 
 class CalendarLink(models.Model):

@@ -144,6 +144,11 @@ def _of_one(trial: Trial, signatures: bool) -> Iterator[Part]:
     )
 
 
+def parts_of(trial: Trial) -> Iterator[Part]:
+    """The files of one trial as it stands in the database, sealed or not."""
+    return _of_one(trial, signatures=False)
+
+
 def _parts(
     vessels: QuerySet[Vessel],
     trials: QuerySet[Trial],

@@ -249,6 +249,8 @@ TABLES: dict[str, list[dict[str, Any]]] = {
         _field("signed_at", "datetime", "when, UTC; empty where it is not signed", format="any"),
         _field("written_by", "string", "id of whose session wrote it"),
         _field("seal", "string", "SHA-256 of the sealed package that was signed, sealed/<seal>.zip"),
+        _field("key", "string", "public key of the workshop that vouches for this row, Ed25519, hexadecimal"),
+        _field("vouched", "string", "its signature over the row without these two columns, hexadecimal"),
     ],
     "beside": [
         _ID,
@@ -256,8 +258,14 @@ TABLES: dict[str, list[dict[str, Any]]] = {
         _field("text", "string", "written beside the sealed record"),
         _field("by", "string", "id of who wrote it"),
         _field("at", "datetime", "when, UTC", format="any"),
+        _field("key", "string", "as in signatures.csv"),
+        _field("vouched", "string", "as in signatures.csv"),
     ],
 }
-LATER = {"cares": ("found", "until", "withdrawn", "withdrawn_by")}
+LATER = {
+    "cares": ("found", "until", "withdrawn", "withdrawn_by"),
+    "signatures": ("key", "vouched"),
+    "beside": ("key", "vouched"),
+}
 """Columns at a table's end that packages of earlier releases are without."""
 """Columns of the tables, as the package's list describes them."""

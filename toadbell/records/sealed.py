@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from toadbell.records.models import Attachment
+from toadbell.records.package_shapes import TABLES
 from toadbell.records.zip_files import PIECE
 from toadbell.trials.models import Beside, Signature
 
@@ -49,7 +50,22 @@ def _pieces(seal: str, name: str) -> Iterator[bytes]:
 
 
 def signature_row(one: Signature) -> list[Any]:
-    """A signature as it lies in a package."""
+    """A signature as it lies in a package, with the key that vouches for it."""
+    return [*_signature(one), one.key, one.vouched]
+
+
+def beside_row(one: Beside) -> list[Any]:
+    """What was written beside a sealed record, as it lies in a package."""
+    return [*_beside(one), one.key, one.vouched]
+
+
+def stated(one: Signature | Beside) -> dict[str, str]:
+    """What a key vouches for: the same row without the key, all as text."""
+    table, row = ("signatures", _signature(one)) if isinstance(one, Signature) else ("beside", _beside(one))
+    return {each["name"]: str(value) for each, value in zip(TABLES[table], row, strict=False)}
+
+
+def _signature(one: Signature) -> list[Any]:
     approved = {True: "true", False: "false", None: ""}[one.approved]
     return [
         one.id,
@@ -69,6 +85,5 @@ def signature_row(one: Signature) -> list[Any]:
     ]
 
 
-def beside_row(one: Beside) -> list[Any]:
-    """What was written beside a sealed record, as it lies in a package."""
+def _beside(one: Beside) -> list[Any]:
     return [one.id, one.trial_id, one.text, one.by.uid, one.at.isoformat()]

@@ -83,7 +83,8 @@ def shed(request: HttpRequest, sought: Query[Sought]) -> HttpResponse:
     """A page of the shelf, of the vessels that are looked for where any are."""
     maker = maker_of(request)
     mark = _mark(maker, sought)
-    headers = {"ETag": mark, "Cache-Control": "private, no-cache"}
+    here = getattr(request, "sits_here", False)  # elsewhere nothing of the workshop stays on a disk
+    headers = {"ETag": mark, "Cache-Control": "private, no-cache" if here else "no-store"}
     if request.headers.get("If-None-Match") == mark:
         return HttpResponseNotModified(headers=headers)
     body = _written.get(mark)

@@ -7,16 +7,15 @@ from django.db import transaction
 from django.utils import timezone
 
 from toadbell.core.documents import read_plan
-from toadbell.records import package
+from toadbell.records import package, workshop_key
 from toadbell.records.models import Attachment
-from toadbell.records.sealed import sealed_path
+from toadbell.records.sealed import sealed_path, stated
 from toadbell.shed.errors import NotNow
-from toadbell.shed.people import Maker, Role
+from toadbell.shed.people import Maker, Role, alike
 from toadbell.trials.models import Beside, Signature, State, Trial
 
 HOLD = "hold"
 """What is seen beside the stages."""
-_OVER = (State.CLOSED, State.ABORTED)
 
 
 def stages_to_see(trial: Trial) -> list[tuple[str, str]]:
@@ -35,19 +34,22 @@ def stages_to_see(trial: Trial) -> list[tuple[str, str]]:
 
 def why_not_now(trial: Trial) -> str | None:
     """Why a record cannot be signed yet; None where it can."""
-    if trial.state not in _OVER:
-        return "It is signed when it is over: after the decision, or after the run was ended."
+    if trial.state == State.ABORTED:
+        return "It was ended before its time, and is not decided yet: decide first, so that what is signed is whole."
+    if trial.state != State.CLOSED:
+        return "It is signed when it is over: after the decision."
     return None
 
 
 def must_be_able_to(asked: Signature, signer: Maker) -> None:
     """Raises NotNow where somebody may not sign what was asked."""
-    if asked.of_id is not None and asked.of_id != signer.pk:
+    if asked.of_id is None:
+        raise NotNow(f"{asked.name} was asked to sign on paper: write down what stands there.")
+    if asked.of_id != signer.pk:
         raise NotNow(f"{asked.name} was asked to sign this, not {signer.shown_name}.")
     if asked.role == Signature.Role.INSPECTOR and signer.role not in (Role.INSPECTOR, Role.OWNER):
         raise NotNow(f"{signer.shown_name} is no inspector of this workshop: the owner says who is, at People.")
-    hands = asked.trial.events.exclude(kind__in=("guard", "note", "leak", "frozen")).filter(by=signer)
-    if hands.exists() or asked.trial.planned_by_id == signer.pk:
+    if signer.pk in asked.trial.hands() or any(alike(signer.shown_name, one) for one in asked.trial.hands_by_name()):
         raise NotNow(f"{signer.shown_name} planned or ran this trial: a second pair of eyes is somebody else's.")
 
 
@@ -74,6 +76,12 @@ def sign(
         raise NotNow(why)
     if signer is not None:
         must_be_able_to(asked, signer)
+    elif asked.of_id is not None or Maker.called(asked.name) is not None:
+        raise NotNow(
+            f"{asked.name} is of this workshop, and signs by their own hand: nobody writes that down for them."
+        )
+    elif any(alike(asked.name, one) for one in trial.hands_by_name()):
+        raise NotNow(f"{asked.name} planned or ran this trial: a second pair of eyes is somebody else's.")
     may_see = dict(stages_to_see(trial))
     if any(one not in may_see for one in saw):
         raise NotNow("Something is ticked as seen that this trial never came to.")
@@ -91,28 +99,26 @@ def sign(
             raise NotNow(
                 "Something was written down just now, and is not in what you would sign. Look, and sign again."
             )
-        taken = Signature.objects.filter(pk=asked.pk, signed_at=None).update(
-            of=signer or asked.of,
-            how=how,
-            saw=saw,
-            remarks=remarks.strip()[:2000],
-            approved=approved if inspects else None,
-            signed_at=timezone.now(),
-            written_by=written_by,
-            seal=seal,
-        )
-        if not taken:
+        asked = Signature.objects.select_for_update().get(pk=asked.pk)
+        if asked.signed:
             raise NotNow(f"{asked.name} signed this already.")
+        asked.of, asked.how, asked.saw, asked.remarks = signer or asked.of, how, saw, remarks.strip()[:2000]
+        asked.approved, asked.signed_at = approved if inspects else None, timezone.now()
+        asked.written_by, asked.seal = written_by, seal
+        asked.key, asked.vouched = workshop_key.vouch(stated(asked))
+        asked.save()
         if inspects and not approved and not trial.practice:
             text = f"{asked.name}, of trial {trial.number}: {remarks.strip()}"
             trial.vessel.note(written_by, "not approved", timezone.localdate(), text)
-    asked.refresh_from_db()
     return asked
 
 
-def _stands(trial: Trial) -> tuple[int, int, int]:
-    """How much there is of a record: what is packed while somebody writes must not be sealed without it."""
-    return trial.events.count(), trial.readings.count(), trial.attachments.count()
+def _stands(trial: Trial) -> tuple[object, ...]:
+    """What there is of a record: what is packed while somebody writes must not be sealed without it. Whatever changes
+    of it is an entry of its log, a reading or a picture.
+    """
+    pictures = list(trial.attachments.order_by("pk").values_list("pk", "text", "taken_down"))
+    return trial.events.count(), trial.readings.count(), trial.files.count(), pictures
 
 
 def sealed_by(trial: Trial) -> str:
@@ -139,4 +145,7 @@ def write_beside(trial: Trial, by: Maker, text: str) -> Beside:
         raise NotNow("This record is not sealed: write it in its log, at the bench.")
     if not text.strip():
         raise NotNow("An empty note says nothing: write a word or two.")
-    return Beside.objects.create(trial=trial, by=by, text=text.strip()[:2000])
+    beside = Beside(trial=trial, by=by, text=text.strip()[:2000])
+    beside.key, beside.vouched = workshop_key.vouch(stated(beside))
+    beside.save(force_insert=True)
+    return beside

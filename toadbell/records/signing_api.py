@@ -8,11 +8,12 @@ from django.http import HttpRequest
 from django.http.response import HttpResponseBase
 from ninja import Field, Router, Schema, Status
 
-from toadbell.people.models import SignedIn
-from toadbell.records import signing
+from toadbell.people.models import SignedIn, line_of
+from toadbell.records import signing, workshop_key
 from toadbell.records.files import sent_from
+from toadbell.records.holding import who_vouches, why_not
 from toadbell.records.package_api import file_name
-from toadbell.records.sealed import seal_holds, sealed_path
+from toadbell.records.sealed import sealed_path
 from toadbell.shed.errors import NotNow
 from toadbell.shed.people import Maker, Role
 from toadbell.trials.models import Signature, Trial
@@ -29,7 +30,11 @@ class SeenStage(Schema):
 
 
 class SignatureOut(Schema):
-    """A signature that was asked for, and what came of it. mine: is it asked of whoever looks?"""
+    """A signature that was asked for, and what came of it.
+
+    mine     is it asked of whoever looks?
+    vouched  who vouches for it, in words
+    """
 
     id: UUID
     role: str
@@ -44,6 +49,7 @@ class SignatureOut(Schema):
     saw: list[str]
     remarks: str
     approved: bool | None
+    vouched: str
 
 
 class BesideOut(Schema):
@@ -58,7 +64,8 @@ class SigningOut(Schema):
     """Everything about second signatures of a record.
 
     not_now  why it cannot be signed yet
-    seal     SHA-256 of the sealed package; `holds`: is the file still what was signed, None where it is gone
+    seal     SHA-256 of the sealed package; `holds`: does the record stand as it was signed, None where the package is
+             gone, and why it does not in `holds_not`
     people   who may be asked
     asks     is a secret asked for before whoever looks signs?
     """
@@ -68,6 +75,7 @@ class SigningOut(Schema):
     not_now: str | None
     seal: str | None
     holds: bool | None
+    holds_not: str | None
     beside: list[BesideOut]
     people: list[SeenStage]
     asks: bool
@@ -107,6 +115,20 @@ class BesideIn(Schema):
     text: str = Field(max_length=2000)
 
 
+class KeyOut(Schema):
+    """This workshop's public key, and how two people read it to each other."""
+
+    public: str
+    read: str
+
+
+@router.get("/signing-key", response=KeyOut)
+def signing_key(request: HttpRequest) -> KeyOut:
+    """The key by which this workshop vouches for the signatures given in it."""
+    public = workshop_key.own_public()
+    return KeyOut(public=public, read=workshop_key.fingerprint(public))
+
+
 def signing_of(trial: Trial, request: HttpRequest) -> SigningOut:
     """Second signatures of a trial, as whoever asks sees them."""
     asking = maker_of(request)
@@ -114,6 +136,7 @@ def signing_of(trial: Trial, request: HttpRequest) -> SigningOut:
     names = dict(stages)
     found = list(trial.signatures.select_related("asked_by", "of"))
     seal = next((one.seal for one in found if one.seal), None)
+    against = why_not(trial, seal) if seal else None
     return SigningOut(
         signatures=[
             SignatureOut(
@@ -130,13 +153,15 @@ def signing_of(trial: Trial, request: HttpRequest) -> SigningOut:
                 saw=[names.get(stage, stage) for stage in one.saw],
                 remarks=one.remarks,
                 approved=one.approved,
+                vouched=who_vouches(one),
             )
             for one in found
         ],
         stages=[SeenStage(id=key, name=name) for key, name in stages],
         not_now=signing.why_not_now(trial),
         seal=seal,
-        holds=seal_holds(seal) if seal else None,
+        holds=None if seal is None or not sealed_path(seal).exists() else against is None,
+        holds_not=against,
         beside=[BesideOut(text=one.text, by=one.by.shown_name, at=one.at) for one in trial.beside.select_related("by")],
         people=[
             SeenStage(id=str(one.uid), name=f"{one.shown_name}, {one.get_role_display()}") for one in _others(trial)
@@ -187,7 +212,7 @@ def sign(request: HttpRequest, trial_id: UUID, data: SignIn) -> Status[SigningOu
         raise NotNow("Nobody of that name is of this workshop.")
     own_phone = at is not None and at.phone and at.maker_id == signer.pk
     if signer.has_secret:
-        signer.must_know(data.secret)
+        signer.must_know(data.secret, line_of(request))
     elif not own_phone:
         raise NotNow(
             f"{signer.shown_name} has no PIN or password: anybody could sign as them here. Give them one at People, "

@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 import datetime
+import hashlib
 import itertools
 import re
+import unicodedata
 import uuid
 import zoneinfo
 from pathlib import Path
 
 from django.contrib.auth.hashers import make_password
 from django.contrib.auth.models import AbstractUser
-from django.db import models
+from django.db import models, transaction
 from django.utils import timezone
 
 from toadbell.core.phrases import Habit
@@ -53,6 +55,18 @@ WAIT, LONGEST_WAIT = 30.0, 900.0
 """How long it waits at first, and at the most, s; twice as long each time."""
 
 
+def tidy(name: str) -> str:
+    """A name without needless spaces, no longer than a record has room for."""
+    return " ".join(unicodedata.normalize("NFKC", name).split())[:150]
+
+
+def alike(one: str, other: str) -> bool:
+    """Are two names one, to whoever reads them? Capitals, spaces and ways of writing the same letter tell nobody
+    apart.
+    """
+    return tidy(one).casefold() == tidy(other).casefold()
+
+
 def wait_after(wrong: int) -> float:
     """How long the next try has to wait after so many wrong ones in a row, s."""
     return 0.0 if wrong < PATIENCE else min(LONGEST_WAIT, WAIT * 2 ** (wrong - PATIENCE))
@@ -71,8 +85,6 @@ class Maker(AbstractUser):
     asked_here = models.BooleanField(
         default=False, help_text="does the owner give their secret on the workshop's own machine too?"
     )
-    wrong_secrets = models.PositiveIntegerField(default=0, help_text="in a row")
-    wait_until = models.DateTimeField(null=True, help_text="before which no secret of theirs is tried")
     uid = models.UUIDField(
         unique=True, default=uuid.uuid4, editable=False, help_text="the same person in every workshop"
     )
@@ -103,15 +115,14 @@ class Maker(AbstractUser):
 
         Raises NotNow where there is no such role, the name is another's, or the owner were to be none.
         """
-        name = " ".join(name.split())[:150]
+        name = tidy(name)
         if not name:
             raise NotNow("Give them a name: it stands on every record that they sign.")
         if role not in Role.values or (role == Role.ELSEWHERE and self.role != Role.ELSEWHERE):
             raise NotNow("Say what they may do: owner, maker, watcher or inspector.")
         if self.username == "owner" and role != Role.OWNER:
             raise NotNow("The owner of this machine's workshop stays its owner: make somebody else one beside them.")
-        if any(other.shown_name.casefold() == name.casefold() for other in Maker.of_the_workshop().exclude(pk=self.pk)):
-            raise NotNow(f"There is a {name} here already: two of one name cannot be told apart on a record.")
+        self._must_be_alone_with(name)
         if colour and colour not in COLOURS:
             raise NotNow(f"There is no colour “{colour[:20]}”: one of {', '.join(COLOURS)}.")
         self.first_name, self.role = name, role
@@ -123,8 +134,21 @@ class Maker(AbstractUser):
         """They are of this workshop no longer, or again; what they did stays on record under their name."""
         if self.username == "owner":
             raise NotNow("The owner of this machine's workshop cannot leave it.")
+        if not gone:
+            self._must_be_alone_with(self.shown_name)
         self.is_active = not gone
         self.save(update_fields=["is_active"])
+
+    def _must_be_alone_with(self, name: str) -> None:
+        """Raises NotNow where somebody else of the workshop is called so."""
+        other = Maker.called(name)
+        if other is not None and other.pk != self.pk:
+            raise NotNow(f"There is a {name} here already: two of one name cannot be told apart on a record.")
+
+    @classmethod
+    def called(cls, name: str) -> Maker | None:
+        """Whoever of the workshop is called so, however it is written; None where nobody is."""
+        return next((one for one in cls.of_the_workshop() if alike(one.shown_name, name)), None)
 
     @property
     def has_secret(self) -> bool:
@@ -136,38 +160,39 @@ class Maker(AbstractUser):
         if secret and (why := _easily_guessed(secret, self.shown_name)):
             raise NotNow(why)
         self.set_password(secret or None)
-        self.wrong_secrets, self.wait_until = 0, None
         self.asked_here = self.asked_here and bool(secret)
-        self.save(update_fields=["password", "wrong_secrets", "wait_until", "asked_here"])
+        self.save(update_fields=["password", "asked_here"])
+        Guesses.objects.filter(maker=self).delete()
 
-    def must_know(self, secret: str) -> None:
-        """Raises NotNow where this is not their secret, or too many wrong ones were tried; each try is counted."""
-        now = timezone.now()
-        may_try = models.Q(wait_until=None) | models.Q(wait_until__lte=now)
-        counted = Maker.objects.filter(may_try, pk=self.pk).update(wrong_secrets=models.F("wrong_secrets") + 1)
-        self.refresh_from_db(fields=["wrong_secrets", "wait_until", "password"])
-        if not counted:
-            seconds = int((self.wait_until - now).total_seconds()) + 1 if self.wait_until else 1
-            raise NotNow(f"Too many wrong ones in a row for {self.shown_name}. Try again in {seconds} s.")
-        waits = wait_after(self.wrong_secrets)
-        if waits:  # before it is tried: of many at once no more are tried than one after another
-            Maker.objects.filter(pk=self.pk).update(wait_until=now + datetime.timedelta(seconds=waits))
+    def must_know(self, secret: str, line: str) -> None:
+        """Raises NotNow where this is not their secret, or too many wrong ones came by that line; each try is counted.
+
+        line  by which it comes: whoever guesses slows down their own line, and nobody else's
+        """
+        found = Guesses.count(self, line)
+        self.refresh_from_db(fields=["password"])
         if not self.check_password(secret):
             raise NotNow(f"That is not {self.shown_name}'s PIN or password.")
-        Maker.objects.filter(pk=self.pk).update(wrong_secrets=0, wait_until=None)
+        found.delete()
+
+    @property
+    def mark_of_secret(self) -> str:
+        """What tells their secret from another that they may have later, and nothing of it."""
+        return hashlib.sha256(self.password.encode()).hexdigest()[:16]
 
     def keep_habits(self, units: str, name: str | None, zone: str | None = None) -> None:
         """Keep the unit habit, and the name for records and the time zone where they are given.
 
-        Raises NotNow where there is no such zone.
+        Raises NotNow where there is no such zone, or the name is another's.
         """
         self.units = units
         if zone is not None:
             if zone not in zoneinfo.available_timezones():
                 raise NotNow(f"There is no time zone “{zone[:40]}”: choose one such as Europe/Dublin.")
             self.zone = zone
-        if name is not None and name.strip():
-            self.first_name = name.strip()[:150]
+        if name is not None and tidy(name):
+            self._must_be_alone_with(tidy(name))
+            self.first_name = tidy(name)
         self.save(update_fields=["units", "first_name", "zone"])
 
     @property
@@ -194,6 +219,33 @@ class Maker(AbstractUser):
     def length_unit(self) -> str:
         """Unit in which this person reads lengths."""
         return self.habit.length
+
+
+class Guesses(models.Model):
+    """How often in a row a wrong secret of somebody came by a line, and until when the next there has to wait."""
+
+    maker = models.ForeignKey(Maker, on_delete=models.CASCADE, related_name="guesses")
+    line = models.CharField(max_length=80)
+    wrong = models.PositiveIntegerField(default=0)
+    wait_until = models.DateTimeField(null=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["maker", "line"], name="guesses_of_a_line")]
+
+    @classmethod
+    def count(cls, maker: Maker, line: str) -> Guesses:
+        """Count a try, as a wrong one until it proves right. Raises NotNow where the next has to wait."""
+        now = timezone.now()
+        with transaction.atomic():  # before it is tried: of many at once no more are tried than one after another
+            found, _made = cls.objects.get_or_create(maker=maker, line=line[:80])
+            if found.wait_until is not None and now < found.wait_until:
+                seconds = int((found.wait_until - now).total_seconds()) + 1
+                raise NotNow(f"Too many wrong ones in a row for {maker.shown_name}. Try again in {seconds} s.")
+            found.wrong += 1
+            waits = wait_after(found.wrong)
+            found.wait_until = now + datetime.timedelta(seconds=waits) if waits else found.wait_until
+            found.save()
+        return found
 
 
 def _initials(name: str) -> str:

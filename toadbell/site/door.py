@@ -79,6 +79,8 @@ class Door:
         """Answer an HTTP request."""
         if scope["type"] != "http":
             raise ValueError(f"only HTTP is served here, not {scope['type']}")
+        if sum(name == b"host" for name, _ in scope["headers"]) > 1:
+            return await _say(send, 400, {"says": "It was asked for by two names at once."})
         begun = False
 
         async def sent(message: dict[str, Any]) -> None:

@@ -17,6 +17,7 @@ from toadbell.core.phrases import say
 from toadbell.core.run.steps import STEPS
 from toadbell.core.sheets import SheetError
 from toadbell.core.units import QuantityError
+from toadbell.people.api import NO_TOKEN
 from toadbell.shed.errors import NotNow, Stale
 from toadbell.shed.wire import Unkept
 from toadbell.site.middleware import DEVICES
@@ -51,10 +52,6 @@ def first_of(errors: Sequence[Any]) -> tuple[str, str | None]:
     elif first["type"] == "union_tag_invalid":
         says = say("step.unknown", kind=str(first["ctx"]["tag"])[:40], steps=list(STEPS))
     return in_sentence(says), field or None
-
-
-_NO_TOKEN = "CSRF check Failed"
-"""What the API's library says of a write without the page's token, or with another's."""
 
 
 def csrf_failure(request: HttpRequest, reason: str = "") -> HttpResponse:
@@ -134,7 +131,7 @@ def register(api: NinjaAPI) -> None:
 
     @api.exception_handler(HttpError)
     def _plain(request: HttpRequest, problem: HttpError) -> HttpResponse:
-        if str(problem) == _NO_TOKEN:
+        if str(problem) == NO_TOKEN:
             return csrf_failure(request)
         if isinstance(problem.__cause__, Unkept):
             return answer(str(problem.__cause__), 422)

@@ -37,6 +37,8 @@ def headers(answer: Answer) -> Answer:
         response["Permissions-Policy"] = "geolocation=(), microphone=(), camera=(self), screen-wake-lock=(self)"
         response["Cross-Origin-Resource-Policy"] = "same-origin"
         response["Cross-Origin-Opener-Policy"] = "same-origin"
+        if request.path.startswith("/api/") and not response.has_header("Cache-Control"):
+            response["Cache-Control"] = "no-store"
         if request.is_secure():
             for cookie in response.cookies.values():
                 cookie["secure"] = True

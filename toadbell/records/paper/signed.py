@@ -26,4 +26,4 @@ def _says(one: SignatureOut) -> str:
         return f"asked on {day(one.asked_at)}, not signed. {_LINE}"
     seen = f"saw {', '.join(one.saw)}" if one.saw else "saw none of it"
     verdict = {True: "; approves", False: "; DOES NOT APPROVE", None: ""}[one.approved]
-    return f"{seen}{verdict}. {one.remarks} Signed on {day(one.signed_at)}, {one.how}."
+    return f"{seen}{verdict}. {one.remarks} Signed on {day(one.signed_at)}, {one.how}; {one.vouched}."

@@ -17,6 +17,7 @@ from toadbell.trials.bench.rig import catch_up, set_up
 from toadbell.trials.bench.steaming import barred
 from toadbell.trials.bench.steps import read_carried, take
 from toadbell.trials.models import TAKEN, Event, Source, State, Trial
+from toadbell.trials.models.sealing import must_be_open
 
 
 def start(
@@ -59,8 +60,6 @@ def act(
 
     Raises NotNow with what stands in the way, SheetError for what does not go with the step.
     """
-    if trial.sealed:
-        raise NotNow(trial.sealed)
     carries = data if isinstance(data, Carried) else read_carried(kind, data)
     step = STEPS[kind]
     existing = Event.objects.filter(pk=event_id).first()
@@ -71,6 +70,7 @@ def act(
         if kind != "dumped":
             raise NotNow(TAKEN)
         event_id = uuid.uuid4()  # whoever lets go is not asked for another id first
+    must_be_open([trial.pk])  # that it was signed is said before all that else stands in the way
     with transaction.atomic():
         trial = catch_up(Trial.objects.select_for_update().get(pk=trial.pk))
         if step.hand:

@@ -1,5 +1,6 @@
 """A trial and what it leaves behind."""
 
+from toadbell.trials.models.chain import Chain
 from toadbell.trials.models.finding import Finding
 from toadbell.trials.models.log import Event, Reading
 from toadbell.trials.models.signature import Beside, Signature
@@ -11,6 +12,7 @@ from toadbell.trials.models.verdict import Decision, Verdict
 __all__ = [
     "TAKEN",
     "Beside",
+    "Chain",
     "Decision",
     "Device",
     "Event",

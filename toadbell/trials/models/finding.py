@@ -13,12 +13,13 @@ from django.db import models
 
 from toadbell.core.run import carried
 from toadbell.trials.models.log import Event
+from toadbell.trials.models.sealing import PartOfARecord
 
 if TYPE_CHECKING:
     from toadbell.trials.models.trial import Trial
 
 
-class Finding(models.Model):
+class Finding(PartOfARecord):
     """A leak. It bears the id of the entry that told of it; a pin is m along and across on the drawing."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)

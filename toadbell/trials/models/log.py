@@ -8,11 +8,13 @@ from django.db import models
 
 from toadbell.shed.models import Maker
 from toadbell.trials import clock
+from toadbell.trials.models.chain import as_text
+from toadbell.trials.models.sealing import PartOfARecord
 from toadbell.trials.models.sources import Device, ImportedFile
 from toadbell.trials.models.states import Source
 
 
-class Reading(models.Model):
+class Reading(PartOfARecord):
     """A pressure as read, with the water's temperature and the strokes so far where they were.
 
     The id comes from whoever read it.
@@ -33,12 +35,18 @@ class Reading(models.Model):
         ordering = ["at"]
         indexes = [models.Index(fields=["trial", "at"]), models.Index(fields=["trial", "stored_at"])]
 
+    @property
+    def bound(self) -> str:
+        """What of it is bound into the chain of its trial."""
+        warm = None if self.temperature is None else float(self.temperature)
+        return as_text(self.id, self.at, float(self.pressure), warm, self.strokes, self.source, self.imported_id)
+
     def reads_as(self, other: Reading) -> bool:
         """Do both say the same? When it was is not asked: a device without a clock says how long ago."""
         return self.pressure == other.pressure and self.temperature == other.temperature
 
 
-class Event(models.Model):
+class Event(PartOfARecord):
     """Something that happened, and who said so."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)
@@ -55,3 +63,8 @@ class Event(models.Model):
             models.Index(fields=["trial", "at"]),
             models.Index(fields=["stored_at"], name="trials_event_stored_idx"),
         ]
+
+    @property
+    def bound(self) -> str:
+        """What of it is bound into the chain of its trial."""
+        return as_text(self.id, self.at, self.kind, self.by_id, self.data)

@@ -9,6 +9,7 @@ from django.utils import timezone
 
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
+from toadbell.shed.people import alike, tidy
 from toadbell.trials.models.trial import Trial
 
 
@@ -48,6 +49,8 @@ class Signature(models.Model):
     signed_at = models.DateTimeField(null=True)
     written_by = models.ForeignKey(Maker, on_delete=models.PROTECT, null=True, related_name="+")
     seal = models.CharField(max_length=64, blank=True, default="")
+    key = models.CharField(max_length=64, blank=True, default="", help_text="that vouches for it, Ed25519, hexadecimal")
+    vouched = models.CharField(max_length=128, blank=True, default="", help_text="the key's signature over the row")
 
     class Meta:
         ordering = ["asked_at", "id"]
@@ -61,10 +64,14 @@ class Signature(models.Model):
             raise NotNow("Freeze the plan first: before that there is nothing to sign.")
         if trial.practice:
             raise NotNow("Practice on the simulated rig proves nothing, and is not signed.")
-        name = of.shown_name if of else " ".join(name.split())[:150]
+        name = of.shown_name if of else tidy(name)
         if not name:
             raise NotNow("Whom do you ask? Choose somebody, or write the name of who signs on paper.")
-        if trial.signatures.filter(name__iexact=name, role=role).exists():
+        if of is None and Maker.called(name) is not None:
+            raise NotNow(f"{name} is of this workshop, and signs by their own hand: choose them, not a name on paper.")
+        if any(alike(hand, name) for hand in trial.hands_by_name()) and of is None:
+            raise NotNow(f"{name} planned or ran this trial: a second pair of eyes is somebody else's.")
+        if any(alike(one, name) for one in trial.signatures.filter(role=role).values_list("name", flat=True)):
             raise NotNow(f"{name} was asked as {role} already.")
         return cls.objects.create(trial=trial, role=role, asked_by=by, of=of, name=name)
 
@@ -88,6 +95,8 @@ class Beside(models.Model):
     text = models.CharField(max_length=2000)
     by = models.ForeignKey(Maker, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField(default=timezone.now)
+    key = models.CharField(max_length=64, blank=True, default="", help_text="that vouches for it, as for a signature")
+    vouched = models.CharField(max_length=128, blank=True, default="")
 
     class Meta:
         ordering = ["at", "id"]

@@ -12,6 +12,7 @@ from django.utils import timezone
 
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
+from toadbell.trials.models.sealing import PartOfARecord
 
 
 class Device(models.Model):
@@ -61,7 +62,7 @@ def _hash(token: str) -> str:
     return hashlib.sha256(token.encode()).hexdigest()
 
 
-class ImportedFile(models.Model):
+class ImportedFile(PartOfARecord):
     """A logger's file that was taken into a trial: how it was read, and what was left out."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)

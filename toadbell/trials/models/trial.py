@@ -27,6 +27,7 @@ from toadbell.shed.errors import NotNow, Stale
 from toadbell.shed.models import Kit, Maker, Vessel, Workshop
 from toadbell.trials import clock
 from toadbell.trials.models.log import Event, Reading
+from toadbell.trials.models.sealing import must_be_open
 from toadbell.trials.models.states import Source, State
 from toadbell.trials.plan.beginning import CARRIED_OVER, NEEDED, of_basis, offered_with, with_choices
 
@@ -115,6 +116,15 @@ class Trial(models.Model):
             f"This record was signed by {first.name} on {day.day} {day:%B %Y}, and is sealed. What came later is "
             "written beside it, on its page."
         )
+
+    def hands(self) -> set[int]:
+        """Whoever planned it, or laid hands on its run: to look, to write a note or to pin a leak is none."""
+        ran = self.events.exclude(kind__in=("guard", "note", "leak", "frozen"))
+        return {self.planned_by_id, *ran.values_list("by", flat=True)}
+
+    def hands_by_name(self) -> list[str]:
+        """What they are called."""
+        return [one.shown_name for one in Maker.objects.filter(pk__in=self.hands())]
 
     # -- plan --------------------------------------------------------------------------------
 
@@ -367,8 +377,9 @@ class Trial(models.Model):
         event_id: uuid.UUID | None = None,
         **data: Any,
     ) -> Event:
-        """Change state and say so in the log, both or neither."""
+        """Change state and say so in the log, both or neither. Raises NotNow where the record was signed."""
         with transaction.atomic():
+            must_be_open([self.pk])
             self.state = state
             self.save()
             return self.log(kind, maker, at=at, event_id=event_id, **data)

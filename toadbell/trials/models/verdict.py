@@ -10,10 +10,11 @@ from django.utils import timezone
 from toadbell.core.documents import read_advice, read_points, read_verdict
 from toadbell.core.judge.answers import FitnessAnswer, HoldPoint, JudgeAnswer
 from toadbell.shed.models import Maker
+from toadbell.trials.models.sealing import PartOfARecord
 from toadbell.trials.models.trial import Trial
 
 
-class Verdict(models.Model):
+class Verdict(PartOfARecord):
     """The judge's answer as computed, with what it was computed from and by which core."""
 
     trial = models.OneToOneField(Trial, on_delete=models.PROTECT, related_name="verdict")
@@ -43,7 +44,7 @@ class Verdict(models.Model):
         return read_points(self.points)
 
 
-class Decision(models.Model):
+class Decision(PartOfARecord):
     """What a person decided the vessel is fit for, beside what the tool would have said."""
 
     trial = models.OneToOneField(Trial, on_delete=models.PROTECT, related_name="decision")

@@ -1347,7 +1347,7 @@ export interface paths {
         };
         /**
          * Who
-         * @description Who may sign in at this browser: names are told on the workshop's own machine alone.
+         * @description Who may sign in at this browser: names are told on the workshop's own machine alone. Hands out the token, too.
          */
         get: operations["toadbell_people_api_who"];
         put?: never;
@@ -1496,6 +1496,26 @@ export interface paths {
          * @description Let the phone in that brings the words.
          */
         post: operations["toadbell_people_api_join"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/signing-key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Signing Key
+         * @description The key by which this workshop vouches for the signatures given in it.
+         */
+        get: operations["toadbell_records_signing_api_signing_key"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -7457,7 +7477,10 @@ export interface components {
         };
         /**
          * SignatureOut
-         * @description A signature that was asked for, and what came of it. mine: is it asked of whoever looks?
+         * @description A signature that was asked for, and what came of it.
+         *
+         *     mine     is it asked of whoever looks?
+         *     vouched  who vouches for it, in words
          */
         SignatureOut: {
             /**
@@ -7492,13 +7515,16 @@ export interface components {
             remarks: string;
             /** Approved */
             approved: boolean | null;
+            /** Vouched */
+            vouched: string;
         };
         /**
          * SigningOut
          * @description Everything about second signatures of a record.
          *
          *     not_now  why it cannot be signed yet
-         *     seal     SHA-256 of the sealed package; `holds`: is the file still what was signed, None where it is gone
+         *     seal     SHA-256 of the sealed package; `holds`: does the record stand as it was signed, None where the package is
+         *              gone, and why it does not in `holds_not`
          *     people   who may be asked
          *     asks     is a secret asked for before whoever looks signs?
          */
@@ -7513,6 +7539,8 @@ export interface components {
             seal: string | null;
             /** Holds */
             holds: boolean | null;
+            /** Holds Not */
+            holds_not: string | null;
             /** Beside */
             beside: components["schemas"]["BesideOut"][];
             /** People */
@@ -8128,6 +8156,16 @@ export interface components {
              * @default
              */
             device: string;
+        };
+        /**
+         * KeyOut
+         * @description This workshop's public key, and how two people read it to each other.
+         */
+        KeyOut: {
+            /** Public */
+            public: string;
+            /** Read */
+            read: string;
         };
         /**
          * AskIn
@@ -11870,6 +11908,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Joined"];
+                };
+            };
+            /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done: the disk is full or cannot be written to, or something that nobody foresaw. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    toadbell_records_signing_api_signing_key: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeyOut"];
                 };
             };
             /** @description Refused, and nothing was changed: what is wrong with it, who may not, or what stands in its way now. */

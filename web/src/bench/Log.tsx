@@ -49,7 +49,9 @@ export function Log({ bench, hands, started, habit, cut }: { bench: BenchState; 
               <time className="figure font-normal text-quiet">{since(item.at)}</time>
               <span>
                 {item.says}
-                <span className="block text-small text-brass-ink">{item.refused ?? "written down here, not yet kept"}</span>
+                <span className="block text-small text-brass-ink">
+                  {item.refused ?? (item.loose ? "only in this page, not stored yet: leave it open" : "written down here, not yet kept")}
+                </span>
               </span>
               {item.refused !== null && (
                 <button className="btn btn-ghost btn-xs" onClick={() => void hands.dismiss(item.id)}>

@@ -101,8 +101,33 @@ describe("what is done at the bench", () => {
     await outbox.flush()
     expect(far.kept.map((one) => one.id)).toEqual(["b"])
     expect(outbox.items.map((item) => item.refused)).toEqual(["“3 mm” is no pressure."])
-    await outbox.remove("a")
+    outbox.remove("a")
     expect(outbox.items).toEqual([])
+  })
+
+  it("is sent where the browser's database falls silent, a second later at the most, and what comes after it too", async () => {
+    const [kept, far] = [shelf(), server()]
+    const never = () => new Promise<never>(() => undefined)
+    const outbox = new Outbox({ ...kept, all: never, put: never, drop: never }, far.send, "one")
+    void outbox.wake()
+    const both = Promise.all([outbox.add(reading("a")), outbox.add(reading("b"))])
+    expect(outbox.loose).toBe(true) // a page that is left now is asked about
+    await both
+    await expect.poll(() => far.kept.map((one) => one.id), { timeout: 3000 }).toEqual(["a", "b"])
+    expect(outbox.loose).toBe(false)
+  })
+
+  it("is in this page alone while the database is full and the server away, and is written down as soon as there is room", async () => {
+    const [kept, far] = [shelf(), server()]
+    const state = { full: true }
+    const put = (item: Item) => (state.full ? Promise.reject(new DOMException("full", "QuotaExceededError")) : kept.put(item))
+    const outbox = new Outbox({ ...kept, put }, far.send, "one")
+    far.state.away = true
+    expect(await outbox.add(reading("a"))).toBe("waiting")
+    expect([outbox.loose, kept.items.size]).toEqual([true, 0])
+    state.full = false
+    await outbox.storeLoose()
+    expect([outbox.loose, kept.items.has("a")]).toEqual([false, true])
   })
 
   it("is sent even where the browser keeps nothing", async () => {

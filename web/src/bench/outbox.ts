@@ -18,6 +18,8 @@ export type Item = {
   hand?: string
   /** Why the server would not have it. */
   refused: string | null
+  /** It is in this page alone: the browser's database did not take it, or not yet. */
+  loose?: boolean
 }
 
 /** Sends an item; `late` where it was tried before. */
@@ -40,17 +42,42 @@ let order = Date.now()
 const open = () =>
   (database ??= openDB<Kept>("toadbell", 1, {
     upgrade: (db) => db.createObjectStore("outbox", { keyPath: "id" }),
+    terminated: () => (database = null),
   }))
+
+/** How long the browser's database is waited for, ms: a reading is sent whether it answers or not. */
+const PATIENCE = 1000
+
+class Silent extends Error {}
+
+/** What was begun, or an error where it does not come about in time. */
+const inTime = <T>(begun: Promise<T>): Promise<T> => {
+  let timer: ReturnType<typeof setTimeout>
+  const late = new Promise<never>((_, fail) => (timer = setTimeout(() => fail(new Silent("The browser's database does not answer.")), PATIENCE)))
+  return Promise.race([begun, late]).finally(() => clearTimeout(timer))
+}
+
+/** Something done with the database; one that fails or falls silent is opened anew the next time. */
+const withIt = async <T>(act: (db: IDBPDatabase<Kept>) => Promise<T>): Promise<T> => {
+  const opened = open()
+  try {
+    return await inTime(opened.then(act))
+  } catch (problem) {
+    if (database === opened) database = null
+    void opened.then((db) => db.close()).catch(() => undefined)
+    throw problem
+  }
+}
 
 /** The browser's own database: it outlives a reload, a closed lid and a dead server. */
 export const indexedShelf: Shelf = {
-  all: async () => (await (await open()).getAll("outbox")).sort((one, other) => one.order - other.order),
-  put: async (item) => {
-    const db = await open()
-    const known = await db.get("outbox", item.id)
-    await db.put("outbox", { ...item, order: known?.order ?? order++ })
-  },
-  drop: async (id) => (await open()).delete("outbox", id),
+  all: () => withIt(async (db) => (await db.getAll("outbox")).sort((one, other) => one.order - other.order)),
+  put: (item) =>
+    withIt(async (db) => {
+      const known = await db.get("outbox", item.id)
+      await db.put("outbox", { ...item, loose: false, order: known?.order ?? order++ })
+    }),
+  drop: (id) => withIt((db) => db.delete("outbox", id)),
 }
 
 /** Let go of it, so that it can be taken away. */
@@ -69,6 +96,7 @@ export class Outbox {
   why: string | null = null
   private listeners = new Set<() => void>()
   private going: Promise<void> | null = null
+  private storing = new Set<string>()
 
   constructor(
     private readonly shelf: Shelf,
@@ -78,7 +106,7 @@ export class Outbox {
 
   /** Take up what an earlier visit left, and send it. */
   async wake(): Promise<void> {
-    const left = (await this.shelf.all().catch(() => [])).filter((item) => item.trial === this.trial)
+    const left = (await inTime(this.shelf.all()).catch(() => [])).filter((item) => item.trial === this.trial)
     const here = new Set(this.items.map((item) => item.id))
     this.show([...left.filter((item) => !here.has(item.id)), ...this.items])
     await this.flush()
@@ -86,14 +114,34 @@ export class Outbox {
 
   /** Write it down, send it: "kept" once the server has it, "waiting" while it does not answer. Throws the server's refusal. */
   async add(item: Item): Promise<Outcome> {
-    await this.shelf.put(item).catch(() => undefined) // a browser that keeps nothing still sends
-    this.show([...this.items, item])
+    this.show([...this.items, { ...item, loose: true }])
+    this.storing.add(item.id)
+    await this.store(item) // a browser that keeps nothing, or says nothing, still sends
+    this.storing.delete(item.id)
     await this.flush()
     const after = this.items.find((one) => one.id === item.id)
     if (!after) return "kept"
     if (after.refused === null) return "waiting"
-    await this.remove(item.id)
+    this.remove(item.id)
     throw new Refusal(after.refused, null, 409)
+  }
+
+  /** Is there anything that would be gone with this page? */
+  get loose(): boolean {
+    return this.items.some((item) => item.loose)
+  }
+
+  /** Put on the shelf what was not taken before. */
+  async storeLoose(): Promise<void> {
+    for (const item of [...this.items]) if (item.loose) await this.store(item)
+  }
+
+  private async store(item: Item): Promise<void> {
+    const stored = await inTime(this.shelf.put(item)).then(
+      () => true,
+      () => false,
+    )
+    this.show(this.items.map((one) => (one.id === item.id ? { ...one, loose: !stored } : one)))
   }
 
   /** Send what waits; whoever asks while it goes waits for the same going, and for one more round. */
@@ -116,6 +164,7 @@ export class Outbox {
   private async sendAll(): Promise<void> {
     for (const item of [...this.items]) {
       if (item.refused !== null) continue
+      if (this.storing.has(item.id)) return // written down first, and whatever came after it waits its turn
       try {
         await this.send(item, item.tried)
       } catch (problem) {
@@ -126,7 +175,7 @@ export class Outbox {
         continue
       }
       this.why = null
-      await this.remove(item.id)
+      this.remove(item.id)
     }
   }
 
@@ -138,14 +187,14 @@ export class Outbox {
   }
 
   /** It waits no more, from this moment on; a browser that is closed before it is off the shelf sends it again, and it is done once. */
-  async remove(id: string): Promise<void> {
+  remove(id: string): void {
     this.show(this.items.filter((item) => item.id !== id))
-    await this.shelf.drop(id).catch(() => undefined)
+    void inTime(this.shelf.drop(id)).catch(() => undefined) // sent again by the next visit where it stays, and done once
   }
 
   private async change(item: Item): Promise<void> {
-    await this.shelf.put(item).catch(() => undefined)
-    this.show(this.items.map((one) => (one.id === item.id ? item : one)))
+    this.show(this.items.map((one) => (one.id === item.id ? { ...item, loose: one.loose } : one)))
+    await this.store(item)
   }
 
   private show(items: Item[]) {
@@ -171,12 +220,18 @@ export function useOutbox(trial: string, send: Send): { outbox: Outbox; items: I
     void outbox.wake()
     const again = () => {
       if (outbox.items.some((item) => item.refused === null)) void outbox.flush()
+      if (outbox.loose) void outbox.storeLoose()
+    }
+    const leaving = (event: BeforeUnloadEvent) => {
+      if (outbox.loose) event.preventDefault() // it would be gone: the browser asks first
     }
     const timer = setInterval(again, RETRY)
     addEventListener("online", again)
+    addEventListener("beforeunload", leaving)
     return () => {
       clearInterval(timer)
       removeEventListener("online", again)
+      removeEventListener("beforeunload", leaving)
     }
   }, [outbox])
   return { outbox, items }

@@ -1,7 +1,7 @@
-import { useQueryClient } from "@tanstack/react-query"
+import { useQuery, useQueryClient } from "@tanstack/react-query"
 import { useRef, useState } from "react"
 import { Link, useNavigate } from "react-router"
-import type { Refusal, Schema } from "../api/client"
+import { api, asked, type Refusal, type Schema } from "../api/client"
 import { useKeepVessel } from "../api/vessels"
 import { useKeys } from "../app/keys"
 import { Alert } from "../parts/Alert"
@@ -35,6 +35,18 @@ export function Keep() {
   )
 }
 
+/** The key that vouches for the signatures given here, as two people read it to each other. */
+function Key() {
+  const { data } = useQuery({ queryKey: ["signing-key"], queryFn: () => asked(api.GET("/api/signing-key")), staleTime: Infinity })
+  if (!data) return null
+  return (
+    <p className="mt-3 text-quiet">
+      Signatures in it are vouched for by this workshop&apos;s key, <span className="figure whitespace-nowrap text-ink">{data.read}</span>. Read it to whoever
+      asks, over the telephone or face to face.
+    </p>
+  )
+}
+
 function CarryAway() {
   const job = useJob((done) => {
     const link = document.createElement("a")
@@ -51,6 +63,7 @@ function CarryAway() {
       <button className={BUTTON} onClick={() => job.begin({ what: "export", name: "" })} disabled={job.running}>
         All records as a zip
       </button>
+      <Key />
       <Progress {...job} />
       {job.problem && <Alert className="mt-2">{job.problem}</Alert>}
       {job.job?.state === "done" && job.job.file && (

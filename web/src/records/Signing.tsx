@@ -54,7 +54,7 @@ export function SigningPart({ trial, signing, practice }: SigningPartProps) {
                 <>
                   : {one.saw.length ? `saw ${one.saw.join(", ")}` : "saw none of it"}. {one.remarks && <>“{one.remarks}” </>}
                   <span className="block text-quiet">
-                    Signed on {day(one.signed_at)}, {one.how}.
+                    Signed on {day(one.signed_at)}, {one.how}; {one.vouched}.
                   </span>
                 </>
               ) : (
@@ -75,7 +75,7 @@ export function SigningPart({ trial, signing, practice }: SigningPartProps) {
                     {one.mine ? "Sign" : `${one.name.split(" ")[0]} signs here`}
                   </button>
                 )}
-                {works && (
+                {works && one.on_paper && (
                   <button className="btn btn-ghost h-11" disabled={signing.not_now != null} onClick={() => setOpen({ what: "paper", one })}>
                     It was signed on paper
                   </button>
@@ -92,7 +92,7 @@ export function SigningPart({ trial, signing, practice }: SigningPartProps) {
       </ul>
       {signatures.length > 0 && signing.not_now && <p className="mt-1 text-quiet">{signing.not_now}</p>}
       {act.withdraw.error && <Alert>{act.withdraw.error.message}</Alert>}
-      {seal && <Seal trial={trial} seal={seal} holds={signing.holds ?? null} />}
+      {seal && <Seal trial={trial} seal={seal} against={signing.holds_not ?? null} here={signing.holds != null} />}
       {signing.beside.map((one) => (
         <p key={one.at} className="mt-2 break-inside-avoid border-l-4 border-brass pl-3">
           <span className="text-quiet">
@@ -145,20 +145,16 @@ function Mark({ one }: { one: Signature }) {
   return <span className={`min-w-24 border-line px-2 py-0.5 text-center text-fine font-bold ${style}`}>{word}</span>
 }
 
-function Seal({ trial, seal, holds }: { trial: string; seal: string; holds: boolean | null }) {
+function Seal({ trial, seal, against, here }: { trial: string; seal: string; against: string | null; here: boolean }) {
   return (
     <p className="mt-2 break-inside-avoid text-fine text-quiet">
       Sealed: <span className="figure break-all">SHA-256 {seal.match(/.{8}/g)!.join(" ")}</span>.{" "}
-      {holds === true && (
-        <>
-          The package here is what was signed.{" "}
-          <a className="no-print dotted text-water-ink" href={`/api/trials/${trial}/sealed.zip`} download>
-            The sealed package
-          </a>
-        </>
+      {against ? <strong className="text-vermilion">{against}</strong> : "It stands here as it was signed."}{" "}
+      {here && (
+        <a className="no-print dotted text-water-ink" href={`/api/trials/${trial}/sealed.zip`} download>
+          The sealed package
+        </a>
       )}
-      {holds === false && <strong className="text-vermilion">The package here is not what was signed.</strong>}
-      {holds === null && <strong className="text-vermilion">The sealed package is gone from here.</strong>}
     </p>
   )
 }

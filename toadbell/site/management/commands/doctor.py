@@ -1,0 +1,30 @@
+"""Look the whole workshop over, and say what is wrong."""
+
+from argparse import ArgumentParser
+from typing import Any
+
+from django.core.management.base import CommandError
+
+from toadbell.records import doctor
+from toadbell.site.command import QuickCommand
+
+
+class Command(QuickCommand):
+    """manage.py doctor [--quick]"""
+
+    help = "Look over the database, the chains of its records and all that was signed"
+
+    def add_arguments(self, parser: ArgumentParser) -> None:
+        """Whether to read all of it."""
+        parser.add_argument("--quick", action="store_true", help="chains and seals alone, as at every start")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        """Say what is wrong, a line each; ends with 1 where anything is."""
+        wrong = 0
+        for says in doctor.found_wrong(thorough=not options["quick"]):
+            self.stderr.write(says)
+            wrong += 1
+        if wrong:
+            raise CommandError(f"{wrong} {'thing is' if wrong == 1 else 'things are'} wrong. Nothing was changed.")
+        if not options["quick"]:
+            self.stdout.write("All is well: the database is sound, every chain is whole, and what was signed stands.")

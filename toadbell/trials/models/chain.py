@@ -1,0 +1,75 @@
+"""A chain of hashes over the entries and readings of each trial: every one is bound to all that were written before it.
+
+A row that is changed, taken away or slipped in outside the application breaks it. It is no secret: who can write the
+whole database can make it anew; a seal and a workshop's key stand against that.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import uuid
+from collections import defaultdict
+from collections.abc import Iterable
+from typing import TYPE_CHECKING, Any
+
+from django.apps import apps
+from django.db import models
+from django.db.models.expressions import RawSQL
+
+if TYPE_CHECKING:
+    from toadbell.trials.models.log import Event, Reading
+
+CHAINED = {"Event": "events", "Reading": "readings"}
+"""Models whose rows are only ever added, and where the end of their chain is kept."""
+
+
+class Chain(models.Model):
+    """The ends of a trial's chains, SHA-256; "" where nothing is in it yet."""
+
+    trial = models.OneToOneField("trials.Trial", on_delete=models.CASCADE, related_name="chain", primary_key=True)
+    events = models.CharField(max_length=64, blank=True, default="")
+    readings = models.CharField(max_length=64, blank=True, default="")
+
+    @classmethod
+    def add(cls, rows: Iterable[Any]) -> None:
+        """Bind rows of one model to their trials' chains, in the order in which they were written; in the transaction
+        that writes them.
+        """
+        of_trial: dict[uuid.UUID, list[Any]] = defaultdict(list)
+        for row in rows:
+            row.id = uuid.UUID(str(row.id))
+            of_trial[row.trial_id].append(row)
+        for trial, found in of_trial.items():
+            kept = CHAINED[type(found[0]).__name__]
+            chain, _ = cls.objects.get_or_create(trial_id=trial)
+            cls.objects.filter(pk=chain.pk).update(**{kept: end_of(getattr(chain, kept), found)})
+
+    def broken(self) -> str | None:
+        """Which of its chains is broken, in words; None where neither is."""
+        for model, kept in CHAINED.items():
+            rows = apps.get_model("trials", model).objects.filter(trial=self.pk)
+            in_order = rows.order_by(RawSQL(f"{rows.model._meta.db_table}.rowid", []))
+            if end_of("", in_order.iterator(5000)) != getattr(self, kept):
+                what = "An entry of its log" if kept == "events" else "A reading"
+                return f"{what} was changed, added or taken away otherwise than through Toad Bell."
+        return None
+
+
+def end_of(before: str, rows: Iterable[Event | Reading]) -> str:
+    """The end of a chain after some more rows."""
+    end = before
+    for row in rows:
+        end = hashlib.sha256(f"{end}|{row.bound}".encode()).hexdigest()
+    return end
+
+
+def as_text(*values: Any) -> str:
+    """Values of a row as they are bound: the same before it is written and after it is read."""
+    return json.dumps([_plain(value) for value in values], sort_keys=True, separators=(",", ":"), default=str)
+
+
+def _plain(value: Any) -> Any:
+    if isinstance(value, uuid.UUID):
+        return str(value)
+    return value.timestamp() if hasattr(value, "timestamp") else value
