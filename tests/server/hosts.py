@@ -149,6 +149,8 @@ class Browser:
             line.request(method, path, json.dumps(body) if body is not None else None, told)
             answer = line.getresponse()
             data = answer.read()
+            if answer.will_close:  # the next is opened on its own host, and not wherever this process stands
+                self.line = None
         except (OSError, http.client.HTTPException) as problem:
             self.line = None
             raise OSError(str(problem)) from problem

@@ -2,7 +2,6 @@
 nothing listens before and after.
 """
 
-import asyncio
 import contextlib
 import datetime
 import os
@@ -352,24 +351,14 @@ def test_a_certificate_is_kept_while_it_serves_and_made_anew_when_it_soon_ends(
 # -- its time -------------------------------------------------------------------------------
 
 
-async def hello(scope: Any, receive: Any, send: Any) -> None:
-    await send({"type": "http.response.start", "status": 200, "headers": []})
-    await send({"type": "http.response.body", "body": b"hello"})
-
-
 @pytest.fixture
 def door(settings: Any, tmp_path: Path) -> Iterator[SecondDoor]:
-    """A door of its own, with a loop to serve it."""
+    """A door of its own."""
     settings.SHARE_ON_LOOPBACK, settings.DATA_DIR = True, tmp_path
-    loop, made = asyncio.new_event_loop(), SecondDoor()
-    serving = threading.Thread(target=loop.run_forever)
-    serving.start()
-    made.is_served_by(hello, loop)
+    made = SecondDoor()
+    made.is_served_by(None)
     yield made
     made.close()
-    loop.call_soon_threadsafe(loop.stop)
-    serving.join(10)
-    loop.close()
 
 
 def reached(port: int) -> bool:

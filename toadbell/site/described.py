@@ -25,7 +25,16 @@ class Described(NinjaAPI):
     """The API with its errors declared; no two shapes share a name, or the description is refused."""
 
     def get_openapi_schema(self, *args: Any, **options: Any) -> OpenAPISchema:
-        """The description; raises ValueError where two shapes share a name: a client would take one for the other."""
+        """The description, made once; raises ValueError where two shapes share a name: a client would take one for the
+        other.
+        """
+        if self._made is None:
+            self._made = self._describe(*args, **options)
+        return self._made
+
+    _made: OpenAPISchema | None = None
+
+    def _describe(self, *args: Any, **options: Any) -> OpenAPISchema:
         twice = named_twice(self)
         if twice:
             raise ValueError(f"two shapes share a name, so a client would take one for the other: {'; '.join(twice)}")

@@ -66,11 +66,14 @@ Answer = tuple[int, dict[str, Any]]
 
 
 class Door:
-    """The application as the server sees it. beside  where the other process listens; None where everything is done
-    here.
+    """The application as the server sees it.
+
+    beside  where the other process listens; None where everything is done here
+    desk    it is the one of this machine, and not of the network
     """
 
-    def __init__(self, beside: str | None) -> None:
+    def __init__(self, beside: str | None, *, desk: bool = True) -> None:
+        self.desk = desk
         self.own = InOneThread()
         self.loggers = Loggers()
         self.beside = Beside(beside) if beside else None
@@ -80,7 +83,7 @@ class Door:
         if scope["type"] != "http":
             raise ValueError(f"only HTTP is served here, not {scope['type']}")
         if sum(name == b"host" for name, _ in scope["headers"]) > 1:
-            return await _say(send, 400, {"says": "It was asked for by two names at once."})
+            return await say(send, 400, {"says": "It was asked for by two names at once."})
         begun = False
 
         async def sent(message: dict[str, Any]) -> None:
@@ -93,10 +96,11 @@ class Door:
         except asyncio.CancelledError:  # the server is being stopped: that is no fault, and is said as what it is
             if begun:
                 raise
-            await _say(send, 503, {"says": STOPPED})
+            await say(send, 503, {"says": STOPPED})
 
     async def _answer(self, scope: Scope, receive: Receive, send: Send) -> None:
-        SECOND_DOOR.is_served_by(self, asyncio.get_running_loop())
+        if self.desk:
+            SECOND_DOOR.is_served_by(self.beside.path if self.beside else None)
         path, post = scope["path"], scope["method"] == "POST"
         if post and path == DEVICES:
             await self.loggers.answer(scope, receive, send)
@@ -108,6 +112,10 @@ class Door:
             await self.beside.answer(scope, receive, send)
         else:
             await self.own(scope, receive, send)
+
+    async def of_a_stranger(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Answer somebody of the network who is not let in: beside, never in the writer's thread."""
+        await (self.beside.answer if self.beside else self.own)(scope, receive, send)
 
 
 class Straight(ASGIHandler):
@@ -147,30 +155,30 @@ class Loggers:
 
     async def answer(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Take a batch, and acknowledge it when it is on the disk."""
+        token = bearer(scope)
+        if token is None:
+            return await say(send, 401, {"says": UNKNOWN_TOKEN}, close=True)
         try:
             body = await _body(receive)
             batch = BatchIn.model_validate(kept_json(body or b"null"))
         except _TooMuch:
-            return await _say(
+            return await say(
                 send,
                 413,
                 {"says": "That is too much at a time: 10 MB at the most. Send it in smaller parts, the oldest first."},
             )
         except ValidationError as wrong:
             says, field = first_of(wrong.errors(include_url=False))
-            return await _say(send, 422, {"says": says, "field": field})
+            return await say(send, 422, {"says": says, "field": field})
         except Unkept as unkept:
-            return await _say(send, 422, {"says": str(unkept)})
+            return await say(send, 422, {"says": str(unkept)})
         except (ValueError, RecursionError):
-            return await _say(send, 400, {"says": "What was sent could not be read as JSON."})
-        token = _token(scope)
-        if token is None:
-            return await _say(send, 401, {"says": UNKNOWN_TOKEN})
+            return await say(send, 400, {"says": "What was sent could not be read as JSON."})
         done: asyncio.Future[Answer] = asyncio.get_running_loop().create_future()
         self.waiting.append((token, batch, done))
         if self.at_work is None or self.at_work.done():
             self.at_work = asyncio.create_task(self._store())
-        return await _say(send, *await done)
+        return await say(send, *await done)
 
     async def _store(self) -> None:
         """Store what waits, and what came meanwhile, until nothing waits.
@@ -230,7 +238,8 @@ def _worded(answer: Taken | NotNow | SheetError) -> Answer:
     return 422, {"says": in_sentence(answer.says), "field": answer.field}
 
 
-def _token(scope: Scope) -> str | None:
+def bearer(scope: Scope) -> str | None:
+    """The token that a logger brings; None where it brings none."""
     for name, value in scope["headers"]:
         if name == b"authorization":
             kind, _, token = value.decode("latin-1").partition(" ")
@@ -255,7 +264,8 @@ async def _body(receive: Receive) -> bytes:
             return bytes(found)
 
 
-async def _say(send: Send, status: int, data: dict[str, Any]) -> None:
+async def say(send: Send, status: int, data: dict[str, Any], *, close: bool = False) -> None:
+    """Answer with a sentence. close  the line is closed after it: what else was being sent is not waited for"""
     body = json.dumps({"field": None, **data} if status >= 400 else data).encode()
     headers = [
         (b"content-type", b"application/json; charset=utf-8"),
@@ -263,6 +273,7 @@ async def _say(send: Send, status: int, data: dict[str, Any]) -> None:
         (b"cache-control", b"no-store"),
         (b"x-content-type-options", b"nosniff"),
         (b"cross-origin-resource-policy", b"same-origin"),
+        *([(b"connection", b"close")] if close else []),
     ]
     await send({"type": "http.response.start", "status": status, "headers": headers})
     await send({"type": "http.response.body", "body": body})
@@ -320,7 +331,7 @@ class Beside:
             says = (
                 "This part of Toad Bell is being started again. Readings are taken all the same; try again in a moment."
             )
-            return await _say(send, 503, {"says": says})
+            return await say(send, 503, {"says": says})
         try:
             headers = [(n.lower(), v) for n, v in response.headers.raw if n.lower() not in _OF_THE_ANSWER]
             await send({"type": "http.response.start", "status": response.status_code, "headers": headers})

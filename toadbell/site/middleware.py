@@ -21,6 +21,8 @@ from toadbell.site.who import loopback, same_user
 Answer = Callable[[HttpRequest], HttpResponse]
 DEVICES = "/api/devices/readings"
 """Loggers come with a token of their own: who owns their connection does not matter."""
+DESCRIPTION = "/api/openapi.json"
+"""How the API describes itself: for whoever is let in."""
 CALENDAR = "/api/calendar/"
 """Calendars come with the secret of their address."""
 _OWN_PAGES = {"", "same-origin", "none"}
@@ -141,6 +143,8 @@ def who_asks(answer: Answer) -> Answer:
         at, refused = _signed_in(request, here)
         if refused is not None and path not in OPEN:
             return refused
+        if path == DESCRIPTION and not request.user.is_authenticated:
+            return JsonResponse({"says": _NAMELESS, "field": None}, status=401)
         if request.user.is_authenticated:
             why = may.refusal(request.user, at, request.method or "", path)
             if why is not None:

@@ -12,6 +12,7 @@ import uuid
 from collections.abc import Coroutine, Generator
 from concurrent.futures import Future
 from dataclasses import dataclass
+from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 import uvicorn
@@ -21,6 +22,7 @@ from django.utils import timezone
 
 from toadbell.shed.errors import NotNow
 from toadbell.site.share.addresses import addresses
+from toadbell.site.share.lines import Lines
 
 if TYPE_CHECKING:
     from toadbell.site.share.certificate import Certificate
@@ -31,16 +33,52 @@ PORTS = range(FIRST_PORT, FIRST_PORT + 20)
 OPENS_WITHIN, CLOSES_WITHIN = 10.0, 2.0
 MOST_AT_ONCE = 200
 """So many connections are answered at a time: a flood of them does not take the machine from the run."""
+MOST_OF_A_HEAD = 64_000
+"""Bytes of a request's headers."""
 LONGEST = datetime.timedelta(hours=24)
 
 
 class _Quiet(uvicorn.Server):
-    """A server beside another: Ctrl-C is for that one."""
+    """A server beside another: Ctrl-C is for that one. Its lines are counted before they are opened."""
+
+    def __init__(self, config: uvicorn.Config, lines: Lines) -> None:
+        super().__init__(config)
+        self.lines, self.servers = lines, []
+        self.accepting: asyncio.Task[None] | None = None
 
     @contextlib.contextmanager
     def capture_signals(self) -> Generator[None]:
         """None of them."""
         yield
+
+    async def startup(self, sockets: list[socket.socket] | None = None) -> None:
+        """Take lines from the one socket that is given."""
+        await self.lifespan.startup()
+        speaks, lines = self.config.http_protocol_class, self.lines
+
+        class Told(speaks):  # type: ignore[misc, valid-type]
+            """Tells when its line is no more."""
+
+            def connection_lost(self, exc: Exception | None) -> None:
+                """Count it no longer."""
+                lines.end(tuple(self.client or ("", 0)))
+                super().connection_lost(exc)
+
+        def protocol() -> asyncio.Protocol:
+            told: asyncio.Protocol = Told(
+                config=self.config, server_state=self.server_state, app_state=self.lifespan.state
+            )
+            return told
+
+        (listens,) = sockets or []
+        self.accepting = asyncio.create_task(lines.accept(listens, protocol, self.config.ssl))
+        self.started = True
+
+    async def shutdown(self, sockets: list[socket.socket] | None = None) -> None:
+        """Take no more."""
+        if self.accepting is not None:
+            self.accepting.cancel()
+        await super().shutdown(sockets)
 
 
 @dataclass(frozen=True)
@@ -60,20 +98,29 @@ class Opened:
 
 
 class SecondDoor:
-    """Opened and closed from any thread; served by the loop of the first door, which does all the work."""
+    """Opened and closed from any thread; served by a loop of its own: what strangers do there is not the desk's."""
 
     def __init__(self) -> None:
         self._loop: asyncio.AbstractEventLoop | None = None
-        self._answers: Any = None
+        self._served = False
+        self._beside: Path | None = None
         self._server: _Quiet | None = None
         self._serving: Future[None] | None = None
         self._listens: socket.socket | None = None
         self._opened: Opened | None = None
         self._lock = threading.Lock()
 
-    def is_served_by(self, answers: Any, loop: asyncio.AbstractEventLoop) -> None:
-        """What answers whoever comes through it, and in which loop."""
-        self._answers, self._loop = answers, loop
+    def is_served_by(self, beside: Path | None) -> None:
+        """It can be opened from now on. beside  where the other process listens; None where there is none"""
+        self._served, self._beside = True, beside
+
+    def _own_loop(self) -> asyncio.AbstractEventLoop:
+        """The network's loop, begun with the first opening."""
+        if self._loop is None:
+            self._loop = asyncio.new_event_loop()
+            self._loop.set_exception_handler(_said)
+            threading.Thread(target=self._loop.run_forever, name="network", daemon=True).start()
+        return self._loop
 
     @property
     def opened(self) -> Opened | None:
@@ -89,7 +136,7 @@ class SecondDoor:
         if address not in [one.address for one in addresses()]:
             raise NotNow("This machine has no such address on a network of your own: choose one that it has.")
         with self._lock:
-            if self._loop is None or self._loop.is_closed():
+            if not self._served:
                 raise NotNow("It can only be opened while Toad Bell is served: start it with make run.")
             until = timezone.now() + min(datetime.timedelta(minutes=max(1, minutes)), LONGEST)
             stands = self._opened
@@ -112,8 +159,11 @@ class SecondDoor:
             except OSError as problem:
                 raise NotNow(f"The certificate could not be written to the data folder: {problem.strerror}.") from None
             listens = self._listens = _listening(address, port)
+            lines = Lines()
             config = uvicorn.Config(
-                self._answers,
+                self._gate(lines, certificate),
+                http="h11",
+                h11_max_incomplete_event_size=MOST_OF_A_HEAD,
                 lifespan="off",
                 log_level="critical",
                 access_log=False,
@@ -124,7 +174,7 @@ class SecondDoor:
                 limit_concurrency=MOST_AT_ONCE,
                 timeout_graceful_shutdown=1,
             )
-            self._server = _Quiet(config)
+            self._server = _Quiet(config, lines)
             self._serving = self._begun(self._server.serve(sockets=[listens]))
             deadline = time.monotonic() + OPENS_WITHIN
             while not self._server.started:
@@ -136,10 +186,16 @@ class SecondDoor:
             self._begun(self._close_by_itself(self._server))
             return self._opened
 
+    def _gate(self, lines: Lines, certificate: "Certificate") -> Any:
+        from toadbell.site.door import Door  # read here: the door knows this one
+        from toadbell.site.share.gate import Gate
+
+        door = Door(str(self._beside) if self._beside else None, desk=False)
+        return Gate(door, lines, certificate.workshop.read_bytes)
+
     def _begun(self, work: Coroutine[Any, Any, None]) -> Future[None]:
         """Begin work in the loop, with nothing of the request in it that asks for it: that ends, and this goes on."""
-        assert self._loop is not None
-        return contextvars.Context().run(asyncio.run_coroutine_threadsafe, work, self._loop)
+        return contextvars.Context().run(asyncio.run_coroutine_threadsafe, work, self._own_loop())
 
     def close(self) -> None:
         """Close it: nothing listens beyond this machine any more."""
@@ -177,6 +233,11 @@ class SecondDoor:
             return not Trial.objects.filter(pk=now.trial, state__in=on).exists()
         finally:
             connection.close()  # of a thread that is asked now and then: it keeps none open
+
+
+def _said(loop: asyncio.AbstractEventLoop, context: dict[str, Any]) -> None:
+    """What goes wrong on a line of the network is a line of the log, and not a page."""
+    _log.warning("on a line of the network: %s", str(context.get("exception") or context.get("message"))[:200])
 
 
 def _listening(address: str, port: int | None) -> socket.socket:

@@ -2,6 +2,7 @@
 
 import contextlib
 import os
+import resource
 import socket
 import subprocess
 import sys
@@ -62,6 +63,7 @@ class Command(QuickCommand):
                 f"Port {port} is in use, perhaps by a Toad Bell that runs already. Choose another: make demo "
                 f"PORT={port + 1}"
             )
+        _have_room()
         settings.OPEN_TO_ALL_HERE = settings.OPEN_TO_ALL_HERE or options["demo"]
         lock = hold(settings.DATA_DIR)
         sweep(settings.DATA_DIR)
@@ -138,6 +140,19 @@ class Command(QuickCommand):
             self.stdout.write(
                 f"This system does not tell whose a connection is. Open it by this link, once: {new_link(port)}"
             )
+
+
+FILES = 8192
+"""So many files and lines may be open at a time, where the system lets it: an ordinary limit is a thousand."""
+
+
+def _have_room() -> None:
+    """Raise the limit of open files, as far as the system lets it."""
+    soft, hard = resource.getrlimit(resource.RLIMIT_NOFILE)
+    wanted = FILES if hard == resource.RLIM_INFINITY else min(FILES, hard)
+    if soft != resource.RLIM_INFINITY and soft < wanted:
+        with contextlib.suppress(ValueError, OSError):
+            resource.setrlimit(resource.RLIMIT_NOFILE, (wanted, hard))
 
 
 def _look_over() -> None:
