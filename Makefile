@@ -1,6 +1,6 @@
 # Toad Bell. `make` alone lists what there is.
 .DEFAULT_GOAL := help
-.PHONY: help demo run share test lint types client client-check core server browser vitest shots bench soak plant icons study study-low-holds study-kinds tables empty stored cautions link lock chromium clean backup restore
+.PHONY: help demo run share test lint types client client-check core server browser vitest shots bench soak plant icons study study-low-holds study-kinds strangers doctor tables empty stored cautions link lock chromium clean backup restore
 PYTHON ?= python3
 PORT ?= 8000
 DATA ?= $(CURDIR)/data
@@ -90,6 +90,12 @@ study: $(ENV) ## judge thousands of random holds, and write docs/judge-study.md 
 
 study-kinds: $(ENV) ## judge random trials of the other kinds, and write their table into docs/judge-study.md (five minutes)
 	OPENBLAS_NUM_THREADS=1 $(PY) tools/study_kinds.py 400
+
+strangers: $(ENV) ## what strangers on the network can do to the desk and to a phone, measured (two minutes)
+	@$(PY) tools/strangers.py 10
+
+doctor: $(ENV) ## look the workshop over: the database, its chains, all that was signed (DATA=./data)
+	@TOADBELL_DATA=$(DATA) $(PY) manage.py doctor
 
 study-low-holds: $(ENV) ## judge random runs with low holds and without, and write docs/judge-study-low-holds.md (ten minutes)
 	OPENBLAS_NUM_THREADS=1 $(PY) tools/study_low_holds.py 800

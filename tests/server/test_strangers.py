@@ -15,7 +15,7 @@ import pytest
 from tests.server.hosts import Browser, Net
 from tests.server.test_share import Shop, soon
 from toadbell.site.share.gate import MOST_OF_A_STRANGER
-from toadbell.site.share.lines import IN_ALL, OF_AN_ADDRESS, Lines
+from toadbell.site.share.lines import IN_ALL, OF_AN_ADDRESS, Line, Lines
 
 pytestmark = pytest.mark.xdist_group("share")
 
@@ -160,6 +160,24 @@ def test_a_line_on_which_nothing_whole_comes_in_time_is_closed() -> None:
         return heard, len(lines.open)
 
     assert asyncio.run(tried()) == (b"", 0)
+
+
+def test_room_is_kept_for_addresses_from_which_somebody_came_who_is_let_in() -> None:
+    async def tried(friend: bool) -> bool:
+        lines = Lines(of_an_address=8, in_all=4)
+        lines.open |= {("10.0.0.1", n): Line(("10.0.0.1", n)) for n in range(3)}
+        if friend:
+            lines.heard(("127.0.0.1", 1), friend=True)
+        listens = socket.create_server(("127.0.0.1", 0))
+        accepting = asyncio.create_task(lines.accept(listens, asyncio.Protocol, None))
+        reader, _ = await asyncio.open_connection(*listens.getsockname())
+        with contextlib.suppress(TimeoutError, ConnectionError):
+            return await asyncio.wait_for(reader.read(1), 0.5) != b""
+        accepting.cancel()
+        listens.close()
+        return len(lines.open) == 4
+
+    assert [asyncio.run(tried(friend)) for friend in (False, True)] == [False, True]
 
 
 def test_lines_are_counted_off_again(tmp_path: Path) -> None:

@@ -45,7 +45,7 @@ class Gate:
         """Answer an HTTP request from the network."""
         client: Client = tuple(scope["client"] or ("", 0))
         if await self._let_in(scope):
-            self.lines.heard(client)
+            self.lines.heard(client, friend=True)
             return await self.door(scope, receive, send)
         try:
             return await self._stranger(scope, receive, send, client)

@@ -9,8 +9,10 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 
 Client = tuple[str, int]
-OF_AN_ADDRESS, IN_ALL = 8, 64
-"""So many lines are open at a time: a browser opens six."""
+OF_AN_ADDRESS, IN_ALL, KEPT_FREE = 8, 64, 16
+"""So many lines are open at a time: a browser opens six; and of all so many are kept free for addresses from which
+somebody came who is let in.
+"""
 HANDSHAKE, HEARD_WITHIN = 10.0, 15.0
 """How long the handshake may take, and how long it may take till a request is whole, s."""
 
@@ -39,6 +41,7 @@ class Lines:
         self.of_an_address, self.in_all, self.heard_within = of_an_address, in_all, heard_within
         self.open: dict[Client, Line] = {}
         self.count: Counter[str] = Counter()
+        self.of_friends: set[str] = set()
 
     async def accept(
         self, listens: socket.socket, protocol: Callable[[], asyncio.Protocol], secured: ssl.SSLContext | None
@@ -54,7 +57,8 @@ class Lines:
             except OSError:  # no file is left, or whoever came is gone again
                 await asyncio.sleep(0.05)
                 continue
-            if len(self.open) >= self.in_all or self.count[address] >= self.of_an_address:
+            room = self.in_all if address in self.of_friends else self.in_all - min(KEPT_FREE, self.in_all // 4)
+            if len(self.open) >= room or self.count[address] >= self.of_an_address:
                 sock.close()
                 continue
             line = self._begin((address, port), loop)
@@ -98,10 +102,12 @@ class Lines:
             if line.due is not None:
                 line.due.cancel()
 
-    def heard(self, client: Client) -> None:
-        """A whole request came on a line, or one of somebody who is let in."""
+    def heard(self, client: Client, *, friend: bool = False) -> None:
+        """A whole request came on a line, or one of somebody who is let in: a friend."""
         if client in self.open:
             self.open[client].heard = True
+        if friend:
+            self.of_friends.add(client[0])
 
     def answered(self, client: Client) -> None:
         """A stranger was answered: the next whole request has to come as soon as the first."""
