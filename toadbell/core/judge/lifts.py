@@ -76,7 +76,10 @@ def _stops(times: Sequence[float], pressures: Sequence[float], begin: int, step:
 
 def _rose(times: Sequence[float], pressures: Sequence[float], peak: int, step: float) -> bool:
     """Did it rise in the seconds before its peak, or begin there?"""
-    before = [pressures[k] for k in range(peak + 1) if times[peak] - times[k] <= SUDDEN]
+    begin = peak
+    while begin > 0 and times[peak] - times[begin - 1] <= SUDDEN:
+        begin -= 1
+    before = pressures[begin : peak + 1]
     return len(before) < 2 or pressures[peak] - min(before) > step
 
 
@@ -94,11 +97,11 @@ def too_quick(times: Sequence[float], pressures: Sequence[float], set_pressure: 
     times, pressures  s, Pa, in order; readings further apart than ten seconds tell nothing
     set_pressure      Pa
     """
-    near = [
-        (t, p)
-        for t, p in zip(times, pressures, strict=True)
-        if times[-1] - t <= OVER and NEAR * set_pressure <= p <= 1.2 * set_pressure
-    ]
+    begin = len(times)
+    while begin > 0 and times[-1] - times[begin - 1] <= OVER:
+        begin -= 1
+    lately = zip(times[begin:], pressures[begin:], strict=True)
+    near = [(t, p) for t, p in lately if NEAR * set_pressure <= p <= 1.2 * set_pressure]
     rates = [
         (later[1] - one[1]) / (later[0] - one[0]) / set_pressure
         for n, one in enumerate(near)

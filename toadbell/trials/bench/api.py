@@ -4,6 +4,8 @@ import dataclasses
 import datetime
 from uuid import UUID
 
+from django.db.models import Count, F, Max, Q, QuerySet, Window
+from django.db.models.functions import RowNumber
 from django.http import HttpRequest
 from ninja import Body, Router, Status
 
@@ -14,7 +16,7 @@ from toadbell.core.bench.boiler import Boiler, BoilerState, glass
 from toadbell.core.bench.rig import Rig, RigState
 from toadbell.core.bench.situations import look
 from toadbell.core.judge.expansion import expands
-from toadbell.core.judge.lifts import lifts_in, too_quick
+from toadbell.core.judge.lifts import too_quick
 from toadbell.core.phrases import of_scale, read_kept, say
 from toadbell.core.physics.materials import LAY_UPS
 from toadbell.core.plan.detect import LOW_HOLD
@@ -40,6 +42,7 @@ from toadbell.trials.bench.hunt import (
     places,
     touched,
 )
+from toadbell.trials.bench.kept_log import kept_log
 from toadbell.trials.bench.leaks import compounds, earlier, leaks_out, ways
 from toadbell.trials.bench.readings import kept_otherwise, latest, take
 from toadbell.trials.bench.rig import catch_up, rig_and_state, work_rig
@@ -62,7 +65,6 @@ from toadbell.trials.bench.shapes import (
     ObservedOut,
     OpeningTick,
     PlaceOut,
-    Point,
     ReadingIn,
     ReadingsTaken,
     RigIn,
@@ -90,7 +92,8 @@ from toadbell.trials.plan.api import maker_of
 from toadbell.trials.plan.frozen import plan_of
 
 router = Router()
-TRACE_POINTS = 600
+TRACE_POINTS = 4000
+"""So many readings at the most are sent to be drawn; of more, evenly picked ones and the last."""
 RAISED_ON = 1.15
 """Read so many times higher than the low hold's pressure, it was raised on, and the low hold left out."""
 LOOKS_ALIKE = 2.0
@@ -263,15 +266,13 @@ def _valve_out(trial: Trial, events: list[Event]) -> ValveOut | None:
     sheet, answer = plan_of(trial)
     if answer.procedure != "relief":
         return None
-    rows = trial.readings.filter(imported=None).order_by("at").values_list("at", "pressure")
-    began = trial.started_at or clock.now()
-    times, pressures = [(at - began).total_seconds() for at, _ in rows], [pressure for _, pressure in rows]
+    kept = kept_log(trial)
     step = (sheet.gauge.readable if sheet.gauge else None) or 0.005 * answer.test_pressure
-    found = [LiftOut(time=one.time, lift=one.lift, reseat=one.reseat) for one in lifts_in(times, pressures, step)]
+    found = [LiftOut(time=one.time, lift=one.lift, reseat=one.reseat) for one in kept.all_lifts(step)]
     seen = {what: observed(events, what) for what in PROCEDURES["relief"].instruments}
-    rate = too_quick(times, pressures, answer.relief_set) if answer.relief_set and times else None
+    rate = too_quick(kept.times, kept.pressures, answer.relief_set) if answer.relief_set and len(kept) else None
     return ValveOut(
-        judged=relief.judged(sheet, answer, seen, max(pressures, default=None)),
+        judged=relief.judged(sheet, answer, seen, max(kept.pressures, default=None)),
         too_quick=None if rate is None else say("relief.too-quick", rate=rate),
         lifts=found,
     )
@@ -369,14 +370,6 @@ def log_of(events: list[Event], test_pressure: float | None) -> list[LogLine]:
         return [LogLine(id=e.id, at=e.at, kind=e.kind, says=says, by=e.by.shown_name) for e, says in log_lines(events)]
 
 
-def trace(trial: Trial) -> list[Point]:
-    """The readings for drawing: all of them, or evenly picked where there are very many; always the last."""
-    rows = list(trial.readings.filter(imported=None).order_by("at").values_list("at", "pressure", "temperature"))
-    every = max(1, len(rows) // TRACE_POINTS)
-    picked = rows[::every] + (rows[-1:] if len(rows) % every != 1 and every > 1 else [])
-    return [Point(at=at, pressure=pressure, temperature=temperature) for at, pressure, temperature in picked]
-
-
 @router.get("/trials/{trial_id}/bench", response=BenchOut)
 def get_bench(request: HttpRequest, trial_id: UUID) -> BenchOut:
     """The bench as it stands."""
@@ -424,17 +417,15 @@ def start(request: HttpRequest, trial_id: UUID, data: StartIn) -> BenchOut:
 def get_trace(request: HttpRequest, trial_id: UUID, after: Moment | None = None) -> Trace:
     """The readings, each source by itself; those stored after a cursor where one is given."""
     trial = _find(trial_id)
-    rows = trial.readings.order_by("at")
-    if after is not None:
-        rows = rows.filter(stored_at__gt=after)
+    rows, whole = _to_draw(trial, after)
     begun = (trial.started_at or trial.planned_at).timestamp()
     series: dict[str, Series] = {}
-    cursor = after
+    cursor = whole or after
     names = {str(d.pk): d.name for d in Device.objects.filter(readings__trial=trial).distinct()} | {
         str(f.pk): f.name for f in trial.files.all()
     }
-    for at, p, warm, stored, source, device, file in rows.values_list(
-        "at", "pressure", "temperature", "stored_at", "source", "device_id", "imported_id"
+    for at, p, warm, source, device, file in rows.values_list(
+        "at", "pressure", "temperature", "source", "device_id", "imported_id"
     ):
         key = str(device or file or source)
         one = series.setdefault(
@@ -443,8 +434,20 @@ def get_trace(request: HttpRequest, trial_id: UUID, after: Moment | None = None)
         one.time.append(round(at.timestamp() - begun, 3))
         one.pressure.append(p)
         one.temperature.append(warm)
-        cursor = stored if cursor is None or stored > cursor else cursor
     return Trace(cursor=cursor.isoformat() if cursor else "", series=list(series.values()))
+
+
+def _to_draw(trial: Trial, after: datetime.datetime | None) -> tuple[QuerySet[Reading], datetime.datetime | None]:
+    """The readings to draw, those stored after a moment where one is given, in order of time; and when the last of all
+    of them was stored.
+    """
+    rows = trial.readings.all() if after is None else trial.readings.filter(stored_at__gt=after)
+    told = rows.aggregate(count=Count("id"), last=Max("stored_at"))
+    if told["count"] > TRACE_POINTS:
+        every = -(-told["count"] // TRACE_POINTS)
+        numbered = rows.annotate(nth=Window(RowNumber(), order_by="at"))
+        rows = numbered.annotate(rest=F("nth") % every).filter(Q(rest=1) | Q(nth=told["count"]))
+    return rows.order_by("at"), told["last"]
 
 
 _SOURCES = {"dial": "typed from the dial", "rig": "the rig's gauge"}

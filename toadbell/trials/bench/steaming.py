@@ -2,7 +2,8 @@
 begin.
 """
 
-from django.db.models import QuerySet
+import datetime
+import math
 
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.judge.steam import SteamAnswer
@@ -13,6 +14,7 @@ from toadbell.core.run.guard import gauge_stuck
 from toadbell.core.run.observed import observed
 from toadbell.core.run.phases import RunState, lit_at
 from toadbell.core.sheets.steam import Reading as Read
+from toadbell.trials.bench.kept_log import kept_log
 from toadbell.trials.judge.ledger import ledger_now
 from toadbell.trials.models import Event, Finding, Reading, Trial
 from toadbell.trials.plan.frozen import Plan, plan_of
@@ -50,16 +52,22 @@ def _readings(trial: Trial, events: list[Event]) -> list[Read]:
     began = next((event.at for event in reversed(events) if event.kind == "vent-shut"), None)
     if began is None:
         return []
-    rows: QuerySet[Reading] = trial.readings.filter(at__gte=began, imported=None)
     over = next((event.at for event in reversed(events) if event.kind in ("tried", "dumped")), None)
-    rows = rows if over is None else rows.filter(at__lte=over)
-    found = list(rows.order_by("at").values_list("at", "pressure", "temperature"))
-    every = max(1, len(found) // MOST_READINGS)
-    picked = found[::every] + ([max(found, key=lambda one: one[1])] if found else [])
+    kept = kept_log(trial)
+    begin = kept.since(began)
+    end = len(kept) if over is None else kept.since(over + datetime.timedelta(microseconds=2))
+    if begin >= end:
+        return []
+    highest = max(range(begin, end), key=lambda n: kept.pressures[n])
+    zero = (began - kept.began).total_seconds()
     return [
-        Read.model_construct(pressure=pressure, temperature=warm, time=max(0.0, (at - began).total_seconds()))
-        for at, pressure, warm in picked
-        if pressure > 0
+        Read.model_construct(
+            pressure=kept.pressures[n],
+            temperature=None if math.isnan(kept.temperatures[n]) else kept.temperatures[n],
+            time=max(0.0, kept.times[n] - zero),
+        )
+        for n in (*range(begin, end, max(1, (end - begin) // MOST_READINGS)), highest)
+        if kept.pressures[n] > 0
     ]
 
 

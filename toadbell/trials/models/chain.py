@@ -6,6 +6,7 @@ whole database can make it anew; a seal and a workshop's key stand against that.
 
 from __future__ import annotations
 
+import datetime
 import hashlib
 import json
 import uuid
@@ -66,10 +67,12 @@ def end_of(before: str, rows: Iterable[Event | Reading]) -> str:
 
 def as_text(*values: Any) -> str:
     """Values of a row as they are bound: the same before it is written and after it is read."""
-    return json.dumps([_plain(value) for value in values], sort_keys=True, separators=(",", ":"), default=str)
+    return "\x1f".join(map(_plain, values))
 
 
-def _plain(value: Any) -> Any:
-    if isinstance(value, uuid.UUID):
-        return str(value)
-    return value.timestamp() if hasattr(value, "timestamp") else value
+def _plain(value: Any) -> str:
+    if isinstance(value, datetime.datetime):
+        return repr(value.timestamp())
+    if isinstance(value, dict):
+        return json.dumps(value, sort_keys=True, separators=(",", ":"), default=str)
+    return "" if value is None else str(value)
