@@ -1,4 +1,4 @@
-"""Runs of very many readings: a look asks for what is new, says the same as one of all of them, and draws few of them."""
+"""Runs of very many readings: a look asks for what is new, says the same as one of all, and draws few of them."""
 
 import datetime
 import math

@@ -1,6 +1,7 @@
 """Readings of a run on a frozen plan: stored once, acknowledged when on the disk, and watched by the guards."""
 
 import datetime
+import uuid
 
 from django.db import transaction
 
@@ -40,6 +41,11 @@ def kept_otherwise(stored: Stored) -> str | None:
 def on_the_bench() -> bool:
     """Is any run on the bench?"""
     return Trial.objects.filter(state__in=ON_THE_BENCH).exists()
+
+
+def on_the_bench_ids() -> list[uuid.UUID]:
+    """The runs on the bench."""
+    return list(Trial.objects.filter(state__in=ON_THE_BENCH).values_list("pk", flat=True))
 
 
 def latest_stored() -> datetime.datetime | None:

@@ -68,8 +68,13 @@ class Command(QuickCommand):
         lock = hold(settings.DATA_DIR)
         sweep(settings.DATA_DIR)
         with beside() as path:  # it loads what it needs while the database is made ready, and is asked nothing before
-            self._make_ready(port, demo=options["demo"])
+            self._make_ready(demo=options["demo"])
             os.environ["TOADBELL_BESIDE_AT"], settings.JUDGES_HERE = path, False
+            from toadbell.site.asgi import application  # once the database is as this release reads it
+            from toadbell.site.warming import warm
+
+            warm(application, port)
+            self._say_where(port, demo=options["demo"])
             share = options["share"]
             if share is not None:
                 share = self._where(share)
@@ -130,11 +135,13 @@ class Command(QuickCommand):
         self.stdout.write("\n".join(lines))
         self.stdout.flush()
 
-    def _make_ready(self, port: int, *, demo: bool) -> None:
+    def _make_ready(self, *, demo: bool) -> None:
         prepare()
         clock.go_on_after(latest_stored(), on_the_bench())
         if demo:
             call_command("load_demo")
+
+    def _say_where(self, port: int, *, demo: bool) -> None:
         self.stdout.write(f"Toad Bell is at http://127.0.0.1:{port}  (Ctrl-C stops it; data in {settings.DATA_DIR})")
         if not demo and not tells_who():
             self.stdout.write(
