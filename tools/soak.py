@@ -1,9 +1,9 @@
 """Everything at once for some minutes, on this machine alone: what was acknowledged, and what of it is there
 afterwards.
 
-Twenty loggers post single readings; five people watch; exports and backups run; the server is killed and begun again;
-the wall's clock
-is put forward and back; the disk fills up and is emptied again (where a small one can be made: that takes root).
+Twenty loggers post single readings; five people watch; strangers do all they can at the door to the network; exports
+and backups run; the server is killed and begun again; the wall's clock is put forward and back; the disk fills up and
+is emptied again (where a small one can be made: that takes root).
 
 usage: python tools/soak.py [MINUTES]      (make soak: ten)
 """
@@ -11,6 +11,7 @@ usage: python tools/soak.py [MINUTES]      (make soak: ten)
 import contextlib
 import http.client
 import json
+import multiprocessing
 import os
 import random
 import shutil
@@ -44,7 +45,15 @@ class Soak:
         self.looks: list[float] = []
         self.refused: dict[int, int] = {}
         self.counts = dict.fromkeys(
-            ("kills", "steps of the clock", "times the disk was full", "exports and backups", "jobs that failed"), 0
+            (
+                "kills",
+                "steps of the clock",
+                "times the disk was full",
+                "exports and backups",
+                "jobs that failed",
+                "attacks of strangers, 20 s each",
+            ),
+            0,
         )
         self.over = threading.Event()
         self.lock = threading.Lock()
@@ -58,7 +67,7 @@ class Soak:
         """Begin it, with the wall's clock that this soak puts forward and back."""
         from tests.server.test_durability import serve
 
-        os.environ["TOADBELL_WALL_SHIFT"] = str(self.shift)
+        os.environ["TOADBELL_WALL_SHIFT"], os.environ["TOADBELL_SHARE_ON_LOOPBACK"] = str(self.shift), "1"
         self.server = serve(self.folder, self.port)
 
     def kill(self) -> None:
@@ -134,6 +143,23 @@ class Soak:
                 self.counts["exports and backups" if told["state"] == "done" else "jobs that failed"] += 1  # type: ignore[call-overload]
                 for old in sorted((self.folder / "backups").glob("*.zip"))[:-1]:
                     old.unlink()
+
+    def stranger(self) -> None:
+        """All that strangers do at once, at the door to the network, which is opened again as often as it is closed."""
+        from tests.server.test_durability import Caller
+        from tools.strangers import ADDRESS, ATTACKS, attack
+
+        while not self.over.is_set():
+            with contextlib.suppress(OSError, http.client.HTTPException, AssertionError, ValueError):
+                told: Any = Caller(self.port).send("POST", "/api/share", {"address": ADDRESS, "minutes": 60})
+                port = int(told["url"].rpartition(":")[2])
+                at_it = multiprocessing.get_context("spawn").Process(target=attack, args=(list(ATTACKS), port, 20.0))
+                at_it.start()
+                while at_it.is_alive() and not self.over.wait(0.2):
+                    pass
+                at_it.kill()
+                self.counts["attacks of strangers, 20 s each"] += 1
+            self.over.wait(0.5)
 
     def trouble(self, until: float) -> None:
         """Kills, clocks and full disks, each at its time."""
@@ -233,7 +259,8 @@ def main() -> int:
             caller = Caller(soak.port)
             soak.trial = running_trial(caller)
             hands = [threading.Thread(target=soak.watcher) for _ in range(WATCHERS)] + [
-                threading.Thread(target=soak.jobs)
+                threading.Thread(target=soak.jobs),
+                threading.Thread(target=soak.stranger),
             ]
             for n in range(LOGGERS):
                 made: Any = caller.send("POST", "/api/devices", {"name": f"logger {n}"})

@@ -265,6 +265,8 @@ def test_a_look_that_was_asked_before_a_step_does_not_undo_it(shop: Page, frozen
             new MutationObserver(look).observe(now, { characterData: true, childList: true, subtree: true })
         }"""
     )
+    while not late:  # it was asked; its answer is still on its way to the one that holds it back
+        shop.wait_for_timeout(20)
     with shop.expect_response("**/look"), shop.expect_response("**/look"):
         late[0][0].fulfill(response=late[0][1])
     assert [text for text in shop.evaluate("window.shown") if "Raise to" not in text] == []
@@ -363,3 +365,34 @@ def test_a_clock_put_back_is_said_and_the_hold_goes_on_as_it_was(
     expect(shop.get_by_role("status").filter(has_text="clock was put back by 1:00:00")).to_be_visible()
     expect(shop.get_by_test_id("log").get_by_text("this machine's clock was put back by 60 min")).to_be_visible()
     assert 0 <= left - seconds(shop.get_by_test_id("countdown").inner_text()) < 30
+
+
+BROKEN = {
+    "a put that fails": "IDBObjectStore.prototype.put = () => { throw new DOMException('no', 'DataError') }",
+    "an open that never answers": "IDBFactory.prototype.open = () => new EventTarget()",
+    "no room at all": "IDBObjectStore.prototype.put = () => { throw new DOMException('full', 'QuotaExceededError') }",
+    "none, as in a private window": "IDBFactory.prototype.open = () => { throw new DOMException('', 'SecurityError') }",
+}
+
+
+@pytest.mark.parametrize("how", BROKEN)
+def test_a_reading_is_sent_whatever_becomes_of_the_browsers_own_database(shop: Page, holding: str, how: str) -> None:
+    """Sent within a second or so; and where the server is away too, it is said that it is in this page alone."""
+    shop.add_init_script(BROKEN[how])
+    at_the_hold(shop, holding)
+    before = Reading.objects.count()
+    log_reading(shop, "12.69")
+    expect(shop.get_by_test_id("pressure")).to_have_text("12.69")
+    assert Reading.objects.count() == before + 1
+    shop.context.set_offline(True)
+    shop.keyboard.press("n")
+    shop.keyboard.type("the needle trembles")
+    shop.keyboard.press("Enter")
+    expect(shop.get_by_test_id("waiting")).to_contain_text("only in this page, not stored yet")
+    with shop.expect_event("dialog") as leaving:
+        shop.close(run_before_unload=True)
+    assert leaving.value.type == "beforeunload"  # whoever leaves is asked first
+    leaving.value.dismiss()
+    shop.context.set_offline(False)
+    expect(shop.get_by_test_id("log")).to_contain_text("the needle trembles")
+    expect(shop.get_by_test_id("kept")).to_contain_text("all kept")

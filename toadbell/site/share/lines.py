@@ -13,6 +13,8 @@ OF_AN_ADDRESS, IN_ALL, KEPT_FREE = 8, 64, 16
 """So many lines are open at a time: a browser opens six; and of all so many are kept free for addresses from which
 somebody came who is let in.
 """
+OF_FRIENDS = 32
+"""From such an address: several phones may share one, behind a repeater."""
 HANDSHAKE, HEARD_WITHIN = 10.0, 15.0
 """How long the handshake may take, and how long it may take till a request is whole, s."""
 
@@ -57,8 +59,9 @@ class Lines:
             except OSError:  # no file is left, or whoever came is gone again
                 await asyncio.sleep(0.05)
                 continue
-            room = self.in_all if address in self.of_friends else self.in_all - min(KEPT_FREE, self.in_all // 4)
-            if len(self.open) >= room or self.count[address] >= self.of_an_address:
+            friend = address in self.of_friends
+            room = self.in_all if friend else self.in_all - min(KEPT_FREE, self.in_all // 4)
+            if len(self.open) >= room or self.count[address] >= (OF_FRIENDS if friend else self.of_an_address):
                 sock.close()
                 continue
             line = self._begin((address, port), loop)
