@@ -30,7 +30,7 @@ from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Care, Maker
 from toadbell.trials.bench.devices import listen
 from toadbell.trials.judge.judging import decide, judge
-from toadbell.trials.models import Beside, Decision, Device, Event, Finding, Reading, Signature, State, Trial
+from toadbell.trials.models import Beside, Chain, Decision, Device, Event, Finding, Reading, Signature, State, Trial
 from toadbell.trials.models.sealing import PartOfARecord
 
 pytestmark = pytest.mark.django_db
@@ -386,6 +386,18 @@ def test_the_doctor_finds_the_trial_whose_rows_were_changed(workshop: Workshop) 
     assert "A reading was changed" in one
     Event.objects.filter(pk=last.pk).delete()
     assert any("An entry of its log was changed" in says for says in found_wrong(thorough=False))
+
+
+def test_a_run_that_goes_on_meanwhile_does_not_look_changed(workshop: Workshop) -> None:
+    """The end of its chain was read a while ago, and more came since."""
+    trial = workshop.ready()
+    workshop.raised(trial, 1)
+    chain = Chain.objects.get(trial=trial)
+    workshop.read(trial, "3.3 bar")
+    workshop.step(trial, "note", text="a hiss, gone again")
+    assert chain.broken() is None
+    Reading.objects.filter(trial=trial).update(pressure=1e5)
+    assert chain.broken() is not None
 
 
 # -- names -------------------------------------------------------------------------------------------------------------

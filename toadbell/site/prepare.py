@@ -11,7 +11,7 @@ from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
 from django.db.utils import DatabaseError
 
-from toadbell.records import backup, database
+from toadbell.records import backup, database, workshop_key
 from toadbell.records.models import CalendarLink
 from toadbell.shed.models import Maker
 from toadbell.site.folder import make_private
@@ -46,6 +46,13 @@ def prepare() -> None:
             "again."
         ) from None
     CalendarLink.of(Maker.local_owner())
+    try:
+        workshop_key.own_public()
+    except (OSError, ValueError) as problem:
+        raise CommandError(
+            f"The key by which this workshop vouches for signatures cannot be used ({problem}). Put back "
+            f"{workshop_key.NAME} in {folder}, or move it away: a new one is made, and the old one stays known."
+        ) from None
     call_command("clearsessions")
 
 

@@ -15,7 +15,7 @@ from collections.abc import Iterable
 from typing import TYPE_CHECKING, Any
 
 from django.apps import apps
-from django.db import models
+from django.db import connection, models
 from django.db.models.expressions import RawSQL
 
 if TYPE_CHECKING:
@@ -47,14 +47,27 @@ class Chain(models.Model):
             cls.objects.filter(pk=chain.pk).update(**{kept: end_of(getattr(chain, kept), found)})
 
     def broken(self) -> str | None:
-        """Which of its chains is broken, in words; None where neither is."""
+        """Which of its chains is broken, in words; None where neither is. Whoever writes meanwhile does not matter: the
+        end and how far it reaches are read at one moment.
+        """
         for model, kept in CHAINED.items():
-            rows = apps.get_model("trials", model).objects.filter(trial=self.pk)
-            in_order = rows.order_by(RawSQL(f"{rows.model._meta.db_table}.rowid", []))
-            if end_of("", in_order.iterator(5000)) != getattr(self, kept):
+            rows = apps.get_model("trials", model).objects
+            end, upto = self._reaches(kept, rows.model._meta.db_table)
+            nth = RawSQL(f"{rows.model._meta.db_table}.rowid", [], output_field=models.BigIntegerField())
+            bound = rows.filter(trial=self.pk).annotate(nth=nth).filter(nth__lte=upto).order_by("nth")
+            if end_of("", bound.iterator(5000)) != end:
                 what = "An entry of its log" if kept == "events" else "A reading"
                 return f"{what} was changed, added or taken away otherwise than through Toad Bell."
         return None
+
+    def _reaches(self, kept: str, table: str) -> tuple[str, int]:
+        """The end of a chain as it is now, and the last row that it binds, in the order in which they were written."""
+        last = f"(SELECT COALESCE(MAX(rowid), 0) FROM {table} WHERE trial_id = %s)"
+        with connection.cursor() as cursor:  # one statement sees one moment
+            trial = self.pk.hex
+            cursor.execute(f"SELECT {kept}, {last} FROM trials_chain WHERE trial_id = %s", [trial, trial])
+            end, upto = cursor.fetchone()
+        return str(end), int(upto)
 
 
 def end_of(before: str, rows: Iterable[Event | Reading]) -> str:
