@@ -122,6 +122,21 @@ def test_everything_is_put_back_from_the_page_pictures_too_and_how_it_was_before
         assert database.execute("PRAGMA journal_mode").fetchone() == ("wal",)
 
 
+def test_nobody_gets_in_by_what_lies_in_a_backup(running: Any) -> None:
+    folder, caller = running[0], Caller(running[2])
+    session = f"session{uuid.uuid4().hex}"
+    with closing(sqlite3.connect(folder / "toadbell.sqlite3")) as database:
+        database.execute("INSERT INTO django_session VALUES (?, ?, '2030-01-01 00:00:00')", [session, "of-" + session])
+        database.commit()
+    token = caller.send("POST", "/api/devices", {"name": "tank logger"})["token"]  # type: ignore[index,call-overload]
+    made = job(caller, {"what": "backup"})["name"]
+    with zipfile.ZipFile(folder / "backups" / made) as archive:
+        whole = b"".join(archive.read(name) for name in archive.namelist())
+    key = (folder / "signing-key.pem").read_bytes().split(b"\n")[1]
+    for secret in (session.encode(), str(token).encode(), key, (folder / "secret-key").read_bytes().strip()):
+        assert secret not in whole
+
+
 def test_the_same_by_command_while_it_runs(running: Any) -> None:
     folder, _, port = running
     told = manage(folder, "backup").stdout

@@ -9,7 +9,7 @@ import pytest
 from tests.server.conftest import Workshop
 from tests.server.test_relief import raised
 from toadbell.core.judge.lifts import lifts_in
-from toadbell.trials.bench.api import TRACE_POINTS
+from toadbell.trials.bench.api import LAST_WHOLE, TRACE_POINTS
 from toadbell.trials.bench.kept_log import kept_log
 from toadbell.trials.models import Reading, Trial
 
@@ -65,7 +65,8 @@ def test_of_very_many_readings_few_are_drawn_the_last_among_them_and_none_twice(
     last = trial.readings.order_by("at").last()
     assert last is not None
     assert trial.started_at is not None
-    assert TRACE_POINTS / 2 < len(times) <= TRACE_POINTS + 1
+    assert TRACE_POINTS / 2 < len(times) <= TRACE_POINTS + LAST_WHOLE
+    assert sum(one["left_out"] for one in told["series"]) + len(times) == trial.readings.count()
     assert max(times) == pytest.approx((last.at - trial.started_at).total_seconds(), abs=1e-3)
     assert len(times) == len(set(times))
     cursor = told["cursor"].replace("+", "%2B")

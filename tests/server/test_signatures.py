@@ -388,6 +388,15 @@ def test_the_doctor_finds_the_trial_whose_rows_were_changed(workshop: Workshop) 
     assert any("An entry of its log was changed" in says for says in found_wrong(thorough=False))
 
 
+def test_the_doctor_misses_a_chain_and_a_signature_that_were_taken_away(workshop: Workshop) -> None:
+    trial = signed(workshop)
+    Chain.objects.filter(trial=trial).delete()
+    Signature.objects.filter(trial=trial).delete()
+    told = " ".join(found_wrong(thorough=False))
+    assert "its chain is gone" in told
+    assert "of which no signature is here any more" in told
+
+
 def test_a_run_that_goes_on_meanwhile_does_not_look_changed(workshop: Workshop) -> None:
     """The end of its chain was read a while ago, and more came since."""
     trial = workshop.ready()

@@ -73,6 +73,7 @@ def make(why: str = "asked-for", tell: Tell = silent) -> Path:
             copy = Path(folder) / DATABASE
             tell(None, "copying the database")
             copy_of_the_database(copy)
+            _without_sessions(copy)
             _pack(part, copy, {"made": now.isoformat(), "toadbell": toadbell.__version__, "why": why}, tell)
         part.replace(path)
     finally:
@@ -89,6 +90,17 @@ def copy_of_the_database(to: Path) -> None:
         sqlite3.connect(f"file:{settings.DATABASES['default']['NAME']}?mode=ro", uri=True, timeout=30)
     ) as source:
         source.execute("VACUUM INTO ?", [str(to)])
+
+
+def _without_sessions(copy: Path) -> None:
+    """Whoever comes by a backup gets in by none of the sessions that were open when it was made: nothing of them is
+    left in the file, and after it was put back everybody comes again.
+    """
+    with closing(sqlite3.connect(copy)) as database:
+        database.execute("PRAGMA secure_delete=ON")
+        if database.execute("SELECT 1 FROM sqlite_master WHERE name='django_session'").fetchone():
+            database.execute("DELETE FROM django_session")
+            database.commit()
 
 
 def _pack(part: Path, copy: Path, about: dict[str, str], tell: Tell) -> None:

@@ -7,7 +7,9 @@ from django.db import connection
 
 from toadbell.records import database
 from toadbell.records.holding import why_not
-from toadbell.trials.models import Chain, Trial
+from toadbell.records.models import Attachment
+from toadbell.records.sealed import ENDING
+from toadbell.trials.models import Chain, Signature, Trial
 
 
 def found_wrong(*, thorough: bool = True) -> Iterator[str]:
@@ -25,6 +27,12 @@ def found_wrong(*, thorough: bool = True) -> Iterator[str]:
         broken = chain.broken()
         if broken is not None:
             yield f"{_named(chain.trial)}: {broken}"
+    for trial in Trial.objects.filter(chain=None, events__isnull=False).select_related("vessel").distinct():
+        yield f"{_named(trial)}: its chain is gone, and nobody can tell whether an entry was changed."
+    seals = set(Signature.objects.exclude(seal="").values_list("seal", flat=True))
+    for path in sorted(Attachment.FOLDER.glob(f"*{ENDING}")):
+        if path.name.removesuffix(ENDING) not in seals:
+            yield f"{path.name}: a record was signed of which no signature is here any more."
     for trial in Trial.objects.filter(signatures__seal__gt="").select_related("vessel").distinct():
         seal = trial.signatures.exclude(seal="").values_list("seal", flat=True).first()
         against = why_not(trial, str(seal), whole=thorough)

@@ -2,6 +2,7 @@
 
 import dataclasses
 import datetime
+from collections import Counter
 from uuid import UUID
 
 from django.db.models import Count, F, Max, Q, QuerySet, Window
@@ -93,7 +94,9 @@ from toadbell.trials.plan.frozen import plan_of
 
 router = Router()
 TRACE_POINTS = 4000
-"""So many readings at the most are sent to be drawn; of more, evenly picked ones and the last."""
+"""So many readings at the most are sent to be drawn; of more, evenly picked ones and the last of all."""
+LAST_WHOLE = 400
+"""So many of the last are all sent: they are read as a table, too."""
 RAISED_ON = 1.15
 """Read so many times higher than the low hold's pressure, it was raised on, and the low hold left out."""
 LOOKS_ALIKE = 2.0
@@ -434,7 +437,20 @@ def get_trace(request: HttpRequest, trial_id: UUID, after: Moment | None = None)
         one.time.append(round(at.timestamp() - begun, 3))
         one.pressure.append(p)
         one.temperature.append(warm)
+    if sum(len(one.time) for one in series.values()) >= TRACE_POINTS / 2:
+        _count_left_out(series, trial, after)
     return Trace(cursor=cursor.isoformat() if cursor else "", series=list(series.values()))
+
+
+def _count_left_out(series: dict[str, Series], trial: Trial, after: datetime.datetime | None) -> None:
+    """Say of each source how many of its readings were left out."""
+    rows = trial.readings.all() if after is None else trial.readings.filter(stored_at__gt=after)
+    each = rows.order_by().values_list("source", "device_id", "imported_id").annotate(count=Count("id"))
+    whole: Counter[str] = Counter()
+    for source, device, file, count in each:
+        whole[str(device or file or source)] += count
+    for key, one in series.items():
+        one.left_out = max(0, whole[key] - len(one.time))
 
 
 def _to_draw(trial: Trial, after: datetime.datetime | None) -> tuple[QuerySet[Reading], datetime.datetime | None]:
@@ -446,7 +462,7 @@ def _to_draw(trial: Trial, after: datetime.datetime | None) -> tuple[QuerySet[Re
     if told["count"] > TRACE_POINTS:
         every = -(-told["count"] // TRACE_POINTS)
         numbered = rows.annotate(nth=Window(RowNumber(), order_by="at"))
-        rows = numbered.annotate(rest=F("nth") % every).filter(Q(rest=1) | Q(nth=told["count"]))
+        rows = numbered.annotate(rest=F("nth") % every).filter(Q(rest=1) | Q(nth__gt=told["count"] - LAST_WHOLE))
     return rows.order_by("at"), told["last"]
 
 

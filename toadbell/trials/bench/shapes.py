@@ -444,10 +444,11 @@ class BenchOut(BenchLive):
 
 
 class Series(Schema):
-    """The readings of one source: s from the start of the run, Pa, K."""
+    """The readings of one source: s from the start of the run, Pa, K; `left_out`: so many more, evenly in between."""
 
     id: str
     name: str
+    left_out: int = 0
     time: list[float]
     pressure: list[float]
     temperature: list[float | None]

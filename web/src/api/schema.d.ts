@@ -5310,13 +5310,18 @@ export interface components {
         };
         /**
          * Series
-         * @description The readings of one source: s from the start of the run, Pa, K.
+         * @description The readings of one source: s from the start of the run, Pa, K; `left_out`: so many more, evenly in between.
          */
         Series: {
             /** Id */
             id: string;
             /** Name */
             name: string;
+            /**
+             * Left Out
+             * @default 0
+             */
+            left_out: number;
             /** Time */
             time: number[];
             /** Pressure */

@@ -216,6 +216,7 @@ function Table({ series, habit, label }: TraceChartProps) {
   const rows = series
     .flatMap((one) => one.time.map((time, i) => ({ time, pressure: one.pressure[i]!, temperature: one.temperature[i], name: one.name })))
     .sort((a, b) => b.time - a.time)
+  const all = rows.length + series.reduce((sum, one) => sum + (one.left_out ?? 0), 0)
   return (
     <div className="h-full overflow-auto px-2" tabIndex={0} role="region" aria-label={label}>
       <table className="table-sm mt-6 table w-full">
@@ -240,7 +241,7 @@ function Table({ series, habit, label }: TraceChartProps) {
       </table>
       {rows.length > MOST_ROWS && (
         <p className="py-2 text-quiet">
-          The last {MOST_ROWS} of {rows.length} readings. All of them are in the record.
+          The last {MOST_ROWS} of {all} readings. All of them are in the record.
         </p>
       )}
     </div>

@@ -18,7 +18,13 @@ function joined(one: Series, more: Series): Series {
   const late = (more.time[0] ?? 0) < (one.time.at(-1) ?? -Infinity)
   const rows = [...rowsOf(one), ...rowsOf(more)]
   if (late) rows.sort((a, b) => a[0] - b[0])
-  return { ...one, time: rows.map((row) => row[0]), pressure: rows.map((row) => row[1]), temperature: rows.map((row) => row[2]) }
+  return {
+    ...one,
+    left_out: (one.left_out ?? 0) + (more.left_out ?? 0),
+    time: rows.map((row) => row[0]),
+    pressure: rows.map((row) => row[1]),
+    temperature: rows.map((row) => row[2]),
+  }
 }
 
 function rowsOf(series: Series): [number, number, number | null][] {
