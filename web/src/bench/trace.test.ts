@@ -1,7 +1,14 @@
 import { describe, expect, it } from "vitest"
 import { merged, withGaps, type Series, type TraceData } from "./trace"
 
-const series = (id: string, time: number[]): Series => ({ id, name: id, left_out: 0, time, pressure: time.map((t) => t * 10), temperature: time.map(() => null) })
+const series = (id: string, time: number[]): Series => ({
+  id,
+  name: id,
+  left_out: 0,
+  time,
+  pressure: time.map((t) => t * 10),
+  temperature: time.map(() => null),
+})
 const trace = (cursor: string, ...all: Series[]): TraceData => ({ cursor, series: all })
 
 describe("readings fetched bit by bit", () => {
