@@ -95,7 +95,7 @@ def signed(browser: Browser, desk: Page, url: str, record: str, take: Take) -> N
     expect(inspector.get_by_text("by their own hand, on their own phone")).to_be_visible()
     desk.reload()
     part = desk.get_by_role("region", name="Second signatures")
-    expect(part).to_contain_text("The package here is what was signed.")
+    expect(part).to_contain_text("It stands here as it was signed.")
     part.scroll_into_view_if_needed()
     desk.keyboard.press("End")
     take(desk, "sign")
