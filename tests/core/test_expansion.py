@@ -371,4 +371,5 @@ def test_a_wall_that_settled_keeps_nothing_the_second_time(
     found = beside(Proof(2, pressure * 1e5, now), Proof(1, 20e5, before))
     assert found.answer == answer
     assert says in found.says
+    assert bool(found.settle_it) == (answer == "cannot-tell")
     assert ("again" in {one.code for one in found.checks}) == (answer != "met")

@@ -13,7 +13,7 @@ from django.utils import timezone
 
 from toadbell.people.words import mark_of, new_words
 from toadbell.shed.errors import NotNow
-from toadbell.shed.people import Maker, Role, wait_after
+from toadbell.shed.people import Maker, Role, Tries
 from toadbell.trials.models import State, Trial
 
 GOOD_FOR = datetime.timedelta(minutes=10)
@@ -181,23 +181,14 @@ class Invitation(models.Model):
         return found.used_by
 
 
-class WrongWords(models.Model):
-    """How often in a row wrong words came from an address."""
+class WrongWords(Tries):
+    """Words that let nobody in, by the address that they came from."""
 
     address = models.CharField(max_length=64, primary_key=True)
-    wrong = models.PositiveIntegerField(default=0)
-    wait_until = models.DateTimeField(null=True)
 
     @classmethod
     def count(cls, address: str) -> None:
         """Count a try, as a wrong one until it proves right. Raises NotNow where the next has to wait."""
-        now = timezone.now()
         with transaction.atomic():  # another phone of that address may come in meanwhile
             kept, _made = cls.objects.get_or_create(address=address[:64])
-            if kept.wait_until is not None and now < kept.wait_until:
-                seconds = int((kept.wait_until - now).total_seconds()) + 1
-                raise NotNow(f"Too many wrong words from this phone. Try again in {seconds} s.")
-            kept.wrong += 1
-            waits = wait_after(kept.wrong)
-            kept.wait_until = now + datetime.timedelta(seconds=waits) if waits else kept.wait_until
-            kept.save()
+            kept.one_more("Too many wrong words from this phone")

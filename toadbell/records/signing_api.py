@@ -11,7 +11,7 @@ from ninja import Field, Router, Schema, Status
 from toadbell.people.models import SignedIn, line_of
 from toadbell.records import signing, workshop_key
 from toadbell.records.files import sent_from
-from toadbell.records.holding import who_vouches, why_not
+from toadbell.records.holding import compared_here, who_vouches, why_not
 from toadbell.records.package_api import file_name
 from toadbell.records.sealed import sealed_path
 from toadbell.shed.errors import NotNow
@@ -66,6 +66,7 @@ class SigningOut(Schema):
     not_now  why it cannot be signed yet
     seal     SHA-256 of the sealed package; `holds`: does the record stand as it was signed, None where the package is
              gone, and why it does not in `holds_not`
+    compared are its rows held against the package here, and not by the doctor alone
     people   who may be asked
     asks     is a secret asked for before whoever looks signs?
     """
@@ -76,6 +77,7 @@ class SigningOut(Schema):
     seal: str | None
     holds: bool | None
     holds_not: str | None
+    compared: bool
     beside: list[BesideOut]
     people: list[SeenStage]
     asks: bool
@@ -162,6 +164,7 @@ def signing_of(trial: Trial, request: HttpRequest) -> SigningOut:
         seal=seal,
         holds=None if seal is None or not sealed_path(seal).exists() else against is None,
         holds_not=against,
+        compared=compared_here(trial),
         beside=[BesideOut(text=one.text, by=one.by.shown_name, at=one.at) for one in trial.beside.select_related("by")],
         people=[
             SeenStage(id=str(one.uid), name=f"{one.shown_name}, {one.get_role_display()}") for one in _others(trial)

@@ -221,13 +221,34 @@ class Maker(AbstractUser):
         return self.habit.length
 
 
-class Guesses(models.Model):
-    """How often in a row a wrong secret of somebody came by a line, and until when the next there has to wait."""
+class Tries(models.Model):
+    """How often in a row something was wrong, and until when the next has to wait."""
+
+    wrong = models.PositiveIntegerField(default=0)
+    wait_until = models.DateTimeField(null=True)
+
+    class Meta:
+        abstract = True
+
+    def one_more(self, too_many: str) -> None:
+        """Count a try, as a wrong one until it proves right; in a transaction. Raises NotNow, beginning with what is
+        said of too many, where it has to wait.
+        """
+        now = timezone.now()
+        if self.wait_until is not None and now < self.wait_until:
+            raise NotNow(f"{too_many}. Try again in {int((self.wait_until - now).total_seconds()) + 1} s.")
+        self.wrong += 1
+        waits = wait_after(self.wrong)
+        if waits:
+            self.wait_until = now + datetime.timedelta(seconds=waits)
+        self.save()
+
+
+class Guesses(Tries):
+    """At somebody's secret, by a line."""
 
     maker = models.ForeignKey(Maker, on_delete=models.CASCADE, related_name="guesses")
     line = models.CharField(max_length=80)
-    wrong = models.PositiveIntegerField(default=0)
-    wait_until = models.DateTimeField(null=True)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["maker", "line"], name="guesses_of_a_line")]
@@ -235,16 +256,9 @@ class Guesses(models.Model):
     @classmethod
     def count(cls, maker: Maker, line: str) -> Guesses:
         """Count a try, as a wrong one until it proves right. Raises NotNow where the next has to wait."""
-        now = timezone.now()
         with transaction.atomic():  # before it is tried: of many at once no more are tried than one after another
             found, _made = cls.objects.get_or_create(maker=maker, line=line[:80])
-            if found.wait_until is not None and now < found.wait_until:
-                seconds = int((found.wait_until - now).total_seconds()) + 1
-                raise NotNow(f"Too many wrong ones in a row for {maker.shown_name}. Try again in {seconds} s.")
-            found.wrong += 1
-            waits = wait_after(found.wrong)
-            found.wait_until = now + datetime.timedelta(seconds=waits) if waits else found.wait_until
-            found.save()
+            found.one_more(f"Too many wrong ones in a row for {maker.shown_name}")
         return found
 
 

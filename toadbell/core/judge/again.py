@@ -42,7 +42,8 @@ def beside(now: Proof, before: Proof) -> ExpansionAnswer:
     if failed:
         changes = {"answer": "not met", "says": say("expansion.failed", why=failed), "settle_it": []}
     elif now.grown.answer == "met":
-        changes = {"answer": "cannot-tell", "says": say("expansion.cannot-tell", why=says)}
+        settle = [say("expansion.settle-again", pressure=now.pressure)]
+        changes = {"answer": "cannot-tell", "says": say("expansion.cannot-tell", why=says), "settle_it": settle}
     else:
         changes = {}
     return now.grown.model_copy(update={**changes, "checks": checks})

@@ -29,6 +29,8 @@ STRANGERS = 4
 KNOWN_FOR, UNKNOWN_FOR = 5.0, 1.0
 """How long it is remembered that somebody is let in, or not, s: each request is looked at again behind the gate."""
 _REMEMBERED = 1000
+_LOOKING = ThreadPoolExecutor(1, thread_name_prefix="gate")
+"""The one thread that looks up who asks, however often the door is opened."""
 CERTIFICATE = "/workshop.crt"
 
 
@@ -38,7 +40,6 @@ class Gate:
     def __init__(self, door: Door, lines: Lines, certificate: Callable[[], bytes | None]) -> None:
         self.door, self.lines, self.certificate = door, lines, certificate
         self.strangers = asyncio.Semaphore(STRANGERS)
-        self.looking = ThreadPoolExecutor(1, thread_name_prefix="gate")
         self.remembered: dict[str, tuple[float, bool]] = {}
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
@@ -90,7 +91,7 @@ class Gate:
         until, known = self.remembered.get(mark, (0.0, False))
         if now < until:
             return known
-        known = await asyncio.get_running_loop().run_in_executor(self.looking, _known, brought, logger)
+        known = await asyncio.get_running_loop().run_in_executor(_LOOKING, _known, brought, logger)
         if len(self.remembered) >= _REMEMBERED:
             self.remembered.clear()
         self.remembered[mark] = (now + (KNOWN_FOR if known else UNKNOWN_FOR), known)

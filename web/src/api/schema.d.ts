@@ -7530,6 +7530,7 @@ export interface components {
          *     not_now  why it cannot be signed yet
          *     seal     SHA-256 of the sealed package; `holds`: does the record stand as it was signed, None where the package is
          *              gone, and why it does not in `holds_not`
+         *     compared are its rows held against the package here, and not by the doctor alone
          *     people   who may be asked
          *     asks     is a secret asked for before whoever looks signs?
          */
@@ -7546,6 +7547,8 @@ export interface components {
             holds: boolean | null;
             /** Holds Not */
             holds_not: string | null;
+            /** Compared */
+            compared: boolean;
             /** Beside */
             beside: components["schemas"]["BesideOut"][];
             /** People */

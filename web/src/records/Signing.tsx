@@ -92,7 +92,7 @@ export function SigningPart({ trial, signing, practice }: SigningPartProps) {
       </ul>
       {signatures.length > 0 && signing.not_now && <p className="mt-1 text-quiet">{signing.not_now}</p>}
       {act.withdraw.error && <Alert>{act.withdraw.error.message}</Alert>}
-      {seal && <Seal trial={trial} seal={seal} against={signing.holds_not ?? null} here={signing.holds != null} />}
+      {seal && <Seal trial={trial} seal={seal} against={signing.holds_not ?? null} here={signing.holds != null} compared={signing.compared} />}
       {signing.beside.map((one) => (
         <p key={one.at} className="mt-2 break-inside-avoid border-l-4 border-brass pl-3">
           <span className="text-quiet">
@@ -145,11 +145,19 @@ function Mark({ one }: { one: Signature }) {
   return <span className={`min-w-24 border-line px-2 py-0.5 text-center text-fine font-bold ${style}`}>{word}</span>
 }
 
-function Seal({ trial, seal, against, here }: { trial: string; seal: string; against: string | null; here: boolean }) {
+type SealProps = { trial: string; seal: string; against: string | null; here: boolean; compared: boolean }
+
+function Seal({ trial, seal, against, here, compared }: SealProps) {
   return (
     <p className="mt-2 break-inside-avoid text-fine text-quiet">
       Sealed: <span className="figure break-all">SHA-256 {seal.match(/.{8}/g)!.join(" ")}</span>.{" "}
-      {against ? <strong className="text-vermilion">{against}</strong> : "It stands here as it was signed."}{" "}
+      {against ? (
+        <strong className="text-vermilion">{against}</strong>
+      ) : compared ? (
+        "It stands here as it was signed."
+      ) : (
+        "The package here is what was signed. There are too many readings to hold them against it while you wait: make doctor does that."
+      )}{" "}
       {here && (
         <a className="no-print dotted text-water-ink" href={`/api/trials/${trial}/sealed.zip`} download>
           The sealed package
