@@ -13,6 +13,7 @@ import pytest
 from cryptography.hazmat.primitives.asymmetric.ed25519 import Ed25519PublicKey
 from django.apps import apps
 from django.conf import settings
+from django.core.management import CommandError, call_command
 from django.db import transaction
 from django.utils import timezone
 
@@ -386,6 +387,18 @@ def test_the_doctor_finds_the_trial_whose_rows_were_changed(workshop: Workshop) 
     assert "A reading was changed" in one
     Event.objects.filter(pk=last.pk).delete()
     assert any("An entry of its log was changed" in says for says in found_wrong(thorough=False))
+
+
+def test_what_the_doctor_found_is_said_on_the_records_page(workshop: Workshop, monkeypatch: Any, tmp_path: Any) -> None:
+    monkeypatch.setattr(settings, "DATA_DIR", tmp_path)
+    trial = held(workshop)
+    call_command("doctor", "--quick")
+    assert workshop.get("/looked-over") == []
+    Reading.objects.filter(trial=trial).update(pressure=1e5)
+    with pytest.raises(CommandError, match="1 thing is wrong"):
+        call_command("doctor", "--quick", stderr=io.StringIO())
+    (says,) = workshop.get("/looked-over")
+    assert "A reading was changed" in says
 
 
 def test_the_doctor_misses_a_chain_and_a_signature_that_were_taken_away(workshop: Workshop) -> None:

@@ -1,8 +1,10 @@
 """Looks the whole workshop over: is the database sound, every chain whole, every signed record as it was signed?"""
 
+import json
 from collections.abc import Iterator
 from pathlib import Path
 
+from django.conf import settings
 from django.db import connection
 
 from toadbell.records import database
@@ -38,6 +40,26 @@ def found_wrong(*, thorough: bool = True) -> Iterator[str]:
         against = why_not(trial, str(seal), whole=thorough)
         if against is not None:
             yield f"{_named(trial)}: {against}"
+
+
+FOUND = "looked-over.json"
+"""In the data folder: what was wrong when the workshop was looked over last."""
+
+
+def keep_found(wrong: list[str]) -> None:
+    """Keep what was found, for the pages to say it."""
+    part = Path(settings.DATA_DIR) / f"{FOUND}.part"
+    part.write_text(json.dumps(wrong))
+    part.replace(part.with_suffix(""))
+
+
+def found_last() -> list[str]:
+    """What was found wrong the last time; none where nothing was, or nobody looked yet."""
+    try:
+        kept = json.loads((Path(settings.DATA_DIR) / FOUND).read_text())
+    except (OSError, ValueError):
+        return []
+    return [str(one) for one in kept] if isinstance(kept, list) else []
 
 
 def _named(trial: Trial) -> str:

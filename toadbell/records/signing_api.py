@@ -10,6 +10,7 @@ from ninja import Field, Router, Schema, Status
 
 from toadbell.people.models import SignedIn, line_of
 from toadbell.records import signing, workshop_key
+from toadbell.records.doctor import found_last
 from toadbell.records.files import sent_from
 from toadbell.records.holding import compared_here, who_vouches, why_not
 from toadbell.records.package_api import file_name
@@ -129,6 +130,12 @@ def signing_key(request: HttpRequest) -> KeyOut:
     """The key by which this workshop vouches for the signatures given in it."""
     public = workshop_key.own_public()
     return KeyOut(public=public, read=workshop_key.fingerprint(public))
+
+
+@router.get("/looked-over", response=list[str])
+def looked_over(request: HttpRequest) -> list[str]:
+    """What was wrong when the workshop was looked over last: chains that are broken, seals that do not hold."""
+    return found_last()
 
 
 def signing_of(trial: Trial, request: HttpRequest) -> SigningOut:

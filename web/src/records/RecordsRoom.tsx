@@ -1,7 +1,17 @@
+import { useQuery } from "@tanstack/react-query"
 import type { ReactNode } from "react"
 import { NavLink } from "react-router"
+import { api, asked } from "../api/client"
 import { Head } from "../app/Shell"
 import { useTheme } from "../app/theme"
+import { Alert } from "../parts/Alert"
+
+/** What the doctor found wrong the last time it looked: a record that was changed with another program. */
+function LookedOver() {
+  const { data } = useQuery({ queryKey: ["looked-over"], queryFn: () => asked(api.GET("/api/looked-over")), staleTime: 60_000 })
+  if (!data?.length) return null
+  return <Alert className="mb-3">{data.join(" ")} Do not rely on it. Put a backup back, or ask whoever works with these files what they did.</Alert>
+}
 
 const PARTS = [
   ["/records", "Logbook"],
@@ -34,6 +44,7 @@ export function RecordsRoom({ title, children, beside }: { title: string; childr
           </nav>
           <span className="ml-auto">{beside}</span>
         </div>
+        <LookedOver />
         {children}
       </main>
     </>

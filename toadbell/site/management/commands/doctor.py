@@ -20,11 +20,13 @@ class Command(QuickCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Say what is wrong, a line each; ends with 1 where anything is."""
-        wrong = 0
+        wrong = []
         for says in doctor.found_wrong(thorough=not options["quick"]):
             self.stderr.write(says)
-            wrong += 1
+            wrong.append(says)
+        doctor.keep_found(wrong)
         if wrong:
-            raise CommandError(f"{wrong} {'thing is' if wrong == 1 else 'things are'} wrong. Nothing was changed.")
+            many = "thing is" if len(wrong) == 1 else "things are"
+            raise CommandError(f"{len(wrong)} {many} wrong. Nothing was changed.")
         if not options["quick"]:
             self.stdout.write("All is well: the database is sound, every chain is whole, and what was signed stands.")
