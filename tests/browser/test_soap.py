@@ -55,12 +55,14 @@ def walked(page: Page, leaky: str = "") -> None:
     expect(page.get_by_test_id("soap")).to_be_visible()
     rows = page.get_by_role("list", name="Sections").get_by_role("listitem")
     names = rows.all_inner_texts()
-    page.keyboard.press("ArrowDown")
-    page.keyboard.press("ArrowUp")
+    section = page.get_by_test_id("section")
+    for key, reached in (("ArrowDown", names[1]), ("ArrowUp", names[0])):
+        page.keyboard.press(key)
+        expect(section).to_have_text(reached.split("\n")[1].removesuffix(" test rig").removesuffix(" vessel"))
     upto = next((n for n, name in enumerate(names) if leaky and leaky in name), len(names))
     page.keyboard.type("1" * upto)  # as quick as the fingers go: each key is the next section's
     if upto < len(names):
-        expect(page.get_by_test_id("section")).to_have_text(leaky)
+        expect(section).to_have_text(leaky)
         page.keyboard.press("4")
         expect(rows.nth(upto)).to_contain_text("bubbles")
     refused = (

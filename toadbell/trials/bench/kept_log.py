@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime
+import threading
 import uuid
 from array import array
 from bisect import bisect_left
@@ -41,6 +42,10 @@ class KeptLog:
         """The lifts of a relief valve in it, by the smallest step of its gauge, Pa: looked for in what is new, and a
         little before.
         """
+        with _one_at_a_time:
+            return self._all_lifts(step)
+
+    def _all_lifts(self, step: float) -> list[Lift]:
         upto, by = self.looked
         if by != step or upto > len(self):
             self.lifts, upto = [], 0
@@ -62,10 +67,16 @@ class KeptLog:
 
 
 _kept: dict[tuple[object, uuid.UUID], KeptLog] = {}
+_one_at_a_time = threading.Lock()
 
 
 def kept_log(trial: Trial) -> KeptLog:
     """The readings of a run, whoever took them in but a file's; read anew where one came late."""
+    with _one_at_a_time:  # two looks at once would each add what is new
+        return _up_to_date(trial)
+
+
+def _up_to_date(trial: Trial) -> KeptLog:
     key = (of_this_database(), trial.pk)
     rows = trial.readings.filter(imported=None).order_by("at")
     of_files = trial.files.exists()  # without them the index alone counts

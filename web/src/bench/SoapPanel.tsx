@@ -18,7 +18,7 @@ const OWNERS = { rig: "test rig", fitting: "fitting", boundary: "vessel" }
 export function SoapPanel({ bench, hands, habit }: { bench: BenchState; hands: Hands; habit: Habit }) {
   const marks = new Map(bench.observed.filter((one) => one.what === "soap").map((one) => [one.place, one]))
   const [at, setAt] = useState<string | null>(null)
-  const [says, setSays] = useState<string | null>(null)
+  const [refused, setRefused] = useState<Record<string, string>>({})
   const [ref, { width, height }] = useSize()
   const { sections } = bench
   const wanted = (one: Section) => !marks.has(one.id) || marks.get(one.id)!.leaks
@@ -26,14 +26,14 @@ export function SoapPanel({ bench, hands, habit }: { bench: BenchState; hands: H
   const may = bench.allowed.includes("observed")
   const step = (by: number) => setAt(sections[(sections.indexOf(here) + by + sections.length) % sections.length]!.id)
   // A mark moves on at once: the next key is the next section's, however slow the line is.
+  // One that was not taken says so for its section, until that is marked again: the hand is not led back under its next key.
   const mark = (word: string) => {
-    setSays(null)
+    setRefused(({ [here.id]: _, ...others }) => others)
     const next = sections.slice(sections.indexOf(here) + 1).find(wanted)
     setAt(GRADES.indexOf(word) < 2 && next ? next.id : here.id)
-    hands.step("observed", { what: "soap", place: here.id, word }, `soap, ${here.name}: ${word}`).catch((problem: Error) => {
-      setAt(here.id)
-      setSays(problem.message)
-    })
+    hands
+      .step("observed", { what: "soap", place: here.id, word }, `soap, ${here.name}: ${word}`)
+      .catch((problem: Error) => setRefused((others) => ({ ...others, [here.id]: problem.message })))
   }
   useKeys([
     { key: "ArrowDown", does: "next section", act: () => step(1) },
@@ -80,7 +80,13 @@ export function SoapPanel({ bench, hands, habit }: { bench: BenchState; hands: H
             </button>
           ))}
         </div>
-        {says && <Alert>{says}</Alert>}
+        {sections
+          .filter((one) => one.id in refused)
+          .map((one) => (
+            <Alert key={one.id}>
+              {one.name} is not marked: {refused[one.id]}
+            </Alert>
+          ))}
         {!may && <p className="text-note text-quiet">Soap shows nothing without pressure: it is marked while it is pressed.</p>}
         {marks.get(here.id)?.leaks && (
           <p className="strip mb-1 text-note">
