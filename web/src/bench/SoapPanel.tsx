@@ -28,7 +28,7 @@ export function SoapPanel({ bench, hands, habit }: { bench: BenchState; hands: H
   // A mark moves on at once: the next key is the next section's, however slow the line is.
   // One that was not taken says so for its section, until that is marked again: the hand is not led back under its next key.
   const mark = (word: string) => {
-    setRefused(({ [here.id]: _, ...others }) => others)
+    setRefused((all) => Object.fromEntries(Object.entries(all).filter(([id]) => id !== here.id)))
     const next = sections.slice(sections.indexOf(here) + 1).find(wanted)
     setAt(GRADES.indexOf(word) < 2 && next ? next.id : here.id)
     hands
