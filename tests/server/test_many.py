@@ -6,12 +6,14 @@ import datetime
 import uuid
 
 import pytest
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 
 from tests.server.conftest import VESSEL, Workshop, held, running
 from tests.server.test_attachments import post
 from toadbell.records.shelf_api import PAGE
 from toadbell.shed.models import Maker, Vessel
-from toadbell.trials.models import Trial
+from toadbell.trials.models import Decision, Trial
 
 
 def many(count: int) -> None:
@@ -153,3 +155,33 @@ def test_a_large_photo_is_taken_as_jpeg_and_otherwise_refused_with_what_to_do(
     vessel = workshop.vessel()
     told = post(workshop, f"/vessels/{vessel['id']}/attachments", "big", data.getvalue(), status)
     assert (max(told[0]["wide"], told[0]["tall"]) == 1600) if status == 201 else ("save it as JPEG" in told["says"])
+
+
+def asked(workshop: Workshop, path: str) -> int:
+    """How many statements a page asks of the database where something changed since it was asked for."""
+    with CaptureQueriesContext(connection) as found:
+        workshop.get(path)
+    return len(found)
+
+
+PAGES = ("/shed", "/due", "/logbook", "/logbook?text=dry", "/logbook?tag=fit&year=2026")
+
+
+def test_no_page_asks_more_of_the_database_where_there_are_ten_times_as_many(workshop: Workshop) -> None:
+    pattern = Trial.objects.get(pk=held(workshop))
+    workshop.post(f"/trials/{pattern.pk}/judge")
+    workshop.post(f"/trials/{pattern.pk}/decision", {"fitness": "fit", "pressure": "8.5 bar", "reason": "dry"})
+    decision = Decision.objects.get(trial=pattern)
+    asked_before = {}
+    for count in (2, 4, 40):
+        for n in range(Vessel.objects.count(), count):
+            vessel = Vessel.hang_up(Maker.local_owner(), f"Tank {n:03d}", VESSEL)
+            trial = Trial.objects.get(pk=pattern.pk)
+            trial.pk, trial.vessel, trial._state.adding = uuid.uuid4(), vessel, True
+            trial.save(force_insert=True)
+            decided = Decision.objects.get(pk=decision.pk)
+            decided.pk, decided.trial, decided._state.adding = None, trial, True
+            decided.save(force_insert=True)
+        now = {path: asked(workshop, path) for path in PAGES}
+        assert count <= 4 or now == asked_before  # the first time something is made ready
+        asked_before = now

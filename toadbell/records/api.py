@@ -109,9 +109,11 @@ def the_logbook(request: HttpRequest, sought: Query[SoughtIn]) -> LogbookOut:
     rows = logbook.found(trials, logbook.Sought(**sought.dict(exclude={"page"})), maker)
     counts = Counter(trial.vessel_id for trial in trials)
     shown = rows[PAGE * (sought.page - 1) : PAGE * sought.page]
-    whole = {trial.pk: trial for trial in short_trials().filter(pk__in=[trial.id for trial, _ in shown])}
+    ids = [trial.id for trial in shown]
+    lines = logbook.lines_of(ids, sought.text, maker) if sought.text.split() else {}
+    whole = {trial.pk: trial for trial in short_trials().filter(pk__in=ids)}
     return LogbookOut(
-        rows=[LogbookRow(trial=trial_row(whole[trial.id]), line=line) for trial, line in shown if trial.id in whole],
+        rows=[LogbookRow(trial=trial_row(whole[one]), line=lines.get(one, "")) for one in ids if one in whole],
         found=len(rows),
         in_all=len(trials),
         vessels=[LogbookChoice(id=str(key), name=name, count=counts[key]) for key, name in vessels.items()],

@@ -1,9 +1,10 @@
 """The logbook: every trial that was started, found again by what is remembered of it."""
 
 import datetime
+import hashlib
 from collections import Counter, defaultdict
 from dataclasses import dataclass
-from typing import Any, NamedTuple
+from typing import Any
 from uuid import UUID
 
 from django.db.models import Count, Max
@@ -12,6 +13,7 @@ from django.utils import timezone
 from toadbell.core.kinds import KINDS
 from toadbell.core.phrases import of_scale, read_kept
 from toadbell.core.run.log_text import in_words
+from toadbell.records import search
 from toadbell.records.models import Attachment
 from toadbell.shed.models import Maker
 from toadbell.trials.database_stamp import of_this_database
@@ -20,9 +22,6 @@ from toadbell.trials.plan.api import short_trials
 
 UNDECIDED = "undecided"
 PRACTICE = "practice"
-MOST_KEPT = 20_000
-TOGETHER = 200
-"""Trials whose events are fetched at a time."""
 
 
 @dataclass(frozen=True)
@@ -80,8 +79,8 @@ def begun() -> list[Begun]:
     ]
 
 
-def found(trials: list[Begun], sought: Sought, maker: Maker) -> list[tuple[Begun, str]]:
-    """Those that answer to it, each with the line in which its words were found ("" where no words are looked for)."""
+def found(trials: list[Begun], sought: Sought, maker: Maker) -> list[Begun]:
+    """Those that answer to it."""
     words = sought.text.casefold().split()
     kept = [
         trial
@@ -92,50 +91,30 @@ def found(trials: list[Begun], sought: Sought, maker: Maker) -> list[tuple[Begun
         and sought.tag in ("", trial.tag)
     ]
     if not words:
-        return [(trial, "") for trial in kept]
-    told = _lines(kept, maker)
-    return [(trial, line) for trial in kept if (line := _line_with(told[trial.id], words)) is not None]
+        return kept
+    where = search.find(_stamped_each(trials), words, maker.units, lambda ids: _written(ids, maker))
+    return [trial for trial in kept if trial.id in where]
 
 
-class _Told(NamedTuple):
-    """What a record tells: its lines, and all of it as words are looked for."""
-
-    lines: list[str]
-    whole: str
-
-
-def _line_with(told: _Told, words: list[str]) -> str | None:
-    """The line with most of the words; None where not all of them stand in the record."""
-    if not all(word in told.whole for word in words):
-        return None
-    return max(told.lines, key=lambda line: sum(word in line.casefold() for word in words))
-
-
-_told: dict[tuple[object, ...], _Told] = {}
-
-
-def _lines(trials: list[Begun], maker: Maker) -> dict[UUID, _Told]:
-    """What each record tells, the trial's own words before those of its vessel; written anew where something was added
-    to it since.
-    """
+def _stamped_each(trials: list[Begun]) -> dict[UUID, str]:
     stamps = _stamps()
-    keys = {
-        trial.id: (of_this_database(), trial.id, maker.units, trial.version, stamps.get(trial.id)) for trial in trials
+    return {trial.id: f"{trial.version} {trial.vessel} {stamps.get(trial.id, '')}" for trial in trials}
+
+
+def lines_of(trials: list[UUID], text: str, maker: Maker) -> dict[UUID, str]:
+    """Of trials that were found, the line with most of the words."""
+    words = text.casefold().split()
+    return {
+        trial: max(lines, key=lambda line: sum(word in line.casefold() for word in words), default="")
+        for trial, lines in search.lines_of(trials, maker.units).items()
     }
-    if len(_told) > MOST_KEPT:
-        _told.clear()
-    unknown = [trial.id for trial in trials if keys[trial.id] not in _told]
-    for at in range(0, len(unknown), TOGETHER):
-        for trial, lines in _written(unknown[at : at + TOGETHER], maker):
-            _told[keys[trial]] = _Told(lines, "\n".join(lines).casefold())
-    return {trial.id: _told[keys[trial.id]] for trial in trials}
 
 
 _LINES_OF: tuple[tuple[Any, str], ...] = ((Event, "stored_at"), (Attachment, "at"), (Decision, "at"), (Verdict, "at"))
-_stamped: dict[tuple[object, ...], dict[UUID, tuple[Any, ...]]] = {}
+_stamped: dict[tuple[object, ...], dict[UUID, str]] = {}
 
 
-def _stamps() -> dict[UUID, tuple[Any, ...]]:
+def _stamps() -> dict[UUID, str]:
     """Of each trial, what changes when a line is added to its record; gathered anew when anything was added
     anywhere.
     """
@@ -150,11 +129,13 @@ def _stamps() -> dict[UUID, tuple[Any, ...]]:
         found: dict[UUID, list[Any]] = defaultdict(list)
         for model, moment in _LINES_OF:
             for trial, count, last in model.objects.order_by().values_list("trial").annotate(Count("pk"), Max(moment)):
-                found[trial].append((model.__name__, count, last))
+                found[trial].append((model.__name__, count, str(last)))
         for trial, text in texts:
             found[trial].append(text)
         _stamped.clear()
-        stamped = _stamped[totals] = {trial: tuple(parts) for trial, parts in found.items()}
+        stamped = _stamped[totals] = {
+            trial: hashlib.sha256(repr(parts).encode()).hexdigest() for trial, parts in found.items()
+        }
     return stamped
 
 
