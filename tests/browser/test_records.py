@@ -17,7 +17,7 @@ from tests.browser.conftest import SHEET, Server
 from tests.server.test_attachments import picture
 from tests.server.test_packages import counts, wipe
 from tests.wharf import hang_up_the_wharf
-from toadbell.records import due, package
+from toadbell.records import due, kept_answers, package
 from toadbell.records.models import Attachment
 from toadbell.shed.models import Care, Maker, Vessel
 from toadbell.trials.models import Trial
@@ -193,6 +193,7 @@ def test_what_is_overdue_stands_on_top_of_the_shed_and_is_ticked_off(wharf: Page
     vessel.save()
     Care.objects.filter(vessel=vessel, what="look inside").update(on=datetime.date(2025, 2, 1))
     due.forget()
+    kept_answers.forget()
     wharf.goto(server.url)
     strip = wharf.get_by_test_id("overdue")
     expect(strip).to_contain_text("Wharf receiver: look inside, 1 Feb 2026")

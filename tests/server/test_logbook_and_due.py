@@ -13,7 +13,7 @@ from django.utils import timezone
 
 from tests.once import once
 from tests.server.conftest import VESSEL, Workshop, held, run, running
-from toadbell.records import due
+from toadbell.records import due, kept_answers
 from toadbell.records.models import CalendarLink
 from toadbell.shed.models import Care
 from toadbell.trials.models import Event, Trial
@@ -145,6 +145,7 @@ def test_dates_come_from_the_decision_and_a_care_done_moves_the_next(workshop: W
     vessel = found["proof"]["vessel_id"]
     Care.objects.filter(what="look inside").update(on=today - datetime.timedelta(days=400))
     due.forget()
+    kept_answers.forget()
     assert whats_due(workshop)["look inside"]["overdue"] is True
     (row,) = workshop.get("/shed")["rows"]
     assert row["stands"]["tag"]["fitness"] == "limited"

@@ -9,7 +9,7 @@ import pytest
 
 from tests.server.conftest import Workshop
 from tests.server.test_logbook_and_due import shelf  # noqa: F401
-from toadbell.records import logbook, search
+from toadbell.records import kept_answers, logbook, search
 from toadbell.shed.models import Maker
 from toadbell.trials.models import Trial
 
@@ -22,10 +22,12 @@ def own_index(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
     path = tmp_path / "search.sqlite3"
     monkeypatch.setattr(search, "PATH", path)
     monkeypatch.setattr(search, "_in_memory", None)
+    monkeypatch.setattr(search, "of_this_database", lambda: 0)  # whatever other tests put back meanwhile
     return path
 
 
 def found(workshop: Workshop, text: str) -> list[str]:
+    kept_answers.forget()
     return [row["trial"]["vessel"] for row in workshop.client.get("/api/logbook", {"text": text}).json()["rows"]]
 
 
@@ -65,6 +67,15 @@ def test_a_damaged_index_is_written_anew_and_without_any_it_is_found_all_the_sam
     assert found(shelf, "hiss") == ["Tank"]
     monkeypatch.setattr(search, "PATH", own_index.parent / "nowhere" / "search.sqlite3")
     assert found(shelf, "hiss maren") == ["Tank"]
+
+
+def test_what_a_start_writes_down_is_found_without_telling_it_again(
+    shelf: Workshop,  # noqa: F811
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    logbook.write_down()
+    monkeypatch.setattr(logbook, "_written", lambda ids, maker: pytest.fail("told again"))
+    assert found(shelf, "hiss") == ["Tank"]
 
 
 def test_somebody_is_found_by_what_they_are_called_now(shelf: Workshop) -> None:  # noqa: F811

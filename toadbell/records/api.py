@@ -4,15 +4,19 @@ import datetime
 from collections import Counter
 from uuid import UUID
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Field, Query, Router, Schema
+from pydantic import BaseModel
 
 from toadbell.core.judge.answers import HoldPoint, JudgeAnswer
 from toadbell.core.judge.trend import TrendAnswer, trend
 from toadbell.core.kinds import KINDS
 from toadbell.records import comparing, logbook
+from toadbell.records.kept_answers import kept_answer, workshop_mark
+from toadbell.records.models import Attachment
 from toadbell.records.record import RecordOut, record_of
+from toadbell.shed.models import Maker
 from toadbell.trials.bench.run_state import run_state
 from toadbell.trials.judge.api import OtherHold, other_hold
 from toadbell.trials.models import Trial
@@ -42,7 +46,7 @@ class LogbookRow(Schema):
     line: str
 
 
-class LogbookChoice(Schema):
+class LogbookChoice(BaseModel):
     """Something to look for, and how many trials have it."""
 
     id: str
@@ -102,9 +106,16 @@ class CompareOut(Schema):
 
 
 @router.get("/logbook", response=LogbookOut)
-def the_logbook(request: HttpRequest, sought: Query[SoughtIn]) -> LogbookOut:
+def the_logbook(request: HttpRequest, sought: Query[SoughtIn]) -> HttpResponse:
     """Trials that were started, found by what is remembered of them."""
-    trials, maker = logbook.begun(), maker_of(request)
+    maker = maker_of(request)
+    texts = list(Attachment.objects.exclude(trial=None).order_by("pk").values_list("text", flat=True))
+    rests_on = ("logbook", maker.pk, maker.units, sought, texts, workshop_mark())
+    return kept_answer(request, rests_on, lambda: _logbook(sought, maker))
+
+
+def _logbook(sought: SoughtIn, maker: Maker) -> LogbookOut:
+    trials = logbook.begun()
     vessels, kinds, years, tags = logbook.choices(trials)
     rows = logbook.found(trials, logbook.Sought(**sought.dict(exclude={"page"})), maker)
     counts = Counter(trial.vessel_id for trial in trials)

@@ -7,7 +7,7 @@ import uuid
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from django.db.models import Count, Max, Sum
+from django.db.models import Count, Max, QuerySet, Sum
 from django.utils import timezone
 
 from toadbell.core.judge.answers import LedgerLine
@@ -91,19 +91,52 @@ def _soonest(one: Due) -> tuple[bool, datetime.date, str]:
 def forget() -> None:
     """Work it out anew at the next asking: a decision was changed under it, which no maker does."""
     _due_by.clear()
+    _kept.clear()
 
 
 _due_by: dict[tuple[object, ...], list[Due]] = {}
 
 
 def _all_due() -> list[Due]:
-    stand = standing_decisions(decisions())
-    found = [
-        one
-        for vessel in Vessel.on_the_shelf().prefetch_related("cares__by")
-        for one in _of(vessel, stand.get(vessel.pk))
-    ]
-    return sorted(found, key=_soonest)
+    """Of each vessel what is due, worked out anew for those alone of which something changed."""
+    vessels = list(Vessel.on_the_shelf().prefetch_related("cares__by"))
+    now = _stamps(vessels)
+    changed = [vessel for vessel in vessels if vessel.pk not in _kept or _kept[vessel.pk][0] != now[vessel.pk]]
+    own = decisions() if len(changed) > SOME else decisions().filter(trial__vessel__in=changed)
+    stand = standing_decisions(own) if changed else {}
+    for vessel in changed:
+        _kept[vessel.pk] = now[vessel.pk], _of(vessel, stand.get(vessel.pk))
+    for gone in _kept.keys() - now.keys():
+        _kept.pop(gone)
+    return sorted((one for vessel in vessels for one in _kept[vessel.pk][1]), key=_soonest)
+
+
+SOME = 100
+"""Of so many vessels decisions are looked up by their names; of more all of them are."""
+_kept: dict[uuid.UUID, tuple[object, list[Due]]] = {}
+
+
+def _stamps(vessels: list[Vessel]) -> dict[uuid.UUID, object]:
+    """Of each vessel, what changes whenever what is due on it may; of a design's vessels every decision counts."""
+    day = (of_this_database(), timezone.localdate(), timezone.get_current_timezone_name())
+    decided = {
+        vessel: rest
+        for vessel, *rest in Decision.objects.order_by()
+        .values_list("trial__vessel")
+        .annotate(Count("pk"), Max("at"), Max("pk"))
+    }
+    every = repr(sorted(decided.values()))
+    return {
+        vessel.pk: (
+            day,
+            vessel.version,
+            vessel.name,
+            [(care.pk, care.withdrawn) for care in vessel.cares.all()],
+            decided.get(vessel.pk),
+            every if vessel.sheet.get("design") else "",
+        )
+        for vessel in vessels
+    }
 
 
 def _of(vessel: Vessel, stands: Standing | None) -> list[Due]:
@@ -126,15 +159,21 @@ def _of(vessel: Vessel, stands: Standing | None) -> list[Due]:
     return found
 
 
+def curing_now() -> list[uuid.UUID]:
+    """Leaks that were sealed with what has not cured yet."""
+    return list(_sealed(timezone.now()).values_list("pk", flat=True))
+
+
+def _sealed(now: datetime.datetime) -> QuerySet[Finding]:
+    return Finding.objects.filter(until__gt=now, trial__vessel__in=Vessel.on_the_shelf())
+
+
 def _curing() -> list[Due]:
     """When what leaks were sealed with has cured: not before that are they tried again."""
     now = timezone.now()
-    open_ = Finding.objects.filter(until__gt=now, trial__vessel__in=Vessel.on_the_shelf()).select_related(
-        "trial__vessel"
-    )
     return [
         Due(leak.trial.vessel, "seal cured", timezone.localdate(leak.until), cures_says(leak, now))
-        for leak in open_
+        for leak in _sealed(now).select_related("trial__vessel")
         if leak.until
     ]
 

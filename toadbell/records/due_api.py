@@ -6,8 +6,10 @@ from uuid import UUID
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Field, Router, Schema, Status
+from pydantic import BaseModel
 
 from toadbell.records import due
+from toadbell.records.kept_answers import kept_answer, workshop_mark
 from toadbell.records.models import CalendarLink
 from toadbell.shed.models import Vessel
 from toadbell.shed.wire import Day
@@ -16,7 +18,7 @@ from toadbell.trials.plan.api import maker_of
 router = Router()
 
 
-class DueItem(Schema):
+class DueItem(BaseModel):
     """Something due on a vessel: a day, or an occasion where there is none; how many days off, below nought where
     overdue.
     """
@@ -72,9 +74,11 @@ def _out(request: HttpRequest) -> DueOut:
 
 
 @router.get("/due", response=DueOut)
-def what_is_due(request: HttpRequest) -> DueOut:
+def what_is_due(request: HttpRequest) -> HttpResponse:
     """What is due on every vessel."""
-    return _out(request)
+    maker, host = maker_of(request), request.build_absolute_uri("/")
+    rests_on = ("due", maker.pk, maker.units, host, CalendarLink.of(maker).secret, workshop_mark(), due.curing_now())
+    return kept_answer(request, rests_on, lambda: _out(request))
 
 
 @router.post("/vessels/{vessel_id}/cares", response={201: DueOut})

@@ -1,9 +1,9 @@
 """The logbook: every trial that was started, found again by what is remembered of it."""
 
-import datetime
 import hashlib
 from collections import Counter, defaultdict
 from dataclasses import dataclass
+from functools import partial
 from typing import Any
 from uuid import UUID
 
@@ -11,7 +11,7 @@ from django.db.models import Count, Max
 from django.utils import timezone
 
 from toadbell.core.kinds import KINDS
-from toadbell.core.phrases import of_scale, read_kept
+from toadbell.core.phrases import of_scale, read_kept, speaking
 from toadbell.core.run.log_text import in_words
 from toadbell.records import search
 from toadbell.records.models import Attachment
@@ -46,7 +46,7 @@ class Begun:
     vessel: str
     version: int
     kind: str
-    started_at: datetime.datetime
+    year: int
     tag: str
 
 
@@ -73,7 +73,7 @@ def begun() -> list[Begun]:
     )
     rows = Trial.objects.filter(started_at__isnull=False).order_by("-started_at").values_list(*columns)
     return [
-        Begun(trial, vessel, name, version, kind, at, _tag(source == Source.RIG, fitness))
+        Begun(trial, vessel, name, version, kind, timezone.localtime(at).year, _tag(source == Source.RIG, fitness))
         for trial, vessel, name, version, kind, at, source, fitness in rows
         if at is not None
     ]
@@ -87,13 +87,21 @@ def found(trials: list[Begun], sought: Sought, maker: Maker) -> list[Begun]:
         for trial in trials
         if sought.vessel in (None, trial.vessel_id)
         and sought.kind in ("", trial.kind)
-        and (sought.year is None or timezone.localtime(trial.started_at).year == sought.year)
+        and (sought.year is None or trial.year == sought.year)
         and sought.tag in ("", trial.tag)
     ]
     if not words:
         return kept
     where = search.find(_stamped_each(trials), words, maker.units, lambda ids: _written(ids, maker))
     return [trial for trial in kept if trial.id in where]
+
+
+def write_down() -> None:
+    """Have the text of every record ready for whoever looks for words first, in each of the ways that people read."""
+    for units in Maker.of_the_workshop().values_list("units", flat=True).distinct():
+        maker = Maker.of_the_workshop().filter(units=units)[0]
+        with speaking(maker.habit):
+            search.find(_stamped_each(begun()), [], units, partial(_written, maker=maker))
 
 
 def _stamped_each(trials: list[Begun]) -> dict[UUID, str]:
@@ -170,5 +178,5 @@ def _of(trial: Trial, events: list[Event], texts: list[str], says: str | None, m
 def choices(trials: list[Begun]) -> tuple[dict[UUID, str], Counter[str], Counter[int], Counter[str]]:
     """What there is to choose from: vessels by name, kinds, years and tags with how many trials each has."""
     vessels = {trial.vessel_id: trial.vessel for trial in sorted(trials, key=lambda t: t.vessel.casefold())}
-    years = Counter(timezone.localtime(trial.started_at).year for trial in trials)
+    years = Counter(trial.year for trial in trials)
     return vessels, Counter(trial.kind for trial in trials), years, Counter(trial.tag for trial in trials)

@@ -26,8 +26,19 @@ class _Shape(BaseModel):
 
 
 def as_json(data: Any) -> bytes:
-    """JSON as it lies in a package: indented, in the order it was written, UTF-8."""
-    return (json.dumps(data, indent=1, ensure_ascii=False, allow_nan=False) + "\n").encode()
+    """JSON as it lies in a package: a line each of what lies at its top, in the order it was written, UTF-8."""
+    if isinstance(data, dict):
+        lines, ends = [f"{_plain(name)}: {_plain(value)}" for name, value in data.items()], "{}"
+    elif isinstance(data, list):
+        lines, ends = [_plain(value) for value in data], "[]"
+    else:
+        return f"{_plain(data)}\n".encode()
+    body = ",\n ".join(lines)
+    return f"{ends[0]}\n {body}\n{ends[1]}\n".encode() if lines else f"{ends}\n".encode()
+
+
+def _plain(value: Any) -> str:
+    return json.dumps(value, ensure_ascii=False, allow_nan=False)
 
 
 class Resource(_Shape):

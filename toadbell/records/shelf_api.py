@@ -5,25 +5,23 @@ What did not change is not sent again: the answer carries a mark of what it rest
 """
 
 import datetime
-import hashlib
 from typing import Any, Literal
 from uuid import UUID
 
-from django.db.models import Count, Max, Q, QuerySet, Sum
+from django.db.models import Max, Q, QuerySet
 from django.db.models.functions import Lower
-from django.http import HttpRequest, HttpResponse, HttpResponseNotModified
-from django.utils import timezone
+from django.http import HttpRequest, HttpResponse
 from ninja import Field, Query, Router, Schema
 
 from toadbell.core.kinds import KINDS
 from toadbell.core.run.phases import ON_THE_BENCH
 from toadbell.core.vessel.drawing import Drawing
 from toadbell.records.due import due
+from toadbell.records.kept_answers import kept_answer, workshop_mark
 from toadbell.shed.drawn import shelved
-from toadbell.shed.models import Care, Kit, Maker, Vessel
-from toadbell.trials.database_stamp import of_this_database
+from toadbell.shed.models import Maker, Vessel
 from toadbell.trials.judge.ledger import Standing, decisions, standing_decisions, tag_of
-from toadbell.trials.models import Decision, Event, Reading, State, Trial
+from toadbell.trials.models import Reading, State, Trial
 from toadbell.trials.plan.api import TrialRow, maker_of, short_trials, trial_row
 
 router = Router()
@@ -82,17 +80,10 @@ class Sought(Schema):
 def shed(request: HttpRequest, sought: Query[Sought]) -> HttpResponse:
     """A page of the shelf, of the vessels that are looked for where any are."""
     maker = maker_of(request)
-    mark = _mark(maker, sought)
-    here = getattr(request, "sits_here", False)  # elsewhere nothing of the workshop stays on a disk
-    headers = {"ETag": mark, "Cache-Control": "private, no-cache" if here else "no-store"}
-    if request.headers.get("If-None-Match") == mark:
-        return HttpResponseNotModified(headers=headers)
-    body = _written.get(mark)
-    if body is None:
-        if len(_written) >= MOST_WRITTEN:
-            _written.clear()
-        body = _written[mark] = _shed(maker, sought).model_dump_json().encode()
-    return HttpResponse(body, content_type="application/json; charset=utf-8", headers=headers)
+    on = Trial.objects.filter(state__in=ON_THE_BENCH).values_list("pk", flat=True)
+    read = [Reading.objects.filter(trial=trial).aggregate(Max("stored_at")) for trial in on]
+    rests_on = ("shed", maker.pk, maker.units, sought, workshop_mark(), read)
+    return kept_answer(request, rests_on, lambda: _shed(maker, sought))
 
 
 _written: dict[str, bytes] = {}
@@ -199,26 +190,3 @@ def _row(
         latest=newest.get((vessel.pk, latest.get(vessel.pk, 0))),
         practised=practised,
     )
-
-
-def _mark(maker: Maker, sought: Sought) -> str:
-    """Of all that the shelf shows: it changes with any vessel, trial, event, decision, care or kit, with what is read
-    on a bench, and with the day.
-    """
-    on = Trial.objects.filter(state__in=ON_THE_BENCH).values_list("pk", flat=True)
-    rests_on = (
-        of_this_database(),
-        maker.units,
-        maker.zone,
-        sought,
-        timezone.localdate(),
-        Vessel.objects.aggregate(Count("pk"), Sum("version")),
-        Trial.objects.aggregate(Count("pk"), Sum("version")),
-        Event.objects.aggregate(Max("stored_at")),
-        Event.objects.count(),
-        Decision.objects.count(),
-        Care.objects.aggregate(Count("pk"), Max("at"), Max("withdrawn")),
-        Kit.objects.aggregate(Count("pk"), Sum("version")),
-        [Reading.objects.filter(trial=trial).aggregate(Max("stored_at")) for trial in on],
-    )
-    return f'"{hashlib.sha256(repr(rests_on).encode()).hexdigest()[:24]}"'

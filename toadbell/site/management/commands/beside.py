@@ -28,9 +28,29 @@ class Command(QuickCommand):
         path: Path = options["socket"]
         path.unlink(missing_ok=True)
         threading.Thread(target=_end_with_the_door, args=(path,), daemon=True).start()
+        prepared = threading.Timer(LISTS_AFTER, _have_lists_ready)
+        prepared.daemon = True
+        prepared.start()
         uvicorn.run(
             "toadbell.site.asgi:beside", uds=str(path), lifespan="off", log_level="warning", server_header=False
         )
+
+
+LISTS_AFTER = 4.0
+"""So long after its beginning what is due is worked out, before anybody asks, s."""
+
+
+def _have_lists_ready() -> None:
+    from django.db import Error, connection
+
+    from toadbell.records.due import due
+
+    try:
+        due()
+    except Error:
+        pass  # the database is just being brought up to date: whoever asks first waits
+    finally:
+        connection.close()
 
 
 def _end_with_the_door(path: Path) -> None:
