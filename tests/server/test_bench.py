@@ -174,12 +174,33 @@ def test_dump_ends_the_run_and_can_be_taken_back_as_a_record(workshop: Workshop)
     trial = workshop.ready()
     workshop.raised(trial, to=2)
     assert workshop.step(trial, "dumped")["state"] == "aborted"
-    workshop.read(trial, "3 bar", status=409)
     back = workshop.step(trial, "not-dumped")
     assert back["state"] == "running"
     assert back["reached"] == 2
     assert "dumped" not in [line["kind"] for line in back["log"]]
     assert Event.objects.filter(kind="dumped").count() == 1  # it stays in the record, named by the correction
+
+
+def test_after_a_dump_it_is_read_until_zero_was_read_and_nobody_comes_near_before(workshop: Workshop) -> None:
+    trial = workshop.ready()
+    workshop.raised(trial, to=2)
+    bench = workshop.step(trial, "dumped")
+    assert (bench["now"]["zone"], bench["reads"]) == ("line", True)
+    workshop.read(trial, "3 bar")
+    bench = workshop.get(f"/trials/{trial}/bench")
+    assert (bench["now"]["zone"], bench["guards"]) == ("line", [])
+    workshop.read(trial, "0 bar")
+    bench = workshop.get(f"/trials/{trial}/bench")
+    assert (bench["now"]["zone"], bench["reads"], "Zero was read" in bench["now"]["detail"]) == ("near", False, True)
+    workshop.read(trial, "3 bar", status=409)
+
+
+def test_what_falls_below_the_plan_is_held_for_a_reason_alone(workshop: Workshop) -> None:
+    trial = workshop.ready()
+    workshop.raised(trial, to=2)
+    assert "why a hold so low" in workshop.step(trial, "shut-in", 409)["says"]
+    bench = workshop.step(trial, "shut-in", reason="the plug weeps above it")
+    assert bench["log"][0]["says"].endswith("below what was planned: the plug weeps above it")
 
 
 def test_the_rig_reads_by_itself_and_makes_up_for_the_time_away(workshop: Workshop) -> None:
@@ -201,7 +222,7 @@ def test_the_rig_is_pumped_up_shut_in_and_dumped(workshop: Workshop) -> None:
     assert bench["strokes"] == 6
     assert bench["latest"]["pressure"] == pytest.approx(3.3e5, rel=0.1)
     assert bench["latest"]["temperature"] == pytest.approx(289.15, abs=0.05)
-    shut = workshop.step(trial, "shut-in")
+    shut = workshop.step(trial, "shut-in", reason="to try the pump")
     assert shut["rig"]["shut_in"] is True
     assert "shut off" in workshop.post(f"/trials/{trial}/rig", {"action": "pump", "strokes": 1}, 409)["says"]
     assert workshop.step(trial, "dumped")["state"] == "aborted"

@@ -138,7 +138,8 @@ def test_a_logger_reads_for_one_run_at_a_time(workshop: Workshop) -> None:
     logger.send([{"id": "1", "pressure": "3 bar"}])
     assert str(Reading.objects.get().trial_id) == other
     workshop.step(other, "dumped")
-    assert "not on the bench" in logger.send([{"id": "2", "pressure": "3 bar"}], 409)["says"]
+    logger.send([{"id": "2", "pressure": "0 bar"}])  # till it is at zero
+    assert "not on the bench" in logger.send([{"id": "3", "pressure": "3 bar"}], 409)["says"]
     assert "Begin a run" in workshop.post(f"/trials/{other}/devices/{logger.id}", {"on": True}, 409)["says"]
 
 

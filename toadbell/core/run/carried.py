@@ -79,6 +79,12 @@ class GoneBack(Carried):
     why: Annotated[str, _trimmed(500)] = ""
 
 
+class ShutIn(Carried):
+    """Why it is held below what was planned, where it is."""
+
+    reason: Annotated[str, _trimmed(500)] = ""
+
+
 class HoldSet(Carried):
     """How long the hold is to be from its beginning, s."""
 

@@ -37,7 +37,6 @@ PLAIN = (
     "frozen",
     "thawed",
     "strokes",
-    "shut-in",
     "low-hold",
     "hold-set",
     "came-down",
@@ -148,6 +147,7 @@ _FORMS: dict[str, Callable[[Data], Said]] = {
     "dumped": lambda data: _dumped(data),
     "looked": lambda data: say("log.looked-air" if data.get("medium") == "air" else "log.looked"),
     "stage-reached": _stage_reached,
+    "shut-in": lambda data: say("log.shut-in-low" if data.get("reason") else "log.shut-in", **data),
     "gone-back": _gone_back,
     "hold-ended": lambda data: (
         say("log.hold-ended-early", reason=data["reason"]) if data.get("reason") else say("log.hold-ended")

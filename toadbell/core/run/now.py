@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from toadbell.core.answers import Answer, DeriveAnswer, StageAnswer
 from toadbell.core.phrases import Said, Sentence, of_scale, say
+from toadbell.core.run.headline import Seen, headline
 from toadbell.core.run.low import LowStands
 from toadbell.core.run.phases import Phase, RunState
 from toadbell.core.run.steps import STEPS
@@ -54,8 +55,9 @@ def now_card(
     needs: Sequence[str] = (),
     cures: str = "",
     low: LowStands | None = None,
+    seen: Seen | None = None,
 ) -> Now:
-    """What is to be done now.
+    """What is to be done now: the worst that is open, or what comes next by the log and the last reading.
 
     dial     readings are typed from a dial; else a logger reads
     now      the trial's time
@@ -63,28 +65,84 @@ def now_card(
     needs    steps that are to be written down before anything is closed up
     cures    what a leak was sealed with and till when it cures, in words
     low      where the low holds stand
+    seen     what was read last, and what is open; None: nothing was read
     """
+    seen = seen or Seen()
     with of_scale(answer.test_pressure):
-        waits = stands.phase == "filling" or (stands.phase == "raising" and stands.reached == 0)
-        if needs and waits:
-            first = needs[0]
-            says, detail = say(f"now.{first}"), say(f"now.{first}-detail", cures=cures)
-            return Now(says=says, detail=detail, step=first, label=STEPS[first].label, zone="near")
-        held_low = _held_low(stands, answer, low, now)
-        if held_low is not None:
-            return held_low
-        if stands.phase in ("raising", "pausing"):
-            to_its_set = not stands.has_hold and stands.phase == "raising" and stands.reached >= len(answer.stages) - 1
-            if stands.reached < len(answer.stages) and not to_its_set:
-                return _raising(stands, answer, strokes)
-            return _at_test(stands, answer, dial)
-        if stands.phase == "at test":
-            return _at_test(stands, answer, dial)
-        if answer.procedure == STEAMED and stands.phase in _SAID_OF_STEAM:
-            return _of_steam(stands.phase)
-        over = stands.phase == "holding" and stands.until is not None and now >= stands.until
-        said = (say("now.over"), say("now.over-detail")) if over else _said(stands.phase, answer, dial)
-        return _card(stands.phase, *said, answer.medium)
+        card = _card_now(stands, answer, seen, dial=dial, now=now, strokes=strokes, needs=needs, cures=cures, low=low)
+        return card.model_copy(update={"zone": _zone(card.zone, stands, answer, seen)})
+
+
+def _card_now(
+    stands: RunState,
+    answer: DeriveAnswer,
+    seen: Seen,
+    *,
+    dial: bool,
+    now: datetime.datetime,
+    strokes: int,
+    needs: Sequence[str],
+    cures: str,
+    low: LowStands | None,
+) -> Now:
+    first = headline(stands, answer, seen)
+    if first is not None:
+        label = None if first.step is None else _label(first.step, answer.medium)
+        return Now(says=first.says, detail=first.detail, step=first.step, label=label, zone="line")
+    waits = stands.phase == "filling" or (stands.phase == "raising" and stands.reached == 0)
+    if needs and waits:
+        before = needs[0]
+        says, detail = say(f"now.{before}"), say(f"now.{before}-detail", cures=cures)
+        return Now(says=says, detail=detail, step=before, label=STEPS[before].label, zone="near")
+    held_low = _held_low(stands, answer, low, now)
+    if held_low is not None:
+        return held_low
+    if stands.phase in ("raising", "pausing"):
+        to_its_set = not stands.has_hold and stands.phase == "raising" and stands.reached >= len(answer.stages) - 1
+        if stands.reached < len(answer.stages) and not to_its_set:
+            return _raising(stands, answer, strokes, seen)
+        return _at_test(stands, answer, dial, seen)
+    if stands.phase == "at test":
+        return _at_test(stands, answer, dial, seen)
+    if stands.phase == "dumped":
+        return _dumped(answer, seen)
+    if answer.procedure == STEAMED and stands.phase in _SAID_OF_STEAM:
+        return _of_steam(stands.phase)
+    if stands.phase == "looking" and seen.above(1.1 * answer.hold.look_pressure):
+        facts = {"read": seen.read, "look": answer.hold.look_pressure}
+        says, detail = say("now.too-high-to-look", **facts), say("now.too-high-to-look-detail", **facts)
+        return Now(says=says, detail=detail, step="came-down", label=STEPS["came-down"].label, zone="line")
+    over = stands.phase == "holding" and stands.until is not None and now >= stands.until
+    said = (say("now.over"), say("now.over-detail")) if over else _said(stands.phase, answer, dial)
+    if stands.phase == "released" and seen.above(0.0):
+        said = say("now.not-zero", read=seen.read), say("now.not-zero-detail")
+    return _card(stands.phase, *said, answer.medium)
+
+
+def near_up_to(answer: DeriveAnswer) -> float:
+    """The highest pressure of the plan at which somebody may be near, Pa gauge; 0 where there is none."""
+    return max((stage.target for stage in answer.stages if stage.zone == "near"), default=0.0)
+
+
+def _zone(zone: str, stands: RunState, answer: DeriveAnswer, seen: Seen) -> str:
+    """Near only where what was read last allows it; after a dump where zero was read."""
+    if stands.phase == "dumped":
+        return "near" if seen.zero else "line"
+    pressed = stands.phase in ("raising", "pausing", "at test", "holding", "held")
+    near = near_up_to(answer)
+    return "line" if answer.procedure != STEAMED and pressed and seen.above(NEAR_BAND * near) else zone
+
+
+NEAR_BAND = 1.05
+"""Somebody who may be near at a pressure may be so at a twentieth more."""
+
+
+def _dumped(answer: DeriveAnswer, seen: Seen) -> Now:
+    if answer.procedure == STEAMED:
+        return _of_steam("dumped")
+    form = "dumped-zero" if seen.zero else "dumped-not-zero"
+    says, detail = say(f"now.{form}"), say(f"now.{form}-detail")
+    return Now(says=says, detail=detail, step=JUDGE, label=say("now.to-the-judge"), zone="line")
 
 
 def _held_low(stands: RunState, answer: DeriveAnswer, low: LowStands | None, now: datetime.datetime) -> Now | None:
@@ -107,8 +165,12 @@ def _held_low(stands: RunState, answer: DeriveAnswer, low: LowStands | None, now
     return None
 
 
-def _at_test(stands: RunState, answer: DeriveAnswer, dial: bool) -> Now:
+def _at_test(stands: RunState, answer: DeriveAnswer, dial: bool, seen: Seen) -> Now:
     """At the test pressure: shut in and hold; a relief valve is raised till it lifts."""
+    if stands.has_hold and seen.short_of(answer.target_band[0]):
+        facts = {"target": answer.gauge_target, "read": seen.read, "near": _near("line")}
+        says, detail = say("now.low-again", target=answer.gauge_target), say("now.low-again-detail", **facts)
+        return Now(says=says, detail=detail, step=None, label=None, zone="line")
     if stands.has_hold:
         return _card("at test", *_said("at test", answer, dial), answer.medium)
     steamed = answer.procedure == STEAMED
@@ -131,22 +193,47 @@ def _card(phase: Phase, says: Said, detail: Said, medium: str) -> Now:
     return Now(says=says, detail=detail, step=step, label=label, zone=zone)
 
 
-def _raising(stands: RunState, answer: DeriveAnswer, strokes: int) -> Now:
+def _near(zone: str) -> Said:
+    return say("now.behind" if zone == "line" else "now.near")
+
+
+PASSED = 1.05
+"""A stage is passed where the gauge shows a twentieth more than was to be reached."""
+
+
+def _passed(stands: RunState, answer: DeriveAnswer, of: Said, seen: Seen) -> Now | None:
+    """What is read has reached the stage that comes next, or is over it; None where it is still to be raised."""
+    stage, label = answer.stages[stands.reached], STEPS["stage-reached"].label
+    if seen.read is None or seen.short_of(stage.target):
+        return None
+    zone = _zone(stage.zone, stands, answer, seen)
+    form = "passed" if seen.above(PASSED * stage.target) else "reached"
+    if form == "reached" and stands.phase == "pausing":
+        form = "passed"  # it was pumped on before the pause was over
+    facts = {"read": seen.read, "of": of, "target": stage.target, "near": _near(zone)}
+    says, detail = say(f"now.{form}", read=seen.read), say(f"now.{form}-detail", **facts)
+    return Now(says=says, detail=detail, step="stage-reached", label=label, zone=zone, to_go=0)
+
+
+def _raising(stands: RunState, answer: DeriveAnswer, strokes: int, seen: Seen) -> Now:
     stage = answer.stages[stands.reached]
     left = None if stage.strokes is None else max(0, math.floor(stage.strokes) - strokes)
     of = say("now.of", number=stands.reached + 1, count=len(answer.stages))
     label = STEPS["stage-reached"].label
     if answer.procedure == STEAMED:
         return _heating(stands, stage, of, at_work=stands.reached >= len(answer.stages) - 1)
+    passed = _passed(stands, answer, of, seen)
+    if passed is not None:
+        return passed
     if stands.phase == "pausing":
-        seen = answer.stages[stands.reached - 1]
-        says = say("now.wait-line" if seen.zone == "line" else "now.wait")
-        detail = say("now.wait-detail", look_at=seen.look_at, of=of, target=stage.target)
-        return Now(says=says, detail=detail, step="stage-reached", label=label, zone=seen.zone, to_go=left)
+        before = answer.stages[stands.reached - 1]
+        says = say("now.wait-line" if before.zone == "line" else "now.wait")
+        detail = say("now.wait-detail", look_at=before.look_at, of=of, target=stage.target)
+        return Now(says=says, detail=detail, step="stage-reached", label=label, zone=before.zone, to_go=left)
     parts = [
         of,
         *([] if left is None else [say("now.to-go", strokes=left)]),
-        say("now.behind" if stage.zone == "line" else "now.near"),
+        _near(_zone(stage.zone, stands, answer, seen)),
     ]
     says, detail = say("now.raise", target=stage.target), say("now.dotted", parts=parts)
     return Now(says=says, detail=detail, step="stage-reached", label=label, zone=stage.zone, to_go=left)

@@ -64,7 +64,7 @@ STEPS: dict[str, Step] = {
         Step("stage-reached", phases=_phases("raising", "pausing"), no_guard=True, stages=True),
         Step("gone-back", carried.GoneBack, ON_THE_BENCH, PRESSED),
         Step("low-hold", carried.Nothing, ON_THE_BENCH, LOW, no_guard=True, held=True),
-        Step("shut-in", phases=_phases("raising", "pausing", "at test"), no_guard=True, held=True),
+        Step("shut-in", carried.ShutIn, phases=_phases("raising", "pausing", "at test"), no_guard=True, held=True),
         Step("hold-set", carried.HoldSet, phases=_phases("holding"), held=True),
         Step("hold-ended", carried.HoldEnded, phases=_phases("holding"), held=True),
         Step("tried", phases=_phases("raising", "pausing", "at test"), held=False),

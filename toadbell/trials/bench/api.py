@@ -22,6 +22,7 @@ from toadbell.core.phrases import of_scale, read_kept, say
 from toadbell.core.physics.materials import LAY_UPS
 from toadbell.core.plan.detect import LOW_HOLD
 from toadbell.core.procedures import PROCEDURES, relief
+from toadbell.core.run.headline import worst_last
 from toadbell.core.run.log_text import log_lines
 from toadbell.core.run.low import LowStands, low_stands
 from toadbell.core.run.now import now_card
@@ -45,10 +46,11 @@ from toadbell.trials.bench.hunt import (
 )
 from toadbell.trials.bench.kept_log import kept_log
 from toadbell.trials.bench.leaks import compounds, earlier, leaks_out, ways
-from toadbell.trials.bench.readings import kept_otherwise, latest, take
+from toadbell.trials.bench.readings import kept_otherwise, latest, may_be_read, take
 from toadbell.trials.bench.rig import catch_up, rig_and_state, work_rig
 from toadbell.trials.bench.run_state import course_from, run_state
 from toadbell.trials.bench.sections import circuit_out
+from toadbell.trials.bench.seen import seen_of
 from toadbell.trials.bench.shapes import (
     AfterStep,
     BenchLive,
@@ -186,7 +188,7 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
         hold=hold,
         guards=[
             GuardOut(id=g.id, at=g.at, code=g.data["code"], does=g.data["does"], says=read_kept(g.data["says"]))
-            for g in stands.guards
+            for g in worst_last(stands.guards)
         ],
         leaks=leaks_out(trial),
         hand=HandOut(
@@ -204,7 +206,9 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
             needs=needs,
             cures=cures,
             low=low,
+            seen=seen_of(trial, plan_of(trial), stands, events, seen),
         ),
+        reads=may_be_read(trial),
         allowed=_allowed(trial, stands, answer),
         latest=_latest_out(seen) if seen else None,
         readings=trial.readings.count(),

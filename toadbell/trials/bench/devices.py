@@ -17,7 +17,7 @@ from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
 from toadbell.shed.wire import in_reach
 from toadbell.trials import clock
-from toadbell.trials.bench.readings import kept_otherwise, take
+from toadbell.trials.bench.readings import kept_otherwise, may_be_read, take
 from toadbell.trials.bench.stroke_analysis import strokes_by, strokes_logged
 from toadbell.trials.database_stamp import of_this_database
 from toadbell.trials.models import Reading, Source, Stored, Trial
@@ -176,7 +176,7 @@ def _take(trial_id: uuid.UUID | None, together: list[_Read], now: datetime.datet
     if trial_id is None:
         raise NotNow(f"No run listens to “{name}”. Choose it on the bench; keep these readings and send them again.")
     trial = Trial.objects.select_related("planned_by").defer("sheet", "vessel_sheet", "frozen", "rig").get(pk=trial_id)
-    if trial.state not in ON_THE_BENCH or trial.source == Source.RIG:
+    if trial.source == Source.RIG or not may_be_read(trial):
         raise NotNow(f"The run that listens to “{name}” is not on the bench: nothing was stored.")
     begun = trial.started_at or now
     for one in together:

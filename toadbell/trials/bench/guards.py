@@ -26,7 +26,9 @@ def watch(trial: Trial, fresh: list[Reading]) -> None:
     sheet, answer = plan_of(trial)
     before = trial.readings.filter(at__lt=live[0].at, imported=None).order_by("-at").first()
     stands = run_state(trial)
-    _by_height(trial, answer, before, live, _may_rise(answer, stands))
+    if stands.phase == "dumped":
+        return  # it is released already
+    _by_height(trial, answer, before, live, may_rise(answer, stands))
     if answer.procedure == "steam":
         code = tripped_by(trial, plan_of(trial), stands, before, live)
         found = guard_of(answer, code) if code else None
@@ -68,20 +70,18 @@ def guard_of(answer: DeriveAnswer, code: str) -> Guard | None:
     return next((one for one in answer.guards if one.code == code), None)
 
 
-def _may_rise(answer: DeriveAnswer, stands: RunState) -> float:
+def may_rise(answer: DeriveAnswer, stands: RunState) -> float:
     """How far over its band it may rise by itself now, as a multiple: a gas head by day, while it is shut in."""
     if answer.procedure != GAS_HEAD.id or stands.phase != "holding":
         return 1.0
     return BREATHES * answer.gauge_target / answer.target_band[1]
 
 
-def _by_height(
-    trial: Trial, answer: DeriveAnswer, before: Reading | None, live: list[Reading], may_rise: float
-) -> None:
+def _by_height(trial: Trial, answer: DeriveAnswer, before: Reading | None, live: list[Reading], rise: float) -> None:
     """Over the band or the ceiling, however short: every reading counts, not the last alone."""
-    was = rules.over_limit(answer.guards, before.pressure / may_rise) if before else None
+    was = rules.over_limit(answer.guards, before.pressure / rise) if before else None
     for reading in live:
-        now = rules.over_limit(answer.guards, reading.pressure / may_rise)
+        now = rules.over_limit(answer.guards, reading.pressure / rise)
         if now is not None and (was is None or (now.limit or 0.0) > (was.limit or 0.0)):
             trip(trial, now, reading)
         was = now

@@ -8,19 +8,36 @@ from django.db import transaction
 from toadbell.core import units
 from toadbell.core.phrases import say
 from toadbell.core.run.phases import ON_THE_BENCH
+from toadbell.shed.errors import NotNow
 from toadbell.trials.bench.guards import watch
-from toadbell.trials.models import Reading, Stored, Trial
+from toadbell.trials.bench.seen import reading_error, zero_read
+from toadbell.trials.models import Reading, Source, State, Stored, Trial
+from toadbell.trials.models.sealing import must_be_open
+from toadbell.trials.plan.frozen import plan_of
 
 
 def take(trial: Trial, readings: list[Reading]) -> Stored:
     """Store readings and let the guards look at them; says what became of each."""
-    trial.must_be(ON_THE_BENCH, say("step.not-on"))
+    if not may_be_read(trial):
+        raise NotNow(say("step.not-on"))
     with transaction.atomic():
+        if trial.state == State.ABORTED:
+            must_be_open([trial.pk])
         stored = trial.take(readings)
         if stored.fresh:
             trial.notice_the_clock()
             watch(trial, sorted(stored.fresh, key=lambda reading: reading.at))
     return stored
+
+
+def may_be_read(trial: Trial) -> bool:
+    """May readings be added: while it is on the bench, and after a dump until zero was read?"""
+    if trial.state in ON_THE_BENCH:
+        return True
+    if trial.state != State.ABORTED or trial.source == Source.RIG:
+        return False
+    dumped = trial.events.filter(kind="dumped").order_by("-at").values_list("at", flat=True).first()
+    return dumped is not None and not zero_read(trial, dumped, reading_error(plan_of(trial)))
 
 
 def kept_otherwise(stored: Stored) -> str | None:

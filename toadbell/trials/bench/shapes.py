@@ -346,6 +346,7 @@ class BenchLive(Schema):
     course_from  when the planned course begins, s from the start
     needs        steps that are to be written down before anything is closed up
     low_offer    why a low hold now would help a hold that cannot be told
+    reads        readings may be added: after a dump too, until zero was read
     """
 
     id: UUID
@@ -370,6 +371,7 @@ class BenchLive(Schema):
     leaks: list[LeakOut]
     hand: HandOut
     now: Now
+    reads: bool
     allowed: list[str]
     latest: Latest | None
     readings: int

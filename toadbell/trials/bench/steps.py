@@ -24,7 +24,7 @@ from toadbell.core.run import carried
 from toadbell.core.run.observed import INSTRUMENTS, STEAM_FIGURES, Instrument, observed
 from toadbell.core.run.phases import AFTER, ON_THE_BENCH, RunState
 from toadbell.core.run.steps import STEPS, refused
-from toadbell.core.sheets import SheetError, VesselSheet
+from toadbell.core.sheets import SheetError
 from toadbell.core.vessel.sections import sections_of
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
@@ -35,6 +35,7 @@ from toadbell.trials.bench.readings import latest
 from toadbell.trials.bench.rig import change_rig
 from toadbell.trials.bench.run_state import run_state
 from toadbell.trials.bench.sections import shut_now
+from toadbell.trials.bench.seen import reading_error
 from toadbell.trials.bench.stroke_analysis import strokes_in_all
 from toadbell.trials.models import Event, Finding, Reading, Source, State, Trial
 from toadbell.trials.plan.frozen import Plan, plan_of
@@ -135,7 +136,7 @@ def _stage_reached(step: Taken) -> Event:
     if seen is None:
         raise refuse("stage-reached-nothing-read", target=stage.target)
     highest = max(best or 0.0, seen.pressure)
-    if highest < stage.target - reading_error(*step.plan):
+    if highest < stage.target - reading_error(step.plan):
         raise refuse("stage-reached-short", target=stage.target, last=seen.pressure)
     change_rig(trial, either.stop)
     early = (
@@ -143,11 +144,6 @@ def _stage_reached(step: Taken) -> Event:
     )
     skipped = {"early": early} if early > 0 else {}
     return step.log("stage-reached", stage=stands.reached, id=stage.id, name=stage.name, pressure=highest, **skipped)
-
-
-def reading_error(sheet: VesselSheet, answer: DeriveAnswer) -> float:
-    """How far short of a target a reading may be and still be it, Pa: what the gauge can tell, else half a per cent."""
-    return (sheet.gauge.readable if sheet.gauge else None) or 0.005 * answer.test_pressure
 
 
 def _gone_back(step: Taken) -> Event:
@@ -181,8 +177,14 @@ def _shut_in(step: Taken) -> Event:
     seen = latest(step.trial)
     if seen is None or seen.pressure <= 0:
         raise refuse("shut-in-nothing-read")
+    if "tried-sooner" in still_needed(step.trial, step.plan, step.trial.effective_events()):
+        raise refuse("tried-sooner-first")
+    reason, answer = step.with_it(carried.ShutIn).reason, step.plan.answer
+    low = seen.pressure < answer.target_band[0] - reading_error(step.plan)
+    if low and not reason:
+        raise refuse("shut-in-low", read=seen.pressure, target=answer.gauge_target)
     change_rig(step.trial, lambda rig, state: either.shut_off(rig, state, True))
-    return step.log("shut-in", pressure=seen.pressure)
+    return step.log("shut-in", pressure=seen.pressure, **({"reason": reason} if low else {}))
 
 
 def _low_hold(step: Taken) -> Event:
@@ -246,7 +248,7 @@ def _must_be_down(step: Taken) -> None:
     seen = latest(step.trial)
     fresh = seen is not None and (since is None or seen.at >= since.at)
     last = seen.pressure if seen is not None else None
-    if not fresh or last is None or last > reading_error(*step.plan):
+    if not fresh or last is None or last > reading_error(step.plan):
         raise refuse("still-steam", last=last)
 
 

@@ -47,8 +47,8 @@ from toadbell.shed.models import Kit, Maker
 from toadbell.trials import clock
 from toadbell.trials.bench.expanding import expansion_of, joint_of
 from toadbell.trials.bench.run_state import run_state
+from toadbell.trials.bench.seen import reading_error
 from toadbell.trials.bench.steaming import steam_of
-from toadbell.trials.bench.steps import reading_error
 from toadbell.trials.bench.stroke_analysis import strokes_answer
 from toadbell.trials.judge.baselines import BaselineOut, held_against, keep_with_the_kit
 from toadbell.trials.judge.designs import article, burst_of
@@ -100,7 +100,7 @@ def _seen(trial: Trial) -> TrialEvidence:
     told = verdict.read() if verdict else None
     events = trial.effective_events()
     stands = run_state(trial, events)
-    slack = reading_error(sheet, answer)
+    slack = reading_error(plan)
     reached, span = _held(told, stands.shut_in, answer) if told else None, stands.hold
     today = timezone.localdate(trial.now())
     happened = [one for one in trial.vessel.happened() if one.on <= today]

@@ -4126,6 +4126,8 @@ export interface components {
             leaks: components["schemas"]["LeakOut"][];
             hand: components["schemas"]["HandOut"];
             now: components["schemas"]["Now"];
+            /** Reads */
+            reads: boolean;
             /** Allowed */
             allowed: string[];
             latest: components["schemas"]["Latest"] | null;
@@ -5161,6 +5163,7 @@ export interface components {
          *     course_from  when the planned course begins, s from the start
          *     needs        steps that are to be written down before anything is closed up
          *     low_offer    why a low hold now would help a hold that cannot be told
+         *     reads        readings may be added: after a dump too, until zero was read
          */
         BenchLive: {
             /**
@@ -5209,6 +5212,8 @@ export interface components {
             leaks: components["schemas"]["LeakOut"][];
             hand: components["schemas"]["HandOut"];
             now: components["schemas"]["Now"];
+            /** Reads */
+            reads: boolean;
             /** Allowed */
             allowed: string[];
             latest: components["schemas"]["Latest"] | null;
@@ -6114,6 +6119,17 @@ export interface components {
             data: components["schemas"]["Nothing"];
         };
         /**
+         * ShutIn
+         * @description Why it is held below what was planned, where it is.
+         */
+        ShutIn: {
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
          * ShutInSent
          * @description Shut in, hold.
          */
@@ -6130,8 +6146,7 @@ export interface components {
              * @enum {string}
              */
             kind: "shut-in";
-            /** @default {} */
-            data: components["schemas"]["Nothing"];
+            data: components["schemas"]["ShutIn"];
         };
         /**
          * StageReachedSent

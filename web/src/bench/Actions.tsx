@@ -81,7 +81,7 @@ export function Actions({ bench, hands, habit }: ActionsProps) {
   const hold = bench.now.step === "shut-in"
   const mayNext = bench.now.step !== null && (mine || bench.now.step === "judge") && !waits(bench.now.step ?? "")
   const mayHold = may("shut-in")
-  const shutIn = () => (bench.reached < bench.answer.stages.length ? setOpen("low") : step("shut-in", {}, "shut in"))
+  const shutIn = () => (bench.now.step === "shut-in" ? step("shut-in", {}, "shut in") : setOpen("low"))
   const onItsWay = waits(bench.now.step ?? "") ? "It is still on its way to the server." : null
   const more: Key[] = [
     { key: "o", does: "something odd: a noise, a movement", act: () => setOpen("odd"), disabled: !bench.allowed.includes("odd") },
@@ -110,7 +110,7 @@ export function Actions({ bench, hands, habit }: ActionsProps) {
     else setOpen("strokes")
   }
   useKeys([
-    { key: "r", does: "log a reading", act: () => setOpen("reading"), disabled: !on || !dial },
+    { key: "r", does: "log a reading", act: () => setOpen("reading"), disabled: !bench.reads || !dial },
     { key: "s", does: "log strokes; or a number, then S", act: strokes, disabled: !running || !dial || fire },
     { key: "Enter", does: bench.now.label ?? "next step", act: next, disabled: open !== null || !mayNext, waits: onItsWay },
     { key: "h", does: "shut in and hold", act: shutIn, disabled: !mayHold },
@@ -126,8 +126,8 @@ export function Actions({ bench, hands, habit }: ActionsProps) {
       {said && <Alert className="mb-2 text-plain">{said}</Alert>}
       <div className="grid grid-cols-3 gap-2 lg:auto-cols-fr lg:grid-flow-col lg:grid-cols-none">
         <button
-          className={`${big} border-ink`}
-          disabled={!on || !dial}
+          className={`${big} ${bench.state === "aborted" && bench.reads ? "btn-primary" : "border-ink"}`}
+          disabled={!bench.reads || !dial}
           onClick={() => setOpen("reading")}
           title={dial ? "" : "The simulated rig's logger reads by itself"}
         >

@@ -102,7 +102,7 @@ function Running({ bench, received, habit, cut, works }: RunningProps) {
             ) : (
               <>
                 <GuardStrip bench={bench} hands={hands} />
-                <NowCard bench={bench} />
+                <NowCard bench={bench} hands={hands} />
                 <Readout bench={bench} habit={habit} />
                 {bench.rig && on && works && <RigHands bench={bench} hands={hands} />}
                 <Shown bench={bench} hands={hands} habit={habit} started={started} />
@@ -179,14 +179,17 @@ function Shown({ bench, hands, habit, started }: ShownProps) {
   )
 }
 
-function NowCard({ bench }: { bench: BenchState }) {
-  const line = bench.now.zone === "line"
+function NowCard({ bench, hands }: { bench: BenchState; hands: Hands }) {
+  const unstored = hands.items.some((item) => item.kind === "step" && item.body.kind === "dumped" && item.refused === null)
+  const line = unstored || bench.now.zone === "line"
   return (
     <div className={`border-l-8 px-4 py-2.5 ${line ? "border-brass bg-brass-soft" : "border-primary bg-paper"}`} aria-live="polite">
       <h2 className="text-head lg:text-head" data-testid="now">
-        {bench.now.says}
+        {unstored ? "Dumped. Keep clear." : bench.now.says}
       </h2>
-      <p className="text-body text-quiet">{bench.now.detail}</p>
+      <p className="text-body text-quiet">
+        {unstored ? "Not stored yet: the server does not answer. It is written down in this browser and goes out by itself." : bench.now.detail}
+      </p>
     </div>
   )
 }

@@ -4,6 +4,7 @@ from argparse import ArgumentParser
 from typing import Any
 
 from django.core.management.base import CommandError
+from django.db import DatabaseError
 
 from toadbell.records import doctor, logbook
 from toadbell.site.command import QuickCommand
@@ -28,11 +29,14 @@ class Command(QuickCommand):
             wrong.append(says)
             if len(wrong) <= SHOWN or not options["quick"]:
                 self.stderr.write(says)
-        doctor.keep_found(wrong)
-        if options["quick"]:
-            logbook.write_down()
-            if len(wrong) > SHOWN:
-                self.stderr.write(f"And {len(wrong) - SHOWN} more: toadbell doctor says them all.")
+        try:
+            doctor.keep_found(wrong)
+            if options["quick"] and not wrong:
+                logbook.write_down()
+        except (OSError, DatabaseError) as problem:  # a full disk, or one that is gone: the next start tries again
+            self.stderr.write(f"What was found could not be kept for the pages to say: {problem}")
+        if options["quick"] and len(wrong) > SHOWN:
+            self.stderr.write(f"And {len(wrong) - SHOWN} more: toadbell doctor says them all.")
         if wrong:
             many = "thing is" if len(wrong) == 1 else "things are"
             raise CommandError(f"{len(wrong)} {many} wrong. Nothing was changed.")
