@@ -70,21 +70,33 @@ def headline(stands: RunState, answer: DeriveAnswer, seen: Seen) -> Headline | N
     return next((found for rule in ORDER.values() if (found := rule(stands, answer, seen)) is not None), None)
 
 
-_NOTHING_OPEN = frozenset({"vented", "emptied", "dried", "dumped", "over"})
+_NOTHING_OPEN = frozenset({"released", "vented", "emptied", "dried", "dumped", "over"})
 """Phases of a run from which nothing is raised, held or let go any more."""
+
+
+DOWN = {"holding": "hold-ended", "held": "released", "looking": "released", "looked": "released"}
+"""What may be done all the same where something is open: whatever ends the hold, or releases the pressure."""
+
+
+def _way_down(stands: RunState, answer: DeriveAnswer) -> str | None:
+    if answer.procedure == "steam":
+        return "tried" if stands.phase in ("raising", "pausing", "at test") else None
+    return DOWN.get(stands.phase)
 
 
 def _called(stands: RunState, answer: DeriveAnswer, seen: Seen) -> Headline | None:
     called = next((guard for guard in stands.guards if guard.data["code"] == CALLED), None)
-    return None if called is None else _alarm(CALLED, called)
+    return None if called is None else _alarm(CALLED, called, stands, answer)
 
 
 def _alarmed(stands: RunState, answer: DeriveAnswer, seen: Seen) -> Headline | None:
-    return _alarm("alarm", worst_last(stands.guards)[-1]) if stands.guards else None
+    return _alarm("alarm", worst_last(stands.guards)[-1], stands, answer) if stands.guards else None
 
 
-def _alarm(code: str, guard: Entry) -> Headline:
-    return Headline(code, say(f"now.{code}-{guard.data['does']}"), say("now.alarm-detail"))
+def _alarm(code: str, guard: Entry, stands: RunState, answer: DeriveAnswer) -> Headline:
+    does = str(guard.data["does"])
+    form = "let-out" if does == "stop" and stands.phase == "holding" else does
+    return Headline(code, say(f"now.{code}-{form}"), say("now.alarm-detail"), _way_down(stands, answer))
 
 
 def _over(stands: RunState, answer: DeriveAnswer, seen: Seen) -> Headline | None:
@@ -92,21 +104,21 @@ def _over(stands: RunState, answer: DeriveAnswer, seen: Seen) -> Headline | None
     if found is None:
         return None
     detail = say("now.over-band-detail", read=seen.read, limit=(found.limit or 0.0) * seen.may_rise)
-    return Headline("over", say(f"now.over-band-{found.does}"), detail)
+    down = _way_down(stands, answer)
+    step = "came-down" if down == "released" and stands.has_hold and stands.phase in ("held", "looking") else down
+    return Headline("over", say(f"now.over-band-{found.does}"), detail, step)
 
 
 def _leaks(stands: RunState, answer: DeriveAnswer, seen: Seen) -> Headline | None:
     if not seen.leaks:
         return None
-    under_steam = answer.procedure == "steam"
-    form = "-steam" if under_steam else ""
-    step = {"holding": "hold-ended", "held": "released", "looking": "released", "looked": "released"}
+    form = "-steam" if answer.procedure == "steam" else ""
     detail = say(f"now.leaks-detail{form}", places=list(seen.leaks))
-    return Headline("leaks", say(f"now.leaks{form}"), detail, None if under_steam else step.get(stands.phase))
+    return Headline("leaks", say(f"now.leaks{form}"), detail, _way_down(stands, answer))
 
 
 def _failed(stands: RunState, answer: DeriveAnswer, seen: Seen) -> Headline | None:
-    if not seen.failed or stands.phase == "released":
+    if not seen.failed:
         return None
     form = "zero" if seen.zero else "not-zero"
     step = "released" if stands.phase == "looked" else "tried"

@@ -87,7 +87,7 @@ def _card_now(
 ) -> Now:
     first = headline(stands, answer, seen)
     if first is not None:
-        label = None if first.step is None else _label(first.step, answer.medium)
+        label = None if first.step is None else _label(first.step, answer.medium, answer.procedure)
         return Now(says=first.says, detail=first.detail, step=first.step, label=label, zone="line")
     waits = stands.phase == "filling" or (stands.phase == "raising" and stands.reached == 0)
     if needs and waits:
@@ -128,6 +128,8 @@ def _zone(zone: str, stands: RunState, answer: DeriveAnswer, seen: Seen) -> str:
     """Near only where what was read last allows it; after a dump where zero was read."""
     if stands.phase == "dumped":
         return "near" if seen.zero else "line"
+    if stands.phase == "released" and (stands.guards or seen.leaks or seen.failed):
+        return "line" if seen.read is None or seen.above(0.0) else zone
     pressed = stands.phase in ("raising", "pausing", "at test", "holding", "held")
     near = near_up_to(answer)
     return "line" if answer.procedure != STEAMED and pressed and seen.above(NEAR_BAND * near) else zone
@@ -180,8 +182,10 @@ def _at_test(stands: RunState, answer: DeriveAnswer, dial: bool, seen: Seen) -> 
     return Now(says=says, detail=detail, step="tried", label=label, zone="near" if steamed else "line")
 
 
-def _label(step: str, medium: str) -> Said:
-    """What stands on a step's key, in the words of what the vessel is filled with."""
+def _label(step: str, medium: str, procedure: str = "") -> Said:
+    """What stands on a step's key, in the words of what the vessel is filled with, and of its kind of trial."""
+    if step == "tried" and procedure in (STEAMED, BURSTS):
+        return say(f"step.tried-label-{procedure}")
     air = medium != "water" and step == "vent-shut"
     return say("step.vent-shut-label-air") if air else STEPS[step].label
 

@@ -82,7 +82,8 @@ export function Actions({ bench, hands, habit }: ActionsProps) {
   const mayNext = bench.now.step !== null && (mine || bench.now.step === "judge") && !waits(bench.now.step ?? "")
   const mayHold = may("shut-in")
   const shutIn = () => (bench.now.step === "shut-in" ? step("shut-in", {}, "shut in") : setOpen("low"))
-  const onItsWay = waits(bench.now.step ?? "") ? "It is still on its way to the server." : null
+  const alarm = bench.guards.length > 0 && bench.now.step === null ? "An alarm stands. Answer it first (A)." : null
+  const onItsWay = waits(bench.now.step ?? "") ? "It is still on its way to the server." : alarm
   const more: Key[] = [
     { key: "o", does: "something odd: a noise, a movement", act: () => setOpen("odd"), disabled: !bench.allowed.includes("odd") },
     { key: "b", does: "go back a stage, or let it go", act: () => setOpen("back"), disabled: !may("gone-back") },
