@@ -147,7 +147,9 @@ def test_low_water_in_mid_run_has_the_fire_out_first(shop: Page, server: Server)
     shop.keyboard.press("m")
     shop.get_by_role("dialog").get_by_role("button", name=re.compile("Something odd")).click()
     shop.get_by_role("button", name="The glass surges: it primes").click()
-    expect(shop.get_by_role("alert").first).to_contain_text("It primes")
+    expect(shop.get_by_test_id("log")).to_contain_text("It primes")
+    expect(shop.get_by_role("alert").first).to_contain_text("Fire out first.")  # the gravest is the one that is shown
+    expect(shop.get_by_role("alert").first).to_contain_text("And 1 more.")
     shop.keyboard.press("d")
     expect(shop.get_by_test_id("log")).to_contain_text("fire out, the run was ended")
 

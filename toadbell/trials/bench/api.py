@@ -189,6 +189,7 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
         guards=[
             GuardOut(id=g.id, at=g.at, code=g.data["code"], does=g.data["does"], says=read_kept(g.data["says"]))
             for g in worst_last(stands.guards)
+            if stands.phase not in ("dumped", "over")  # what they asked for is done; the log has them
         ],
         leaks=leaks_out(trial),
         hand=HandOut(

@@ -81,6 +81,7 @@ export function Actions({ bench, hands, habit }: ActionsProps) {
   const hold = bench.now.step === "shut-in"
   const mayNext = bench.now.step !== null && (mine || bench.now.step === "judge") && !waits(bench.now.step ?? "")
   const mayHold = may("shut-in")
+  const unread = bench.state === "aborted" && bench.reads // dumped, and zero was not read yet
   const shutIn = () => (bench.now.step === "shut-in" ? step("shut-in", {}, "shut in") : setOpen("low"))
   const alarm = bench.guards.length > 0 && bench.now.step === null ? "An alarm stands. Answer it first (A)." : null
   const onItsWay = waits(bench.now.step ?? "") ? "It is still on its way to the server." : alarm
@@ -127,7 +128,7 @@ export function Actions({ bench, hands, habit }: ActionsProps) {
       {said && <Alert className="mb-2 text-plain">{said}</Alert>}
       <div className="grid grid-cols-3 gap-2 lg:auto-cols-fr lg:grid-flow-col lg:grid-cols-none">
         <button
-          className={`${big} ${bench.state === "aborted" && bench.reads ? "btn-primary" : "border-ink"}`}
+          className={`${big} ${unread ? "btn-primary" : "border-ink"}`}
           disabled={!bench.reads || !dial}
           onClick={() => setOpen("reading")}
           title={dial ? "" : "The simulated rig's logger reads by itself"}
@@ -144,7 +145,7 @@ export function Actions({ bench, hands, habit }: ActionsProps) {
             Strokes <Kbd k="S" />
           </button>
         )}
-        <button className={`${big} ${hold ? "border-ink" : "btn-primary"}`} disabled={!mayNext || hold} onClick={next}>
+        <button className={`${big} ${hold || unread ? "border-ink" : "btn-primary"}`} disabled={!mayNext || hold} onClick={next}>
           {hold ? "Reached" : (bench.now.label ?? "Reached")} <Kbd k="⏎" />
         </button>
         {!fire && !bench.valve && (

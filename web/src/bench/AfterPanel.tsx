@@ -47,7 +47,11 @@ export function AfterPanel({ bench, hands, started }: { bench: BenchState; hands
             ))}
           </ol>
         )}
-        <OpeningsList bench={bench} hands={hands} what="undone" />
+        {bench.phase === "dumped" && bench.reads ? (
+          <p className="strip">Nothing is undone or put back before zero was read.</p>
+        ) : (
+          <OpeningsList bench={bench} hands={hands} what="undone" />
+        )}
       </div>
     </div>
   )
