@@ -106,6 +106,8 @@ def test_a_tanks_seam_is_found_by_soap_soldered_dry_and_tagged(shop: Page, serve
     shop.get_by_label("And now").select_option("0")
     shop.get_by_role("button", name="Write it down").click()
     expect(shop.get_by_role("dialog")).to_be_hidden()
+    expect(shop.get_by_test_id("now")).to_contain_text("Then log the zero.")
+    typed(shop, "0 mbar")
     shop.get_by_role("button", name="What was done about Bottom seam").click()
     shop.keyboard.type("soldered, bottom seam, 40 mm")
     shop.keyboard.press("Enter")

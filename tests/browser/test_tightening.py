@@ -59,7 +59,7 @@ def test_an_olive_dry_between_a_quarter_and_three_eighths(shop: Page, server: Se
             shop.keyboard.press("ArrowLeft")
         shop.keyboard.press("e")
         expect(shop.get_by_test_id("turn")).not_to_have_text(re.compile("finger"))
-        expect(log.get_by_role("listitem").first).to_contain_text("gone back to no pressure")
+        expect(log.get_by_role("listitem").first).to_contain_text("going back to no pressure")
     expect(shop.get_by_test_id("turn")).to_have_text("⅜ of a turn")
     counted = workshop.get(f"/trials/{trial.pk}/bench")["joint"]["steps"]
     assert [one["bubbles"] for one in counted] == [None, None, 40.0]

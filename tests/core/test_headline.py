@@ -124,6 +124,13 @@ def test_nobody_goes_close_where_it_did_not_come_down() -> None:
     assert (high.step, high.zone) == ("came-down", "line")
 
 
+def test_what_was_released_is_read_at_zero_before_it_is_raised_again() -> None:
+    back = at_stage(1, VESSELS["receiver"], Entry("gone-back", NOON, {"to": 0, "vent": False}))
+    told = card(Seen(), back)
+    assert (told.says.code, told.step, told.zone) == ("now.zero-first", None, "line")
+    assert card(Seen(read=0.0, error=1e3), back).says.code == "now.raise"
+
+
 def random_run(dice: random.Random, answer: DeriveAnswer) -> tuple[RunState, Seen, datetime.datetime]:
     """A run some steps in, each of them one that is allowed; with whatever is open, and whatever is read."""
     at, entries = NOON, [Entry("vent-shut", NOON)]

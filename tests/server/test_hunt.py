@@ -53,6 +53,42 @@ def test_a_seal_is_not_tried_before_it_has_cured_but_for_a_reason(workshop: Work
     assert workshop.step(trial, "vent-shut")["phase"] == "raising"
 
 
+def test_what_is_practised_is_no_leak_of_the_vessel(workshop: Workshop) -> None:
+    practised = workshop.ready()
+    workshop.post(f"/trials/{practised}/start", {"source": "rig", "speed": 60})
+    leak = leaking_on_the_rig(workshop, practised)
+    workshop.step(practised, "gone-back", to=0, vent=True, why="to mend it")
+    workshop.step(practised, "mended", leak=leak, act="re-sealed", compound="epoxy")
+    vessel = str(Trial.objects.get(pk=practised).vessel_id)
+    assert workshop.get(f"/vessels/{vessel}/leaks") == []
+    assert [one for one in workshop.get("/due")["items"] if one["what"] == "seal cured"] == []
+    assert "tried-sooner" in workshop.get(f"/trials/{practised}/bench")["needs"]  # the run itself waits for it
+    workshop.step(practised, "dumped")
+    plan = workshop.post(f"/vessels/{vessel}/trials")
+    workshop.post(f"/trials/{plan['id']}/freeze")
+    real = workshop.get(f"/trials/{plan['id']}/bench")
+    assert (real["needs"], real["earlier"], real["look_next"]) == ([], [], [])
+
+
+def leaking_on_the_rig(workshop: Workshop, trial: str) -> str:
+    """A leak that was written down on the simulated rig."""
+    workshop.step(trial, "vent-shut")
+    told = {"owner": "rig", "where": "gauge union", "shows": "drip"}
+    return str(workshop.step(trial, "leak", **told)["leaks"][0]["id"])
+
+
+def test_zero_is_read_before_anything_is_mended_that_was_released_by_hand(workshop: Workshop) -> None:
+    trial = running(workshop)
+    leak = leaking(workshop, trial)
+    bench = workshop.step(trial, "gone-back", to=0, vent=False, why="to mend it")
+    assert "log the zero" in bench["now"]["says"]
+    assert "before zero was read" in workshop.step(trial, "mended", 409, leak=leak, act="tightened")["says"]
+    workshop.read(trial, "0.9 bar")
+    workshop.step(trial, "mended", 409, leak=leak, act="tightened")
+    workshop.read(trial, "0 bar")
+    workshop.step(trial, "mended", leak=leak, act="tightened")
+
+
 def test_a_seal_that_cures_is_on_the_due_list_till_then(workshop: Workshop) -> None:
     trial = running(workshop)
     leak = leaking(workshop, trial)

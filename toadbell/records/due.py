@@ -165,7 +165,7 @@ def curing_now() -> list[uuid.UUID]:
 
 
 def _sealed(now: datetime.datetime) -> QuerySet[Finding]:
-    return Finding.objects.filter(until__gt=now, trial__vessel__in=Vessel.on_the_shelf())
+    return Finding.real().filter(until__gt=now, trial__vessel__in=Vessel.on_the_shelf())
 
 
 def _curing() -> list[Due]:

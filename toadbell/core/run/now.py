@@ -97,6 +97,9 @@ def _card_now(
     held_low = _held_low(stands, answer, low, now)
     if held_low is not None:
         return held_low
+    if dial and stands.phase == "raising" and stands.reached == 0 and stands.round > 0 and seen.read is None:
+        says, detail = say("now.zero-first"), say("now.zero-first-detail")
+        return Now(says=says, detail=detail, step=None, label=None, zone="line")
     if stands.phase in ("raising", "pausing"):
         to_its_set = not stands.has_hold and stands.phase == "raising" and stands.reached >= len(answer.stages) - 1
         if stands.reached < len(answer.stages) and not to_its_set:

@@ -6,6 +6,7 @@ import datetime
 from dataclasses import dataclass
 from uuid import UUID
 
+from django.db import models
 from django.db.models import Count
 from django.utils import timezone
 
@@ -21,9 +22,10 @@ from toadbell.core.run.steps import PRESSED
 from toadbell.shed.models import Vessel
 from toadbell.trials.bench.readings import latest
 from toadbell.trials.bench.sections import shut_now
+from toadbell.trials.bench.seen import reading_error, zero_read
 from toadbell.trials.bench.stretches import weighed
 from toadbell.trials.judge.hold import readings_between
-from toadbell.trials.models import Event, Finding, Trial
+from toadbell.trials.models import Event, Finding, Source, State, Trial
 from toadbell.trials.plan.frozen import plan_of
 
 STIRS = frozenset({"strokes", "stage-reached", "gone-back", "shut-in", "hold-ended", "came-down", "released", "dumped"})
@@ -48,6 +50,25 @@ def under_pressure(trial: Trial, stands: RunState) -> bool:
     if seen is None or (gone and gone[-1] >= seen.at):
         return False
     return seen.pressure > LITTLE * plan_of(trial).answer.test_pressure
+
+
+def zero_unread(trial: Trial) -> bool:
+    """Was it released and nothing was read at zero since: of a real rig that is not vented or emptied, somebody's word
+    alone says that there is no pressure in it?
+    """
+    if trial.source == Source.RIG or trial.state not in (*ON_THE_BENCH, State.ABORTED):
+        return False
+    events = trial.effective_events()
+    released = next((e for e in reversed(events) if e.kind in RELEASED), None)
+    if released is None or released.kind not in ("released", "dumped", "gone-back"):
+        return False
+    if released.kind == "gone-back" and (released.data["to"] or released.data["vent"]):
+        return False
+    return not zero_read(trial, released.at, reading_error(plan_of(trial)))
+
+
+RELEASED = frozenset({"gone-back", "released", "dumped", "vent-open", "emptied", "dried", "vent-shut"})
+"""What says last how pressure left it."""
 
 
 def way_of(act: str, did: str) -> Act | None:
@@ -97,10 +118,15 @@ def curing(trial: Trial, events: list[Event]) -> Finding | None:
     now, said = trial.now(), [event.at for event in events if event.kind == "tried-sooner"]
     open_ = [
         leak
-        for leak in Finding.objects.filter(trial__vessel=trial.vessel_id, until__gt=now)
+        for leak in _real_with(trial).filter(trial__vessel=trial.vessel_id, until__gt=now)
         if leak.mended_at is not None and not any(at >= leak.mended_at for at in said)
     ]
     return max(open_, key=lambda leak: leak.until or now, default=None)
+
+
+def _real_with(trial: Trial) -> models.QuerySet[Finding]:
+    """Leaks that count for a trial: those of real runs; of practice its own alone."""
+    return Finding.of(trial) if trial.practice else Finding.real()
 
 
 def cures_says(leak: Finding, now: datetime.datetime) -> Said:
@@ -170,20 +196,23 @@ def threads(vessel: Vessel) -> list[Finding]:
     """The leaks of a vessel as they were found last, each once, the latest first: an earlier one goes with the later
     that it is.
     """
-    found = Finding.objects.filter(trial__vessel=vessel).select_related("trial", "same").order_by("-at")
+    found = Finding.real().filter(trial__vessel=vessel).select_related("trial", "same").order_by("-at")
     earlier = {one.same_id for one in found if one.same_id}
     return [one for one in found if one.pk not in earlier]
 
 
 def places(trial: Trial, stands: RunState, events: list[Event]) -> list[Place]:
     """Where to look next in a trial, the likeliest place first."""
-    rows = Finding.objects.values_list("where").annotate(times=Count("id"))
+    rows = _real_with(trial).values_list("where").annotate(times=Count("id"))
     return look_next(plan_of(trial).sheet, touched(trial), dict(rows), shown(_ran(trial, stands, events)))
 
 
 def touched(trial: Trial) -> list[str]:
-    """What was mended on a vessel since it was last held tight, in this trial and those before, the latest last."""
-    since = Trial.objects.filter(vessel=trial.vessel_id, number__lte=trial.number)
+    """What was mended on a vessel since it was last held tight, in this trial and those before, the latest last; of
+    practice in itself alone.
+    """
+    of_its_kind = Trial.objects.filter(pk=trial.pk) if trial.practice else Trial.objects.exclude(source=Source.RIG)
+    since = of_its_kind.filter(vessel=trial.vessel_id, number__lte=trial.number)
     tight = since.filter(verdict__called="tight", number__lt=trial.number).order_by("-number").first()
     if tight is not None:
         since = since.filter(number__gt=tight.number)

@@ -85,7 +85,9 @@ def compounds(sheet: VesselSheet) -> list[CompoundOut]:
 
 
 def earlier(trial: Trial) -> list[EarlierLeak]:
-    """Leaks of the vessel's other trials, the latest first."""
+    """Leaks of the vessel's other trials, the latest first; practice goes with none of them."""
+    if trial.practice:
+        return []
     return [
         EarlierLeak(id=one.pk, says=say("hunt.earlier", where=one.where, number=one.trial.number))
         for one in threads(trial.vessel)

@@ -30,7 +30,7 @@ from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
 from toadbell.trials.bench.expanding import may_measure, measured
 from toadbell.trials.bench.guards import guard_of, trip
-from toadbell.trials.bench.hunt import asks, cures_till, curing, under_pressure, way_of
+from toadbell.trials.bench.hunt import asks, cures_till, curing, under_pressure, way_of, zero_unread
 from toadbell.trials.bench.readings import latest
 from toadbell.trials.bench.rig import change_rig
 from toadbell.trials.bench.run_state import run_state
@@ -467,6 +467,8 @@ def _may_be_mended(step: Taken, act: Act) -> None:
     """Nothing is mended under pressure, and no flame comes near what holds vapour."""
     if under_pressure(step.trial, step.stands):
         raise NotNow(say("hunt.under-pressure", act=act.name))
+    if zero_unread(step.trial):
+        raise NotNow(say("hunt.zero-unread", act=act.name))
     aired = any(event.kind == "gas-free" for event in step.trial.events.all())
     if act.hot and step.plan.sheet.kind == "sheet-tank" and not aired:
         raise NotNow(say("hunt.vapour", act=act.name))

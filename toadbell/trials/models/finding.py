@@ -62,6 +62,11 @@ class Finding(PartOfARecord):
         return cls.objects.filter(trial=trial)
 
     @classmethod
+    def real(cls) -> models.QuerySet[Finding]:
+        """Leaks of real runs: what was practised on the simulated rig is no leak of a vessel."""
+        return cls.objects.exclude(trial__source="rig")
+
+    @classmethod
     def from_event(cls, event: Event) -> Finding:
         """What an entry of the log tells of."""
         pin = event.data.get("pin") or {}
