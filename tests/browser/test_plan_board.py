@@ -10,6 +10,7 @@ import pytest
 from playwright.sync_api import Locator, Page, Request, expect
 
 from tests.browser.conftest import KIT, SHEET, Server
+from tests.browser.test_bench import log_reading
 from toadbell.shed.models import Kit, Maker, Vessel
 from toadbell.trials.models import Trial
 
@@ -250,6 +251,8 @@ def test_openings_are_ticked_off_at_the_bench_and_put_back_after(shop: Page, ser
     shop.get_by_role("button", name="Begin, reading from a dial").click()
     expect(shop.get_by_test_id("now")).to_have_text("Fill, and shut the vent.")
     shop.keyboard.press("d")
+    expect(shop.get_by_text("Nothing is undone or put back before zero was read.")).to_be_visible()
+    log_reading(shop, "0")
     after = shop.get_by_role("region", name="Openings to put back")
     expect(after.get_by_text("3 of 3 to do.")).to_be_visible()
     after.get_by_role("checkbox", name="Gauge boss").click()

@@ -64,6 +64,8 @@ def test_an_olive_dry_between_a_quarter_and_three_eighths(shop: Page, server: Se
     counted = workshop.get(f"/trials/{trial.pk}/bench")["joint"]["steps"]
     assert [one["bubbles"] for one in counted] == [None, None, 40.0]
     trial.refresh_from_db()
+    expect(shop.get_by_test_id("now")).to_contain_text("Then log the zero.")
+    read(shop, "0")
     for stage in trial.derived().stages:
         expect(shop.get_by_test_id("now")).to_have_text(re.compile("Raise to"))
         read(shop, f"{stage.target / 1e5 + 0.03:.2f}")

@@ -301,3 +301,22 @@ def test_a_vessel_with_records_is_retired_and_hung_up_again(shop: Page, server: 
     expect(shop.get_by_role("button", name="Plan a trial")).to_be_enabled()
     vessel.refresh_from_db()
     assert vessel.retired_on is None
+
+
+def test_taking_a_vessel_off_the_shelf_is_asked_first_and_undone_at_the_same_address(
+    shop: Page, server: Server
+) -> None:
+    vessel = Vessel.hang_up(Maker.local_owner(), "Mistyped", SHEET)
+    shop.goto(f"{server.url}/vessels/{vessel.pk}")
+    shop.get_by_role("button", name="Take it off the shelf").click()
+    dialog = shop.get_by_role("dialog", name="Take Mistyped off the shelf?")
+    shop.keyboard.press("Escape")
+    expect(dialog).to_be_hidden()
+    assert Vessel.objects.filter(pk=vessel.pk).exists()
+    shop.get_by_role("button", name="Take it off the shelf").click()
+    dialog.get_by_role("button", name="Take it off").click()
+    expect(shop.get_by_text("Mistyped was taken off the shelf.")).to_be_visible()
+    assert not Vessel.objects.filter(pk=vessel.pk).exists()
+    shop.get_by_role("button", name="Undo").click()
+    expect(shop.get_by_role("heading", name="Mistyped")).to_be_visible()
+    expect(shop).to_have_url(f"{server.url}/vessels/{vessel.pk}")

@@ -170,6 +170,10 @@ def test_a_vessel_of_which_nothing_is_on_record_is_taken_away_and_one_with_recor
     new = workshop.post("/vessels", {"name": "Mistyped", "sheet": VESSEL})
     assert workshop.send("DELETE", f"/vessels/{new['id']}")["says"] == "Mistyped was taken off the shelf."
     workshop.get(f"/vessels/{new['id']}", 404)
+    back = workshop.post("/vessels", {"id": new["id"], "name": "Mistyped", "sheet": VESSEL})
+    assert back["id"] == new["id"]  # at the address it had
+    assert "already" in workshop.post("/vessels", {"id": new["id"], "name": "Twice", "sheet": VESSEL}, 409)["says"]
+    workshop.send("DELETE", f"/vessels/{new['id']}")
     tried = workshop.vessel("Tried")
     assert "they stay with it" in workshop.send("DELETE", f"/vessels/{tried['id']}", status=409)["says"]
     planned = workshop.post("/vessels", {"name": "Planned", "sheet": VESSEL})

@@ -46,6 +46,9 @@ class VesselIn(Schema):
         default=None, max_length=40, description="what happened to it, where a decision rests on what is changed"
     )
     happened_text: str = Field(default="", max_length=500)
+    id: UUID | None = Field(
+        default=None, description="of one that was just taken off the shelf, to have it back as it was"
+    )
 
 
 class HappenedIn(Schema):
@@ -136,7 +139,8 @@ PAGE = 60
 @router.post("/vessels", response={201: VesselOut})
 def hang_up(request: HttpRequest, data: VesselIn) -> Status[VesselOut]:
     """Hang up a vessel."""
-    return Status(201, vessel_out(Vessel.hang_up(request.user, data.name, data.sheet, data.notes), request))  # type: ignore[arg-type]
+    hung = Vessel.hang_up(request.user, data.name, data.sheet, data.notes, data.id)  # type: ignore[arg-type]
+    return Status(201, vessel_out(hung, request))
 
 
 @router.post("/vessels/look", response=Looked)

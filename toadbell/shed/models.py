@@ -57,10 +57,17 @@ class Vessel(models.Model):
         ordering = ["hung_up"]
 
     @classmethod
-    def hang_up(cls, maker: Maker, name: str, sheet: dict[str, Any], notes: str = "") -> Vessel:
-        """A new vessel on the shelf; raises SheetError where its sheet is wrong, or cannot be shown."""
+    def hang_up(
+        cls, maker: Maker, name: str, sheet: dict[str, Any], notes: str = "", vessel_id: uuid.UUID | None = None
+    ) -> Vessel:
+        """A new vessel on the shelf, or one that was just taken off it; raises SheetError where its sheet is wrong, or
+        cannot be shown, NotNow where it hangs there already.
+        """
         must_work_out(sheet)
-        return cls.objects.create(name=name.strip(), sheet=sheet, notes=notes, hung_up_by=maker)
+        if vessel_id is not None and cls.objects.filter(pk=vessel_id).exists():
+            raise NotNow("It hangs on the shelf already.")
+        kept = vessel_id or uuid.uuid4()
+        return cls.objects.create(id=kept, name=name.strip(), sheet=sheet, notes=notes, hung_up_by=maker)
 
     def change(
         self,

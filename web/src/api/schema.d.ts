@@ -3430,6 +3430,11 @@ export interface components {
              * @default
              */
             happened_text: string;
+            /**
+             * Id
+             * @description of one that was just taken off the shelf, to have it back as it was
+             */
+            id?: string | null;
         };
         /**
          * Looked

@@ -53,8 +53,9 @@ export function Actions({ bench, hands, habit }: ActionsProps) {
   const { mine } = bench.hand
   const dial = bench.source === "dial"
   const waits = (kind: string) => hands.items.some((item) => item.kind === "step" && item.body.kind === kind && item.refused === null)
-  // A refusal stands until the run has moved on.
-  const standing = `${bench.now.says} ${bench.guards.length}`
+  // A refusal stands until the run has moved on: something was written, or read from the dial.
+  const standing = `${bench.now.says} ${bench.guards.length} ${bench.log.length} ${dial ? (bench.latest?.at ?? "") : ""}`
+  if (open === "early" && (bench.phase !== "holding" || (bench.over_from && isPast(bench.over_from, bench)))) setOpen(null) // its time came meanwhile
   const said = refusal?.to === standing ? refusal.says : null
   const step = (kind: string, data: Record<string, unknown> = {}, says?: string) => {
     setRefusal(null)

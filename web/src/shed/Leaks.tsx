@@ -57,7 +57,7 @@ export function Leaks() {
             </p>
           )}
           {plan.error && <Alert className="mt-2">{plan.error.message}</Alert>}
-          {leaks.data.length === 0 && <p className="mt-3 text-lg">None was ever found.</p>}
+          {leaks.data.length === 0 && <p className="mt-3 text-lg">None was found on a real run.</p>}
         </div>
         <ol className="mt-3 min-w-0">
           {leaks.data.map((leak, i) => (

@@ -102,7 +102,7 @@ function Running({ trial, habit }: { trial: TrialRow; habit: Units }) {
 /** A vessel that was taken off the shelf a moment ago, and the way to have it back. */
 function TakenAway() {
   const navigate = useNavigate()
-  const gone = useLocation().state as { says: string; vessel: Pick<Schema["VesselIn"], "name" | "notes" | "sheet"> } | null
+  const gone = useLocation().state as { says: string; vessel: Pick<Schema["VesselIn"], "id" | "name" | "notes" | "sheet"> } | null
   const keep = useKeepVessel(null)
   if (!gone?.vessel) return null
   const undo = () =>

@@ -11,6 +11,7 @@ import { Head } from "../app/Shell"
 import { Failed } from "../app/states"
 import { useTheme } from "../app/theme"
 import { Alert } from "../parts/Alert"
+import { Dialog, Keep, useKeeping } from "../parts/Dialog"
 import { DueLine } from "../parts/DueLine"
 import { roomFor } from "../parts/elevation/frame"
 import { HappenedDialog } from "../parts/HappenedDialog"
@@ -58,6 +59,7 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
   const { sheet, change, leave, keep, dirty, saving, refusal, asks, unask } = useEdits(vessel)
   const [telling, setTelling] = useState<string | null>(null)
   const [choosing, setChoosing] = useState(false)
+  const [leaving, setLeaving] = useState(false)
   const { data: ledger, isPending: reading } = useLedger(vessel.id)
   const { isPending: looking } = useDue()
   const [target, setTarget] = useState<Target | null>(null)
@@ -76,10 +78,10 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
   const away = useTakeAway(vessel.id)
   const retire = useRetire(vessel.id)
   const out = vessel.retired_on != null
-  const takeAway = () =>
-    away.mutate(undefined, {
-      onSuccess: (gone) => void navigate("/", { state: { says: gone.says, vessel: { name: vessel.name, notes: vessel.notes, sheet: vessel.sheet } } }),
-    })
+  const takeAway = async () => {
+    const gone = await away.mutateAsync()
+    await navigate("/", { state: { says: gone.says, vessel: { id: vessel.id, name: vessel.name, notes: vessel.notes, sheet: vessel.sheet } } })
+  }
   const add = () => {
     const all = sheet.fittings ?? []
     let n = all.length + 1
@@ -120,7 +122,7 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
               </button>
             )}
             {!draft && trials.length === 0 && (
-              <button className="btn btn-ghost btn-sm min-h-9 text-vermilion" onClick={takeAway} disabled={away.isPending}>
+              <button className="btn btn-ghost btn-sm min-h-9 text-vermilion" onClick={() => setLeaving(true)} disabled={away.isPending}>
                 Take it off the shelf
               </button>
             )}
@@ -168,6 +170,7 @@ function Hung({ vessel, trials }: { vessel: VesselOut; trials: TrialRow[] }) {
         )}
         {!draft && ledger && <TagLine ledger={ledger} trials={trials} habit={habit} />}
         {telling && <HappenedDialog vessel={vessel.id} first={telling} close={() => setTelling(null)} />}
+        {leaving && <TakeAway name={vessel.name} done={takeAway} close={() => setLeaving(false)} />}
         {choosing && ledger && <OtherTrials ledger={ledger} plan={begin} busy={plan.isPending} close={() => setChoosing(false)} />}
         {plan.error && <Alert>{plan.error.message}</Alert>}
         {asks && <HappenedDialog vessel={vessel.id} close={unask} keep={(happened, happened_text) => keep({ ...written(), happened, happened_text })} />}
@@ -263,4 +266,23 @@ function ThrownAway({ vessel }: { vessel: string }) {
   if (!gone?.plan) return null
   const undo = () => again.mutate({ vessel, sheet: gone.plan }, { onSuccess: (plan) => void navigate(`/trials/${plan.id}/plan`, { replace: true }) })
   return <Undo says={gone.says} undo={undo} busy={again.isPending} />
+}
+
+/** Is it to be taken off the shelf? Asked, for the key lies beside others. */
+function TakeAway({ name, done, close }: { name: string; done: () => Promise<void>; close: () => void }) {
+  const { says, busy, keep } = useKeeping(close)
+  return (
+    <Dialog title={`Take ${name} off the shelf?`} close={close}>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault()
+          keep(done)
+        }}
+      >
+        <p className="mb-4 text-lead">Nothing of it is on record. Its drawing and its figures go with it; on the next page they can be had back.</p>
+        {says && <Alert className="mb-3">{says}</Alert>}
+        <Keep keep="Take it off" close={close} busy={busy} />
+      </form>
+    </Dialog>
+  )
 }
