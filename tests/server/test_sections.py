@@ -64,6 +64,8 @@ def test_what_is_behind_a_shut_valve_is_not_held_raised_mended_or_let_go(worksho
     assert "what is behind A and D, which was shut, keeps its pressure" in bench["log"][0]["says"]
     assert "Release first" in workshop.step(trial, "mended", 409, leak=leak, act="tightened")["says"]
     workshop.step(trial, "valves", shut=[])
+    assert "before zero was read" in workshop.step(trial, "mended", 409, leak=leak, act="tightened")["says"]
+    workshop.read(trial, "0 bar")
     workshop.step(trial, "mended", leak=leak, act="tightened")
 
 
