@@ -26,6 +26,7 @@ from toadbell.records import backup, package
 from toadbell.records.backup import Tell
 from toadbell.records.package_import import take_in
 from toadbell.shed.errors import NotNow
+from toadbell.trials import database_stamp
 
 KEPT_FOR = 6 * 3600.0
 """Files that a job made are kept so many s, then cleared away."""
@@ -103,6 +104,8 @@ def _follow(job: Job) -> None:
         with contextlib.suppress(ValueError, TypeError):
             _heard(job, json.loads(line))
     job.process.wait()
+    if job.what == "restore" and job.state == "running":
+        database_stamp.another_database()  # it may be in place, and whoever put it there was killed before saying so
     if job.state == "running" and job.stopping:
         job.state, job.says = "stopped", "stopped; nothing was changed"
     elif job.state == "running":
