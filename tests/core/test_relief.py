@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from toadbell.core.cli import main
 from toadbell.core.judge.lifts import lifts_in, too_quick
-from toadbell.core.judge.relief import judge_relief, tolerance_of
+from toadbell.core.judge.relief import judge_relief, stops_without_lift, tolerance_of
 from toadbell.core.judge.settings import settings_under
 from toadbell.core.sheets import SheetError, read_relief_sheet
 
@@ -300,3 +300,22 @@ def test_the_command_line_judges_a_relief_trial(capsys: pytest.CaptureFixture[st
     assert main(["judge", str(DEMO), "--json"]) == 0
     told = json.loads(capsys.readouterr().out)
     assert told["better_gauge"]["range"] == 4e5  # a narrower one tells
+
+
+@given(
+    set_pressure=st.floats(0.05, 40),
+    rating=st.floats(1.0, 3.0),
+    dial=st.floats(1.6, 4.0),
+    accuracy_class=st.sampled_from([0.1, 0.6, 1.0, 1.6, 2.5]),
+)
+def test_it_is_stopped_inside_the_dial_and_past_the_stop_the_valve_is_bad(
+    set_pressure: float, rating: float, dial: float, accuracy_class: float
+) -> None:
+    gauge = {"range": f"{set_pressure * dial} bar", "class": accuracy_class, "resolution": f"{set_pressure / 200} bar"}
+    asked = {"set_pressure": f"{set_pressure} bar", "rating": f"{set_pressure * rating} bar", "gauge": gauge}
+    sheet = read_relief_sheet({"procedure": "relief", "rounds": [{"lift": f"{set_pressure} bar"}], **asked})
+    stop = stops_without_lift(sheet.set_pressure, sheet.tolerance, sheet.rating, sheet.gauge)
+    assert stop < sheet.gauge.range
+    assert stop <= 1.1 * sheet.rating * (1 + 1e-9)
+    stuck = judged(**asked, used_at=None, rounds=[{"highest": f"{stop / 1e5 + set_pressure / 1e4} bar"}])
+    assert (stuck.answer, state(stuck, "lifted")) == ("bad", "not met")

@@ -20,6 +20,7 @@ from toadbell.core.answers import (
     Water,
 )
 from toadbell.core.judge.expansion import expands
+from toadbell.core.judge.relief import stops_without_lift
 from toadbell.core.judge.witnesses import valve_tolerance
 from toadbell.core.kinds import KINDS
 from toadbell.core.phrases import LOW_HEAD, of_scale
@@ -190,7 +191,7 @@ def _guards(w: PlanContext, rule: bases.Basis, stored: Energies) -> list[Guard]:
         w.band_top,
         w.top_on_gauge if w.top.known else None,
         *((None, None) if relief else _watched(w.sheet, w.volume, stored)),
-        rating=_may_see(w.sheet, w.may_work) if relief else None,
+        no_lift=_no_lift(w) if relief else None,
     )
 
 
@@ -199,6 +200,12 @@ def _under_steam(sheet: VesselSheet, lifts_at: float) -> list[Guard]:
     makers = sheet.relief_valve.tolerance if sheet.relief_valve else None
     lifts_by = lifts_at + valve_tolerance(lifts_at, makers)
     return steam_guards(sheet.working_pressure, lifts_by, sheet.thermometer is not None)
+
+
+def _no_lift(w: PlanContext) -> float:
+    valve = w.sheet.relief_valve
+    rating = _may_see(w.sheet, w.may_work)
+    return stops_without_lift(w.sheet.relief_set, valve.tolerance if valve else None, rating, w.sheet.gauge)
 
 
 def _may_see(sheet: VesselSheet, may_work: Limit) -> float:

@@ -12,6 +12,7 @@ from toadbell.core.answers import Answer
 from toadbell.core.judge.checks import Check, State, between, state_of
 from toadbell.core.lines import Line
 from toadbell.core.phrases import Said, Sentence, amount, joined, of_scale, say
+from toadbell.core.sheets.kit import Gauge
 from toadbell.core.sheets.relief import ReliefSheet
 
 LOW_SET, LOW_TOLERANCE, TOLERANCE = 4.8e5, 0.14e5, 0.03
@@ -69,6 +70,25 @@ def tolerance_of(set_pressure: float, makers: float | None) -> float:
     return LOW_TOLERANCE if set_pressure <= LOW_SET else TOLERANCE * set_pressure
 
 
+def stops_without_lift(set_pressure: float | None, makers: float | None, rating: float, gauge: Gauge | None) -> float:
+    """Where a raising ends that saw no lift, Pa on the gauge: just past where the valve was to come, by so much that
+    the gauge can say that it did not; never over 110 % of what the vessel may see, and never at the gauge's end.
+
+    set_pressure, makers, rating  Pa: its set, its maker's tolerance, and the highest that the vessel may see
+
+    >>> gauge = Gauge.model_construct(range=4e5, division=0.04e5, accuracy_class=1.0)
+    >>> round(stops_without_lift(1e5, None, 4.4e5, gauge)), round(stops_without_lift(None, None, 4e5, None))
+    (119592, 440000)
+    """
+    limits = [OVER * rating]
+    if gauge is not None:
+        limits.append(gauge.range - _step_of(gauge))
+    if set_pressure is not None:
+        most = set_pressure + tolerance_of(set_pressure, makers)
+        limits.append(most + (0.0 if gauge is None else _doubt_of(gauge).whole or _step_of(gauge)))
+    return min(limits)
+
+
 SEAL_OVER = 1.5
 """A digester's water seal stands over its working head, up to where its gas head is tried; procedures, gas-head."""
 
@@ -91,6 +111,16 @@ class _Doubt:
     step: float
 
 
+def _step_of(gauge: Gauge) -> float:
+    return gauge.readable or gauge.range / 100
+
+
+def _doubt_of(gauge: Gauge) -> _Doubt:
+    step = _step_of(gauge)
+    own = None if gauge.accuracy_class is None else gauge.accuracy_class / 100 * gauge.range
+    return _Doubt(None if own is None else own + step, step)
+
+
 def judge_relief(sheet: ReliefSheet) -> ReliefAnswer:
     """Good, reset, bad, or what would settle it."""
     with of_scale(sheet.set_pressure or sheet.rating):
@@ -98,10 +128,7 @@ def judge_relief(sheet: ReliefSheet) -> ReliefAnswer:
 
 
 def _judged(sheet: ReliefSheet) -> ReliefAnswer:
-    gauge = sheet.gauge
-    step = gauge.readable or gauge.range / 100
-    own = None if gauge.accuracy_class is None else gauge.accuracy_class / 100 * gauge.range
-    doubt = _Doubt(None if own is None else own + step, step)
+    doubt = _doubt_of(sheet.gauge)
     lifts = [one.lift for one in sheet.rounds if one.lift is not None]
     checks = [
         _lifted(sheet, doubt),

@@ -23,7 +23,7 @@ def guards_of(
     ceiling: float | None,
     volume: float | None,
     energy: float | None,
-    rating: float | None = None,
+    no_lift: float | None = None,
 ) -> list[Guard]:
     """The guards of a plan.
 
@@ -32,15 +32,15 @@ def guards_of(
     volume            m³ of a test under water; None under air or where not known: strokes and air cannot be watched
                       then
     energy            stored at the test in water, wall and air, J
-    rating            the highest that the vessel may see, Pa, where a valve has to lift before it
+    no_lift           where a raising ends that saw no lift, Pa on the gauge, where a valve is tried
     Source: handbook of the job, abort rules frozen with the plan, and the stop rules of the stroke log.
     """
     # Without a known ceiling, shut-in warming is called at a tenth above the test.
     found = [
         *([] if ceiling is None else [_guard("ceiling", "dump", ceiling)]),
-        _guard("overshoot", "stop", band_top) if rating is None else _guard("no-lift", "dump", 1.1 * rating),
+        _guard("overshoot", "stop", band_top) if no_lift is None else _guard("no-lift", "dump", no_lift),
         _guard("warming", "stop", ceiling if ceiling is not None else 1.1 * target),
-        *([_guard("falling", "dump")] if rating is None else []),  # a valve that lifts lets it fall
+        *([_guard("falling", "dump")] if no_lift is None else []),  # a valve that lifts lets it fall
     ]
     if volume is not None:
         air = air_let_pass(volume, energy)

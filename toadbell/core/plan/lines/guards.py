@@ -43,7 +43,7 @@ def guard_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
             where = {
                 "ceiling": "the ceiling, as the gauge reads it",
                 "overshoot": "the end of the test band",
-                "no-lift": "1.1 × the highest that the vessel may see",
+                "no-lift": "P_set + its tolerance + what the gauge may be out, within 1.1 × what the vessel may see",
                 "over-steam": "1.1 × P_w",
                 "late-valve": "P_set + its tolerance, at most 1.1 × P_w",
             }.get(
