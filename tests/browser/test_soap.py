@@ -65,6 +65,14 @@ def walked(page: Page, leaky: str = "") -> None:
         expect(section).to_have_text(leaky)
         page.keyboard.press("4")
         expect(rows.nth(upto)).to_contain_text("bubbles")
+        after = names[upto + 1].split("\n")[1] if upto + 1 < len(names) else leaky
+        expect(section).to_have_text(after.removesuffix(" test rig").removesuffix(" vessel"))
+        page.get_by_role("button", name=re.compile(leaky)).first.click()
+        page.keyboard.press("1")  # a key that slipped makes no wet seam dry
+        expect(page.get_by_role("dialog")).to_contain_text("nothing was mended since")
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("dialog")).to_be_hidden()
+        expect(rows.nth(upto)).to_contain_text("bubbles")
     refused = (
         page.get_by_test_id("soap").get_by_role("alert").or_(page.get_by_text("Soap shows nothing without pressure"))
     )
@@ -99,7 +107,7 @@ def test_a_tanks_seam_is_found_by_soap_soldered_dry_and_tagged(shop: Page, serve
     trial.refresh_from_db()
     raised(shop, trial)
     walked(shop, leaky="Bottom seam")
-    expect(shop.get_by_text("A leak of the vessel itself.")).to_be_visible()
+    expect(shop.get_by_text("Bottom seam: a leak of the vessel itself.")).to_be_visible()
     shop.keyboard.press("l")  # the section, its owner, its grade and its place come with it
     expect(shop.get_by_role("radio", name=re.compile("The vessel itself"))).to_be_checked()
     expect(shop.get_by_label("Where, and how fast")).to_have_value("Bottom seam")

@@ -160,6 +160,11 @@ def test_soap_is_marked_under_pressure_alone_and_foam_that_grows_on_a_seam_fails
     assert (mark["place"], mark["word"], mark["leaks"], mark["pressure"]) == ("rig", "dry", False, pytest.approx(300))
     assert "no section" in workshop.step(trial, "observed", status=409, **{**dry, "place": "handle"})["says"]
     workshop.step(trial, "observed", **{**dry, "place": "bottom-seam", "word": "growing foam"})
+    seam = {**dry, "place": "bottom-seam"}
+    assert "nothing was mended since" in workshop.step(trial, "observed", status=409, **seam)["says"]
+    bench = workshop.step(trial, "observed", **seam, why="a splash, wiped off and soaped again")
+    assert "instead of growing foam: a splash" in bench["log"][0]["says"]
+    workshop.step(trial, "observed", **{**seam, "word": "growing foam"})
     workshop.step(trial, "dumped")
     judged = workshop.get(f"/trials/{trial}/judge")
     assert judged["advice"]["answer"] == "not fit"

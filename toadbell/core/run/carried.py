@@ -140,9 +140,10 @@ class Leak(Carried):
 
 class ObservedAt(Carried):
     """What was observed, at which place, and what it showed: a word of its instrument, or a figure, SI or as it was
-    written, with its unit.
+    written, with its unit; and why, where it takes back a leak that was seen there.
     """
 
+    why: Annotated[str, _trimmed(500)] = ""
     what: Annotated[str, _must(lambda v: v in INSTRUMENTS, "step.observed-what")]
     place: Annotated[str, _trimmed(120, "step.observed-place")] = Field(default="", validate_default=True)
     word: str = ""

@@ -161,7 +161,7 @@ _FORMS: dict[str, Callable[[Data], Said]] = {
     "photo": lambda data: say("log.photo-text", text=data["text"]) if data.get("text") else say("log.photo"),
     "leak": lambda data: say(f"log.leak-{data['owner']}", shows=data.get("shows", "seen"), where=data["where"]),
     "observed": lambda data: say(
-        f"log.observed-{data['what']}",
+        f"log.observed-{data['what']}{'-instead' if data.get('instead') else ''}",
         **{**data, "name": read_kept(data.get("name", "")), "value": data.get("value"), **_turn(data)},
     ),
     "mended": _mended,

@@ -114,6 +114,16 @@ def observed(entries: Iterable[Entry], what: str) -> dict[str, Observed]:
     return found
 
 
+def leaks_unmended(entries: Iterable[Entry]) -> dict[str, Observed]:
+    """The soap marks that show a leak, by place, where nothing was mended since: none of them is taken back by a mark
+    of no leak unless somebody says why.
+    """
+    told = list(entries)
+    mended = max((entry.at for entry in told if entry.kind == "mended"), default=None)
+    marks = observed(told, "soap")
+    return {at: one for at, one in marks.items() if one.word in LEAKS and (mended is None or one.at > mended)}
+
+
 AS_HIGH = 0.9
 """A section is looked at again at the pressure it leaked at, or so near to it."""
 

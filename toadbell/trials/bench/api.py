@@ -26,7 +26,7 @@ from toadbell.core.run.headline import worst_last
 from toadbell.core.run.log_text import log_lines
 from toadbell.core.run.low import LowStands, low_stands
 from toadbell.core.run.now import now_card
-from toadbell.core.run.observed import observed
+from toadbell.core.run.observed import leaks_unmended, observed
 from toadbell.core.run.phases import ON_THE_BENCH, RunState, after_the_hold
 from toadbell.core.run.steps import allowed
 from toadbell.core.units import QuantityError
@@ -158,6 +158,7 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
     needs = still_needed(trial, plan_of(trial), events)
     cure = curing(trial, events) if "tried-sooner" in needs else None
     cures = cures_says(cure, trial.now()) if cure else ""
+    unmended = leaks_unmended(events)
     low = low_stands(events)
     if seen is not None and answer.hold.low is not None and seen.pressure > RAISED_ON * answer.hold.low.pressure:
         low = dataclasses.replace(low, pumped=True)
@@ -217,7 +218,12 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
         rig=_rig_out(trial) if trial.rig else None,
         openings=[OpeningTick(**dataclasses.asdict(one)) for one in ticked(answer, events)],
         observed=[
-            ObservedOut(what=what, leaks=what == "soap" and one.word in LEAKS, **dataclasses.asdict(one))
+            ObservedOut(
+                what=what,
+                leaks=what == "soap" and one.word in LEAKS,
+                unmended=what == "soap" and one.place in unmended,
+                **dataclasses.asdict(one),
+            )
             for what in PROCEDURES[answer.procedure].instruments
             for one in observed(events, what).values()
         ],

@@ -236,7 +236,8 @@ class SectionOut(Schema):
 class ObservedOut(Schema):
     """What an instrument last showed at a place: a word or a figure (SI); Pa.
 
-    leaks  it shows a leak
+    leaks     it shows a leak
+    unmended  and nothing was mended since: a mark of no leak there says why
     """
 
     what: str
@@ -246,6 +247,7 @@ class ObservedOut(Schema):
     at: datetime.datetime
     pressure: float | None
     leaks: bool
+    unmended: bool
 
 
 class LiftOut(Schema):

@@ -21,11 +21,12 @@ from toadbell.core.phrases import Said, of_scale, say
 from toadbell.core.plan.detect import LOW_ENOUGH
 from toadbell.core.procedures import PROCEDURES, burst, expansion, gas_head, relief, steam, tightening
 from toadbell.core.run import carried
-from toadbell.core.run.observed import INSTRUMENTS, STEAM_FIGURES, Instrument, observed
+from toadbell.core.run.observed import INSTRUMENTS, STEAM_FIGURES, Instrument, leaks_unmended, observed
 from toadbell.core.run.phases import AFTER, ON_THE_BENCH, RunState
 from toadbell.core.run.steps import STEPS, refused
 from toadbell.core.sheets import SheetError
 from toadbell.core.vessel.sections import sections_of
+from toadbell.core.vessel.soap import LEAKS
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Maker
 from toadbell.trials.bench.expanding import may_measure, measured
@@ -365,7 +366,7 @@ def _observed(step: Taken) -> Event:
             against = _against(step, seen, value)
             if against is not None:
                 raise NotNow(against)
-        told = seen.model_copy(update={"value": value}).model_dump(exclude={"text"})
+        told = seen.model_copy(update={"value": value}).model_dump(exclude={"text", "why"})
         event = step.log("observed", **told, **_read_then(step, found))
         if seen.what == "glass" and value is not None and value < LOWEST_GLASS:
             low = guard_of(step.plan.answer, "low-water")
@@ -376,7 +377,13 @@ def _observed(step: Taken) -> Event:
     if section is None:
         raise refuse("observed-place")
     name = section.name.kept() if isinstance(section.name, Said) else section.name
-    return step.log("observed", **seen.model_dump(exclude={"text"}), name=name, pressure=_since_let_go(step, found))
+    told: dict[str, Any] = {**seen.model_dump(exclude={"text", "why"}), "name": name}
+    before = None if seen.word in LEAKS else leaks_unmended(step.trial.effective_events()).get(seen.place)
+    if before is not None:
+        if not seen.why:
+            raise refuse("observed-instead", name=section.name, word=before.word, at=before.pressure)
+        told |= {"why": seen.why, "instead": before.word}
+    return step.log("observed", **told, pressure=_since_let_go(step, found))
 
 
 def _measured(step: Taken) -> Event:
@@ -393,7 +400,7 @@ def _measured(step: Taken) -> Event:
     against = expansion.contradicts(measured(step.trial.effective_events()), seen.what, seen.place, value)
     if against is not None:
         raise NotNow(against)
-    told = seen.model_copy(update={"value": value}).model_dump(exclude={"text"})
+    told = seen.model_copy(update={"value": value}).model_dump(exclude={"text", "why"})
     if seen.what == "girth":
         mark, when = seen.place.split(" ")
         marks = expansion.marks_of(step.plan.sheet.expansion)

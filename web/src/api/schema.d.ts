@@ -4692,7 +4692,8 @@ export interface components {
          * ObservedOut
          * @description What an instrument last showed at a place: a word or a figure (SI); Pa.
          *
-         *     leaks  it shows a leak
+         *     leaks     it shows a leak
+         *     unmended  and nothing was mended since: a mark of no leak there says why
          */
         ObservedOut: {
             /** What */
@@ -4712,6 +4713,8 @@ export interface components {
             pressure: number | null;
             /** Leaks */
             leaks: boolean;
+            /** Unmended */
+            unmended: boolean;
         };
         /**
          * Onset
@@ -5927,9 +5930,14 @@ export interface components {
         /**
          * ObservedAt
          * @description What was observed, at which place, and what it showed: a word of its instrument, or a figure, SI or as it was
-         *     written, with its unit.
+         *     written, with its unit; and why, where it takes back a leak that was seen there.
          */
         ObservedAt: {
+            /**
+             * Why
+             * @default
+             */
+            why: string;
             /** What */
             what: string;
             /**

@@ -137,7 +137,7 @@ export function LeakDialog({ bench, hands, close }: { bench: BenchState; hands: 
 }
 
 /** The last section that showed a leak and is not pinned yet. */
-function unpinned(bench: BenchState): { owner: Owner; where: string; shows: string; pin: Pinned | null } | null {
+export function unpinned(bench: BenchState): { owner: Owner; where: string; shows: string; pin: Pinned | null } | null {
   const pinned = new Set(bench.leaks.filter((leak) => !leak.mend).map((leak) => leak.where))
   const leaky = bench.observed.filter((one) => one.leaks).sort((a, b) => Date.parse(b.at) - Date.parse(a.at))
   for (const mark of leaky) {

@@ -1,10 +1,12 @@
 import { useEffect, useRef, useState } from "react"
 import { useKeys } from "../app/keys"
 import { Alert } from "../parts/Alert"
+import { Ask } from "../parts/Dialog"
 import type { Px } from "../parts/elevation/Elevation"
 import { Seen } from "../parts/elevation/Seen"
 import { show, type Habit } from "../parts/units"
 import { useSize } from "../parts/useSize"
+import { unpinned } from "./LeakDialog"
 import type { BenchState, Hands } from "./queries"
 
 type Section = BenchState["sections"][number]
@@ -19,21 +21,25 @@ export function SoapPanel({ bench, hands, habit }: { bench: BenchState; hands: H
   const marks = new Map(bench.observed.filter((one) => one.what === "soap").map((one) => [one.place, one]))
   const [at, setAt] = useState<string | null>(null)
   const [refused, setRefused] = useState<Record<string, string>>({})
+  const [instead, setInstead] = useState<{ section: Section; word: string; seen: Mark } | null>(null)
   const [ref, { width, height }] = useSize()
   const { sections } = bench
   const wanted = (one: Section) => !marks.has(one.id) || marks.get(one.id)!.leaks
   const here = sections.find((one) => one.id === at) ?? sections.find(wanted) ?? sections[0]!
   const may = bench.allowed.includes("observed")
   const step = (by: number) => setAt(sections[(sections.indexOf(here) + by + sections.length) % sections.length]!.id)
+  const keep = (section: Section, word: string, why?: string) =>
+    hands.step("observed", { what: "soap", place: section.id, word, ...(why && { why }) }, `soap, ${section.name}: ${word}`)
   // A mark moves on at once: the next key is the next section's, however slow the line is.
   // One that was not taken says so for its section, until that is marked again: the hand is not led back under its next key.
+  // What would take back a leak asks why first: a key that slipped never makes a wet seam dry.
   const mark = (word: string) => {
+    const seen = marks.get(here.id)
+    if (seen?.unmended && GRADES.indexOf(word) < 2) return setInstead({ section: here, word, seen })
     setRefused((all) => Object.fromEntries(Object.entries(all).filter(([id]) => id !== here.id)))
     const next = sections.slice(sections.indexOf(here) + 1).find(wanted)
-    setAt(GRADES.indexOf(word) < 2 && next ? next.id : here.id)
-    hands
-      .step("observed", { what: "soap", place: here.id, word }, `soap, ${here.name}: ${word}`)
-      .catch((problem: Error) => setRefused((others) => ({ ...others, [here.id]: problem.message })))
+    setAt((next ?? here).id)
+    keep(here, word).catch((problem: Error) => setRefused((others) => ({ ...others, [here.id]: problem.message })))
   }
   useKeys([
     { key: "ArrowDown", does: "next section", act: () => step(1) },
@@ -44,9 +50,24 @@ export function SoapPanel({ bench, hands, habit }: { bench: BenchState; hands: H
   useEffect(() => {
     void list.current?.querySelector('[aria-current="true"]')?.scrollIntoView({ block: "nearest" })
   }, [here.id, bench.observed])
+  const leaky = unpinned(bench)
   const placed = sections.filter((one) => one.x != null)
   return (
     <div className="grid min-h-0 flex-1 gap-x-5 px-4 pt-2 pb-2 md:grid-cols-[1fr_1.1fr] lg:overflow-hidden" data-digits data-testid="soap">
+      {instead && (
+        <Ask
+          title={`${instead.section.name}: no leak any more?`}
+          label="Why is it no leak? It stays on the record."
+          keep={`It is ${instead.word}`}
+          close={() => setInstead(null)}
+          done={(why) => keep(instead.section, instead.word, why)}
+        >
+          <p className="mb-4 text-lead">
+            {instead.seen.word} {instead.seen.word.endsWith("s") ? "were" : "was"} seen there
+            {instead.seen.pressure != null && <> at {show(instead.seen.pressure, "pressure", habit, 3)}</>}, and nothing was mended since.
+          </p>
+        </Ask>
+      )}
       <div ref={ref} className="order-last flex min-h-52 items-center justify-center overflow-hidden md:order-first">
         {width > 0 && placed.length > 0 && (
           <Seen
@@ -88,10 +109,10 @@ export function SoapPanel({ bench, hands, habit }: { bench: BenchState; hands: H
             </Alert>
           ))}
         {!may && <p className="text-note text-quiet">Soap shows nothing without pressure: it is marked while it is pressed.</p>}
-        {marks.get(here.id)?.leaks && (
+        {leaky && (
           <p className="strip mb-1 text-note">
-            {here.owner === "boundary" ? "A leak of the vessel itself." : `A leak of the ${OWNERS[here.owner]}.`} Pin it (L), let it go, mend it, and mark it
-            again.
+            {leaky.where}: {leaky.owner === "boundary" ? "a leak of the vessel itself." : `a leak of the ${OWNERS[leaky.owner]}.`} Pin it (L), let it go, mend
+            it, and mark it again.
           </p>
         )}
         <ul ref={list} className="min-h-0 lg:overflow-auto" aria-label="Sections">
