@@ -133,6 +133,18 @@ def test_a_dumped_run_can_be_decided_and_stands_on_record(workshop: Workshop) ->
     record = workshop.get(f"/records/{trial}")
     assert record["judge"]["decision"]["reason"] == "Hose let go."
     assert "dumped" in [line["kind"] for line in record["log"]]
+    assert record["ended"].startswith("Dumped. No zero was read after that")
+
+
+def test_a_dumped_run_whose_zero_was_read_says_so_and_one_that_went_as_planned_says_nothing(workshop: Workshop) -> None:
+    trial = workshop.ready()
+    workshop.raised(trial, to=2)
+    workshop.step(trial, "dumped")
+    workshop.read(trial, "1.2 bar")
+    assert "No zero was read" in workshop.get(f"/records/{trial}")["ended"]
+    workshop.read(trial, "0 bar")
+    assert workshop.get(f"/records/{trial}")["ended"] == "Dumped. Zero was read after that."
+    assert workshop.get(f"/records/{held(workshop)}")["ended"] is None
 
 
 def test_a_run_that_passed_the_ceiling_is_suspect(workshop: Workshop) -> None:

@@ -126,6 +126,7 @@ def test_what_was_dumped_has_its_report_with_the_leak_and_no_hold(workshop: Work
     text = words(printed(workshop, trial))
     assert "lower seam, “by” the foot, of the vessel itself, weep" in text
     assert "No hold was judged" in text
+    assert "No zero was read after that" in text
     assert "Not decided" in text
 
 

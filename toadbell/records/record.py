@@ -7,6 +7,7 @@ from ninja import Schema
 
 from toadbell.core.judge.answers import NextDate
 from toadbell.core.kinds import KINDS
+from toadbell.core.phrases import Sentence
 from toadbell.core.vessel.drawing import Drawing
 from toadbell.core.vessel.facts import Fact
 from toadbell.records.attachments_api import AttachmentOut, attachment_out
@@ -18,9 +19,11 @@ from toadbell.trials.bench.api import log_of
 from toadbell.trials.bench.leaks import leaks_out
 from toadbell.trials.bench.run_state import course_from, run_state
 from toadbell.trials.bench.sections import circuit_out
+from toadbell.trials.bench.seen import ended
 from toadbell.trials.bench.shapes import CircuitOut, LeakOut, LogLine, Point
 from toadbell.trials.judge.api import JudgeOut, judge_out
 from toadbell.trials.models import Event, Trial
+from toadbell.trials.plan.frozen import plan_of
 
 TRACE_POINTS = 900
 
@@ -36,7 +39,11 @@ class StageReached(Schema):
 
 
 class RecordOut(Schema):
-    """A trial as the page that prints. course_from: when the planned course begins, s from the start."""
+    """A trial as the page that prints.
+
+    course_from  when the planned course begins, s from the start
+    ended        how it ended where it was dumped or failed, and whether its zero was read
+    """
 
     judge: JudgeOut
     kind: str
@@ -55,6 +62,7 @@ class RecordOut(Schema):
     readings: int
     stages: list[StageReached]
     log: list[LogLine]
+    ended: Sentence | None
     leaks: list[LeakOut]
     circuit: CircuitOut | None
     attachments: list[AttachmentOut]
@@ -88,6 +96,7 @@ def record_of(trial: Trial, request: HttpRequest) -> RecordOut:
         readings=count,
         stages=_stages(judged, events),
         log=log_of(events, trial.test_pressure),
+        ended=ended(trial, plan_of(trial), events),
         leaks=leaks_out(trial),
         circuit=circuit_out(trial, run_state(trial, events), events),
         attachments=[attachment_out(one) for one in pictures.filter(trial=None) | pictures.filter(trial=trial)],

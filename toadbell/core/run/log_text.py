@@ -171,3 +171,9 @@ _FORMS: dict[str, Callable[[Data], Said]] = {
     "corrected": lambda data: say("log.corrected", says=read_kept(data["says"])),
     "judged": lambda data: say("log.judged-put-back" if data.get("put_back") else "log.judged"),
 }
+
+
+def ended_says(dumped: bool, under_steam: bool, zero: bool) -> Said:
+    """How a run ended that was dumped, or failed; and whether the zero was read after that."""
+    how = "failed" if not dumped else "dumped-steam" if under_steam else "dumped"
+    return say(f"log.ended-{how}", zero=say("log.ended-zero" if zero else "log.ended-no-zero"))

@@ -245,7 +245,8 @@ class Sheet:
             return [*part("The run"), para("It was not run.")]
         trace = [((point.at - began).total_seconds(), point.pressure) for point in record.trace]
         chart = course_chart(self.plan, trace, record.course_from, self.unit, self.width, 225)
-        return [*part("The run"), para(f"{record.readings} readings, {record.source}.", SMALL), chart]
+        over = [para(record.ended, LEAD)] if record.ended else []
+        return [*part("The run"), *over, para(f"{record.readings} readings, {record.source}.", SMALL), chart]
 
     def _hold(self) -> list[Flowable]:
         verdict = self.judge.verdict

@@ -3,7 +3,9 @@
 import datetime
 from collections.abc import Sequence
 
+from toadbell.core.phrases import Said
 from toadbell.core.run.headline import Seen
+from toadbell.core.run.log_text import ended_says
 from toadbell.core.run.phases import RunState
 from toadbell.trials.bench.guards import may_rise
 from toadbell.trials.models import Event, Finding, Reading, Source, Trial
@@ -33,6 +35,16 @@ def seen_of(trial: Trial, plan: Plan, stands: RunState, events: Sequence[Event],
 def reading_error(plan: Plan) -> float:
     """How far short of a target a reading may be and still be it, Pa: what the gauge can tell, else half a per cent."""
     return (plan.sheet.gauge.readable if plan.sheet.gauge else None) or 0.005 * plan.answer.test_pressure
+
+
+def ended(trial: Trial, plan: Plan, events: Sequence[Event]) -> Said | None:
+    """How a run ended that was dumped or failed, and whether its zero was read; None of one that went as planned."""
+    over = ended_at(events)
+    if over is None:
+        return None
+    dumped = any(event.kind == "dumped" or event.data.get("dumped") for event in events)
+    zero = trial.source == Source.RIG or zero_read(trial, over, reading_error(plan))
+    return ended_says(dumped, plan.answer.procedure == "steam", zero)
 
 
 def ended_at(events: Sequence[Event]) -> datetime.datetime | None:

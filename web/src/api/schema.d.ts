@@ -7471,7 +7471,10 @@ export interface components {
         };
         /**
          * RecordOut
-         * @description A trial as the page that prints. course_from: when the planned course begins, s from the start.
+         * @description A trial as the page that prints.
+         *
+         *     course_from  when the planned course begins, s from the start
+         *     ended        how it ended where it was dumped or failed, and whether its zero was read
          */
         RecordOut: {
             judge: components["schemas"]["JudgeOut"];
@@ -7509,6 +7512,8 @@ export interface components {
             stages: components["schemas"]["StageReached"][];
             /** Log */
             log: components["schemas"]["LogLine"][];
+            /** Ended */
+            ended: string | null;
             /** Leaks */
             leaks: components["schemas"]["LeakOut"][];
             circuit: components["schemas"]["CircuitOut"] | null;

@@ -168,6 +168,7 @@ export function Course({ record, habit }: { record: RecordOut; habit: Habit }) {
   const log = record.log.filter((line) => started && Date.parse(line.at) >= started)
   return (
     <Part title="The run">
+      {record.ended && <p className="mb-2 text-body font-semibold">{record.ended}</p>}
       <div className="h-52 break-inside-avoid print:h-auto">
         <CourseChart answer={record.judge.plan} habit={habit} trace={trace} shift={record.course_from} />
       </div>
