@@ -26,7 +26,7 @@ class Seen:
 
     read      last on the gauge since it is of what the run does now, Pa; None where nothing was
     error     so far off a pressure a reading may be and still be it, Pa
-    leaks     places where the vessel itself leaks, found on this round and nothing done about them
+    leaks     places where the vessel itself leaks, and nothing was done about them
     failed    it was written down that it failed
     zero      since it was dumped, or failed, it was read at zero
     may_rise  how far over its band it may rise by itself now, as a multiple
@@ -112,7 +112,8 @@ def _over(stands: RunState, answer: DeriveAnswer, seen: Seen) -> Headline | None
 def _leaks(stands: RunState, answer: DeriveAnswer, seen: Seen) -> Headline | None:
     if not seen.leaks:
         return None
-    form = "-steam" if answer.procedure == "steam" else ""
+    rests = stands.phase == "raising" and seen.read is not None and not seen.above(0.0)
+    form = "-steam" if answer.procedure == "steam" else "-zero" if rests else ""
     detail = say(f"now.leaks-detail{form}", places=list(seen.leaks))
     return Headline("leaks", say(f"now.leaks{form}"), detail, _way_down(stands, answer))
 

@@ -25,7 +25,7 @@ def seen_of(trial: Trial, plan: Plan, stands: RunState, events: Sequence[Event],
     return Seen(
         read=latest.pressure if latest is not None and fresh else None,
         error=error,
-        leaks=tuple(dict.fromkeys(leak.where for leak in _open_leaks(trial, events))),
+        leaks=tuple(dict.fromkeys(leak.where for leak in _open_leaks(trial))),
         failed=any(e.kind == "observed" and e.data.get("what") == "failure" for e in events),
         zero=over is not None and (trial.source == Source.RIG or zero_read(trial, over, error)),
         may_rise=may_rise(plan.answer, stands),
@@ -62,8 +62,6 @@ def zero_read(trial: Trial, since: datetime.datetime, error: float) -> bool:
     return trial.readings.filter(at__gte=since, pressure__lte=error, imported=None).exists()
 
 
-def _open_leaks(trial: Trial, events: Sequence[Event]) -> list[Finding]:
-    """Leaks of the vessel itself, found since the pressure was released last, that nothing was done about."""
-    gone = next((e.at for e in reversed(events) if e.kind == "gone-back" and not e.data.get("to")), None)
-    found = Finding.of(trial).filter(owner="boundary", mended_at=None)
-    return list(found if gone is None else found.filter(at__gte=gone))
+def _open_leaks(trial: Trial) -> list[Finding]:
+    """Leaks of the vessel itself that nothing was done about, whichever round found them."""
+    return list(Finding.of(trial).filter(owner="boundary", mended_at=None))

@@ -377,13 +377,13 @@ def _observed(step: Taken) -> Event:
     if section is None:
         raise refuse("observed-place")
     name = section.name.kept() if isinstance(section.name, Said) else section.name
-    told: dict[str, Any] = {**seen.model_dump(exclude={"text", "why"}), "name": name}
+    marked: dict[str, Any] = {**seen.model_dump(exclude={"text", "why"}), "name": name}
     before = None if seen.word in LEAKS else leaks_unmended(step.trial.effective_events()).get(seen.place)
     if before is not None:
         if not seen.why:
             raise refuse("observed-instead", name=section.name, word=before.word, at=before.pressure)
-        told |= {"why": seen.why, "instead": before.word}
-    return step.log("observed", **told, pressure=_since_let_go(step, found))
+        marked |= {"why": seen.why, "instead": before.word}
+    return step.log("observed", **marked, pressure=_since_let_go(step, found))
 
 
 def _measured(step: Taken) -> Event:
