@@ -480,6 +480,35 @@ def test_a_fermenter_held_four_hours_at_its_gas_is_tagged_tight_and_a_drop_takes
     assert row["stands"]["tag"]["fitness"] == "not proven"
 
 
+POT = {**VESSEL["shell"], "inside_diameter": "80 mm", "length": "150 mm"}
+GAS = {"procedure": "tightness", "basis": None, "factor": None, "medium": "air"}
+
+
+def test_gas_near_the_full_pressure_waits_for_a_cold_proof_and_less_of_it_may_look_for_leaks(
+    workshop: Workshop,
+) -> None:
+    pot = workshop.vessel("Pot", shell=POT)
+
+    def begun(at: str, status: int, source: str = "dial") -> object:
+        plan = workshop.planned(pot, **GAS, tight_at=at)
+        trial = str(workshop.post(f"/trials/{plan['id']}/freeze")["id"])
+        told = workshop.post(f"/trials/{trial}/start", {"source": source, "speed": 1}, status)
+        if status == 200:
+            workshop.step(trial, "dumped")
+        return told
+
+    assert "A cold proof under water comes first. Up to 4.25 bar" in begun("8.5 bar", 409)["says"]
+    assert "No gas at this pressure" in begun("4.3 bar", 409)["says"]
+    begun("4.2 bar", 200)
+    begun("8.5 bar", 200, "rig")
+    proof = workshop.planned(pot, procedure=None, basis="proof-150", medium="water", tight_at=None)
+    proved = run(workshop, str(workshop.post(f"/trials/{proof['id']}/freeze")["id"]))
+    workshop.post(f"/trials/{proved}/judge")
+    workshop.post(f"/trials/{proved}/decision", {"fitness": "limited", "pressure": "6 bar", "reason": "for now"})
+    assert "it may see 6 bar" in begun("8.5 bar", 409)["says"]
+    begun("6 bar", 200)
+
+
 def test_a_tight_trial_does_not_lift_what_a_trial_of_strength_ended_in(workshop: Workshop) -> None:
     tank = workshop.vessel("Yielded", shell=KEG)
     proved = run(workshop, str(workshop.post(f"/trials/{workshop.planned(tank)['id']}/freeze")["id"]))

@@ -7,9 +7,10 @@ import math
 
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.judge.steam import SteamAnswer
-from toadbell.core.ledger.steaming import may_steam
+from toadbell.core.ledger.before_a_proof import may_steam, may_take_gas
 from toadbell.core.plan.heating import reached_at
 from toadbell.core.procedures import PROCEDURES, steam
+from toadbell.core.procedures.tightness import TIGHTNESS
 from toadbell.core.run.guard import gauge_stuck
 from toadbell.core.run.observed import observed
 from toadbell.core.run.phases import RunState, lit_at
@@ -30,12 +31,16 @@ LIGHT = 0.2e5
 
 
 def barred(trial: Trial) -> str | None:
-    """Why a boiler may not be steamed: its cold proof does not stand. None where it may, and for other trials."""
+    """Why steam, or gas near its full pressure, may not be let in: its cold proof does not stand.
+
+    None where it may, and for other trials.
+    """
     answer = plan_of(trial).answer
-    if answer.procedure != "steam":
-        return None
-    vessel = trial.vessel
-    return may_steam(ledger_now(vessel), answer.working_pressure)
+    if answer.procedure == "steam":
+        return may_steam(ledger_now(trial.vessel), answer.working_pressure)
+    if answer.procedure == TIGHTNESS.id and answer.medium == "air":
+        return may_take_gas(ledger_now(trial.vessel), answer.test_pressure, answer.working_pressure)
+    return None
 
 
 def steam_of(trial: Trial, plan: Plan, events: list[Event]) -> SteamAnswer | None:
