@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from tests.core.sheets import codes, derived, receiver, shell
 from toadbell.core.derive import derive
+from toadbell.core.plan.prepare import before_beginning
 from toadbell.core.sheets import SheetError, read_vessel_sheet
 from toadbell.core.vessel import shape, solid
 from toadbell.core.vessel.wear import YEAR
@@ -174,6 +175,32 @@ def test_what_to_do_with_each_opening_is_suggested_and_what_lacks_is_said() -> N
     assert "glass" in says["must-not-see-test"]
     plain = derived(fittings=[{"name": "drain plug", "rating": "40 bar"}])
     assert not {"openings-missing", "opening-undecided"} & codes(plain.cautions)
+
+
+@pytest.mark.parametrize(
+    ("changes", "procedure", "says", "says_not"),
+    [
+        ({}, "proof", ["Relief valve, switch", "bears it full"], ["stays on", "regulator"]),
+        ({"medium": "air", "basis": "tight"}, "tightness", ["stays on", "regulator", "neither fall"], ["full", "pump"]),
+        ({"medium": "air", "basis": "air-110"}, "proof", ["Relief valve, switch", "regulator"], ["stays on", "full"]),
+        ({"basis": "relief"}, "relief", ["relief valve is in", "bears it full"], ["Relief valve, switch", "regulator"]),
+        ({"medium": "air", "basis": "relief"}, "relief", ["sits on the pot", "regulator"], ["bears it full"]),
+    ],
+)
+def test_what_is_seen_to_before_it_begins_is_the_mediums_own(
+    changes: dict[str, str], procedure: str, says: list[str], says_not: list[str]
+) -> None:
+    told = " ".join(before_beginning(read_vessel_sheet(receiver(**changes)), procedure))
+    assert all(words in told for words in says), told
+    assert not any(words in told for words in says_not), told
+
+
+def test_under_gas_the_relief_valve_is_left_on_and_nobody_is_warned_of_it() -> None:
+    valve = {"name": "safety valve", "fitted": "relief-valve", "for_test": "keep"}
+    under_gas = fitted(valve, medium="air", basis="tight", factor=None)
+    assert [(one.suggested, one.do) for one in under_gas.openings] == [("keep", "stays on")]
+    assert "must-not-see-test" not in codes(under_gas.cautions)
+    assert "must-not-see-test" in codes(fitted(valve).cautions)
 
 
 def test_what_to_gather_is_listed_with_thread_and_rating() -> None:

@@ -39,11 +39,34 @@ def in_use(sheet: VesselSheet) -> bool:
     return any(opening.for_test or opening.place or opening.fitted for opening in sheet.fittings)
 
 
+def valve_stays(sheet: VesselSheet) -> bool:
+    """Does the relief valve stay on for the test: where it is tried, and under gas, where it guards from the supply?"""
+    rests = (sheet.procedure, sheet.basis)
+    return "relief" in rests or (sheet.medium == "air" and ("tightness" in rests or "tight" in rests))
+
+
+def before_beginning(sheet: VesselSheet, procedure: str) -> list[Said]:
+    """What is seen to with one's hands before a run begins, by its kind and by what is filled in.
+
+    procedure  the kind of the trial
+    """
+    if procedure == "steam":
+        found = ["works", "fire", "full", "people-steam"]
+    elif sheet.medium == "air":
+        valve = "valve-tried" if procedure == "relief" else "valve-stays" if valve_stays(sheet) else "off"
+        found = [*([] if in_use(sheet) else [valve]), "supply", "stands", "people-gas"]
+    else:
+        own = ["off-but-valve" if procedure == "relief" else "off", "vent"]
+        found = [*([] if in_use(sheet) else own), "full", "people"]
+    return [say(f"plan.begin-{one}") for one in found]
+
+
 def openings_of(sheet: VesselSheet) -> list[OpeningAnswer]:
     """Each opening with what to do with it and how high it is."""
     found = []
     for opening in sheet.fittings:
-        suggested = "keep" if steams(sheet) else SUGGESTED.get(opening.fitted or "", "keep")
+        stays = steams(sheet) or (opening.fitted == "relief-valve" and valve_stays(sheet))
+        suggested = "keep" if stays else SUGGESTED.get(opening.fitted or "", "keep")
         choice = suggested if steams(sheet) else opening.for_test or suggested
         found.append(
             OpeningAnswer(
@@ -76,13 +99,12 @@ def undecided(sheet: VesselSheet) -> list[str]:
 
 
 def wrongly_kept(sheet: VesselSheet) -> list[str]:
-    """Names of the openings whose fitting stays on though it must not see the test; a relief valve's own trial sees
-    it.
+    """Names of the openings whose fitting stays on though it must not see the test; a relief valve sees its own trial,
+    and gas that it guards.
     """
     if steams(sheet):
         return []
-    tried = {"relief-valve"} if "relief" in (sheet.procedure, sheet.basis) else set()
-    spoilt = MUST_NOT_SEE - tried
+    spoilt = MUST_NOT_SEE - ({"relief-valve"} if valve_stays(sheet) else set())
     return [opening.name for opening in sheet.fittings if opening.for_test == "keep" and opening.fitted in spoilt]
 
 

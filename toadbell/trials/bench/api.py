@@ -21,6 +21,7 @@ from toadbell.core.judge.lifts import too_quick
 from toadbell.core.phrases import of_scale, read_kept, say
 from toadbell.core.physics.materials import LAY_UPS
 from toadbell.core.plan.detect import LOW_HOLD
+from toadbell.core.plan.prepare import before_beginning
 from toadbell.core.procedures import PROCEDURES, relief
 from toadbell.core.run.headline import worst_last
 from toadbell.core.run.log_text import log_lines
@@ -132,6 +133,7 @@ def bench_out(trial: Trial, request: HttpRequest) -> BenchOut:
         mending=say("leak.mend-cask" if sheet.kind == "cask" else "leak.mend-any"),
         instruments=[one for one in PROCEDURES[answer.procedure].panels if one != "expansion" or expands(sheet)],
         barred=barred(trial),
+        begin=list(before_beginning(sheet, answer.procedure)),
         ways=ways(sheet),
         compounds=compounds(sheet),
         earlier=earlier(trial),

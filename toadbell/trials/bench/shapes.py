@@ -16,6 +16,7 @@ from toadbell.core.judge.expansion import ExpansionAnswer
 from toadbell.core.judge.relief import ReliefAnswer
 from toadbell.core.judge.steam import SteamAnswer
 from toadbell.core.judge.tightening import TighteningAnswer
+from toadbell.core.phrases import Sentence
 from toadbell.core.run.carried import VIEWS, HoldEnded, Nothing
 from toadbell.core.run.now import Now
 from toadbell.core.run.steps import STEPS, Step
@@ -429,8 +430,11 @@ class AfterStep(Schema):
 
 
 class BenchOut(BenchLive):
-    """Everything the bench shows: the frozen plan, the drawing and the way down and out too; `seen` is the mark of that
-    plan, to be brought back at the start; `barred`: why it may not begin on the real rig.
+    """Everything the bench shows: the frozen plan, the drawing and the way down and out too.
+
+    seen    the mark of that plan, to be brought back at the start
+    barred  why it may not begin on the real rig
+    begin   what is seen to with one's hands before
     """
 
     seen: str
@@ -441,6 +445,7 @@ class BenchOut(BenchLive):
     instruments: list[str]
     sections: list[SectionOut]
     barred: str | None
+    begin: list[Sentence]
     ways: list[MendOut]
     compounds: list[CompoundOut]
     earlier: list[EarlierLeak]

@@ -4081,8 +4081,11 @@ export interface components {
         };
         /**
          * BenchOut
-         * @description Everything the bench shows: the frozen plan, the drawing and the way down and out too; `seen` is the mark of that
-         *     plan, to be brought back at the start; `barred`: why it may not begin on the real rig.
+         * @description Everything the bench shows: the frozen plan, the drawing and the way down and out too.
+         *
+         *     seen    the mark of that plan, to be brought back at the start
+         *     barred  why it may not begin on the real rig
+         *     begin   what is seen to with one's hands before
          */
         BenchOut: {
             /**
@@ -4180,6 +4183,8 @@ export interface components {
             sections: components["schemas"]["SectionOut"][];
             /** Barred */
             barred: string | null;
+            /** Begin */
+            begin: string[];
             /** Ways */
             ways: components["schemas"]["MendOut"][];
             /** Compounds */

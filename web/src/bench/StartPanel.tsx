@@ -100,27 +100,9 @@ export function StartPanel({ bench, hands }: { bench: BenchState; hands: Hands }
       <div>
         <h2 className="text-head">Before you begin</h2>
         <ol className="mt-2 list-decimal space-y-1.5 pl-6 text-lead">
-          {fire && (
-            <>
-              <li>Everything is on that it works with: valve, gauge with its siphon full of water, glass, both feeds, blow-down.</li>
-              <li>A vent at the top that can be shut while it blows. A way to put the fire out at once, from where nobody stands before an end.</li>
-            </>
-          )}
-          {!fire && bench.openings.length === 0 && (
-            <>
-              <li>
-                {bench.valve ? "The relief valve is in, its bore and seat clean; switch" : "Relief valve, switch"} and service gauge are off; every
-                {bench.valve ? " other" : ""} opening is blanked with a part rated for the test.
-              </li>
-              <li>A vent at the highest point, a shut-off between pump and vessel, a way to dump.</li>
-            </>
-          )}
-          <li>It stands on something that bears it full. Dry outside, so that a weep shows.</li>
-          <li>
-            {fire
-              ? "Somebody stays with it from the first flame till it is cold; eyes covered, long sleeves."
-              : "Somebody calls out, somebody logs. Above the first stage nobody is near."}
-          </li>
+          {bench.begin.map((one) => (
+            <li key={one}>{one}</li>
+          ))}
         </ol>
         <div className="mt-4">
           <OpeningsList bench={bench} hands={hands} what="ready" />
