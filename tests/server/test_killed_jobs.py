@@ -70,7 +70,7 @@ def test_a_package_whose_taking_in_is_killed_came_whole_or_not_at_all(running: A
     caller = Caller(port)
     without = job(caller, {"what": "backup"})["name"]
     kept = set(names(caller))
-    new = {f"Tank {n}" for n in range(60)}
+    new = {f"Tank {n}" for n in range(40)}
     for name in new:
         caller.send("POST", "/api/vessels", {"name": name, "sheet": VESSEL})
     package = tmp_path / "all.zip"

@@ -211,6 +211,7 @@ class Energies(Answer):
     available: float | None = None
     tnt_kg: float | None
     stand_off: float | None
+    stand_off_air: float | None = None
     stand_offs: list[StandOff] = []
 
 

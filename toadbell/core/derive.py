@@ -35,7 +35,7 @@ from toadbell.core.plan.context import PlanContext
 from toadbell.core.plan.gas import settle_time
 from toadbell.core.plan.heating import heating, reached_at
 from toadbell.core.plan.lines import lines_of
-from toadbell.core.plan.stops import highest_to_ask, static_head, stops
+from toadbell.core.plan.stops import static_head, stops
 from toadbell.core.plan.target import asked_pressure, gauge_head
 from toadbell.core.run.guard import guards_of, steam_guards
 from toadbell.core.sheets import SheetError, VesselSheet
@@ -144,7 +144,7 @@ def _derive(sheet: VesselSheet, basis: str, pressure: float) -> DeriveAnswer:
         allowable=may_work,
         parts=[part.answer() for part in parts],
         highest_provable=_highest_provable(top, factor),
-        offer=highest_to_ask(sheet, w),
+        offer=w.offer,
         stress_ratio=bases.lowest_stress_ratio(sheet, european=rule.european)
         if rule.uses_lambda and working_temperature(sheet) > COLD
         else None,
@@ -328,11 +328,14 @@ def _energies(
             "available",
             "tnt_kg",
             "stand_off",
+            "stand_off_air",
         )
         return Energies(**dict.fromkeys(nothing), stand_offs=[])
     at_test = air.air_energy(volume, pressure)
     tnt = energy.tnt_equivalent(at_test)
-    under_air = sheet.medium == "air" and pressure >= LOW_HEAD
+    away, blast = energy.stand_off_under_air(at_test), energy.stand_off(tnt)
+    if pressure < LOW_HEAD:
+        away = blast
     return Energies(
         water=energy.water_energy(content.stiff_part(pressure), content.trapped_air, pressure),
         trapped_air=air.trapped_air_energy(content.trapped_air, pressure) if air_known else None,
@@ -341,7 +344,8 @@ def _energies(
         air_at_test=at_test,
         available=air.available_work(volume, pressure),
         tnt_kg=tnt,
-        stand_off=energy.stand_off_under_air(at_test) if under_air else energy.stand_off(tnt),
+        stand_off=away if sheet.medium == "air" else blast,
+        stand_off_air=away,
         stand_offs=[StandOff(effect=effect, distance=away) for effect, away in energy.stand_offs(tnt).items()],
     )
 

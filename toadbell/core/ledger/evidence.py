@@ -45,6 +45,7 @@ class TrialEvidence:
     tries_tightness  the trial holds a pressure to see whether it stays, and is not of a valve alone
     held_on        the day the hold ended, where it is another than `on`, the day of the judgement
     mended         where the vessel or a fitting of it was mended since it was last held tight
+    put_right      where the vessel itself leaked in this trial and was mended
     kit            what speaks against the kit; empty where nothing does, None where it is not known
     air            trapped air as found and what is let pass, m³, None where no strokes told
     yielding       what the strokes say of yielding, None where they are silent
@@ -98,6 +99,7 @@ class TrialEvidence:
     weakest: tuple[str, float] | None = None
     fitting_leak: str | None = None
     mended: str | None = None
+    put_right: tuple[str, ...] = ()
     tries_tightness: bool = True
     rigs_own: bool = False
     against: tuple[bool | None, Said] | None = None
@@ -328,6 +330,8 @@ def _tight(seen: TrialEvidence) -> Evidence:
 
 def _leak(seen: TrialEvidence) -> Evidence:
     met = False if seen.boundary_leak else None if seen.reached is None else True
+    if not seen.boundary_leak and seen.put_right:
+        return _line("leak", met, say("evidence.leak-put-right", where=list(seen.put_right)), "bench")
     return _line("leak", met, _or("leak", "where", where=seen.boundary_leak), "bench")
 
 

@@ -66,10 +66,34 @@ class PlanContext:
         """Is more to be proved than the walls may work at?"""
         return self.may_work.pressure is not None and self.served > self.may_work.pressure
 
+    @property
+    def provable(self) -> float | None:
+        """The highest wanted pressure whose test, with the water's own weight at the bottom, stays under the ceiling,
+        Pa; rounded down. None where the ceiling is not known, or another pressure than the wanted one is being proved.
+        """
+        if not self.top.known or self.top.pressure is None or not self.factor or self.sheet.base != "wanted":
+            return None
+        return self.at_most(max(0.0, (self.top.pressure - self.static) / self.factor)) or None
+
+    @property
+    def offer(self) -> float | None:
+        """The highest wanted pressure that this basis can prove here and that plate and walls allow, Pa; rounded down
+        to what a person types. None where no pressure is known to be provable.
+        """
+        return None if self.provable is None else self.most_to_ask or None
+
+    @property
+    def most_to_ask(self) -> float:
+        """The most that plate, walls and, where it is known, the ceiling allow to be asked for, Pa; rounded down."""
+        limits = (self.provable, self.sheet.plate_pressure, self.may_work.pressure)
+        return self.at_most(min((limit for limit in limits if limit is not None), default=0.0))
+
     def allowable_sentence(self) -> Said:
-        """What is wanted against what the weakest part may work at, and what to do."""
+        """What is wanted against what the weakest part may work at, and what may be asked for instead: never more than
+        can be proven here, or than plate and walls allow.
+        """
         most = self.may_work.pressure or 0.0
-        ask = self.at_most(most)
+        ask = self.most_to_ask if most else 0.0
         do = say("plan.allowable-ask", most=ask) if ask else say("plan.allowable-scrap")
         form = "plan.allowable" if self.served == self.sheet.working_pressure else "plan.allowable-seen"
         return say(form, wanted=self.served, set_by=self.may_work.set_by, most=most, do=do)

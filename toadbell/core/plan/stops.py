@@ -70,30 +70,9 @@ def static_head(sheet: VesselSheet) -> float:
     return water_density(sheet.water_temperature or ROOM) * units.GRAVITY * (shape.height(sheet) or 0.0)
 
 
-def _provable(sheet: VesselSheet, w: PlanContext) -> float | None:
-    """The highest wanted pressure whose test, with the water's own weight at the bottom, stays under the ceiling, Pa;
-    rounded down.
-    """
-    if not w.top.known or w.top.pressure is None or not w.factor or sheet.base != "wanted":
-        return None
-    return w.at_most(max(0.0, (w.top.pressure - static_head(sheet)) / w.factor)) or None
-
-
-def highest_to_ask(sheet: VesselSheet, w: PlanContext) -> float | None:
-    """The highest wanted pressure that this basis can prove here and that plate and walls allow, Pa; rounded down to
-    what a person types.
-
-    None where the ceiling is not known, or another pressure than the wanted one is being proved.
-    """
-    limits = [_provable(sheet, w), sheet.plate_pressure, w.may_work.pressure]
-    if limits[0] is None:
-        return None
-    return w.at_most(min(limit for limit in limits if limit is not None)) or None
-
-
 def _lower(sheet: VesselSheet, w: PlanContext) -> Said:
     """What may be asked for instead, as a sentence."""
-    provable, offer = _provable(sheet, w), highest_to_ask(sheet, w)
+    provable, offer = w.provable, w.offer
     if provable is None or offer is None:
         return say("plan.lower-or-water" if sheet.medium == "air" else "plan.lower")
     if offer == provable:
@@ -122,7 +101,7 @@ def _plate_stops(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
     if plate is None:
         return []
     if wanted > plate:
-        return [stop("above-plate", wanted=wanted, plate=plate)]
+        return [stop("above-plate", wanted=wanted, plate=plate, most=w.most_to_ask)]
     return [stop("above-plate", "relief", lifts=w.served, plate=plate)] if w.served > plate else []
 
 

@@ -112,10 +112,18 @@ def _over(stands: RunState, answer: DeriveAnswer, seen: Seen) -> Headline | None
 def _leaks(stands: RunState, answer: DeriveAnswer, seen: Seen) -> Headline | None:
     if not seen.leaks:
         return None
-    rests = stands.phase == "raising" and seen.read is not None and not seen.above(0.0)
-    form = "-steam" if answer.procedure == "steam" else "-zero" if rests else ""
+    form = _leak_form(stands, answer, seen)
     detail = say(f"now.leaks-detail{form}", places=list(seen.leaks))
     return Headline("leaks", say(f"now.leaks{form}"), detail, _way_down(stands, answer))
+
+
+def _leak_form(stands: RunState, answer: DeriveAnswer, seen: Seen) -> str:
+    if answer.procedure == "steam":
+        return "-steam"
+    let_go = stands.phase == "raising" and stands.reached == 0 and stands.round > 0
+    if not let_go or seen.above(0.0):
+        return ""
+    return "-unread" if seen.read is None else "-zero"
 
 
 def _failed(stands: RunState, answer: DeriveAnswer, seen: Seen) -> Headline | None:

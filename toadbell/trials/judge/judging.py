@@ -231,8 +231,8 @@ SKIPPED = 0.9
 
 
 def skipped_pauses(events: list[Event], answer: DeriveAnswer) -> tuple[tuple[str, ...], int]:
-    """Names of the stages whose pause was not kept in the last raising, and of how many; a stage jumped over was not
-    paused at.
+    """Names of the stages whose pause was not kept in the last raising, and at how many it was asked for so far; a
+    stage jumped over was not paused at.
     """
     raised: list[Event] = []
     for event in events:
@@ -240,18 +240,18 @@ def skipped_pauses(events: list[Event], answer: DeriveAnswer) -> tuple[tuple[str
             raised = raised[: event.data["to"]]
         elif event.kind in ("stage-reached", "shut-in"):
             raised.append(event)
-    asked = [stage for stage in answer.stages if stage.pause > 0]
-    skipped = []
+    asked, skipped = 0, []
     for stage, reached, then in zip(answer.stages, raised, raised[1:], strict=False):
         if stage.pause <= 0:
             continue
+        asked += 1
         gap = (then.at - reached.at).total_seconds()
         jumped = then.kind == "stage-reached" and reached.data.get("pressure", 0.0) >= _target_after(answer, stage) * (
             1 - 1e-6
         )
         if gap < SKIPPED * stage.pause or jumped:
             skipped.append(stage.name)
-    return tuple(skipped), len(asked)
+    return tuple(skipped), asked
 
 
 def _target_after(answer: DeriveAnswer, stage: StageAnswer) -> float:
@@ -431,6 +431,7 @@ def _leaks(trial: Trial, stands: RunState, soap: SoapMap | None) -> dict[str, An
         "boundary_leak": where["boundary"],
         "fitting_leak": where["fitting"],
         "rig_leak": where["rig"],
+        "put_right": tuple(dict.fromkeys(leak.where for leak in mends if leak.owner == "boundary")),
         "mended": f"{unproven[0].where}, {unproven[0].mend}" if unproven else None,
     }
 

@@ -2411,6 +2411,8 @@ export interface components {
             tnt_kg: number | null;
             /** Stand Off */
             stand_off: number | null;
+            /** Stand Off Air */
+            stand_off_air?: number | null;
             /**
              * Stand Offs
              * @default []

@@ -26,7 +26,7 @@ export function Energy({ answer, habit }: { answer: Schema["DeriveAnswer"]; habi
       </div>
       <StandOff answer={answer} habit={habit} />
       <p className="text-small text-quiet">
-        Under air nobody within {show(e.stand_off, "height", habit, 2)}; fragments go further.
+        Under air nobody within {show(e.stand_off_air, "height", habit, 2)}; fragments go further.
         {e.steam_at_working != null &&
           ` Hot, at the wanted pressure, it stores ${energy(e.steam_at_working)}: a passed cold test does not make hot water tame.`}
       </p>
@@ -39,7 +39,7 @@ export function Energy({ answer, habit }: { answer: Schema["DeriveAnswer"]; habi
           "energy.air_at_working",
           "energy.steam_at_working",
           "energy.tnt_kg",
-          "energy.stand_off",
+          "energy.stand_off_air",
           "compliance",
           "pressure_per_kelvin",
           "warming_to_ceiling",

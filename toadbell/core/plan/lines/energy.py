@@ -11,18 +11,17 @@ IAPWS = "IAPWS-95 through CoolProp"
 AIR_ENERGY = "P_abs V/(k − 1) · [1 − (P_atm/P_abs)^((k−1)/k)]"
 
 
+UNDER_AIR = "max(R_least, 20 (2 · TNT)^(1/3))"
+
+
 def joules(value: float | None) -> Said:
     """An energy (J) as a person reads it."""
     return put("") if value is None else put("{x:energy 4}", x=value)
 
 
 def _least_distance(w: PlanContext, stored: float) -> float:
-    """The code's least distance for a test under air (m); none for the comparison that is drawn for a test under
-    water.
-    """
-    if w.sheet.medium != "air" or w.pressure < LOW_HEAD:
-        return 0.0
-    return energy.least_distance(stored)
+    """The code's least distance for a test under air, m; none at a low head."""
+    return 0.0 if w.pressure < LOW_HEAD else energy.least_distance(stored)
 
 
 def energy_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
@@ -32,6 +31,7 @@ def energy_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
         return []
     litres, trapped = amount(w.wet.volume, "volume", "L"), amount(w.wet.trapped_air, "volume", "mL")
     stiff = amount(w.wet.stiff_part(w.pressure), "compliance", "mL/bar")
+    least = f"R_least = {_least_distance(w, e.air_at_test):g} m, "
     tnt = put("TNT = {x:number 4} kg", x=e.tnt_kg)
     scaled = {s.effect: energy.EFFECTS[s.effect] for s in e.stand_offs}
     further = joined(PCC2, "; fragments go further")
@@ -99,12 +99,22 @@ def energy_lines(w: PlanContext, a: DeriveAnswer) -> list[Line]:
         *line_of(
             "energy.stand_off",
             "R",
-            "max(R_least, 20 (2 · TNT)^(1/3))",
-            joined(f"R_least = {_least_distance(w, e.air_at_test):g} m, ", tnt),
+            "20 (2 · TNT)^(1/3)" if w.sheet.medium != "air" else UNDER_AIR,
+            tnt if w.sheet.medium != "air" else joined(least, tnt),
             e.stand_off,
             "m",
             put("{x:distance}", x=e.stand_off or 0.0),
             joined("no harm from the blast: ", further),
+        ),
+        *line_of(
+            "energy.stand_off_air",
+            "R_air",
+            UNDER_AIR,
+            joined(least, tnt),
+            e.stand_off_air,
+            "m",
+            put("{x:distance}", x=e.stand_off_air or 0.0),
+            joined("a test under air, by the code's least distance too: ", further),
         ),
         *(
             line
