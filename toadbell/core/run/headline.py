@@ -50,12 +50,13 @@ class Seen:
 
 @dataclass(frozen=True)
 class Headline:
-    """What is said first, its detail, and the step that may come next all the same; None: none."""
+    """What is said first, its detail, the step that may come next all the same (None: none), and the zone."""
 
     code: str
     says: Said
     detail: Said
     step: str | None = None
+    zone: str = "line"
 
 
 def worst_last(guards: tuple[Entry, ...]) -> list[Entry]:
@@ -114,7 +115,8 @@ def _leaks(stands: RunState, answer: DeriveAnswer, seen: Seen) -> Headline | Non
         return None
     form = _leak_form(stands, answer, seen)
     detail = say(f"now.leaks-detail{form}", places=list(seen.leaks))
-    return Headline("leaks", say(f"now.leaks{form}"), detail, _way_down(stands, answer))
+    zone = "near" if form == "-zero" else "line"  # zero was read: whoever mends it may come
+    return Headline("leaks", say(f"now.leaks{form}"), detail, _way_down(stands, answer), zone)
 
 
 def _leak_form(stands: RunState, answer: DeriveAnswer, seen: Seen) -> str:

@@ -88,7 +88,7 @@ def _card_now(
     first = headline(stands, answer, seen)
     if first is not None:
         label = None if first.step is None else _label(first.step, answer.medium, answer.procedure)
-        return Now(says=first.says, detail=first.detail, step=first.step, label=label, zone="line")
+        return Now(says=first.says, detail=first.detail, step=first.step, label=label, zone=first.zone)
     waits = stands.phase == "filling" or (stands.phase == "raising" and stands.reached == 0)
     if needs and waits:
         before = needs[0]

@@ -6,7 +6,9 @@ import type { BenchState } from "./queries"
 /** The pressure, to be read from across the workshop; beside it the time that is left, and what the hold shows so far. It alone follows the clock, and rings. */
 export function Readout({ bench, habit }: { bench: BenchState; habit: Habit }) {
   const now = useTrialNow(bench.clock, bench.received)
-  const until = bench.low?.until ?? bench.until
+  // Under an alarm no pause runs: what is said first is to let it down, not to wait and go on.
+  const pauses = bench.phase === "pausing" && bench.guards.length > 0
+  const until = bench.low?.until ?? (pauses ? null : bench.until)
   const left = until ? (Date.parse(until) - now) / 1000 : null
   const due = dueIn(bench, now)
   useBell(bench, left, due)
