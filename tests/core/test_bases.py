@@ -266,6 +266,7 @@ CAUTIONS: list[tuple[str, dict]] = [
     ),
     ("wall-wearing", {"made": 2020, "shell": shell(wall_readings=["2.2 mm"])}),
     ("no-thermometer", {}),
+    ("relief-class", {"basis": "relief", "relief_set": "8.5 bar"}),
     ("hot-strength-unknown", {"design_temperature": "400 degC"}),
     ("hot-strength-unknown", {"kind": "boiler", "basis": "first-200", "shell": shell(material="brass")}),
     ("creeps", {"shell": shell(material="pp")}),

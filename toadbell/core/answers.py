@@ -49,6 +49,7 @@ CautionCode = Literal[
     "gauge-too-coarse",
     "gauge-not-calibrated",
     "gauge-class",
+    "relief-class",
     "wrench-unsuited",
     "gas-holder",
     "barometer",

@@ -75,6 +75,7 @@ CAUTIONS: dict[str, tuple[str, str]] = {
     "temperature-unknown": ("the temperature is not said", f"{UG99}(h)"),
     "cool-steel": ("steel of unknown grade under 15 °C", f"{UG99}(h)"),
     "no-thermometer": ("no thermometer is read", PRACTICE),
+    "relief-class": ("a relief valve is to be tried, and the gauge's class is not known", "procedures, relief"),
     "thermometer-too-coarse": ("one step of the thermometer is more than the drop that is let pass", PRACTICE),
     "chloride": ("stainless steel filled with water", "ASME B31.3 §345; makers of stainless"),
     "openings-missing": ("no opening is vent, pump or gauge", PRACTICE),

@@ -6,6 +6,7 @@ from pydantic import BaseModel
 
 from toadbell.core.answers import Caution, DeriveAnswer, Stop
 from toadbell.core.phrases import Said, of_scale, say
+from toadbell.core.plan.bases import BASES
 from toadbell.core.plan.context import TOLERANCE, PlanContext, caution, stop
 from toadbell.core.plan.detect import accepted_drop
 from toadbell.core.sheets import VesselSheet
@@ -65,6 +66,12 @@ def gauge_cautions(sheet: VesselSheet, target: float) -> list[Caution]:
     if gauge.calibrated is None or (on and on - gauge.calibrated > CALIBRATION):
         found.append(caution("gauge-not-calibrated"))
     return found
+
+
+def relief_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
+    """What a relief valve's trial cannot do without, said before the valve is lifted."""
+    tried = BASES[w.basis].by == "relief"
+    return [caution("relief-class")] if tried and gauge_error(sheet.gauge) is None else []
 
 
 def pump_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
