@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query"
 import { useEffect, useState } from "react"
 import { Link, useMatch } from "react-router"
-import { indexedShelf, Outbox } from "./outbox"
+import { indexedShelf, Outbox, type Item } from "./outbox"
 import { sendItem } from "./sending"
 
 const ROUND = 2000
@@ -10,7 +10,7 @@ const ROUND = 2000
 export function Postman() {
   const queries = useQueryClient()
   const here = useMatch("/trials/:id/bench")?.params.id
-  const [left, setLeft] = useState<{ trial: string; refused: boolean }[]>([])
+  const [left, setLeft] = useState<Pick<Item, "trial" | "says" | "refused">[]>([])
   useEffect(() => {
     let stopped = false
     const round = async () => {
@@ -20,7 +20,7 @@ export function Postman() {
         await outbox.wake().catch(() => undefined)
       }
       const after = others.length ? (await indexedShelf.all().catch(() => [])).filter((item) => item.trial !== here) : []
-      if (!stopped) setLeft(after.map((item) => ({ trial: item.trial, refused: item.refused !== null })))
+      if (!stopped) setLeft(after)
     }
     void round()
     const timer = setInterval(() => void round(), ROUND)
@@ -31,13 +31,18 @@ export function Postman() {
       removeEventListener("online", round)
     }
   }, [queries, here])
-  const first = left[0]
+  const refused = left.filter((item) => item.refused !== null)
+  const first = refused[0] ?? left[0]
   if (!first) return null
-  const refused = left.filter((item) => item.refused).length
   const many = `${left.length} ${left.length === 1 ? "thing" : "things"} done at the bench`
   return (
-    <p role="status" className={`no-print border-l-8 px-4 py-2 text-ink ${refused ? "border-vermilion bg-vermilion-soft" : "border-brass bg-brass-soft"}`}>
-      {refused ? `${many}: ${refused} could not be taken. ` : `${many} wait to be sent, and go out as soon as the server answers. `}
+    <p
+      role="status"
+      className={`no-print border-l-8 px-4 py-2 text-ink ${refused.length ? "border-vermilion bg-vermilion-soft" : "border-brass bg-brass-soft"}`}
+    >
+      {first.refused !== null
+        ? `${many}: ${refused.length} could not be taken. First, ${first.says}: ${first.refused} `
+        : `${many} wait to be sent, and go out as soon as the server answers. `}
       <Link className="underline" to={`/trials/${first.trial}/bench`}>
         To that bench
       </Link>
