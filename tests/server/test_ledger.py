@@ -162,6 +162,10 @@ def test_soap_is_marked_under_pressure_alone_and_foam_that_grows_on_a_seam_fails
     workshop.step(trial, "observed", **{**dry, "place": "bottom-seam", "word": "growing foam"})
     seam = {**dry, "place": "bottom-seam"}
     assert "nothing was mended since" in workshop.step(trial, "observed", status=409, **seam)["says"]
+    workshop.step(trial, "leak", owner="rig", where="Hose", shows="bubbles")
+    hose = workshop.get(f"/trials/{trial}/bench")["leaks"][-1]["id"]
+    workshop.step(trial, "mended", leak=hose, did="screwed tighter")  # another leak's mend is none of this one
+    assert "nothing was mended since" in workshop.step(trial, "observed", status=409, **seam)["says"]
     bench = workshop.step(trial, "observed", **seam, why="a splash, wiped off and soaped again")
     assert "instead of growing foam: a splash" in bench["log"][0]["says"]
     workshop.step(trial, "observed", **{**seam, "word": "growing foam"})

@@ -8,6 +8,7 @@ import datetime
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from toadbell.core.phrases import read_kept
 from toadbell.core.run.phases import Entry
 from toadbell.core.sheets.burst import MODES as BURST_MODES
 from toadbell.core.sheets.tightening import GRADES as JOINT_GRADES
@@ -115,13 +116,23 @@ def observed(entries: Iterable[Entry], what: str) -> dict[str, Observed]:
 
 
 def leaks_unmended(entries: Iterable[Entry]) -> dict[str, Observed]:
-    """The soap marks that show a leak, by place, where nothing was mended since: none of them is taken back by a mark
-    of no leak unless somebody says why.
+    """The soap marks that show a leak, by place, where that leak was not mended since: none of them is taken back by a
+    mark of no leak unless somebody says why. A mend is of the section that its leak was pinned at, by name.
     """
     told = list(entries)
-    mended = max((entry.at for entry in told if entry.kind == "mended"), default=None)
-    marks = observed(told, "soap")
-    return {at: one for at, one in marks.items() if one.word in LEAKS and (mended is None or one.at > mended)}
+    pinned = {str(entry.id): _named(entry.data.get("where")) for entry in told if entry.kind == "leak"}
+    names, mended = {}, {}
+    for entry in told:
+        if entry.kind == "observed" and entry.data.get("what") == "soap":
+            names[str(entry.data["place"])] = _named(read_kept(entry.data.get("name", "")))
+        elif entry.kind == "mended" and str(entry.data.get("leak")) in pinned:
+            mended[pinned[str(entry.data["leak"])]] = entry.at
+    leaks = {place: one for place, one in observed(told, "soap").items() if one.word in LEAKS}
+    return {place: one for place, one in leaks.items() if not one.at < mended.get(names.get(place, ""), one.at)}
+
+
+def _named(where: object) -> str:
+    return str(where or "").strip().lower()
 
 
 AS_HIGH = 0.9
