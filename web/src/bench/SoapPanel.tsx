@@ -62,7 +62,7 @@ export function SoapPanel({ bench, hands, habit }: { bench: BenchState; hands: H
           close={() => setInstead(null)}
           done={(why) => keep(instead.section, instead.word, why)}
         >
-          <p className="mb-4 text-lead">
+          <p className="mb-4 text-lead first-letter:uppercase">
             {instead.seen.word} {instead.seen.word.endsWith("s") ? "were" : "was"} seen there
             {instead.seen.pressure != null && <> at {show(instead.seen.pressure, "pressure", habit, 3)}</>}, and nothing was mended since.
           </p>
