@@ -180,6 +180,7 @@ def test_what_to_do_with_each_opening_is_suggested_and_what_lacks_is_said() -> N
 @pytest.mark.parametrize(
     ("changes", "procedure", "says", "says_not"),
     [
+        ({"medium": "air", "basis": "tight", "tight_at": "12 mbar"}, "tightness", ["stays on", "syringe"], ["fly"]),
         ({}, "proof", ["Relief valve, switch", "bears it full"], ["stays on", "regulator"]),
         ({"medium": "air", "basis": "tight"}, "tightness", ["stays on", "regulator", "neither fall"], ["full", "pump"]),
         ({"medium": "air", "basis": "air-110"}, "proof", ["Relief valve, switch", "regulator"], ["stays on", "full"]),
@@ -190,7 +191,8 @@ def test_what_to_do_with_each_opening_is_suggested_and_what_lacks_is_said() -> N
 def test_what_is_seen_to_before_it_begins_is_the_mediums_own(
     changes: dict[str, str], procedure: str, says: list[str], says_not: list[str]
 ) -> None:
-    told = " ".join(before_beginning(read_vessel_sheet(receiver(**changes)), procedure))
+    sheet = read_vessel_sheet(receiver(**changes))
+    told = " ".join(before_beginning(sheet, procedure, sheet.tight_at or 1e5))
     assert all(words in told for words in says), told
     assert not any(words in told for words in says_not), told
 

@@ -1,7 +1,7 @@
 """Getting the openings ready: what to do with each, what is missing, what to gather from the shelf."""
 
 from toadbell.core.answers import Gather, OpeningAnswer
-from toadbell.core.phrases import Said, say
+from toadbell.core.phrases import LOW_HEAD, Said, say
 from toadbell.core.plan.context import TOLERANCE, PlanContext
 from toadbell.core.sheets import VesselSheet
 from toadbell.core.sheets.vessel import Fitting
@@ -45,16 +45,18 @@ def valve_stays(sheet: VesselSheet) -> bool:
     return "relief" in rests or (sheet.medium == "air" and ("tightness" in rests or "tight" in rests))
 
 
-def before_beginning(sheet: VesselSheet, procedure: str) -> list[Said]:
+def before_beginning(sheet: VesselSheet, procedure: str, pressure: float) -> list[Said]:
     """What is seen to with one's hands before a run begins, by its kind and by what is filled in.
 
     procedure  the kind of the trial
+    pressure   of the test, Pa: a low head stores next to nothing, and asks for less
     """
     if procedure == "steam":
         found = ["works", "fire", "full", "people-steam"]
     elif sheet.medium == "air":
         valve = "valve-tried" if procedure == "relief" else "valve-stays" if valve_stays(sheet) else "off"
-        found = [*([] if in_use(sheet) else [valve]), "supply", "stands", "people-gas"]
+        low = "-low" if pressure < LOW_HEAD else ""
+        found = [*([] if in_use(sheet) else [valve]), *(f"{one}{low}" for one in ("supply", "stands", "people-gas"))]
     else:
         own = ["off-but-valve" if procedure == "relief" else "off", "vent"]
         found = [*([] if in_use(sheet) else own), "full", "people"]

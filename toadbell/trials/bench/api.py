@@ -133,7 +133,7 @@ def bench_out(trial: Trial, request: HttpRequest) -> BenchOut:
         mending=say("leak.mend-cask" if sheet.kind == "cask" else "leak.mend-any"),
         instruments=[one for one in PROCEDURES[answer.procedure].panels if one != "expansion" or expands(sheet)],
         barred=barred(trial),
-        begin=list(before_beginning(sheet, answer.procedure)),
+        begin=list(before_beginning(sheet, answer.procedure, answer.test_pressure)),
         ways=ways(sheet),
         compounds=compounds(sheet),
         earlier=earlier(trial),
