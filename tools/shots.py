@@ -216,14 +216,14 @@ def bench(page: Page) -> None:
         expect(now).to_contain_text("Raise to", timeout=30_000)
         target = float(now.inner_text().removeprefix("Raise to ").split(" ")[0])
         while "Raise to" in now.inner_text():
-            if float(page.get_by_test_id("pressure").inner_text().replace("–", "0")) < target:
-                made = int(page.get_by_test_id("strokes").inner_text())
-                page.keyboard.press("p")
-                expect(page.get_by_test_id("strokes")).to_have_text(str(made + 1))
-            else:
-                page.keyboard.press("Enter")
-                page.wait_for_timeout(1_500)
-                target += 1e-3  # the card's figure is rounded: where it was not enough, a stroke more
+            if float(page.get_by_test_id("pressure").inner_text().replace("–", "0")) >= target:
+                page.wait_for_timeout(1_500)  # the card says that it is reached when it has looked
+                target += 1e-3  # its figure is rounded: where it was not enough, a stroke more
+                continue
+            made = int(page.get_by_test_id("strokes").inner_text())
+            page.keyboard.press("p")
+            expect(page.get_by_test_id("strokes")).to_have_text(str(made + 1))
+        page.keyboard.press("Enter")
         expect(now).to_contain_text(re.compile("Wait here|Shut in"))
     page.keyboard.press("h")
     expect(now).to_have_text("Hands off.")
