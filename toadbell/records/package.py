@@ -10,12 +10,13 @@ import io
 import itertools
 import json
 import zipfile
+from collections import defaultdict
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import IO, Any
 from uuid import UUID
 
-from django.db.models import QuerySet, TextField
+from django.db.models import Prefetch, QuerySet, TextField
 from django.db.models.functions import Cast
 
 from toadbell.core.phrases import Habit, speaking
@@ -41,9 +42,11 @@ from toadbell.records.package_shapes import (
 from toadbell.records.sealed import as_sealed, beside_row, sealed_path, signature_row
 from toadbell.records.zip_files import PIECE, pieces_of
 from toadbell.shed.models import Care, Kit, Maker, Vessel
+from toadbell.trials.bench.run_state import run_state
 from toadbell.trials.judge.hold import BASELINE_FILE, baseline_of, hold_csv, hold_readings, hold_sheet
 from toadbell.trials.models import Beside, Event, Reading, Signature, Source, State, Trial
-from toadbell.trials.models.sources import Device
+from toadbell.trials.models.sources import Device, ImportedFile
+from toadbell.trials.models.trial import uncorrected
 
 LIST = "datapackage.json"
 MISSING = "missing.json"
@@ -169,13 +172,10 @@ def _parts(
     for vessel in vessels.select_related("hung_up_by"):
         people.add(vessel.hung_up_by)
         yield Part(f"vessels/{vessel.id}/vessel.json", [vessel_file(vessel).as_bytes()])
-    for trial in (
-        trials.select_related("vessel", "planned_by", "verdict", "decision__by")
-        .order_by("planned_at", "id")
-        .iterator(20)
-    ):
-        events = list(trial.events.select_related("by").order_by("at", "stored_at", "id"))
-        people |= {trial.planned_by, *(event.by for event in events), *_others(trial)}
+    by_trial = _devices_by_trial(trials)
+    for trial in _read_at_once(trials):
+        events, devices = list(trial.events.all()), by_trial.get(trial.pk, [])
+        people |= {trial.planned_by, *(event.by for event in events), *_others(trial, devices)}
         folder = f"trials/{trial.id}"
         sealed = as_sealed(seals[trial.pk], folder) if trial.pk in seals else []
         if sealed:
@@ -183,10 +183,10 @@ def _parts(
             for path, pieces in sealed:
                 yield Part(path, pieces, _TABLES_OF_A_TRIAL.get(path.rpartition("/")[2]))
             continue
-        yield Part(f"{folder}/trial.json", [trial_file(trial, carried).as_bytes()])
+        yield Part(f"{folder}/trial.json", [trial_file(trial, carried, devices).as_bytes()])
         yield Part(f"{folder}/readings.csv", readings_csv(trial), "readings")
         yield Part(f"{folder}/events.csv", events_csv(events), "events")
-        yield from _hold(trial, folder)
+        yield from _hold(trial, folder, uncorrected(events))
     kept = list(attachments.select_related("by", "vessel", "trial", "event").order_by("at", "id"))
     shown = [one for one in kept if one.path.exists()]
     lost = [
@@ -225,14 +225,36 @@ def _care_row(care: Care) -> list[Any]:
     return [*told, care.found, care.until or "", *back]
 
 
-def _others(trial: Trial) -> set[Maker]:
+def _read_at_once(trials: QuerySet[Trial]) -> Iterator[Trial]:
+    """The trials with their logs and their files, some at a time: none of them asks the database by itself."""
+    events = Event.objects.select_related("by").order_by("at", "stored_at", "id")
+    files = ImportedFile.objects.select_related("by").order_by("at", "id")
+    yield from (
+        trials.select_related("vessel", "planned_by", "verdict", "decision__by")
+        .prefetch_related(Prefetch("events", events), Prefetch("files", files))
+        .order_by("planned_at", "id")
+        .iterator(20)
+    )
+
+
+def _devices_by_trial(trials: QuerySet[Trial]) -> dict[UUID, list[Device]]:
+    """The loggers that read in each of them, oldest first."""
+    read = Reading.objects.filter(trial__in=trials, device__isnull=False).order_by().values_list("trial", "device")
+    devices, found = {d.pk: d for d in Device.objects.select_related("made_by")}, defaultdict[UUID, list[Device]](list)
+    for trial, device in read.distinct():
+        found[trial].append(devices[device])
+    return {trial: sorted(own, key=lambda d: (d.made_at, d.id)) for trial, own in found.items()}
+
+
+def devices_of(trial: Trial) -> list[Device]:
+    """The loggers that read in a trial, oldest first."""
+    return _devices_by_trial(Trial.objects.filter(pk=trial.pk)).get(trial.pk, [])
+
+
+def _others(trial: Trial, devices: list[Device]) -> set[Maker]:
     """Who decided, who made the loggers that read, who took files in."""
-    found = {device.made_by for device in _devices(trial)} | {file.by for file in trial.files.select_related("by")}
+    found = {device.made_by for device in devices} | {file.by for file in trial.files.all()}
     return found | ({trial.decision.by} if hasattr(trial, "decision") else set())
-
-
-def _devices(trial: Trial) -> QuerySet[Device]:
-    return Device.objects.filter(readings__trial=trial).distinct().select_related("made_by").order_by("made_at", "id")
 
 
 def vessel_file(vessel: Vessel) -> VesselFile:
@@ -263,8 +285,8 @@ def kit_file(kit: Kit) -> KitFile:
     )
 
 
-def trial_file(trial: Trial, carried: set[UUID]) -> TrialFile:
-    """A trial as it lies in a package. carried  the trials that lie there too."""
+def trial_file(trial: Trial, carried: set[UUID], devices: list[Device]) -> TrialFile:
+    """A trial as it lies in a package. carried  the trials that lie there too; devices  the loggers that read in it."""
     verdict, decision = getattr(trial, "verdict", None), getattr(trial, "decision", None)
     return TrialFile(
         id=trial.id,
@@ -284,7 +306,7 @@ def trial_file(trial: Trial, carried: set[UUID]) -> TrialFile:
         trial_anchor=trial.trial_anchor,
         speed=trial.speed,
         rig=trial.rig,
-        devices=[DevicePart(id=d.id, name=d.name, made_at=d.made_at, by=d.made_by.uid) for d in _devices(trial)],
+        devices=[DevicePart(id=d.id, name=d.name, made_at=d.made_at, by=d.made_by.uid) for d in devices],
         files=[
             LoggedPart(
                 id=f.id,
@@ -296,7 +318,7 @@ def trial_file(trial: Trial, carried: set[UUID]) -> TrialFile:
                 at=f.at,
                 by=f.by.uid,
             )
-            for f in trial.files.select_related("by").order_by("at", "id")
+            for f in trial.files.all()
         ],
         verdict=VerdictPart(
             sheet=verdict.sheet,
@@ -390,12 +412,18 @@ def events_csv(events: Iterable[Event]) -> Iterator[bytes]:
     return table("events", rows)
 
 
-def _hold(trial: Trial, folder: str) -> Iterator[Part]:
-    """The hold's two files, as `toadbell judge` reads them, and the hold it is held against."""
-    if not trial.frozen or trial.state == State.READY or len(hold_readings(trial)) < 2:
+def _hold(trial: Trial, folder: str, events: list[Event]) -> Iterator[Part]:
+    """The hold's two files, as `toadbell judge` reads them, and the hold it is held against.
+
+    events  what happened, without what was taken back
+    """
+    if not trial.frozen or trial.state == State.READY or not any(event.kind == "shut-in" for event in events):
         return
-    yield Part(f"{folder}/hold.csv", [hold_csv(trial).encode()])
-    judged = trial.verdict.sheet if hasattr(trial, "verdict") else hold_sheet(trial)
+    stands = run_state(trial, events)
+    if len(hold_readings(trial, stands)) < 2:
+        return
+    yield Part(f"{folder}/hold.csv", [hold_csv(trial, stands).encode()])
+    judged = trial.verdict.sheet if hasattr(trial, "verdict") else hold_sheet(trial, stands)
     yield Part(f"{folder}/hold.json", [as_json(judged)])
     known = baseline_of(trial)
     if known:

@@ -192,7 +192,7 @@ class _Unpack:
 
     def _same(self, here: Trial, one: TrialFile, folder: str) -> bool:
         events = here.events.select_related("by").order_by("at", "stored_at", "id")
-        itself = package.trial_file(here, set()).model_copy(update={"number": one.number})
+        itself = package.trial_file(here, set(), package.devices_of(here)).model_copy(update={"number": one.number})
         return (
             itself == one.model_copy(update={"copied_from": None})
             and digest_of(package.readings_csv(here)) == self.package.known[folder + "readings.csv"].hash

@@ -243,9 +243,9 @@ _COLUMNS = {
 """What is read beside pressure and temperature, as columns of the open format."""
 
 
-def hold_csv(trial: Trial) -> str:
+def hold_csv(trial: Trial, stands: RunState | None = None) -> str:
     """The hold's readings in the open format."""
-    readings, out = run_readings(trial)[0], io.StringIO()
+    readings, out = run_readings(trial, stands)[0], io.StringIO()
     beside = beside_of(trial)
     along = {what: column for what in _COLUMNS if (column := beside.along(what, readings)) is not None}
     rows = csv.writer(out)

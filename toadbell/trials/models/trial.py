@@ -429,10 +429,14 @@ class Trial(models.Model):
         """The events in order, without those a later correction took back; read again where any came, for none goes."""
         count = self.events.count()
         if self._read is None or self._read[0] != count:
-            events = list(self.events.prefetch_related("by"))
-            corrected = {e.data.get("corrects") for e in events if e.kind == "corrected"}
-            self._read = count, [e for e in events if str(e.id) not in corrected]
+            self._read = count, uncorrected(list(self.events.prefetch_related("by")))
         return list(self._read[1])
+
+
+def uncorrected(events: list[Event]) -> list[Event]:
+    """Events without those that a later correction took back, in the order they came in."""
+    corrected = {e.data.get("corrects") for e in events if e.kind == "corrected"}
+    return [e for e in events if str(e.id) not in corrected]
 
 
 @dataclass(frozen=True)
