@@ -19,11 +19,19 @@ const below = {
   rules: { "no-restricted-imports": ["error", { patterns: [{ group: [...ROOMS.map((room) => `**/${room}/*`), "**/app/*"], message: "a room above" }] }] },
 }
 
+/** How long something lasts is told by the page's steady clock: a phone's own is put right while it is used. */
+const steady = {
+  files: ["src/**"],
+  ignores: ["src/api/ids.ts", "src/app/seen.ts", "src/bench/outbox.ts", "src/**/*.test.*"],
+  rules: { "no-restricted-properties": ["error", { object: "Date", property: "now", message: "performance.now() is not put back" }] },
+}
+
 export default tseslint.config(
   { ignores: ["dist", "src/api/schema.d.ts"] },
   js.configs.recommended,
   ...tseslint.configs.recommended,
   { plugins: { "react-hooks": hooks }, rules: { ...hooks.configs.recommended.rules } },
+  steady,
   ...apart,
   below,
 )

@@ -1,5 +1,5 @@
 // @vitest-environment jsdom
-import { cleanup, fireEvent, render, screen } from "@testing-library/react"
+import { act, cleanup, fireEvent, render, screen } from "@testing-library/react"
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest"
 import { listen, useHeldKey, useKeys } from "./keys"
 
@@ -59,5 +59,15 @@ describe("Enter", () => {
     enter(document.body)
     expect(next).not.toHaveBeenCalled()
     expect(screen.getByRole("status").textContent).toBe("reached: It is on its way.")
+  })
+
+  it("says that it waits for a moment only, though the phone's clock is put back an hour meanwhile", () => {
+    vi.useFakeTimers()
+    render(<Screen next={vi.fn()} more={vi.fn()} waits />)
+    enter(document.body)
+    vi.setSystemTime(Date.now() - 3_600_000)
+    act(() => vi.advanceTimersByTime(2100))
+    expect(screen.getByRole("status").textContent).toBe("")
+    vi.useRealTimers()
   })
 })

@@ -27,10 +27,10 @@ export function useHeldKey(): Key | null {
 
 function hold(key: Key) {
   held = key
-  heldUntil = Date.now() + HELD
+  heldUntil = performance.now() + HELD
   tell()
   setTimeout(() => {
-    if (Date.now() < heldUntil) return
+    if (performance.now() < heldUntil) return
     held = null
     tell()
   }, HELD + 20)

@@ -234,13 +234,13 @@ const TYPED_FOR = 3000
 
 /** A number typed on the bare bench, ready to be taken for a moment. */
 function useTypedNumber() {
-  const typed = useRef({ digits: "", at: 0 })
+  const typed = useRef({ digits: "", at: -Infinity })
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const busy = event.target instanceof HTMLInputElement || document.querySelector("dialog[open], [data-digits]") !== null
       if (busy || !/^\d$/.test(event.key)) return
-      const fresh = Date.now() - typed.current.at > TYPED_FOR
-      typed.current = { digits: ((fresh ? "" : typed.current.digits) + event.key).slice(0, 4), at: Date.now() }
+      const fresh = performance.now() - typed.current.at > TYPED_FOR
+      typed.current = { digits: ((fresh ? "" : typed.current.digits) + event.key).slice(0, 4), at: performance.now() }
     }
     addEventListener("keydown", onKey)
     return () => removeEventListener("keydown", onKey)
@@ -248,8 +248,8 @@ function useTypedNumber() {
   return {
     take: () => {
       const { digits, at } = typed.current
-      typed.current = { digits: "", at: 0 }
-      return Date.now() - at > TYPED_FOR ? 0 : Number(digits)
+      typed.current = { digits: "", at: -Infinity }
+      return performance.now() - at > TYPED_FOR ? 0 : Number(digits)
     },
   }
 }

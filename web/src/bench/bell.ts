@@ -75,20 +75,20 @@ const QUIET = 4000
 /** Call out what is to be done, each new pressure, and every guard. */
 export function useCallouts(bench: BenchState, habit: Habit) {
   const [on] = useSetting("calls")
-  const said = useRef({ now: bench.now.says, at: bench.latest?.at, guards: bench.guards.length, when: 0 })
+  const said = useRef({ now: bench.now.says, at: bench.latest?.at, guards: bench.guards.length, when: -Infinity })
   useEffect(() => {
     const before = said.current
     const guard = bench.guards.length > before.guards ? bench.guards.at(-1)!.says : null
     const now = bench.now.says !== before.now ? bench.now.says : null
     const fresh = bench.latest !== null && bench.latest.at !== before.at
-    const waits = fresh && Date.now() - before.when <= QUIET // the next look calls it out, or a newer one
+    const waits = fresh && performance.now() - before.when <= QUIET // the next look calls it out, or a newer one
     const pressure = fresh && !waits ? inWords(bench.latest!.pressure, habit) : null
     const stop = guard !== null && bench.guards.at(-1)?.code === "called"
     if (stop && !on) speak(guard)
     const text = guard ?? ([now, pressure].filter(Boolean).join(" ") || null)
     if (on && text) speak(text)
     const at = on && waits ? before.at : bench.latest?.at
-    said.current = { now: bench.now.says, at, guards: bench.guards.length, when: on && text ? Date.now() : before.when }
+    said.current = { now: bench.now.says, at, guards: bench.guards.length, when: on && text ? performance.now() : before.when }
   }, [bench, habit, on])
 }
 

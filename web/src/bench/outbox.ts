@@ -71,7 +71,12 @@ const withIt = async <T>(act: (db: IDBPDatabase<Kept>) => Promise<T>): Promise<T
 
 /** The browser's own database: it outlives a reload, a closed lid and a dead server. */
 export const indexedShelf: Shelf = {
-  all: () => withIt(async (db) => (await db.getAll("outbox")).sort((one, other) => one.order - other.order)),
+  all: () =>
+    withIt(async (db) => {
+      const found = (await db.getAll("outbox")).sort((one, other) => one.order - other.order)
+      order = Math.max(order, 1 + (found.at(-1)?.order ?? 0)) // after what an earlier visit left, whatever its clock said
+      return found
+    }),
   put: (item) =>
     withIt(async (db) => {
       const known = await db.get("outbox", item.id)

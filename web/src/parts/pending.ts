@@ -9,10 +9,10 @@ export function usePending<T>() {
   return {
     from: (key: string, shown: T): T => {
       const found = kept.current.get(key)
-      return found && Date.now() - found.at < STALE ? found.value : shown
+      return found && performance.now() - found.at < STALE ? found.value : shown
     },
     to: (key: string, value: T): T => {
-      kept.current.set(key, { value, at: Date.now() })
+      kept.current.set(key, { value, at: performance.now() })
       return value
     },
     settle: (key: string) => kept.current.delete(key),

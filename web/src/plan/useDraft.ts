@@ -30,7 +30,7 @@ export function useDraft(plan: Plan) {
   const toLook = useRef<Sheet | null>(null)
   const busy = useRef({ save: false, look: false })
   const unkept = useRef(false)
-  const last = useRef(0)
+  const last = useRef(-Infinity)
   const timer = useRef<ReturnType<typeof setTimeout> | undefined>(undefined)
 
   const save = useCallback(async () => {
@@ -107,7 +107,7 @@ export function useDraft(plan: Plan) {
   const change = useCallback(
     (next: Sheet) => {
       const clean = JSON.parse(JSON.stringify(next)) as Sheet
-      const now = Date.now()
+      const now = performance.now()
       if (now - last.current > ONE_STEP) setPast((steps) => [...steps.slice(-99), draft])
       last.current = now
       setFuture([])
