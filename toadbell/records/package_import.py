@@ -105,7 +105,7 @@ class _Unpack:
         new = self._each("trials/", "trial.json", self._trial)
         for trial, copied_from in new:
             if copied_from and Trial.objects.filter(pk=copied_from).exists():
-                Trial.objects.filter(pk=trial.pk).update(copied_from=copied_from)
+                Trial.objects.filter(pk=trial).update(copied_from=copied_from)
         if "cares.csv" in self.package.known:
             self._cares()
         if "attachments.csv" in self.package.known:
@@ -120,7 +120,7 @@ class _Unpack:
                 f"Files of {len(lost)} pictures and papers were gone where it was made, and are not in it."
             )
         for trial, _ in new:
-            can_be_shown(Trial.objects.select_related("vessel", "planned_by").get(pk=trial.pk))
+            can_be_shown(Trial.objects.select_related("vessel", "planned_by").get(pk=trial))
 
     def _each(self, folder: str, name: str, take: Callable[[str], Any]) -> list[Any]:
         paths = [path for path in self.package.known if path.startswith(folder) and path.endswith(f"/{name}")]
@@ -164,7 +164,10 @@ class _Unpack:
         mark: Mark = "new" if here is None else "here" if package.vessel_file(here) == one else "differs"
         self.taken.items.append(Item("vessel", one.id, one.name, mark))
 
-    def _trial(self, path: str) -> tuple[Trial, UUID | None] | None:
+    def _trial(self, path: str) -> tuple[UUID, UUID | None] | None:
+        """A trial that is new here, by its id, and the one that it was copied from: none is kept at hand, there may be
+        thousands.
+        """
         one = self.package.shape(path, TrialFile)
         vessel = Vessel.objects.filter(pk=one.vessel).first()
         if vessel is None:
@@ -188,7 +191,7 @@ class _Unpack:
             self._events(trial, folder + "events.csv")
             Finding.from_log(trial)
             self._judged(trial, one.verdict, one.decision)
-        return trial, one.copied_from
+        return trial.pk, one.copied_from
 
     def _same(self, here: Trial, one: TrialFile, folder: str) -> bool:
         events = here.events.select_related("by").order_by("at", "stored_at", "id")
