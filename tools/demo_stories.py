@@ -427,6 +427,7 @@ STORIES = (
         },
         {
             "fitness": "not proven",
+            "valve": "good",
             "reason": (
                 "The valve alone: it lifted at 1.82 bar three times and shut again at 1.72. The proof of the year "
                 "before stands."

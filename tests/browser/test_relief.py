@@ -101,8 +101,12 @@ def test_a_valve_is_tried_thrice_by_hand_and_stands_as_good(shop: Page, server: 
     shop.goto(f"{server.url}/trials/{trial.pk}/judge")
     expect(shop.get_by_test_id("verdict")).to_contain_text("Good.")
     shop.get_by_role("button", name="Write the decision").click()
+    expect(shop.get_by_role("dialog").get_by_role("radio", checked=True)).to_have_accessible_name(
+        re.compile("^valve good")
+    )
     shop.get_by_role("button", name="Write it down").click()
     expect(shop.get_by_test_id("record")).to_be_visible()
+    expect(shop.get_by_test_id("tag").first).to_contain_text("valve good")
     shop.goto(f"{server.url}/vessels/{trial.vessel_id}")
     relief = shop.get_by_test_id("ledger").get_by_role("listitem").filter(has_text="Relief valve tried")
     expect(relief).to_contain_text("lifts at 1.807 bar")

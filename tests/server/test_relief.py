@@ -52,15 +52,14 @@ def tried(workshop: Workshop, trial: str, lift: str = "8.45 bar", reseat: str = 
     return bench
 
 
-def ended(workshop: Workshop, trial: str) -> Any:
-    """Over, and decided; the judge's room."""
+def ended(workshop: Workshop, trial: str, valve: str | None = None, reason: str = "the valve") -> Any:
+    """Over, and decided of the valve, as it was found where nothing else is said; the judge's room."""
     workshop.step(trial, "tried")
     workshop.step(trial, "released")
     room = workshop.get(f"/trials/{trial}/judge")
     assert (room["verdict"], room["may_decide"]) == (None, True)
-    return workshop.post(
-        f"/trials/{trial}/decision", {"fitness": "not proven", "pressure": None, "reason": "the valve"}
-    )
+    word = valve or room["valve"]["answer"]
+    return workshop.post(f"/trials/{trial}/decision", {"fitness": "not proven", "valve": word, "reason": reason})
 
 
 def line(workshop: Workshop, vessel: str) -> dict[str, Any]:
@@ -280,5 +279,61 @@ def test_a_plan_with_another_valve_takes_down_what_was_tried_of_the_one_before(w
     workshop.step(second, "vent-shut")
     workshop.read(second, "1 bar")
     workshop.step(second, "dumped")
-    workshop.post(f"/trials/{second}/decision", {"fitness": "not proven", "pressure": None, "reason": "stopped"})
+    stopped = {"fitness": "not proven", "valve": "cannot-tell", "reason": "stopped"}
+    workshop.post(f"/trials/{second}/decision", stopped)
     assert (line(workshop, vessel)["state"], "0418" in line(workshop, vessel)["says"]) == ("voided", True)
+
+
+@pytest.mark.parametrize(
+    "decision",
+    [
+        {"fitness": "fit", "pressure": "8.5 bar"},
+        {"fitness": "limited", "pressure": "1 bar"},
+        {"fitness": "tight", "pressure": "1 bar"},
+        {"fitness": "not proven"},
+        {"fitness": "fit", "pressure": "8.5 bar", "valve": "good"},
+        {"fitness": "not fit", "valve": "good"},
+    ],
+)
+def test_a_trial_of_the_valve_is_decided_of_the_valve_and_never_of_its_vessel(
+    workshop: Workshop, decision: dict[str, str]
+) -> None:
+    trial = raised(workshop)
+    tried(workshop, trial)
+    workshop.step(trial, "tried")
+    workshop.step(trial, "released")
+    says = workshop.post(f"/trials/{trial}/decision", {"reason": "it is mine", **decision}, 409)["says"]
+    assert "valve" in says
+    assert workshop.get(f"/trials/{trial}/judge")["decision"] is None
+
+
+def test_a_proof_is_not_decided_of_a_valve(workshop: Workshop) -> None:
+    trial = held(workshop)
+    workshop.post(f"/trials/{trial}/judge")
+    says = workshop.post(f"/trials/{trial}/decision", {"fitness": "not proven", "valve": "good", "reason": "x"}, 409)
+    assert "own trial" in says["says"]
+
+
+@pytest.mark.parametrize("seen", [True, False])
+def test_who_doubts_a_valve_is_followed_whatever_its_trial_found(workshop: Workshop, seen: bool) -> None:
+    trial = raised(workshop)
+    tried(workshop, trial, hand=seen)
+    room = ended(workshop, trial, "bad", "It chattered on the way down.")
+    assert (room["decision"]["valve"], room["decision"]["less_cautious"]) == ("bad", False)
+    found = line(workshop, room["vessel_id"])
+    assert (found["state"] == "met", "chattered" in found["says"]) == (False, True)
+    logged = [one["says"] for one in workshop.get(f"/records/{trial}")["log"]]
+    assert logged[-1] == "decided: the relief valve is bad"
+
+
+def test_who_calls_a_valve_good_that_was_not_seen_to_be_says_why_and_proves_nothing_by_it(workshop: Workshop) -> None:
+    trial = raised(workshop)
+    tried(workshop, trial, hand=False)
+    workshop.step(trial, "tried")
+    workshop.step(trial, "released")
+    assert workshop.get(f"/trials/{trial}/judge")["valve"]["answer"] == "cannot-tell"
+    bold = {"fitness": "not proven", "valve": "good"}
+    assert "Write down why" in workshop.post(f"/trials/{trial}/decision", bold, 409)["says"]
+    room = workshop.post(f"/trials/{trial}/decision", {**bold, "reason": "It always was."})
+    assert room["decision"]["less_cautious"] is True
+    assert line(workshop, room["vessel_id"])["says"].startswith("lifts at 8.4 bar")  # as it was tried before

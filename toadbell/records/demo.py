@@ -182,7 +182,8 @@ def _run(trial: Trial, maker: Maker, data: dict[str, Any], start: datetime.datet
         judging.judge(trial, maker)
     if "decision" in data:
         decision = data["decision"]
-        judging.decide(trial, maker, decision["fitness"], decision.get("pressure"), decision["reason"])
+        said = decision["fitness"], decision.get("pressure"), decision["reason"]
+        judging.decide(trial, maker, *said, valve=decision.get("valve"))
 
 
 def _told(trial: Trial, data: dict[str, Any]) -> dict[str, Any]:

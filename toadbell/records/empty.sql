@@ -185,6 +185,7 @@ INSERT INTO "django_migrations" VALUES(43,'shed','0010_workshop',CURRENT_TIMESTA
 INSERT INTO "django_migrations" VALUES(44,'shed','0011_guesses_by_line',CURRENT_TIMESTAMP);
 INSERT INTO "django_migrations" VALUES(45,'trials','0014_vouched_signatures',CURRENT_TIMESTAMP);
 INSERT INTO "django_migrations" VALUES(46,'trials','0015_chains',CURRENT_TIMESTAMP);
+INSERT INTO "django_migrations" VALUES(47,'trials','0016_decided_of_a_valve',CURRENT_TIMESTAMP);
 CREATE TABLE "django_session" ("session_key" varchar(40) NOT NULL PRIMARY KEY, "session_data" text NOT NULL, "expire_date" datetime NOT NULL);
 CREATE TABLE "people_invitation" ("id" char(32) NOT NULL PRIMARY KEY, "mark" varchar(64) NOT NULL UNIQUE, "until" datetime NOT NULL, "made_by_id" bigint NOT NULL REFERENCES "shed_maker" ("id") DEFERRABLE INITIALLY DEFERRED, "maker_id" bigint NOT NULL REFERENCES "shed_maker" ("id") DEFERRABLE INITIALLY DEFERRED, "trial_id" char(32) NULL REFERENCES "trials_trial" ("id") DEFERRABLE INITIALLY DEFERRED, "used_by_id" char(32) NULL REFERENCES "people_signedin" ("id") DEFERRABLE INITIALLY DEFERRED);
 CREATE TABLE "people_signedin" ("id" char(32) NOT NULL PRIMARY KEY, "name" varchar(60) NOT NULL, "phone" bool NOT NULL, "address" varchar(64) NOT NULL, "since" datetime NOT NULL, "seen" datetime NOT NULL, "until" datetime NULL, "ended" datetime NULL, "replaced" bool NOT NULL, "maker_id" bigint NOT NULL REFERENCES "shed_maker" ("id") DEFERRABLE INITIALLY DEFERRED, "trial_id" char(32) NULL REFERENCES "trials_trial" ("id") DEFERRABLE INITIALLY DEFERRED);
@@ -202,7 +203,7 @@ CREATE TABLE "shed_vessel" ("id" char(32) NOT NULL PRIMARY KEY, "name" varchar(1
 CREATE TABLE "shed_workshop" ("id" integer NOT NULL PRIMARY KEY AUTOINCREMENT, "altitude" varchar(40) NOT NULL);
 CREATE TABLE "trials_beside" ("id" char(32) NOT NULL PRIMARY KEY, "text" varchar(2000) NOT NULL, "at" datetime NOT NULL, "by_id" bigint NOT NULL REFERENCES "shed_maker" ("id") DEFERRABLE INITIALLY DEFERRED, "trial_id" char(32) NOT NULL REFERENCES "trials_trial" ("id") DEFERRABLE INITIALLY DEFERRED, "key" varchar(64) NOT NULL, "vouched" varchar(128) NOT NULL);
 CREATE TABLE "trials_chain" ("trial_id" char(32) NOT NULL PRIMARY KEY REFERENCES "trials_trial" ("id") DEFERRABLE INITIALLY DEFERRED, "events" varchar(64) NOT NULL, "readings" varchar(64) NOT NULL);
-CREATE TABLE "trials_decision" ("id" integer NOT NULL PRIMARY KEY AUTOINCREMENT, "fitness" varchar(10) NOT NULL, "pressure" real NULL, "reason" text NOT NULL, "less_cautious" bool NOT NULL, "advice" text NOT NULL CHECK ((JSON_VALID("advice") OR "advice" IS NULL)), "next_proof" date NULL, "at" datetime NOT NULL, "by_id" bigint NOT NULL REFERENCES "shed_maker" ("id") DEFERRABLE INITIALLY DEFERRED, "trial_id" char(32) NOT NULL UNIQUE REFERENCES "trials_trial" ("id") DEFERRABLE INITIALLY DEFERRED, "overruled" text NOT NULL CHECK ((JSON_VALID("overruled") OR "overruled" IS NULL)));
+CREATE TABLE "trials_decision" ("id" integer NOT NULL PRIMARY KEY AUTOINCREMENT, "fitness" varchar(10) NOT NULL, "pressure" real NULL, "reason" text NOT NULL, "less_cautious" bool NOT NULL, "advice" text NOT NULL CHECK ((JSON_VALID("advice") OR "advice" IS NULL)), "next_proof" date NULL, "at" datetime NOT NULL, "by_id" bigint NOT NULL REFERENCES "shed_maker" ("id") DEFERRABLE INITIALLY DEFERRED, "trial_id" char(32) NOT NULL UNIQUE REFERENCES "trials_trial" ("id") DEFERRABLE INITIALLY DEFERRED, "overruled" text NOT NULL CHECK ((JSON_VALID("overruled") OR "overruled" IS NULL)), "valve" varchar(12) NOT NULL);
 CREATE TABLE "trials_device" ("id" char(32) NOT NULL PRIMARY KEY, "name" varchar(80) NOT NULL, "token_hash" varchar(64) NOT NULL UNIQUE, "made_at" datetime NOT NULL, "taken_away_at" datetime NULL, "seen_at" datetime NULL, "seen_pressure" real NULL, "seen_strokes" integer unsigned NULL CHECK ("seen_strokes" >= 0), "made_by_id" bigint NOT NULL REFERENCES "shed_maker" ("id") DEFERRABLE INITIALLY DEFERRED, "trial_id" char(32) NULL REFERENCES "trials_trial" ("id") DEFERRABLE INITIALLY DEFERRED);
 CREATE TABLE "trials_event" ("id" char(32) NOT NULL PRIMARY KEY, "at" datetime NOT NULL, "kind" varchar(20) NOT NULL, "data" text NOT NULL CHECK ((JSON_VALID("data") OR "data" IS NULL)), "by_id" bigint NOT NULL REFERENCES "shed_maker" ("id") DEFERRABLE INITIALLY DEFERRED, "trial_id" char(32) NOT NULL REFERENCES "trials_trial" ("id") DEFERRABLE INITIALLY DEFERRED, "stored_at" datetime NOT NULL);
 CREATE TABLE "trials_finding" ("id" char(32) NOT NULL PRIMARY KEY, "at" datetime NOT NULL, "owner" varchar(10) NOT NULL, "where" varchar(200) NOT NULL, "shows" varchar(20) NOT NULL, "pin_x" real NULL, "pin_v" real NULL, "mend" varchar(500) NOT NULL, "mended_at" datetime NULL, "trial_id" char(32) NOT NULL REFERENCES "trials_trial" ("id") DEFERRABLE INITIALLY DEFERRED, "pin_view" varchar(10) NOT NULL, "found" varchar(20) NOT NULL, "pressure" real NULL, "count" integer unsigned NULL CHECK ("count" >= 0), "over" real NULL, "until" datetime NULL, "same_id" char(32) NULL REFERENCES "trials_finding" ("id") DEFERRABLE INITIALLY DEFERRED);
@@ -241,7 +242,6 @@ CREATE INDEX "trials_reading_imported_id_81495a80" ON "trials_reading" ("importe
 CREATE INDEX "trials_read_trial_i_bd42be_idx" ON "trials_reading" ("trial_id", "at");
 CREATE INDEX "trials_read_trial_i_a9f30b_idx" ON "trials_reading" ("trial_id", "stored_at");
 CREATE INDEX "trials_event_stored_idx" ON "trials_event" ("stored_at");
-CREATE INDEX "trials_decision_by_id_6ce6de06" ON "trials_decision" ("by_id");
 CREATE INDEX "trials_finding_trial_id_c3a8cf39" ON "trials_finding" ("trial_id");
 CREATE INDEX "trials_finding_same_id_c313a861" ON "trials_finding" ("same_id");
 CREATE INDEX "trials_trial_planned_by_id_04b29620" ON "trials_trial" ("planned_by_id");
@@ -264,12 +264,13 @@ CREATE INDEX "trials_signature_asked_by_id_d6e75485" ON "trials_signature" ("ask
 CREATE INDEX "trials_signature_of_id_8cf7ccf6" ON "trials_signature" ("of_id");
 CREATE INDEX "trials_signature_trial_id_c125f296" ON "trials_signature" ("trial_id");
 CREATE INDEX "trials_signature_written_by_id_0b152312" ON "trials_signature" ("written_by_id");
+CREATE INDEX "trials_decision_by_id_6ce6de06" ON "trials_decision" ("by_id");
 DELETE FROM "sqlite_sequence";
-INSERT INTO "sqlite_sequence" VALUES('django_migrations',46);
+INSERT INTO "sqlite_sequence" VALUES('django_migrations',47);
 INSERT INTO "sqlite_sequence" VALUES('django_content_type',27);
 INSERT INTO "sqlite_sequence" VALUES('auth_permission',108);
 INSERT INTO "sqlite_sequence" VALUES('auth_group',0);
 INSERT INTO "sqlite_sequence" VALUES('trials_verdict',0);
-INSERT INTO "sqlite_sequence" VALUES('trials_decision',0);
 INSERT INTO "sqlite_sequence" VALUES('shed_maker',0);
+INSERT INTO "sqlite_sequence" VALUES('trials_decision',0);
 COMMIT;

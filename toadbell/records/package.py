@@ -334,6 +334,7 @@ def trial_file(trial: Trial, carried: set[UUID], devices: list[Device]) -> Trial
             fitness=decision.fitness,
             pressure=decision.pressure,
             reason=decision.reason,
+            valve=decision.valve,
             less_cautious=decision.less_cautious,
             overruled=decision.overruled,
             advice=decision.advice,

@@ -12,6 +12,7 @@ from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, field_validato
 
 from toadbell.core.documents import upgraded
 from toadbell.core.judge.answers import Fitness
+from toadbell.core.ledger.fitness import Valve
 from toadbell.trials.models import Source, State
 
 FORMAT = 1
@@ -131,6 +132,7 @@ class DecisionPart(_Shape):
     fitness: Fitness
     pressure: float | None
     reason: str
+    valve: Valve | Literal[""] = ""
     less_cautious: bool
     overruled: dict[str, str] = {}
     advice: dict[str, Any]

@@ -1,6 +1,7 @@
 """Fitness for service: the evidence, what it adds up to, and the next dates."""
 
 import datetime
+from typing import Literal
 
 from toadbell.core.judge.answers import Evidence, Fitness, FitnessAnswer, NextDate
 from toadbell.core.kinds import KINDS
@@ -14,6 +15,10 @@ ORDER: tuple[Fitness, ...] = ("not fit", "not proven", "tight", "limited", "fit"
 """From the most cautious to the least."""
 PRESSURELESS: tuple[Fitness, ...] = ("not fit", "not proven")
 """Answers that go with no pressure."""
+Valve = Literal["good", "reset", "bad", "cannot-tell"]
+"""What is decided of a relief valve after its own trial; of the vessel it says nothing."""
+VALVE_ORDER: tuple[Valve, ...] = ("bad", "reset", "cannot-tell", "good")
+"""From the most cautious to the least."""
 
 
 def fitness(seen: TrialEvidence) -> FitnessAnswer:
@@ -92,6 +97,11 @@ def less_cautious(chosen: Fitness, chosen_pressure: float | None, answer: Fitnes
     if ORDER.index(chosen) > ORDER.index(answer.answer):
         return True
     return chosen_pressure is not None and (answer.pressure is None or chosen_pressure > answer.pressure * (1 + 1e-6))
+
+
+def less_cautious_of_valve(chosen: Valve, found: Valve) -> bool:
+    """Does a person's decision on a relief valve go further than what its trial found?"""
+    return VALVE_ORDER.index(chosen) > VALVE_ORDER.index(found)
 
 
 def in_the_way(answer: FitnessAnswer) -> list[Evidence]:

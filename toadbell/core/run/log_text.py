@@ -48,7 +48,6 @@ PLAIN = (
     "ready-to-steam",
     "tried-sooner",
     "imported",
-    "decided",
 )
 """Kinds that have one sentence, whose facts are what came with them."""
 
@@ -59,6 +58,12 @@ def _turn(data: dict[str, Any]) -> dict[str, str]:
         return {}
     part = int(data["place"])
     return {"turn": f"{fraction(part / EIGHTHS)} of a turn" if part else "finger-tight"}
+
+
+def _decided(data: Data) -> Said:
+    return (
+        say(f"log.decided-valve-{data['valve']}") if data.get("valve") else say("log.decided", fitness=data["fitness"])
+    )
 
 
 def _way(data: Data, *ways: str) -> str:
@@ -135,6 +140,7 @@ def _note(data: Data) -> Said:
 
 
 _FORMS: dict[str, Callable[[Data], Said]] = {
+    "decided": _decided,
     "clock": _clock,
     "started": lambda data: say(f"log.started-{data['source']}"),
     "asked-for": lambda data: say("log.asked-for", name=data["name"] or say("log.another-window")),

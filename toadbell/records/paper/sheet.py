@@ -50,6 +50,7 @@ from toadbell.records.paper.style import (
 from toadbell.records.record import RecordOut
 from toadbell.shed.models import Maker
 from toadbell.trials.bench.shapes import LeakOut
+from toadbell.trials.plan.api import DecisionOut
 
 PLAN_LINES = (
     "test_pressure",
@@ -149,7 +150,7 @@ class Sheet:
             para(f"Trial {self.judge.number}, begun {moment(record.started_at)}. Planned by {record.planned_by}{by}."),
         ]
         hung = (
-            tag(decision.fitness, self.pressure(decision.pressure), day(decision.at))
+            tag(decision.fitness, _figure_of(decision, self.pressure(decision.pressure)), day(decision.at))
             if decision
             else tag("not proven", "not decided", "")
         )
@@ -356,7 +357,7 @@ class Sheet:
         rows += [
             (
                 "Decided",
-                decision.fitness + (f", for no more than {self.pressure(decision.pressure)}" if allowed else ""),
+                _decided(decision) + (f", for no more than {self.pressure(decision.pressure)}" if allowed else ""),
             ),
             ("By, on", f"{decision.by}, {day(decision.at)}"),
             ("Reason", decision.reason or "none written"),
@@ -431,6 +432,22 @@ class Sheet:
             for line in lines
         ]
         return [table(rows, [0.28 * self.width, 0.72 * self.width])] if rows else []
+
+
+VALVES = {"good": "valve good", "reset": "valve to be reset", "bad": "valve bad", "cannot-tell": "valve: cannot tell"}
+"""What a relief valve's own trial was decided to show, in words."""
+
+
+def _decided(decision: DecisionOut) -> str:
+    """What was decided: of the valve, after its own trial, else of the vessel."""
+    if not decision.valve:
+        return decision.fitness
+    return f"{VALVES[decision.valve]}; of the vessel nothing is claimed"
+
+
+def _figure_of(decision: DecisionOut, pressure: str) -> str:
+    """The tag's second line: the pressure, or what was decided of the valve."""
+    return VALVES[decision.valve] if decision.valve else pressure
 
 
 def _seen(leak: LeakOut) -> str:

@@ -18,6 +18,7 @@ from toadbell.core.judge.relief import ReliefAnswer
 from toadbell.core.judge.settings import settings_under
 from toadbell.core.judge.steam import SteamAnswer
 from toadbell.core.judge.tightening import TighteningAnswer
+from toadbell.core.ledger.fitness import Valve
 from toadbell.core.phrases import of_scale, put
 from toadbell.core.plan.acceptance import accepted
 from toadbell.core.procedures.gas_head import GAS_HEAD
@@ -138,6 +139,7 @@ class DecisionIn(Schema):
     fitness: Fitness
     pressure: str | None = Field(default=None, max_length=60)
     reason: str = Field(default="", max_length=4000)
+    valve: Valve | None = Field(default=None, description="of a relief valve's own trial: what the valve is")
     overruled: dict[str, str] = Field(
         default={}, max_length=40, description="why it goes beyond a line of the evidence, by the line's code"
     )
@@ -298,7 +300,7 @@ def decide(request: HttpRequest, trial_id: UUID, data: DecisionIn) -> Status[Jud
         if not hasattr(trial, "decision"):
             now = _judged_mark(Verdict.objects.filter(trial=trial).first(), judging.advice(trial, maker_of(request)))
             must_be_as_seen(now, data.seen, "The verdict or the evidence")
-        judging.decide(trial, maker_of(request), data.fitness, data.pressure, data.reason, data.overruled)
+        judging.decide(trial, maker_of(request), data.fitness, data.pressure, data.reason, data.overruled, data.valve)
     return Status(201, judge_out(_find(trial_id), request))
 
 

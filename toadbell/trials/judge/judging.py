@@ -393,17 +393,36 @@ DOUBT = 0.05
 """How far a gauge of which nothing is known may be out, as a part of what it shows."""
 
 
-def _note_valve(trial: Trial, maker: Maker) -> None:
-    """What a relief trial found of the valve stands with the vessel: its lift, or that it is to be seen to."""
+def _must_be_of_the_valve(found: ReliefAnswer | None, chosen: fit.Fitness, valve: fit.Valve | None) -> None:
+    """A relief valve's trial is decided of the valve; of the vessel it can only show that it is not fit."""
+    if found is None and valve is not None:
+        raise NotNow("Only a relief valve's own trial is decided of the valve.")
+    if found is not None and (valve is None) != (chosen == "not fit"):
+        raise NotNow(
+            "This is a trial of the relief valve, and proves nothing of the vessel. Say what the valve is: good, to be "
+            "reset, bad, or that it cannot be told; or that the vessel is not fit, where something was seen of it."
+        )
+    if valve is not None and chosen != "not proven":
+        raise NotNow("A relief valve's trial proves no strength: beside what the valve is, the vessel is not proven.")
+
+
+def _note_valve(trial: Trial, maker: Maker, decision: Decision) -> None:
+    """What a relief trial found of the valve stands with the vessel: its lift, where somebody decided that it is good
+    too; or that it is to be seen to, by what was found or what was decided.
+    """
     valve = valve_of(trial, plan_of(trial), trial.effective_events())
-    if valve is None or trial.practice or (valve.answer == "cannot-tell" and not _contradicts(trial, valve)):
+    if valve is None or trial.practice:
         return
-    on = _day_of(trial)
-    if valve.answer == "good" and valve.lifts_at is not None:
-        lifts = put("lifts at {x:pressure}", x=valve.lifts_at)
-        trial.vessel.note(maker, "relief tried", on, f"{lifts}; good in trial {trial.number}")
-        _note_on_the_board(trial, on)
-    else:
+    on, doubted = _day_of(trial), decision.valve in ("reset", "bad")
+    if doubted and valve.answer in ("good", "cannot-tell"):
+        why = decision.reason or "no reason written"
+        trial.vessel.note(maker, "relief-reset", on, f"trial {trial.number}, decided by {maker.shown_name}: {why}")
+    elif valve.answer == "good":
+        if decision.valve == "good" and valve.lifts_at is not None:
+            lifts = put("lifts at {x:pressure}", x=valve.lifts_at)
+            trial.vessel.note(maker, "relief tried", on, f"{lifts}; good in trial {trial.number}")
+            _note_on_the_board(trial, on)
+    elif valve.answer != "cannot-tell" or _contradicts(trial, valve):
         trial.vessel.note(maker, "relief-reset", on, f"trial {trial.number}: {valve.says}")
 
 
@@ -467,10 +486,12 @@ def decide(
     pressure: str | None,
     reason: str,
     overruled: dict[str, str] | None = None,
+    valve: fit.Valve | None = None,
 ) -> Decision:
     """Keep a person's decision. More cautious than the tool's is free; less cautious asks for a reason, which stays.
 
     overruled  why it goes beyond a line of the evidence, by the line's code
+    valve      what a relief valve is after its own trial, which says nothing else but that the vessel is not fit
     """
     unjudged = trial.state == State.HELD and not can_be_judged(trial)
     if not unjudged:
@@ -481,7 +502,12 @@ def decide(
         limit = None
     elif limit is None:
         raise NotNow("Say for what pressure it is fit, or tight.")
+    of_valve = valve_of(trial, plan_of(trial), trial.effective_events())
+    _must_be_of_the_valve(of_valve, chosen, valve)
     further = fit.less_cautious(chosen, limit, tool)
+    further = further or (
+        valve is not None and of_valve is not None and fit.less_cautious_of_valve(valve, of_valve.answer)
+    )
     why = {line.code: (overruled or {}).get(line.code, "").strip()[:1000] for line in fit.in_the_way(tool)}
     if further and not reason.strip() and not (why and all(why.values())):
         raise NotNow(
@@ -499,6 +525,7 @@ def decide(
             fitness=chosen,
             pressure=limit,
             reason=reason.strip(),
+            valve=valve or "",
             less_cautious=further,
             overruled={code: text for code, text in why.items() if text} if further else {},
             by=maker,
@@ -506,9 +533,10 @@ def decide(
             advice=keep_advice(tool),
             next_proof=proof,
         )
-        trial.enter(State.CLOSED, "decided", maker, fitness=chosen)
+        said = {"fitness": chosen, "valve": valve} if valve else {"fitness": chosen}
+        trial.enter(State.CLOSED, "decided", maker, at=None, event_id=None, **said)
         _note_off_and_yielded(trial, maker, tool)
-        _note_valve(trial, maker)
+        _note_valve(trial, maker, decision)
         _note_steam(trial, maker)
         _note_burst(trial, maker)
     return decision

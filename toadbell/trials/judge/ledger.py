@@ -45,8 +45,8 @@ def decisions() -> QuerySet[Decision]:
         "trial__verdict__sheet",
         "trial__verdict__points",
     )
-    valve = F("trial__frozen__sheet__relief_valve")
-    return Decision.objects.select_related("trial__verdict").defer(*long).annotate(valve=valve)
+    fitted = F("trial__frozen__sheet__relief_valve")
+    return Decision.objects.select_related("trial__verdict").defer(*long).annotate(fitted_valve=fitted)
 
 
 def standing_decisions(decisions: Iterable[Decision]) -> dict[uuid.UUID, Standing]:
@@ -84,7 +84,7 @@ def _ended(decision: Decision) -> Ended:
         proof_by=decision.next_proof,
         baseline=decision.trial.basis == "baseline",
         judged=timezone.localtime(verdict.at) if verdict is not None else None,
-        seat=seat_of(trial.number, began, getattr(decision, "valve", None)),
+        seat=seat_of(trial.number, began, getattr(decision, "fitted_valve", None)),
         turned=decision.trial.basis in BASES and BASES[decision.trial.basis].by == "tightening",
     )
 

@@ -51,6 +51,9 @@ class Decision(PartOfARecord):
     fitness = models.CharField(max_length=10)
     pressure = models.FloatField(null=True, help_text="Pa gauge")
     reason = models.TextField(blank=True)
+    valve = models.CharField(
+        max_length=12, default="", blank=True, help_text="what a relief valve's own trial was decided to show of it"
+    )
     less_cautious = models.BooleanField(default=False)
     overruled = models.JSONField(
         default=dict, help_text="lines of the evidence that were gone beyond, by their codes, each with its reason"

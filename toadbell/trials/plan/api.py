@@ -1,6 +1,7 @@
 """Plans over the wire."""
 
 import datetime
+from typing import Literal
 from uuid import UUID
 
 from django.db.models import QuerySet
@@ -10,6 +11,7 @@ from ninja import Field, Query, Router, Schema, Status
 
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.judge.answers import TagNow
+from toadbell.core.ledger.fitness import Valve
 from toadbell.core.plan.bases import BASES
 from toadbell.core.plan.kit import serves
 from toadbell.core.sheets import read_kit
@@ -31,6 +33,7 @@ class DecisionOut(Schema):
     fitness: str
     pressure: float | None
     reason: str
+    valve: Valve | Literal[""] = Field(description="of a relief valve's own trial: what was decided of the valve")
     less_cautious: bool
     overruled: dict[str, str]
     next_proof: datetime.date | None
@@ -154,6 +157,7 @@ def decision_out(trial: Trial) -> DecisionOut | None:
         fitness=decision.fitness,
         pressure=decision.pressure,
         reason=decision.reason,
+        valve=decision.valve,
         less_cautious=decision.less_cautious,
         overruled=decision.overruled,
         next_proof=decision.next_proof,

@@ -3775,6 +3775,11 @@ export interface components {
             pressure: number | null;
             /** Reason */
             reason: string;
+            /**
+             * Valve
+             * @description of a relief valve's own trial: what was decided of the valve
+             */
+            valve: ("good" | "reset" | "bad" | "cannot-tell") | "";
             /** Less Cautious */
             less_cautious: boolean;
             /** Overruled */
@@ -7252,6 +7257,11 @@ export interface components {
              * @default
              */
             reason: string;
+            /**
+             * Valve
+             * @description of a relief valve's own trial: what the valve is
+             */
+            valve?: ("good" | "reset" | "bad" | "cannot-tell") | null;
             /**
              * Overruled
              * @description why it goes beyond a line of the evidence, by the line's code

@@ -3,7 +3,7 @@ import { useNavigate } from "react-router"
 import { Alert } from "../parts/Alert"
 import { Keep, Dialog } from "../parts/Dialog"
 import { QuantityField } from "../parts/QuantityField"
-import type { Fitness } from "../parts/Tag"
+import { VALVES, type Fitness, type Valve } from "../parts/Tag"
 import { unitOf, type Habit } from "../parts/units"
 import { useDecide, type JudgeState } from "./queries"
 
@@ -18,17 +18,30 @@ const CHOICES: [Fitness, string][] = [
 /** From the most cautious to the least. */
 const ORDER: Fitness[] = ["not fit", "not proven", "tight", "limited", "fit"]
 
+/** Of a relief valve's own trial: of the valve alone, from the most cautious to the least. */
+const OF_VALVE: [Valve, string][] = [
+  ["good", "it lifts at its set and shuts again"],
+  ["reset", "have it set, and try it again"],
+  ["bad", "take it out of use"],
+  ["cannot-tell", "go round again"],
+]
+const VALVE_ORDER: Valve[] = ["bad", "reset", "cannot-tell", "good"]
+
 /** The decision is a person's: more cautious than the evidence freely, less cautious only with a reason that stays. */
 export function DecisionForm({ judge, habit, close }: { judge: JudgeState; habit: Habit; close: () => void }) {
   const navigate = useNavigate()
   const decide = useDecide(judge.id)
   const { advice } = judge
+  const found = judge.valve?.answer ?? null
+  const [valve, setValve] = useState<Valve | null>(advice.answer === "not fit" ? null : found)
   const [fitness, setFitness] = useState<Fitness>(advice.answer)
   const [pressure, setPressure] = useState(judge.offer)
   const [reason, setReason] = useState("")
   const [overruled, setOverruled] = useState<Record<string, string>>({})
-  const further = ORDER.indexOf(fitness) > ORDER.indexOf(advice.answer)
-  const against = further ? advice.evidence.filter((line) => line.state === "not met" || (line.asked && line.state === "not known")) : []
+  const bold = found !== null && valve !== null && VALVE_ORDER.indexOf(valve) > VALVE_ORDER.indexOf(found)
+  const further = bold || ORDER.indexOf(fitness) > ORDER.indexOf(advice.answer)
+  const choose = (next: Fitness, of: Valve | null = null) => (setFitness(next), setValve(of))
+  const against = further && found === null ? advice.evidence.filter((line) => line.state === "not met" || (line.asked && line.state === "not known")) : []
   const asks = fitness === "fit" || fitness === "limited" || fitness === "tight"
   return (
     <Dialog title="The decision is yours" close={close}>
@@ -36,27 +49,30 @@ export function DecisionForm({ judge, habit, close }: { judge: JudgeState; habit
         onSubmit={(event) => {
           event.preventDefault()
           decide.mutate(
-            { seen: judge.seen, fitness, pressure: asks ? pressure : null, reason, overruled: further ? overruled : {} },
+            { seen: judge.seen, fitness, valve, pressure: asks ? pressure : null, reason, overruled: further ? overruled : {} },
             { onSuccess: () => void navigate(`/records/${judge.id}`) },
           )
         }}
       >
         <p className="mb-3 text-quiet">The evidence says: {advice.says}</p>
         <fieldset className="mb-3 space-y-1">
-          <legend className="sr-only">Fitness</legend>
-          {CHOICES.map(([key, means]) => (
-            <label key={key} className={`flex min-h-11 items-center gap-3 border-line px-3 ${fitness === key ? "border-ink bg-ground" : "border-rule"}`}>
-              <input
-                type="radio"
-                className="radio radio-sm"
-                name="fitness"
-                checked={fitness === key}
-                autoFocus={key === advice.answer}
-                onChange={() => setFitness(key)}
-              />
-              <strong className="w-24">{key}</strong> {means}
-            </label>
-          ))}
+          <legend className="sr-only">{found ? "What the valve is" : "Fitness"}</legend>
+          {found
+            ? OF_VALVE.map(([key, means]) => (
+                <Choice key={key} says={VALVES[key]} means={means} on={valve === key} first={key === valve} choose={() => choose("not proven", key)} />
+              ))
+            : CHOICES.map(([key, means]) => (
+                <Choice key={key} says={key} means={means} on={fitness === key} first={key === advice.answer} choose={() => choose(key)} />
+              ))}
+          {found && (
+            <Choice
+              says="vessel not fit"
+              means="something was seen of the vessel itself"
+              on={valve === null}
+              first={valve === null}
+              choose={() => choose("not fit")}
+            />
+          )}
         </fieldset>
         {asks && (
           <QuantityField
@@ -86,12 +102,27 @@ export function DecisionForm({ judge, habit, close }: { judge: JudgeState; habit
           </fieldset>
         )}
         <label className="mb-3 block text-small text-quiet">
-          Why, in a sentence
-          <textarea className="textarea w-full bg-ground text-ink" rows={2} value={reason} onChange={(event) => setReason(event.target.value)} />
+          {bold ? "That goes further than what was found of the valve. Why?" : "Why, in a sentence"}
+          <textarea
+            className="textarea w-full bg-ground text-ink"
+            rows={2}
+            required={bold}
+            value={reason}
+            onChange={(event) => setReason(event.target.value)}
+          />
         </label>
         {decide.error && <Alert className="mb-3">{decide.error.message}</Alert>}
         <Keep keep="Write it down" close={close} busy={decide.isPending} disabled={asks && !pressure.trim()} />
       </form>
     </Dialog>
+  )
+}
+
+function Choice({ says, means, on, first, choose }: { says: string; means: string; on: boolean; first: boolean; choose: () => void }) {
+  return (
+    <label className={`flex min-h-11 items-center gap-3 border-line px-3 ${on ? "border-ink bg-ground" : "border-rule"}`}>
+      <input type="radio" className="radio radio-sm" name="fitness" checked={on} autoFocus={first} onChange={choose} />
+      <strong className="w-28 shrink-0 sm:w-40">{says}</strong> {means}
+    </label>
   )
 }

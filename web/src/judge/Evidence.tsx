@@ -40,12 +40,13 @@ export function Evidence({ judge, habit }: { judge: JudgeState; habit: Habit }) 
   const [deciding, setDeciding] = useState(false)
   const may = judge.may_decide
   useKeys([{ key: "Enter", does: "write the decision", act: () => setDeciding(true), disabled: !may || deciding }])
-  const shown = decision ?? { fitness: advice.answer, pressure: advice.pressure ?? null }
+  const shown = decision ?? { fitness: advice.answer, valve: advice.answer === "not fit" ? "" : (judge.valve?.answer ?? ""), pressure: advice.pressure ?? null }
   return (
     <aside className="flex flex-col border-t-line border-rule lg:min-h-0 lg:border-t-0 lg:border-l-line">
       <div className="flex-1 px-4 py-4 lg:overflow-auto">
         <Tag
           fitness={shown.fitness as Fitness}
+          valve={shown.valve}
           pressure={shown.pressure}
           habit={habit}
           large

@@ -9,11 +9,29 @@ const TONES: Record<Fitness, string> = {
   "not proven": "text-quiet",
 }
 
-type TagProps = { fitness: Fitness; pressure?: number | null; date?: string | null; note?: string; habit: Habit; large?: boolean; practice?: boolean }
+/** What is decided of a relief valve after its own trial. */
+export type Valve = "good" | "reset" | "bad" | "cannot-tell"
+export const VALVES: Record<Valve, string> = { good: "valve good", reset: "valve to be reset", bad: "valve bad", "cannot-tell": "valve: cannot tell" }
+const VALVE_TONES: Record<Valve, string> = { good: "text-moss", reset: "text-brass-ink", bad: "text-vermilion", "cannot-tell": "text-quiet" }
+
+/** A decision in words, as a list says it. */
+export const decided = (decision: { fitness: string; valve: string }) => (decision.valve ? VALVES[decision.valve as Valve] : decision.fitness)
+
+type TagProps = {
+  fitness: Fitness
+  valve?: Valve | ""
+  pressure?: number | null
+  date?: string | null
+  note?: string
+  habit: Habit
+  large?: boolean
+  practice?: boolean
+}
 
 /** The workshop tag: its shape says the same as its colour and its words. */
-export function Tag({ fitness, pressure, date, note, habit, large = false, practice = false }: TagProps) {
-  if (practice) return <Practice large={large} would={fitness} />
+export function Tag({ fitness, valve, pressure, date, note, habit, large = false, practice = false }: TagProps) {
+  if (practice) return <Practice large={large} would={valve ? VALVES[valve] : fitness} />
+  if (valve) return <OfValve valve={valve} date={date} large={large} />
   const [w, h] = large ? [290, 94] : [146, 54]
   const c = large ? 22 : 14
   const outline = {
@@ -42,8 +60,22 @@ export function Tag({ fitness, pressure, date, note, habit, large = false, pract
   )
 }
 
+/** What hangs on the valve after its own trial: none of the vessel's shapes, for it says nothing of the vessel. */
+function OfValve({ valve, date, large }: { valve: Valve; date?: string | null; large: boolean }) {
+  return (
+    <span
+      className={`inline-flex shrink-0 flex-col justify-center rounded-full border-line border-current bg-paper text-left leading-tight ${VALVE_TONES[valve]} ${large ? "h-[94px] w-[290px] px-9" : "h-[54px] w-[146px] px-4"}`}
+      data-testid="tag"
+    >
+      <span className={`font-semibold ${large ? "text-lg" : "text-small"}`}>{VALVES[valve]}</span>
+      <span className={`${large ? "text-sm" : "text-fine"} text-quiet`}>{large ? "of the vessel nothing is claimed" : "the valve alone"}</span>
+      {date && <span className={`${large ? "text-sm" : "text-fine"} text-quiet`}>{day(date)}</span>}
+    </span>
+  )
+}
+
 /** Where a tag would hang: a run on the simulated rig ends in none. */
-function Practice({ large, would }: { large: boolean; would: Fitness }) {
+function Practice({ large, would }: { large: boolean; would: string }) {
   return (
     <span
       className={`inline-flex flex-col justify-center border-2 border-dotted border-quiet px-4 text-left leading-tight text-quiet ${large ? "h-[94px] w-[290px]" : "h-[54px] w-[146px]"}`}

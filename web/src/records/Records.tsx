@@ -203,7 +203,13 @@ function Row({ row: { trial, line }, habit, picked, pick }: RowProps) {
       </span>
       <span>
         {trial.decision ? (
-          <Tag fitness={trial.decision.fitness as Fitness} pressure={trial.decision.pressure} habit={habit} practice={trial.practice} />
+          <Tag
+            fitness={trial.decision.fitness as Fitness}
+            valve={trial.decision.valve}
+            pressure={trial.decision.pressure}
+            habit={habit}
+            practice={trial.practice}
+          />
         ) : (
           <span className="text-quiet">
             {trial.practice && "practice: "}

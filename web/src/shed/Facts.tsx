@@ -36,7 +36,13 @@ export function History({ vessel, trials, habit }: { vessel: string; trials: Tri
             </span>
             <span className="ml-auto">
               {trial.decision ? (
-                <Tag fitness={trial.decision.fitness as Fitness} pressure={trial.decision.pressure} habit={habit} practice={trial.practice} />
+                <Tag
+                  fitness={trial.decision.fitness as Fitness}
+                  valve={trial.decision.valve}
+                  pressure={trial.decision.pressure}
+                  habit={habit}
+                  practice={trial.practice}
+                />
               ) : (
                 <span className="text-quiet">{trial.practice ? `practice, ${trial.state}` : trial.state}</span>
               )}
