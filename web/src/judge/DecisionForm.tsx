@@ -59,13 +59,14 @@ export function DecisionForm({ judge, habit, close }: { judge: JudgeState; habit
           <legend className="sr-only">{found ? "What the valve is" : "Fitness"}</legend>
           {found
             ? OF_VALVE.map(([key, means]) => (
-                <Choice key={key} says={VALVES[key]} means={means} on={valve === key} first={key === valve} choose={() => choose("not proven", key)} />
+                <Choice wide key={key} says={VALVES[key]} means={means} on={valve === key} first={key === valve} choose={() => choose("not proven", key)} />
               ))
             : CHOICES.map(([key, means]) => (
                 <Choice key={key} says={key} means={means} on={fitness === key} first={key === advice.answer} choose={() => choose(key)} />
               ))}
           {found && (
             <Choice
+              wide
               says="vessel not fit"
               means="something was seen of the vessel itself"
               on={valve === null}
@@ -118,11 +119,25 @@ export function DecisionForm({ judge, habit, close }: { judge: JudgeState; habit
   )
 }
 
-function Choice({ says, means, on, first, choose }: { says: string; means: string; on: boolean; first: boolean; choose: () => void }) {
+function Choice({
+  says,
+  means,
+  on,
+  first,
+  wide = false,
+  choose,
+}: {
+  says: string
+  wide?: boolean
+  means: string
+  on: boolean
+  first: boolean
+  choose: () => void
+}) {
   return (
     <label className={`flex min-h-11 items-center gap-3 border-line px-3 ${on ? "border-ink bg-ground" : "border-rule"}`}>
       <input type="radio" className="radio radio-sm" name="fitness" checked={on} autoFocus={first} onChange={choose} />
-      <strong className="w-28 shrink-0 sm:w-40">{says}</strong> {means}
+      <strong className={`shrink-0 ${wide ? "w-32 sm:w-40" : "w-24"}`}>{says}</strong> {means}
     </label>
   )
 }
