@@ -8,8 +8,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from toadbell.core.ledger.deciding import ORDER, less_cautious
 from toadbell.core.ledger.evidence import TrialEvidence
-from toadbell.core.ledger.fitness import ORDER, add_months, fitness, less_cautious
+from toadbell.core.ledger.fitness import add_months, fitness
 from toadbell.core.phrases import say
 
 SEEN = TrialEvidence(

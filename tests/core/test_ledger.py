@@ -11,7 +11,8 @@ from hypothesis import strategies as st
 from tests.core.test_fitness import SEEN
 from toadbell.core.judge.answers import LedgerAnswer, TagNow
 from toadbell.core.kinds import KINDS
-from toadbell.core.ledger.fitness import ORDER, fitness
+from toadbell.core.ledger.deciding import ORDER
+from toadbell.core.ledger.fitness import fitness
 from toadbell.core.ledger.programme import FIRINGS, PROGRAMMES
 from toadbell.core.ledger.record import Ended, OnRecord, standing
 from toadbell.core.ledger.since import steam_failed, steam_short, steam_void

@@ -4,6 +4,7 @@ as harm.
 
 import csv
 import datetime
+import gc
 import io
 import json
 import uuid
@@ -13,6 +14,8 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as some
@@ -529,3 +532,28 @@ def test_nothing_is_left_half_done_where_the_disk_is_full(decided: Workshop, mon
     with pytest.raises((OSError, SheetError)):
         package_import.take_in(packed(files), dry=False)
     assert counts() == before
+
+
+def test_however_many_trials_it_holds_no_more_than_a_few_are_at_hand_and_few_questions_are_asked_of_each(
+    workshop: Workshop,
+) -> None:
+    for _ in range(6):
+        running(workshop)
+    with CaptureQueriesContext(connection) as few:
+        carried()
+    for _ in range(6):
+        running(workshop)
+    with CaptureQueriesContext(connection) as more:
+        files = carried()
+    assert len(more) - len(few) <= 6 * 2
+    wipe()
+    at_hand: list[int] = []
+
+    def tell(_: float | None, what: str) -> None:
+        if what == "looking at trials":
+            at_hand.append(sum(type(one) is Trial for one in gc.get_objects()))
+
+    gc.collect()
+    package_import.take_in(packed(files), dry=False, tell=tell)
+    assert (len(at_hand), Trial.objects.count()) == (12, 12)
+    assert max(at_hand) - at_hand[0] <= 2

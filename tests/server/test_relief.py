@@ -1,9 +1,11 @@
 """A relief valve's trial over the API: from its plan to what stands of the valve with its vessel."""
 
 import datetime
+import io
 from typing import Any
 
 import pytest
+from pypdf import PdfReader
 
 from tests.server.conftest import Workshop, held, rewind
 from toadbell.records import due
@@ -24,9 +26,9 @@ FINE = {
 }
 
 
-def raised(workshop: Workshop, **vessel: Any) -> str:
-    """A relief trial of a receiver whose valve is set to 8.5 bar, raised to its set."""
-    tank = workshop.vessel("Yard tank", relief_set="8.5 bar", **vessel)
+def raised(workshop: Workshop, of: str | None = None, **vessel: Any) -> str:
+    """A relief trial of a receiver whose valve is set to 8.5 bar, raised to its set. of  a vessel that hangs already"""
+    tank = {"id": of} if of else workshop.vessel("Yard tank", relief_set="8.5 bar", **vessel)
     plan = workshop.post(f"/vessels/{tank['id']}/trials", {"basis": "relief"})
     assert (plan["answer"]["procedure"], plan["answer"]["test_pressure"]) == ("relief", pytest.approx(8.5e5))
     workshop.put(f"/trials/{plan['id']}/plan", {"sheet": {**plan["sheet"], **FINE}, "version": plan["version"]})
@@ -311,7 +313,7 @@ def test_a_proof_is_not_decided_of_a_valve(workshop: Workshop) -> None:
     trial = held(workshop)
     workshop.post(f"/trials/{trial}/judge")
     says = workshop.post(f"/trials/{trial}/decision", {"fitness": "not proven", "valve": "good", "reason": "x"}, 409)
-    assert "own trial" in says["says"]
+    assert "own test" in says["says"]
 
 
 @pytest.mark.parametrize("seen", [True, False])
@@ -323,7 +325,7 @@ def test_who_doubts_a_valve_is_followed_whatever_its_trial_found(workshop: Works
     found = line(workshop, room["vessel_id"])
     assert (found["state"] == "met", "chattered" in found["says"]) == (False, True)
     logged = [one["says"] for one in workshop.get(f"/records/{trial}")["log"]]
-    assert logged[-1] == "decided: the relief valve is bad"
+    assert logged[-1] == "decided: valve bad"
 
 
 def test_who_calls_a_valve_good_that_was_not_seen_to_be_says_why_and_proves_nothing_by_it(workshop: Workshop) -> None:
@@ -337,3 +339,37 @@ def test_who_calls_a_valve_good_that_was_not_seen_to_be_says_why_and_proves_noth
     room = workshop.post(f"/trials/{trial}/decision", {**bold, "reason": "It always was."})
     assert room["decision"]["less_cautious"] is True
     assert line(workshop, room["vessel_id"])["says"].startswith("lifts at 8.4 bar")  # as it was tried before
+
+
+def test_a_vessel_that_was_seen_to_leak_while_its_valve_was_tested_is_not_fit(workshop: Workshop) -> None:
+    trial = raised(workshop)
+    workshop.step(trial, "dumped")
+    room = workshop.post(f"/trials/{trial}/decision", {"fitness": "not fit", "reason": "The seam sprayed."})
+    assert (room["decision"]["fitness"], room["decision"]["valve"], room["decision"]["says"]) == (
+        "not fit",
+        "",
+        "not fit",
+    )
+    assert workshop.get(f"/vessels/{room['vessel_id']}/ledger")["answer"] == "not fit"
+
+
+def test_what_was_decided_of_a_valve_is_looked_for_and_compared(workshop: Workshop) -> None:
+    trials, vessel = [], None
+    for lift in ("8.45 bar", "8.46 bar"):
+        trials.append(raised(workshop, of=vessel))
+        tried(workshop, trials[-1], lift=lift)
+        vessel = ended(workshop, trials[-1])["vessel_id"]
+    found = workshop.get("/logbook?tag=valve good")
+    assert [row["trial"]["id"] for row in found["rows"]] == trials[::-1]
+    compared = workshop.get(f"/compare?one={trials[0]}&other={trials[1]}")
+    assert [compared[side]["fitness"] for side in ("before", "after")] == ["valve good", "valve good"]
+
+
+def test_the_paper_hangs_its_tag_on_the_valve_and_claims_nothing_of_the_vessel(workshop: Workshop) -> None:
+    trial = raised(workshop)
+    tried(workshop, trial)
+    ended(workshop, trial)
+    told = (
+        PdfReader(io.BytesIO(workshop.client.get(f"/api/records/{trial}/report.pdf").content)).pages[0].extract_text()
+    )
+    assert ("valve good" in told, "the valve alone" in told) == (True, True)

@@ -4,13 +4,15 @@ import hashlib
 from collections import Counter, defaultdict
 from dataclasses import dataclass
 from functools import partial
-from typing import Any
+from typing import Any, Literal
 from uuid import UUID
 
 from django.db.models import Count, Max
 from django.utils import timezone
 
+from toadbell.core.judge.answers import Fitness
 from toadbell.core.kinds import KINDS
+from toadbell.core.ledger.deciding import Valve, decided
 from toadbell.core.phrases import of_scale, read_kept, speaking
 from toadbell.core.run.log_text import in_words
 from toadbell.records import search
@@ -52,11 +54,12 @@ class Begun:
 
 def tag_of(trial: Trial) -> str:
     """The tag that a trial ended in; practice ends in none."""
-    return _tag(trial.practice, trial.decision.fitness if hasattr(trial, "decision") else None)
+    made = getattr(trial, "decision", None)
+    return _tag(trial.practice, made and made.fitness, made and made.valve)
 
 
-def _tag(practice: bool, fitness: str | None) -> str:
-    return PRACTICE if practice else fitness or UNDECIDED
+def _tag(practice: bool, fitness: Fitness | None, valve: Valve | Literal[""] | None) -> str:
+    return PRACTICE if practice else str(decided(fitness, valve or "")) if fitness else UNDECIDED
 
 
 def begun() -> list[Begun]:
@@ -70,11 +73,14 @@ def begun() -> list[Begun]:
         "started_at",
         "source",
         "decision__fitness",
+        "decision__valve",
     )
     rows = Trial.objects.filter(started_at__isnull=False).order_by("-started_at").values_list(*columns)
     return [
-        Begun(trial, vessel, name, version, kind, timezone.localtime(at).year, _tag(source == Source.RIG, fitness))
-        for trial, vessel, name, version, kind, at, source, fitness in rows
+        Begun(
+            trial, vessel, name, version, kind, timezone.localtime(at).year, _tag(source == Source.RIG, fitness, valve)
+        )
+        for trial, vessel, name, version, kind, at, source, fitness, valve in rows
         if at is not None
     ]
 

@@ -12,7 +12,7 @@ from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, field_validato
 
 from toadbell.core.documents import upgraded
 from toadbell.core.judge.answers import Fitness
-from toadbell.core.ledger.fitness import Valve
+from toadbell.core.ledger.deciding import Valve
 from toadbell.trials.models import Source, State
 
 FORMAT = 1

@@ -1,7 +1,6 @@
 """Fitness for service: the evidence, what it adds up to, and the next dates."""
 
 import datetime
-from typing import Literal
 
 from toadbell.core.judge.answers import Evidence, Fitness, FitnessAnswer, NextDate
 from toadbell.core.kinds import KINDS
@@ -11,14 +10,8 @@ from toadbell.core.ledger.programme import PROGRAMMES
 from toadbell.core.lines import Line
 from toadbell.core.phrases import Said, amount, joined, of_scale, put, say
 
-ORDER: tuple[Fitness, ...] = ("not fit", "not proven", "tight", "limited", "fit")
-"""From the most cautious to the least."""
 PRESSURELESS: tuple[Fitness, ...] = ("not fit", "not proven")
 """Answers that go with no pressure."""
-Valve = Literal["good", "reset", "bad", "cannot-tell"]
-"""What is decided of a relief valve after its own trial; of the vessel it says nothing."""
-VALVE_ORDER: tuple[Valve, ...] = ("bad", "reset", "cannot-tell", "good")
-"""From the most cautious to the least."""
 
 
 def fitness(seen: TrialEvidence) -> FitnessAnswer:
@@ -90,23 +83,6 @@ def next_dates(seen: TrialEvidence) -> list[NextDate]:
 def _proof_by(seen: TrialEvidence) -> datetime.date:
     usual = add_months(seen.on, KINDS[seen.kind].proof_months)
     return usual if seen.retire is None else min(usual, datetime.date(seen.retire, 12, 31))
-
-
-def less_cautious(chosen: Fitness, chosen_pressure: float | None, answer: FitnessAnswer) -> bool:
-    """Does a person's decision go further than the tool's answer? Pressure in Pa."""
-    if ORDER.index(chosen) > ORDER.index(answer.answer):
-        return True
-    return chosen_pressure is not None and (answer.pressure is None or chosen_pressure > answer.pressure * (1 + 1e-6))
-
-
-def less_cautious_of_valve(chosen: Valve, found: Valve) -> bool:
-    """Does a person's decision on a relief valve go further than what its trial found?"""
-    return VALVE_ORDER.index(chosen) > VALVE_ORDER.index(found)
-
-
-def in_the_way(answer: FitnessAnswer) -> list[Evidence]:
-    """Lines that a decision which goes further than the evidence goes beyond: not met, or asked for and not known."""
-    return [one for one in answer.evidence if one.state == "not met" or (one.asked and one.state == "not known")]
 
 
 def _proven(seen: TrialEvidence) -> tuple[float | None, list[Line]]:

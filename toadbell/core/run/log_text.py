@@ -61,9 +61,8 @@ def _turn(data: dict[str, Any]) -> dict[str, str]:
 
 
 def _decided(data: Data) -> Said:
-    return (
-        say(f"log.decided-valve-{data['valve']}") if data.get("valve") else say("log.decided", fitness=data["fitness"])
-    )
+    valve = data.get("valve")
+    return say("log.decided", fitness=say(f"fitness.valve-{valve}") if valve else data["fitness"])
 
 
 def _way(data: Data, *ways: str) -> str:

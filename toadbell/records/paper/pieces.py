@@ -5,7 +5,7 @@ from functools import partial
 from typing import Any
 
 from django.utils import timezone
-from reportlab.graphics.shapes import Circle, Drawing, Line, Polygon, String
+from reportlab.graphics.shapes import Circle, Drawing, Line, Polygon, Rect, String
 from reportlab.platypus import Flowable, Table
 
 from toadbell.records.paper.style import (
@@ -28,6 +28,7 @@ from toadbell.records.paper.style import (
 Laid = partial(Table, hAlign="LEFT")
 """A table that begins where the text does, also on a page that was drawn smaller."""
 TONES = {"fit": MOSS, "limited": BRASS, "tight": WATER, "not fit": VERMILION, "not proven": QUIET}
+VALVE_TONES = {"good": MOSS, "reset": BRASS, "bad": VERMILION, "cannot-tell": QUIET}
 NO_PADDING = [
     ("LEFTPADDING", (0, 0), (-1, -1), 0),
     ("RIGHTPADDING", (0, 0), (-1, -1), 0),
@@ -107,6 +108,17 @@ def tag(fitness: str, figure: str, day: str) -> Drawing:
     tag.add(String(left, h - 18, fitness, fontName=BOLD, fontSize=11, fillColor=tone))
     tag.add(String(left, h - 33, figure if figure != "not known" else "", fontName=FIGURES, fontSize=11, fillColor=INK))
     tag.add(String(left, h - 46, day, fontName=TEXT, fontSize=8, fillColor=QUIET))
+    return tag
+
+
+def of_the_valve(valve: str, says: str, day: str) -> Drawing:
+    """What hangs on a relief valve after its own test: none of the vessel's shapes, for it says nothing about it."""
+    w, h, tone = 146.0, 54.0, VALVE_TONES[valve]
+    tag = Drawing(w, h)
+    tag.add(Rect(1, 1, w - 2, h - 2, rx=h / 2 - 1, ry=h / 2 - 1, fillColor=None, strokeColor=tone, strokeWidth=1.5))
+    tag.add(String(18, h - 19, says, fontName=BOLD, fontSize=10, fillColor=tone))
+    tag.add(String(18, h - 32, "the valve alone", fontName=TEXT, fontSize=8, fillColor=QUIET))
+    tag.add(String(18, h - 44, day, fontName=TEXT, fontSize=8, fillColor=QUIET))
     return tag
 
 

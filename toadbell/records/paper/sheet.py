@@ -25,6 +25,7 @@ from toadbell.records.paper.pieces import (
     facts,
     in_columns,
     moment,
+    of_the_valve,
     part,
     per_cent,
     table,
@@ -50,7 +51,6 @@ from toadbell.records.paper.style import (
 from toadbell.records.record import RecordOut
 from toadbell.shed.models import Maker
 from toadbell.trials.bench.shapes import LeakOut
-from toadbell.trials.plan.api import DecisionOut
 
 PLAN_LINES = (
     "test_pressure",
@@ -150,7 +150,9 @@ class Sheet:
             para(f"Trial {self.judge.number}, begun {moment(record.started_at)}. Planned by {record.planned_by}{by}."),
         ]
         hung = (
-            tag(decision.fitness, _figure_of(decision, self.pressure(decision.pressure)), day(decision.at))
+            of_the_valve(decision.valve, decision.says, day(decision.at))
+            if decision and decision.valve
+            else tag(decision.fitness, self.pressure(decision.pressure), day(decision.at))
             if decision
             else tag("not proven", "not decided", "")
         )
@@ -357,7 +359,7 @@ class Sheet:
         rows += [
             (
                 "Decided",
-                _decided(decision) + (f", for no more than {self.pressure(decision.pressure)}" if allowed else ""),
+                decision.says + (f", for no more than {self.pressure(decision.pressure)}" if allowed else ""),
             ),
             ("By, on", f"{decision.by}, {day(decision.at)}"),
             ("Reason", decision.reason or "none written"),
@@ -432,22 +434,6 @@ class Sheet:
             for line in lines
         ]
         return [table(rows, [0.28 * self.width, 0.72 * self.width])] if rows else []
-
-
-VALVES = {"good": "valve good", "reset": "valve to be reset", "bad": "valve bad", "cannot-tell": "valve: cannot tell"}
-"""What a relief valve's own trial was decided to show, in words."""
-
-
-def _decided(decision: DecisionOut) -> str:
-    """What was decided: of the valve, after its own trial, else of the vessel."""
-    if not decision.valve:
-        return decision.fitness
-    return f"{VALVES[decision.valve]}; of the vessel nothing is claimed"
-
-
-def _figure_of(decision: DecisionOut, pressure: str) -> str:
-    """The tag's second line: the pressure, or what was decided of the valve."""
-    return VALVES[decision.valve] if decision.valve else pressure
 
 
 def _seen(leak: LeakOut) -> str:

@@ -18,7 +18,7 @@ from toadbell.core.judge.relief import ReliefAnswer
 from toadbell.core.judge.settings import settings_under
 from toadbell.core.judge.steam import SteamAnswer
 from toadbell.core.judge.tightening import TighteningAnswer
-from toadbell.core.ledger.fitness import Valve
+from toadbell.core.ledger.deciding import Decidable, Valve, choices
 from toadbell.core.phrases import of_scale, put
 from toadbell.core.plan.acceptance import accepted
 from toadbell.core.procedures.gas_head import GAS_HEAD
@@ -124,6 +124,7 @@ class JudgeOut(Schema):
     burst: BurstAnswer | None
     inherits: Inherits | None
     settings: str
+    choices: list[Decidable]
     decision: DecisionOut | None
     accepted: str
     asked: AskedOut | None
@@ -173,7 +174,7 @@ def judge_out(trial: Trial, request: HttpRequest) -> JudgeOut:
     verdict = Verdict.objects.filter(trial=trial).first()
     decision = getattr(trial, "decision", None)
     advice = decision.read_advice() if decision else judging.advice(trial, maker_of(request))
-    stands = run_state(trial)
+    stands, valve = run_state(trial), judging.valve_of(trial, plan_of(trial), trial.effective_events())
     return JudgeOut(
         id=trial.id,
         vessel_id=trial.vessel_id,
@@ -190,7 +191,7 @@ def judge_out(trial: Trial, request: HttpRequest) -> JudgeOut:
         stretches=stretches_out(trial) if verdict and verdict.read().low_holds else [],
         advice=advice,
         offer=_offer(plan, advice),
-        valve=judging.valve_of(trial, plan_of(trial), trial.effective_events()),
+        valve=valve,
         steam=steam_of(trial, plan_of(trial), trial.effective_events()),
         expansion=expansion_of(trial, plan_of(trial), trial.effective_events(), stands),
         joint=joint_of(trial, plan_of(trial), trial.effective_events()),
@@ -198,6 +199,7 @@ def judge_out(trial: Trial, request: HttpRequest) -> JudgeOut:
         burst=burst_of(trial, plan_of(trial), trial.effective_events()),
         inherits=of_its_design(plan_of(trial).sheet),
         settings=_settings(trial, plan, advice),
+        choices=choices(advice, valve.answer if valve else None),
         decision=decision_out(trial),
         accepted=_accepted(trial, plan),
         asked=AskedOut(**verdict.asked) if verdict else None,

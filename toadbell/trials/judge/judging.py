@@ -18,6 +18,7 @@ from toadbell.core.judge.hold import Asked
 from toadbell.core.judge.relief import ReliefAnswer
 from toadbell.core.judge.steam import SteamAnswer
 from toadbell.core.judge.tightening import TighteningAnswer
+from toadbell.core.ledger import deciding
 from toadbell.core.ledger import fitness as fit
 from toadbell.core.ledger.evidence import TrialEvidence
 from toadbell.core.ledger.since import steam_failed, steam_short, steam_void, valve_void, yielded_unseen
@@ -393,19 +394,6 @@ DOUBT = 0.05
 """How far a gauge of which nothing is known may be out, as a part of what it shows."""
 
 
-def _must_be_of_the_valve(found: ReliefAnswer | None, chosen: fit.Fitness, valve: fit.Valve | None) -> None:
-    """A relief valve's trial is decided of the valve; of the vessel it can only show that it is not fit."""
-    if found is None and valve is not None:
-        raise NotNow("Only a relief valve's own trial is decided of the valve.")
-    if found is not None and (valve is None) != (chosen == "not fit"):
-        raise NotNow(
-            "This is a trial of the relief valve, and proves nothing of the vessel. Say what the valve is: good, to be "
-            "reset, bad, or that it cannot be told; or that the vessel is not fit, where something was seen of it."
-        )
-    if valve is not None and chosen != "not proven":
-        raise NotNow("A relief valve's trial proves no strength: beside what the valve is, the vessel is not proven.")
-
-
 def _note_valve(trial: Trial, maker: Maker, decision: Decision) -> None:
     """What a relief trial found of the valve stands with the vessel: its lift, where somebody decided that it is good
     too; or that it is to be seen to, by what was found or what was decided.
@@ -486,7 +474,7 @@ def decide(
     pressure: str | None,
     reason: str,
     overruled: dict[str, str] | None = None,
-    valve: fit.Valve | None = None,
+    valve: deciding.Valve | None = None,
 ) -> Decision:
     """Keep a person's decision. More cautious than the tool's is free; less cautious asks for a reason, which stays.
 
@@ -503,13 +491,12 @@ def decide(
     elif limit is None:
         raise NotNow("Say for what pressure it is fit, or tight.")
     of_valve = valve_of(trial, plan_of(trial), trial.effective_events())
-    _must_be_of_the_valve(of_valve, chosen, valve)
-    further = fit.less_cautious(chosen, limit, tool)
-    further = further or (
-        valve is not None and of_valve is not None and fit.less_cautious_of_valve(valve, of_valve.answer)
-    )
-    why = {line.code: (overruled or {}).get(line.code, "").strip()[:1000] for line in fit.in_the_way(tool)}
-    if further and not reason.strip() and not (why and all(why.values())):
+    found = of_valve.answer if of_valve else None
+    if no := deciding.refused(found, chosen, valve):
+        raise NotNow(no)
+    further = deciding.goes_further(chosen, limit, valve, tool, found)
+    why = {line.code: (overruled or {}).get(line.code, "").strip()[:1000] for line in deciding.in_the_way(tool)}
+    if further and not reason.strip() and (valve or not (why and all(why.values()))):
         raise NotNow(
             f"That goes further than the evidence: {tool.says} Write down why; the reason stays on the record."
         )

@@ -11,7 +11,7 @@ from ninja import Field, Query, Router, Schema, Status
 
 from toadbell.core.answers import DeriveAnswer
 from toadbell.core.judge.answers import TagNow
-from toadbell.core.ledger.fitness import Valve
+from toadbell.core.ledger.deciding import Valve, decided
 from toadbell.core.plan.bases import BASES
 from toadbell.core.plan.kit import serves
 from toadbell.core.sheets import read_kit
@@ -31,6 +31,7 @@ class DecisionOut(Schema):
     """What was decided. Pressure Pa."""
 
     fitness: str
+    says: str
     pressure: float | None
     reason: str
     valve: Valve | Literal[""] = Field(description="of a relief valve's own trial: what was decided of the valve")
@@ -155,6 +156,7 @@ def decision_out(trial: Trial) -> DecisionOut | None:
         return None
     return DecisionOut(
         fitness=decision.fitness,
+        says=str(decided(decision.fitness, decision.valve)),
         pressure=decision.pressure,
         reason=decision.reason,
         valve=decision.valve,

@@ -3771,6 +3771,8 @@ export interface components {
         DecisionOut: {
             /** Fitness */
             fitness: string;
+            /** Says */
+            says: string;
             /** Pressure */
             pressure: number | null;
             /** Reason */
@@ -6782,6 +6784,35 @@ export interface components {
             put_back: number[];
         };
         /**
+         * Decidable
+         * @description One thing that can be decided.
+         *
+         *     valve     what the valve is decided to be; "" where the choice is of the vessel
+         *     says      the choice in a word or two, and what it means
+         *     advised   the evidence says the same
+         *     further   it goes further than the evidence, whatever pressure goes with it
+         *     pressed   a pressure goes with it
+         */
+        Decidable: {
+            /**
+             * Fitness
+             * @enum {string}
+             */
+            fitness: "fit" | "limited" | "tight" | "not fit" | "not proven";
+            /** Valve */
+            valve: ("good" | "reset" | "bad" | "cannot-tell") | "";
+            /** Says */
+            says: string;
+            /** Means */
+            means: string;
+            /** Advised */
+            advised: boolean;
+            /** Further */
+            further: boolean;
+            /** Pressed */
+            pressed: boolean;
+        };
+        /**
          * Evidence
          * @description One line of the ledger, what it rests on, where that is to be seen, and the lines of working where it is a
          *     sum.
@@ -7058,6 +7089,8 @@ export interface components {
             inherits: components["schemas"]["Inherits"] | null;
             /** Settings */
             settings: string;
+            /** Choices */
+            choices: components["schemas"]["Decidable"][];
             decision: components["schemas"]["DecisionOut"] | null;
             /** Accepted */
             accepted: string;

@@ -1,7 +1,18 @@
 // @vitest-environment jsdom
-import { describe, expect, it } from "vitest"
+import { describe, expect, it, vi } from "vitest"
 import { Refusal } from "../api/client"
-import { Outbox, type Item, type Send, type Shelf } from "./outbox"
+import { indexedShelf, Outbox, type Item, type Send, type Shelf } from "./outbox"
+
+/** A browser's database that keeps what an earlier visit left in it. */
+const { browser } = vi.hoisted(() => ({ browser: new Map<string, { id: string; order: number }>() }))
+vi.mock("idb", () => ({
+  openDB: () =>
+    Promise.resolve({
+      getAll: () => Promise.resolve([...browser.values()]),
+      get: (_: string, id: string) => Promise.resolve(browser.get(id)),
+      put: (_: string, item: { id: string; order: number }) => Promise.resolve(void browser.set(item.id, item)),
+    }),
+}))
 
 /** A shelf that outlives its outbox, as a browser's database does. */
 function shelf(): Shelf & { items: Map<string, Item> } {
@@ -140,5 +151,15 @@ describe("what is done at the bench", () => {
     const outbox = new Outbox(broken, far.send, "one")
     await outbox.wake()
     expect(await outbox.add(reading("a"))).toBe("kept")
+  })
+})
+
+describe("what lies in the browser's database", () => {
+  it("goes after what an earlier visit left, though the phone's clock was put back since", async () => {
+    browser.set("left", { ...reading("left"), order: Date.now() + 3_600_000 })
+    await indexedShelf.all()
+    await indexedShelf.put(reading("now"))
+    await indexedShelf.put(reading("then"))
+    expect((await indexedShelf.all()).map((item) => item.id)).toEqual(["left", "now", "then"])
   })
 })

@@ -4,7 +4,7 @@ import { useLedger } from "../api/ledger"
 import { useKeys } from "../app/keys"
 import { LedgerLines, LedgerSays } from "../parts/Ledger"
 import { Lines, Why } from "../parts/Lines"
-import { Tag, type Fitness } from "../parts/Tag"
+import { DecidedTag } from "../parts/Tag"
 import { day, show, type Habit } from "../parts/units"
 import { DecisionForm } from "./DecisionForm"
 import type { JudgeState } from "./queries"
@@ -40,14 +40,13 @@ export function Evidence({ judge, habit }: { judge: JudgeState; habit: Habit }) 
   const [deciding, setDeciding] = useState(false)
   const may = judge.may_decide
   useKeys([{ key: "Enter", does: "write the decision", act: () => setDeciding(true), disabled: !may || deciding }])
-  const shown = decision ?? { fitness: advice.answer, valve: advice.answer === "not fit" ? "" : (judge.valve?.answer ?? ""), pressure: advice.pressure ?? null }
+  const advised = judge.choices.find((one) => one.advised)!
+  const shown = decision ?? { ...advised, pressure: advice.pressure }
   return (
     <aside className="flex flex-col border-t-line border-rule lg:min-h-0 lg:border-t-0 lg:border-l-line">
       <div className="flex-1 px-4 py-4 lg:overflow-auto">
-        <Tag
-          fitness={shown.fitness as Fitness}
-          valve={shown.valve}
-          pressure={shown.pressure}
+        <DecidedTag
+          decision={shown}
           habit={habit}
           large
           practice={judge.practice}

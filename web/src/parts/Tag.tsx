@@ -1,3 +1,4 @@
+import type { Schema } from "../api/client"
 import { day, habitFor, show, type Habit } from "./units"
 
 export type Fitness = "fit" | "limited" | "tight" | "not fit" | "not proven"
@@ -9,17 +10,12 @@ const TONES: Record<Fitness, string> = {
   "not proven": "text-quiet",
 }
 
-/** What is decided of a relief valve after its own trial. */
-export type Valve = "good" | "reset" | "bad" | "cannot-tell"
-export const VALVES: Record<Valve, string> = { good: "valve good", reset: "valve to be reset", bad: "valve bad", "cannot-tell": "valve: cannot tell" }
-const VALVE_TONES: Record<Valve, string> = { good: "text-moss", reset: "text-brass-ink", bad: "text-vermilion", "cannot-tell": "text-quiet" }
-
-/** A decision in words, as a list says it. */
-export const decided = (decision: { fitness: string; valve: string }) => (decision.valve ? VALVES[decision.valve as Valve] : decision.fitness)
+/** What is decided of a relief valve after its own test. */
+export type Valve = Schema["Decidable"]["valve"]
+const VALVE_TONES: Record<Exclude<Valve, "">, string> = { good: "text-moss", reset: "text-brass-ink", bad: "text-vermilion", "cannot-tell": "text-quiet" }
 
 type TagProps = {
   fitness: Fitness
-  valve?: Valve | ""
   pressure?: number | null
   date?: string | null
   note?: string
@@ -29,9 +25,8 @@ type TagProps = {
 }
 
 /** The workshop tag: its shape says the same as its colour and its words. */
-export function Tag({ fitness, valve, pressure, date, note, habit, large = false, practice = false }: TagProps) {
-  if (practice) return <Practice large={large} would={valve ? VALVES[valve] : fitness} />
-  if (valve) return <OfValve valve={valve} date={date} large={large} />
+export function Tag({ fitness, pressure, date, note, habit, large = false, practice = false }: TagProps) {
+  if (practice) return <Practice large={large} would={fitness} />
   const [w, h] = large ? [290, 94] : [146, 54]
   const c = large ? 22 : 14
   const outline = {
@@ -60,15 +55,24 @@ export function Tag({ fitness, valve, pressure, date, note, habit, large = false
   )
 }
 
-/** What hangs on the valve after its own trial: none of the vessel's shapes, for it says nothing of the vessel. */
-function OfValve({ valve, date, large }: { valve: Valve; date?: string | null; large: boolean }) {
+type DecidedProps = Omit<TagProps, "fitness" | "pressure"> & { decision: { fitness: string; valve: Valve; says: string; pressure?: number | null } }
+
+/** The tag of what was decided, or is advised: the vessel's, or after a relief valve's own test the valve's. */
+export function DecidedTag({ decision: { fitness, valve, says, pressure }, ...how }: DecidedProps) {
+  if (how.practice) return <Practice large={how.large ?? false} would={says} />
+  if (valve) return <OfValve valve={valve} says={says} date={how.date} large={how.large ?? false} />
+  return <Tag fitness={fitness as Fitness} pressure={pressure} {...how} />
+}
+
+/** What hangs on the valve after its own test: none of the vessel's shapes, for it says nothing of the vessel. */
+function OfValve({ valve, says, date, large }: { valve: Exclude<Valve, "">; says: string; date?: string | null; large: boolean }) {
   return (
     <span
       className={`inline-flex shrink-0 flex-col justify-center rounded-full border-line border-current bg-paper text-left leading-tight ${VALVE_TONES[valve]} ${large ? "h-[94px] w-[290px] px-9" : "h-[54px] w-[146px] px-4"}`}
       data-testid="tag"
     >
-      <span className={`font-semibold ${large ? "text-lg" : "text-small"}`}>{VALVES[valve]}</span>
-      <span className={`${large ? "text-sm" : "text-fine"} text-quiet`}>{large ? "of the vessel nothing is claimed" : "the valve alone"}</span>
+      <span className={`font-semibold ${large ? "text-lg" : "text-small"}`}>{says}</span>
+      <span className={`${large ? "text-sm" : "text-fine"} text-quiet`}>{large ? "says nothing about the vessel" : "the valve alone"}</span>
       {date && <span className={`${large ? "text-sm" : "text-fine"} text-quiet`}>{day(date)}</span>}
     </span>
   )

@@ -7,7 +7,7 @@ import { useKeys } from "../app/keys"
 import { Loading } from "../app/Loading"
 import { Failed } from "../app/states"
 import { Pages } from "../parts/Pages"
-import { Tag, type Fitness } from "../parts/Tag"
+import { DecidedTag } from "../parts/Tag"
 import { day, habitFor, ordinal, show, type Units } from "../parts/units"
 import { useLogbook, type Sought } from "./queries"
 import { RecordsRoom } from "./RecordsRoom"
@@ -203,13 +203,7 @@ function Row({ row: { trial, line }, habit, picked, pick }: RowProps) {
       </span>
       <span>
         {trial.decision ? (
-          <Tag
-            fitness={trial.decision.fitness as Fitness}
-            valve={trial.decision.valve}
-            pressure={trial.decision.pressure}
-            habit={habit}
-            practice={trial.practice}
-          />
+          <DecidedTag decision={trial.decision} habit={habit} practice={trial.practice} />
         ) : (
           <span className="text-quiet">
             {trial.practice && "practice: "}

@@ -11,7 +11,7 @@ import { Pins } from "../parts/elevation/Pins"
 import { OtherSides } from "../parts/elevation/Seen"
 import { HoldChart } from "../parts/HoldChart"
 import { Lines } from "../parts/Lines"
-import { decided, Tag, type Fitness } from "../parts/Tag"
+import { DecidedTag } from "../parts/Tag"
 import { Witnesses } from "../parts/Witnesses"
 import { clock, day, ordinal, show, type Habit, span } from "../parts/units"
 
@@ -61,14 +61,7 @@ export function Title({ record, habit }: { record: RecordOut; habit: Habit }) {
         </p>
       </div>
       {judge.decision ? (
-        <Tag
-          fitness={judge.decision.fitness as Fitness}
-          valve={judge.decision.valve}
-          pressure={judge.decision.pressure}
-          habit={habit}
-          date={judge.decision.at}
-          practice={judge.practice}
-        />
+        <DecidedTag decision={judge.decision} habit={habit} date={judge.decision.at} practice={judge.practice} />
       ) : (
         <span className="text-quiet">{judge.practice ? "practice, not decided" : "not decided"}</span>
       )}
@@ -254,7 +247,7 @@ export function Decided({ record, habit }: { record: RecordOut; habit: Habit }) 
       {decision ? (
         <Rows
           rows={[
-            ["Decided", `${decided(decision)}${decision.pressure != null ? `, for ${show(decision.pressure, "pressure", habit, 4)}` : ""}`],
+            ["Decided", `${decision.says}${decision.pressure != null ? `, for ${show(decision.pressure, "pressure", habit, 4)}` : ""}`],
             ["By, on", `${decision.by}, ${day(decision.at)}`],
             ["Reason", decision.reason || "none written"],
             ["The evidence said", `${advice.answer}: ${advice.says}${decision.less_cautious ? " The decision goes further." : ""}`],

@@ -1,7 +1,7 @@
 import { Link } from "react-router"
 import { useMe } from "../api/me"
 import { type TrialRow } from "../api/trials"
-import { Tag, type Fitness } from "../parts/Tag"
+import { DecidedTag } from "../parts/Tag"
 import { day, ordinal, show, type Habit } from "../parts/units"
 import type { VesselOut } from "./queries"
 
@@ -36,13 +36,7 @@ export function History({ vessel, trials, habit }: { vessel: string; trials: Tri
             </span>
             <span className="ml-auto">
               {trial.decision ? (
-                <Tag
-                  fitness={trial.decision.fitness as Fitness}
-                  valve={trial.decision.valve}
-                  pressure={trial.decision.pressure}
-                  habit={habit}
-                  practice={trial.practice}
-                />
+                <DecidedTag decision={trial.decision} habit={habit} practice={trial.practice} />
               ) : (
                 <span className="text-quiet">{trial.practice ? `practice, ${trial.state}` : trial.state}</span>
               )}

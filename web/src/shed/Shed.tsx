@@ -12,7 +12,7 @@ import { Elevation } from "../parts/elevation/Elevation"
 import { extent } from "../parts/elevation/frame"
 import { Undo } from "../parts/Undo"
 import { useKeepVessel } from "../api/vessels"
-import { decided, Tag, type Fitness } from "../parts/Tag"
+import { Tag, type Fitness } from "../parts/Tag"
 import { day, habitFor, month, ordinal, reading, show, unitOf, type Units } from "../parts/units"
 import { FEW, Finder, ORDERS, TAGS } from "./Finder"
 import { FirstVisit } from "./FirstVisit"
@@ -259,7 +259,7 @@ function Lately({ shed, habit }: { shed: Shed; habit: Units }) {
             <span className="w-24 text-quiet">{day(trial.decision!.at)}</span>
             <span className="font-semibold">{trial.vessel}</span>
             <span className="ml-auto whitespace-nowrap">
-              {trial.practice ? "practice" : decided(trial.decision!)}
+              {trial.practice ? "practice" : trial.decision!.says}
               {!trial.practice && trial.decision!.pressure != null && <span className="figure"> {show(trial.decision!.pressure, "pressure", habit)}</span>}
             </span>
           </Link>
