@@ -48,10 +48,11 @@ class Lines:
     async def accept(
         self, listens: socket.socket, protocol: Callable[[], asyncio.Protocol], secured: ssl.SSLContext | None
     ) -> None:
-        """Take lines as they come, till this is cancelled; one too many is closed before a word is said on it."""
+        """Take lines as they come where somebody listens, till this is cancelled; one too many is closed before a word
+        is said on it.
+        """
         loop = asyncio.get_running_loop()
         listens.setblocking(False)
-        listens.listen(128)
         opening: set[asyncio.Task[None]] = set()
         while True:
             try:

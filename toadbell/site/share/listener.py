@@ -71,6 +71,7 @@ class _Quiet(uvicorn.Server):
             return told
 
         (listens,) = sockets or []
+        listens.listen(128)  # before it is said to be open: whoever comes at once is taken
         self.accepting = asyncio.create_task(lines.accept(listens, protocol, self.config.ssl))
         self.started = True
 
