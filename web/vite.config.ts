@@ -1,7 +1,20 @@
 import tailwindcss from "@tailwindcss/vite"
 import react from "@vitejs/plugin-react"
 import { VitePWA } from "vite-plugin-pwa"
+import { createHash } from "node:crypto"
+import { readFileSync } from "node:fs"
+import { resolve } from "node:path"
 import { defineConfig } from "vitest/config"
+
+/** What a phone keeps of the application is what was built, or is not kept: the browser itself holds each file against its sum. */
+const withSums = <Entry extends { url: string }>(entries: Entry[]) => ({
+  manifest: entries.map((one) => ({
+    ...one,
+    integrity: `sha384-${createHash("sha384")
+      .update(readFileSync(resolve("dist", one.url)))
+      .digest("base64")}`,
+  })),
+})
 
 const pwa = VitePWA({
   registerType: "prompt",
@@ -26,6 +39,7 @@ const pwa = VitePWA({
     navigateFallback: "/index.html",
     navigateFallbackDenylist: [/^\/api\//, /^\/enter\//, /^\/workshop\.crt/, /^\/static\//],
     cleanupOutdatedCaches: true,
+    manifestTransforms: [withSums],
   },
 })
 

@@ -11,12 +11,14 @@ from typing import Any
 
 import pytest
 from django.conf import settings as site
+from django.test import Client
 from PIL import Image
 from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect
 
 from tests.browser.conftest import Server
 from tests.browser.test_bench import log_reading
-from tests.server.conftest import rewind
+from tests.server.conftest import Workshop, rewind
+from tests.server.test_attachments import picture, post
 from tests.server.test_share import soon
 from toadbell.people.models import SignedIn
 from toadbell.records.models import Attachment
@@ -53,6 +55,10 @@ LEFT = """async () => {
       found.push(JSON.stringify(await new Promise((done) => (all.onsuccess = () => done(all.result)))))
     }
     db.close()
+  }
+  for (const name of await caches.keys()) {
+    const held = await caches.open(name)
+    for (const one of await held.keys()) found.push(one.url, await (await held.match(one)).text())
   }
   return found.join(" ")
 }"""
@@ -116,7 +122,7 @@ def let_in(shop: Page, browser: Browser) -> Iterator[LetIn]:
 
 def kept_by(page: Page) -> None:
     """Wait until the browser keeps the application, and comes to it by itself."""
-    ready = "() => navigator.serviceWorker.ready.then((one) => one.active?.state === 'activated')"
+    ready = "() => navigator.serviceWorker.getRegistration().then((one) => one?.active?.state === 'activated')"
     soon(lambda: bool(page.evaluate(ready)))
     page.reload()
     soon(lambda: bool(page.evaluate("() => navigator.serviceWorker.controller !== null")))
@@ -172,11 +178,11 @@ def test_a_desk_and_phones_run_a_whole_trial_together_and_an_inspector_signs(
     mate.get_by_role("button", name="Write it down").click()
     expect(shop.get_by_test_id("log").get_by_text("seen from behind the wall")).to_be_visible()
     with tempfile.TemporaryDirectory() as folder:
-        picture = Path(folder) / "bush.jpg"
-        Image.new("RGB", (640, 480), "#a97716").save(picture)
+        bush = Path(folder) / "bush.jpg"
+        Image.new("RGB", (640, 480), "#a97716").save(bush)
         mate.get_by_role("button", name="More").click()
         mate.get_by_role("button", name="Keep a photo").click()
-        mate.locator("input[type=file]").set_input_files(picture)
+        mate.locator("input[type=file]").set_input_files(bush)
         mate.get_by_role("dialog").get_by_role("button", name=re.compile("Keep")).click()
         expect(mate.get_by_role("dialog")).to_be_hidden()
     assert Attachment.objects.get().by.shown_name == "Maren Oddy"
@@ -427,9 +433,39 @@ def test_a_newer_application_asks_before_it_takes_over(
     context.close()
 
 
-def test_a_phone_that_took_the_workshops_certificate_in_keeps_the_application_too(
-    shop: Page, server: Server, let_in: LetIn, playwright: Playwright, tmp_path: Path
+TAKEN_IN = """async () => {
+  const found = await navigator.serviceWorker.register("/sw.js")
+  const worker = found.installing ?? found.waiting ?? found.active
+  while (!["activated", "redundant"].includes(worker.state)) await new Promise((done) => (worker.onstatechange = done))
+  return worker.state
+}"""
+"""How it ended that the browser was to keep the application."""
+
+
+def test_a_browser_keeps_of_the_application_what_was_built_and_nothing_that_was_put_in_its_place(
+    browser: Browser, server: Server, tmp_path: Path, settings: Any
 ) -> None:
+    settings.WHITENOISE_ROOT = shutil.copytree(site.WHITENOISE_ROOT, tmp_path / "dist")
+    script = next((tmp_path / "dist" / "assets").glob("Bench-*.js"))
+    for zipped in script.parent.glob(f"{script.name}.*"):
+        zipped.unlink()
+    script.write_text(script.read_text() + "\n;window.stranger = 1\n")
+    server.stop()
+    server.answers = Door(None)
+    server.start()
+    context = browser.new_context(locale="en-GB", service_workers="allow")
+    page = context.new_page()
+    page.goto(f"{server.url}/plain.css")
+    assert page.evaluate(TAKEN_IN) == "redundant"
+    assert "stranger" not in page.evaluate(LEFT)
+    context.close()
+
+
+@pytest.fixture
+def trusting(shop: Page, server: Server, playwright: Playwright, tmp_path: Path) -> BrowserContext:
+    """A phone that took the workshop's certificate in, and so keeps the application."""
+    import base64
+
     from cryptography import x509
     from cryptography.hazmat.primitives import hashes, serialization
 
@@ -437,23 +473,50 @@ def test_a_phone_that_took_the_workshops_certificate_in_keeps_the_application_to
 
     made = x509.load_pem_x509_certificate(certificate_for(site.DATA_DIR / "door", HERE).workshop.read_bytes())
     key = made.public_key().public_bytes(serialization.Encoding.DER, serialization.PublicFormat.SubjectPublicKeyInfo)
-    import base64
-
     digest = hashes.Hash(hashes.SHA256())
     digest.update(key)
     trusted = base64.b64encode(digest.finalize()).decode()
-    context = playwright.chromium.launch_persistent_context(
+    return playwright.chromium.launch_persistent_context(
         str(tmp_path / "profile"),
         executable_path=LAUNCH["executable_path"],
         args=[*LAUNCH["args"], f"--ignore-certificate-errors-spki-list={trusted}"],
         service_workers="allow",
         **PHONE,
     )
+
+
+def test_a_phone_that_took_the_workshops_certificate_in_keeps_the_application_too(
+    shop: Page, server: Server, let_in: LetIn, trusting: BrowserContext
+) -> None:
     shop.goto(f"{server.url}/people")
     expect(shop.get_by_role("heading", name="People")).to_be_visible()
-    phone = let_in("Maren Oddy", "works here", context=context)
+    phone = let_in("Maren Oddy", "works here", context=trusting)
     phone.get_by_role("link", name="To the shed").click()
     kept_by(phone)
     SECOND_DOOR.close()
     phone.reload()
     expect(phone.get_by_role("heading", name="The server does not answer").first).to_be_visible()
+
+
+def test_of_a_picture_that_a_phone_saw_nothing_is_left_when_it_is_shut_out(
+    shop: Page, server: Server, let_in: LetIn, trusting: BrowserContext
+) -> None:
+    workshop = Workshop(Client())
+    (seam,) = post(workshop, f"/vessels/{workshop.vessel()['id']}/attachments", "seam.jpg", picture())
+    shop.goto(f"{server.url}/people")
+    expect(shop.get_by_role("heading", name="People")).to_be_visible()
+    phone = let_in("Maren Oddy", "works here", context=trusting)
+    phone.get_by_role("link", name="To the shed").click()
+    kept_by(phone)
+    shown = f"/api/photos/{seam['id']}"
+    assert phone.evaluate(f"() => fetch('{shown}').then((one) => one.status)") == 200
+    SignedIn.objects.get(maker__first_name="Maren Oddy").end()
+    phone.reload()
+    expect(phone.get_by_role("heading", name="This browser is let in no longer")).to_be_visible()
+    phone.wait_for_load_state("networkidle")  # it is asked to forget by every call that was refused
+    soon(lambda: not phone.evaluate("() => navigator.serviceWorker.getRegistrations().then((all) => all.length)"))
+    phone.reload()
+    expect(phone.get_by_role("heading", name="This browser is not let in")).to_be_visible()
+    assert not any(word in phone.evaluate(LEFT) for word in ("Tank", "Maren"))
+    still = f"() => fetch('{shown}', {{ cache: 'only-if-cached', mode: 'same-origin' }}).then(() => true, () => false)"
+    assert not phone.evaluate(still)

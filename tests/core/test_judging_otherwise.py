@@ -130,6 +130,17 @@ def test_while_it_runs_it_has_to_be_surer() -> None:
     assert len(confidences) > 2, "no log between the two kinds of sure was tried"
 
 
+def test_tight_under_less_than_the_hold_can_show_says_what_it_rests_on() -> None:
+    log = hold()
+    plain = answer(log)
+    finest, coarse = (f"{3.6e9 * leak:.6g} mL/h" for leak in (1.02 * plain.leak.high, 3 * plain.smallest_leak_to_tell))
+    said, unsaid = (judge(log, sheet({"max_leak": limit})) for limit in (finest, coarse))
+    assert said.verdict == unsaid.verdict == "tight"
+    assert said.smallest_leak_to_tell > said.limit
+    assert any("It is called tight because" in note for note in said.notes)
+    assert not any("It is called tight because" in note for note in unsaid.notes)
+
+
 def test_a_leak_that_cannot_be_told_yet_is_told_after_the_hold_that_was_asked_for() -> None:
     short = judge(hold(minutes=30, seen=False, every=120), sheet(LIMIT, thermometer=False))
     assert short.verdict == "cannot-tell"

@@ -377,3 +377,26 @@ def test_what_was_read_is_kept_from_look_to_look_and_judged_as_if_it_were_read_a
     assert looked.leak.estimate == pytest.approx(whole.leak.estimate, rel=1e-3)
     assert looked.leak.high == pytest.approx(whole.leak.high, rel=1e-3)
     assert (looked.verdict, looked.confidence) == (whole.verdict, pytest.approx(whole.confidence, rel=1e-3))
+
+
+def held_for(workshop: Workshop, minutes: int, limit: str) -> str:
+    """A trial in its hold, read each minute; it was planned to last half an hour."""
+    trial = workshop.ready(acceptance={"max_leak": limit})
+    workshop.raised(trial)
+    workshop.step(trial, "shut-in")
+    for minute in range(minutes + 1):
+        workshop.read(trial, f"{12.79 - 0.0005 * minute:.4f} bar", "16.0")
+        rewind(trial, 60)
+    return trial
+
+
+def test_once_the_hold_lasted_as_planned_the_bench_says_of_it_what_the_judge_will_say(workshop: Workshop) -> None:
+    plain = hold.judgement(Trial.objects.get(pk=held_for(workshop, 30, "20 mL/h"))).answer
+    limit = f"{1.05 * plain.leak.high * 3.6e9:.5g} mL/h"
+    trial = held_for(workshop, 30, limit)
+    judged = hold.judgement(Trial.objects.get(pk=trial)).answer
+    assert 0.975 < judged.confidence < 0.995  # who looks again and again has to be surer
+    assert judged.verdict == workshop.get(f"/trials/{trial}/bench")["hold"]["verdict"] == "tight"
+    assert workshop.get(f"/trials/{trial}/bench")["hold"]["more"] is None
+    early = held_for(workshop, 20, limit)
+    assert workshop.get(f"/trials/{early}/bench")["hold"]["verdict"] == "cannot-tell"

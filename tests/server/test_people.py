@@ -11,6 +11,7 @@ from django.test import Client
 from django.utils import timezone
 
 from tests.server.conftest import Workshop
+from tests.server.test_attachments import picture, post
 from toadbell.people import may
 from toadbell.people.models import GOOD_FOR, Invitation, SignedIn
 from toadbell.people.words import mark_of, new_words
@@ -468,6 +469,9 @@ def test_no_answer_of_the_api_is_kept_in_a_cache(workshop: Workshop) -> None:
     for path in ("me", "people", "shed", "who"):
         assert phone().client.get(f"/api/{path}")["Cache-Control"] == "no-store"
     assert workshop.client.get("/api/me")["Cache-Control"] == "no-store"
+    (seam,) = post(workshop, f"/vessels/{workshop.vessel()['id']}/attachments", "seam.jpg", picture())
+    assert phone().client.get(f"/api/photos/{seam['id']}")["Cache-Control"] == "no-store"
+    assert "immutable" in workshop.client.get(f"/api/photos/{seam['id']}")["Cache-Control"]  # the desk's own disk
 
 
 def test_a_path_to_put_back_is_taken_at_the_desk_alone(workshop: Workshop) -> None:

@@ -33,6 +33,7 @@ StopCode = Literal[
     "flat-sides",
     "acceptance-unsuited",
     "baseline-unknown",
+    "relief-class",
 ]
 CautionCode = Literal[
     "wall-assumed",
@@ -49,7 +50,6 @@ CautionCode = Literal[
     "gauge-too-coarse",
     "gauge-not-calibrated",
     "gauge-class",
-    "relief-class",
     "wrench-unsuited",
     "gas-holder",
     "barometer",

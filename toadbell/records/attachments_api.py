@@ -7,7 +7,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import File, Form, Router, Schema, Status, UploadedFile
 
 from toadbell.records import attachments
-from toadbell.records.files import sent
+from toadbell.records.files import sent_for_good
 from toadbell.records.models import Attachment
 from toadbell.shed.errors import NotNow
 from toadbell.shed.models import Vessel
@@ -133,11 +133,11 @@ def photo(request: HttpRequest, attachment_id: UUID, small: bool = False) -> Htt
     """A picture, or its small copy."""
     found = Attachment.objects.get(pk=attachment_id, kind="photo")
     path = found.thumb if small and found.thumb.exists() else found.path
-    return sent(path.read_bytes(), "image/jpeg", kept=True)
+    return sent_for_good(request, path.read_bytes(), "image/jpeg")
 
 
 @router.get("/papers/{attachment_id}", include_in_schema=False)
 def paper(request: HttpRequest, attachment_id: UUID) -> HttpResponse:
     """A paper, to be saved: a browser does not run it."""
     found = Attachment.objects.get(pk=attachment_id, kind="paper")
-    return sent(found.path.read_bytes(), "application/pdf", found.name or found.file_name, kept=True)
+    return sent_for_good(request, found.path.read_bytes(), "application/pdf", found.name or found.file_name)

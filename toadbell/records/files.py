@@ -15,18 +15,26 @@ from toadbell.records.zip_files import pieces_of
 Response = TypeVar("Response", bound=HttpResponseBase)
 
 
-def sent(data: bytes, kind: str, save_as: str | None = None, kept: bool = False) -> HttpResponse:
-    """A file. save_as  its name where a browser is to save it; kept  it never changes under its address, and may be
-    kept.
+def sent(data: bytes, kind: str, save_as: str | None = None) -> HttpResponse:
+    """A file. save_as  its name where a browser is to save it"""
+    return _named(HttpResponse(data, content_type=kind), save_as)
+
+
+def sent_for_good(request: HttpRequest, data: bytes, kind: str, save_as: str | None = None) -> HttpResponse:
+    """A file that never changes under its address: the workshop's own machine may keep it; elsewhere nothing of the
+    workshop stays on a disk, or whoever was shut out would have it still.
     """
-    return _named(HttpResponse(data, content_type=kind), save_as, kept)
+    response = sent(data, kind, save_as)
+    if getattr(request, "sits_here", False):
+        response["Cache-Control"] = "private, max-age=31536000, immutable"
+    return response
 
 
 def sent_from(request: HttpRequest, path: Path, kind: str, save_as: str | None = None) -> HttpResponseBase:
     """A file of any size from the disk, a piece at a time. Raises OSError where it is not there."""
     size = path.stat().st_size
     pieces = _beside(pieces_of(path)) if isinstance(request, ASGIRequest) else pieces_of(path)
-    response = _named(StreamingHttpResponse(pieces, content_type=kind), save_as, False)
+    response = _named(StreamingHttpResponse(pieces, content_type=kind), save_as)
     response["Content-Length"] = str(size)
     return response
 
@@ -42,9 +50,7 @@ async def _beside(pieces: Iterator[bytes]) -> AsyncIterator[bytes]:
         yield piece
 
 
-def _named(response: Response, save_as: str | None, kept: bool) -> Response:
+def _named(response: Response, save_as: str | None) -> Response:
     if save_as:
         response["Content-Disposition"] = f"attachment; filename*=UTF-8''{quote(save_as)}"
-    if kept:
-        response["Cache-Control"] = "private, max-age=31536000, immutable"
     return response

@@ -225,7 +225,12 @@ def _answer(weighed: Weighed, sheet: HoldSheet, asked: Asked, folder: Path | Non
     answer = answer.model_copy(
         update={
             "seen_says": verdict.seen_sentence(answer),
-            "notes": [*answer.notes, *verdict.low_notes(answer), *verdict.made_notes(answer)],
+            "notes": [
+                *answer.notes,
+                *verdict.low_notes(answer),
+                *verdict.made_notes(answer),
+                *verdict.beyond_notes(answer),
+            ],
             "school_says": verdict.school_sentence(answer, r.warm is not None),
             "settle_it": [
                 *_syringe(said, r.content, medium),

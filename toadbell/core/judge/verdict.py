@@ -111,6 +111,13 @@ def made_notes(a: JudgeAnswer) -> list[Said]:
     return [] if a.of_make is None else [say("hold.note-make", part=a.of_make)]
 
 
+def beyond_notes(a: JudgeAnswer) -> list[Said]:
+    """Why it is called tight though such a hold shows a leak as small as the limit in fewer than four of five."""
+    if a.verdict != "tight" or a.smallest_leak_to_tell <= a.limit:
+        return []
+    return [say(f"hold.note-beyond{'-day' if a.by_day else ''}", told=a.smallest_leak_to_tell, limit=a.limit)]
+
+
 def _explained(a: JudgeAnswer, still: bool) -> Said:
     """What the temperature explains of what the needle did."""
     warm = a.drop_from_temperature

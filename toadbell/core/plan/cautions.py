@@ -45,7 +45,6 @@ def cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
         *_material_cautions(sheet),
         *_basis_cautions(sheet, w),
         *kit.gauge_cautions(sheet, w.target),
-        *kit.relief_cautions(sheet, w),
         *kit.wrench_cautions(sheet),
         *kit.pump_cautions(sheet, w),
         *_fitting_cautions(sheet, w),

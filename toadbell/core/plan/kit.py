@@ -52,6 +52,12 @@ def gauge_stops(sheet: VesselSheet, target: float) -> list[Stop]:
     return [stop("gauge-too-small", ends=gauge.range, wanted=GAUGE_RANGE[0] * target, own=_of_your_own(sheet, target))]
 
 
+def relief_stops(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
+    """What a relief valve's trial cannot do without, asked before the valve is lifted and not after."""
+    tried = BASES[w.basis].by == "relief"
+    return [stop("relief-class")] if tried and gauge_error(sheet.gauge) is None else []
+
+
 def gauge_cautions(sheet: VesselSheet, target: float) -> list[Caution]:
     """A gauge too coarse for the target (Pa), of a class that eats the tolerance, or not calibrated within a year."""
     gauge, found = sheet.gauge, []
@@ -66,12 +72,6 @@ def gauge_cautions(sheet: VesselSheet, target: float) -> list[Caution]:
     if gauge.calibrated is None or (on and on - gauge.calibrated > CALIBRATION):
         found.append(caution("gauge-not-calibrated"))
     return found
-
-
-def relief_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:
-    """What a relief valve's trial cannot do without, said before the valve is lifted."""
-    tried = BASES[w.basis].by == "relief"
-    return [caution("relief-class")] if tried and gauge_error(sheet.gauge) is None else []
 
 
 def pump_cautions(sheet: VesselSheet, w: PlanContext) -> list[Caution]:

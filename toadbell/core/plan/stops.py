@@ -47,6 +47,7 @@ def stops(sheet: VesselSheet, w: PlanContext) -> list[Stop]:
         *_weak_fittings(sheet, w),
         *_stage_stops(sheet, w),
         *kit.gauge_stops(sheet, w.target),
+        *kit.relief_stops(sheet, w),
         *_temperature_stops(sheet),
         *_factor_stops(sheet, w),
         *_flat_side_stops(sheet, w),

@@ -325,20 +325,21 @@ LOOK_AGAIN = 1.1
 def hold_so_far(trial: Trial, stands: RunState) -> JudgeAnswer | None:
     """The judge's answer on the hold as it stands; None where there is none, or too little of it.
 
-    Surer while the hold runs.
+    Surer until it has lasted as long as was planned; from then on as it would be judged if it ended now.
     """
     if stands.hold is None:
         return None
+    early = stands.hold[1] is None and trial.now() < stands.hold[0] + datetime.timedelta(seconds=stands.hold_for)
     seen = trial.events.filter(at__gte=stands.hold[0], kind="observed")  # a level, a barometer
     count = trial.readings.filter(at__gte=stands.hold[0]).count() + seen.count()
     kept = _held.get(trial.pk)
-    same = (of_this_database(), stands.hold, habit_now())
+    same = (of_this_database(), stands.hold, early, habit_now())
     if kept and kept[0] == same and kept[1] <= count <= kept[1] * LOOK_AGAIN:
         return kept[2]
     if not settings.JUDGES_HERE:
         return None
     try:
-        answer = judgement(trial, stands, Asked(so_far=stands.hold[1] is None, quick=True)).answer
+        answer = judgement(trial, stands, Asked(so_far=early, quick=True)).answer
     except (NotNow, SheetError):
         answer = None
     _held[trial.pk] = (same, count, answer)

@@ -2003,7 +2003,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "wall-assumed" | "give-unknown" | "ceiling-unknown" | "ends-unknown" | "brittle" | "above-allowable" | "outside-pressure" | "relief-above-wanted" | "no-strength-proof" | "basis-unusual" | "reason-missing" | "gauge-too-coarse" | "gauge-not-calibrated" | "gauge-class" | "relief-class" | "wrench-unsuited" | "gas-holder" | "barometer" | "seal-blows" | "burst-remote" | "burst-unknown" | "source-overshoot" | "source-too-weak" | "stroke-too-coarse" | "fitting-unrated" | "closure-unrated" | "requalify" | "no-pause-at-wanted" | "no-early-look" | "dezincification" | "steam-energy" | "heating-unknown" | "trapped-air" | "volume-differs" | "blocked-in-heating" | "temperature-unknown" | "cool-steel" | "no-thermometer" | "thermometer-too-coarse" | "chloride" | "openings-missing" | "opening-undecided" | "must-not-see-test" | "air-stays" | "wall-wearing" | "hot-strength-unknown" | "creeps" | "material-unknown" | "plastic-under-air" | "air-unstated" | "head-unknown" | "band-narrow" | "acceptance-unsuited";
+            code: "wall-assumed" | "give-unknown" | "ceiling-unknown" | "ends-unknown" | "brittle" | "above-allowable" | "outside-pressure" | "relief-above-wanted" | "no-strength-proof" | "basis-unusual" | "reason-missing" | "gauge-too-coarse" | "gauge-not-calibrated" | "gauge-class" | "wrench-unsuited" | "gas-holder" | "barometer" | "seal-blows" | "burst-remote" | "burst-unknown" | "source-overshoot" | "source-too-weak" | "stroke-too-coarse" | "fitting-unrated" | "closure-unrated" | "requalify" | "no-pause-at-wanted" | "no-early-look" | "dezincification" | "steam-energy" | "heating-unknown" | "trapped-air" | "volume-differs" | "blocked-in-heating" | "temperature-unknown" | "cool-steel" | "no-thermometer" | "thermometer-too-coarse" | "chloride" | "openings-missing" | "opening-undecided" | "must-not-see-test" | "air-stays" | "wall-wearing" | "hot-strength-unknown" | "creeps" | "material-unknown" | "plastic-under-air" | "air-unstated" | "head-unknown" | "band-narrow" | "acceptance-unsuited";
             /** Says */
             says: string;
         };
@@ -3057,7 +3057,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "above-ceiling" | "above-plate" | "above-allowable" | "air-energy" | "strength-under-air" | "gauge-too-small" | "fitting-too-weak" | "too-cold" | "past-retirement" | "stage-above-test" | "plastic-under-air" | "too-hot" | "factor-too-low" | "flat-sides" | "acceptance-unsuited" | "baseline-unknown";
+            code: "above-ceiling" | "above-plate" | "above-allowable" | "air-energy" | "strength-under-air" | "gauge-too-small" | "fitting-too-weak" | "too-cold" | "past-retirement" | "stage-above-test" | "plastic-under-air" | "too-hot" | "factor-too-low" | "flat-sides" | "acceptance-unsuited" | "baseline-unknown" | "relief-class";
             /** Says */
             says: string;
         };
