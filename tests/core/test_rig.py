@@ -441,3 +441,24 @@ def test_a_vessel_that_was_shut_in_settles_and_then_stands() -> None:
     assert fallen[0] == pytest.approx(0.0, abs=1.0)
     assert fallen[1] == pytest.approx(fallen[3] * (1 - 1 / 2.718), rel=0.02)
     assert fallen[2] == pytest.approx(fallen[3], rel=0.01)
+
+
+@pytest.mark.parametrize("stands", [0.4e6, 1.275e6, 2.5e6])
+def test_what_is_bled_off_is_a_little_and_comes_nearer_to_what_was_to_be_reached(stands: float) -> None:
+    what = rig()
+    there = simulated.close_vent(simulated.at_start(what))
+    there = replace(there, net=volume_at(what, stands, 0.0))
+    after = simulated.pressure(what, simulated.bleed(what, there, TEST))
+    assert 0.55 * stands < after < stands
+    for _ in range(12):
+        there = simulated.bleed(what, there, TEST)
+    assert simulated.pressure(what, there) < 1.05 * TEST
+
+
+@given(target=st.floats(0.1e6, 1.275e6))
+def test_the_strokes_that_it_names_reach_a_pressure_and_one_more_goes_past_it(target: float) -> None:
+    what = rig()
+    there = simulated.close_vent(simulated.at_start(what))
+    made = simulated.strokes_to(what, there, target)
+    short = simulated.pressure(what, replace(there, net=made * HAND.stroke))
+    assert short <= target < short + simulated.stroke_raises(what, replace(there, net=made * HAND.stroke)) * (1 + 1e-6)

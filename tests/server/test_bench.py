@@ -400,3 +400,33 @@ def test_once_the_hold_lasted_as_planned_the_bench_says_of_it_what_the_judge_wil
     assert workshop.get(f"/trials/{trial}/bench")["hold"]["more"] is None
     early = held_for(workshop, 20, limit)
     assert workshop.get(f"/trials/{early}/bench")["hold"]["verdict"] == "cannot-tell"
+
+
+def test_on_the_simulated_rig_a_little_is_let_out_and_a_stroke_that_is_too_much_is_said_before_it_is_made(
+    workshop: Workshop,
+) -> None:
+    trial = workshop.ready(pump={"stroke": "150 mL", "maximum": "40 bar"})
+    workshop.post(f"/trials/{trial}/start", {"source": "rig", "speed": 1})
+    assert "nothing to let out" in workshop.post(f"/trials/{trial}/rig", {"action": "bleed"}, 409)["says"]
+    bench = workshop.step(trial, "vent-shut")
+    assert "past 3.188 bar" in bench["rig"]["stroke_says"]
+    workshop.post(f"/trials/{trial}/rig", {"action": "pump", "strokes": 1})
+    rewind(trial, 12)
+    over = workshop.get(f"/trials/{trial}/bench")["latest"]["pressure"]
+    workshop.post(f"/trials/{trial}/rig", {"action": "bleed"})
+    rewind(trial, 12)
+    after = workshop.get(f"/trials/{trial}/bench")
+    assert 0.5 * over < after["latest"]["pressure"] < 0.99 * over
+    assert after["rig"]["vent_open"] is False
+
+
+def test_a_rig_of_whose_pump_the_plan_knows_nothing_says_how_many_strokes_it_needs(workshop: Workshop) -> None:
+    trial = workshop.ready(pump=None)
+    workshop.post(f"/trials/{trial}/start", {"source": "rig", "speed": 1})
+    bench = workshop.step(trial, "vent-shut")
+    assert bench["now"]["to_go"] is None
+    strokes, target = bench["rig"]["to_stage"], bench["answer"]["stages"][0]["target"]
+    workshop.post(f"/trials/{trial}/rig", {"action": "pump", "strokes": strokes})
+    rewind(trial, 4 * strokes + 12)
+    assert workshop.get(f"/trials/{trial}/bench")["latest"]["pressure"] == pytest.approx(target, rel=0.3)
+    assert workshop.get(f"/trials/{trial}/bench")["rig"]["to_stage"] <= 2

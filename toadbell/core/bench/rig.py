@@ -362,6 +362,29 @@ def _let_out(state: RigState, left: float) -> RigState:
     return replace(state, net=left, let_out=state.let_out + state.net - left, to_go=0)
 
 
+A_LITTLE, OF_WHAT_IS_OVER = 0.02, 0.25
+"""What a bleed valve that is opened for a moment lets out: as a part of the pressure that the rig is to reach, and of
+what it stands above that.
+"""
+
+
+def bleed(rig: Rig, state: RigState, target: float) -> RigState:
+    """Let a little out: of a rig that is to reach the target, Pa."""
+    now = pressure(rig, state)
+    return bleed_to(rig, state, max(0.0, now - max(A_LITTLE * target, OF_WHAT_IS_OVER * (now - target))))
+
+
+def strokes_to(rig: Rig, state: RigState, target: float) -> int:
+    """So many whole strokes of its source bring it to a pressure, Pa, and not past it; none where it stands there."""
+    missing = volume_at(rig, target, state.peak) - state.net - grown(rig, state)
+    return max(0, math.floor(missing / rig.source.stroke))
+
+
+def stroke_raises(rig: Rig, state: RigState) -> float:
+    """By how much the next stroke raises the pressure, Pa."""
+    return pressure(rig, replace(state, net=state.net + rig.source.stroke)) - pressure(rig, state)
+
+
 def tighten(state: RigState, which: int) -> RigState:
     """Tighten the joint at a leak, by its place in the rig's list."""
     turns = list(state.tightened)

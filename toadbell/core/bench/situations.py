@@ -278,13 +278,18 @@ UP_IN = 250
 """A pot is brought up to a relief valve's set in so many strokes: a compressor behind a regulator, opened by a hair."""
 
 
+USUAL_MOST = 6e6
+"""A hand pump of which nothing is said makes so much, Pa, or twice what it is to reach."""
+
+
 def _source(sheet: VesselSheet, situation: Situation, aim: float, content: AirContent | Content) -> Source:
     stroke = (sheet.pump.stroke if sheet.pump else None) or 12e-6
     if isinstance(content, AirContent) and sheet.relief_pot is not None:
         stroke = content.pumped(aim) / UP_IN
     if situation.washer is not None:
         return Source(max(stroke, 10e-6), situation.washer, "washer", per_second=4.0)
-    return Source(stroke, (sheet.pump.maximum if sheet.pump else None) or 6e6, scatter=0.01)
+    most = (sheet.pump.maximum if sheet.pump else None) or max(USUAL_MOST, 2 * aim)
+    return Source(stroke, most, scatter=0.01)
 
 
 @dataclass(frozen=True)

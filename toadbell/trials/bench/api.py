@@ -12,10 +12,6 @@ from ninja import Body, Router, Status
 
 from toadbell.core import units
 from toadbell.core.answers import DeriveAnswer
-from toadbell.core.bench import either
-from toadbell.core.bench.boiler import Boiler, BoilerState, glass
-from toadbell.core.bench.rig import Rig, RigState
-from toadbell.core.bench.situations import look
 from toadbell.core.judge.expansion import expands
 from toadbell.core.judge.lifts import too_quick
 from toadbell.core.phrases import of_scale, read_kept, say
@@ -48,7 +44,8 @@ from toadbell.trials.bench.hunt import (
 from toadbell.trials.bench.kept_log import kept_log
 from toadbell.trials.bench.leaks import compounds, earlier, leaks_out, ways
 from toadbell.trials.bench.readings import kept_otherwise, latest, may_be_read, take
-from toadbell.trials.bench.rig import catch_up, rig_and_state, work_rig
+from toadbell.trials.bench.rig import catch_up, work_rig
+from toadbell.trials.bench.rig_out import rig_out
 from toadbell.trials.bench.run_state import course_from, run_state
 from toadbell.trials.bench.sections import circuit_out
 from toadbell.trials.bench.seen import seen_of
@@ -56,7 +53,6 @@ from toadbell.trials.bench.shapes import (
     AfterStep,
     BenchLive,
     BenchOut,
-    BoilerOut,
     Clock,
     GuardOut,
     HandIn,
@@ -72,10 +68,8 @@ from toadbell.trials.bench.shapes import (
     ReadingIn,
     ReadingsTaken,
     RigIn,
-    RigOut,
     SectionOut,
     Series,
-    SightOut,
     StartIn,
     SteamOut,
     StepIn,
@@ -217,7 +211,7 @@ def bench_live(trial: Trial, request: HttpRequest) -> BenchLive:
         latest=_latest_out(seen) if seen else None,
         readings=trial.readings.count(),
         log=list(reversed(log_of(events, answer.test_pressure))),
-        rig=_rig_out(trial) if trial.rig else None,
+        rig=rig_out(trial, stands) if trial.rig else None,
         openings=[OpeningTick(**dataclasses.asdict(one)) for one in ticked(answer, events)],
         observed=[
             ObservedOut(
@@ -335,48 +329,6 @@ def _hold_out(trial: Trial, stands: RunState, seen: Reading | None) -> HoldOut |
         verdict=judged.verdict if judged else None,
         more=(judged.more_hold_needed or None) if judged else None,
         says=judged.says if judged else None,
-    )
-
-
-def _rig_out(trial: Trial) -> RigOut:
-    rig, state = rig_and_state(trial)
-    if isinstance(rig, Boiler) and isinstance(state, BoilerState):
-        return _boiler_out(rig, state)
-    assert isinstance(rig, Rig)
-    assert isinstance(state, RigState)
-    gas = either.read_gas(rig, state)
-    sights = [SightOut(**dataclasses.asdict(sight)) for sight in look(rig, state)]
-    return RigOut(
-        to_go=state.to_go,
-        shut_in=state.shut_in,
-        vent_open=state.open_to_air,
-        burst=state.burst,
-        lifted=state.lifted,
-        sights=sights,
-        joints=[leak.where for leak in rig.leaks],
-        went_in=state.pumped if state.pumped > 0 else None,
-        barometer=gas[0] if gas else None,
-        level=gas[1] if gas else None,
-        heard=either.heard(rig, state),
-        came_back=state.let_out if state.open_to_air and state.pumped > 0 else None,
-    )
-
-
-def _boiler_out(rig: Boiler, state: BoilerState) -> RigOut:
-    return RigOut(
-        to_go=0,
-        shut_in=False,
-        vent_open=state.open_to_air,
-        burst=False,
-        lifted=state.lifted,
-        sights=[],
-        boiler=BoilerOut(
-            fire=state.fire,
-            feeding=list(state.feeding),
-            outlet_open=state.outlet_open,
-            glass=round(glass(rig, state), 2),
-            blown="comes back" if rig.clear else "no",
-        ),
     )
 
 

@@ -113,8 +113,9 @@ def _reading(trial: Trial, rig: Either, state: EitherState) -> Reading:
 
 
 def work_rig(trial: Trial, maker: Maker, action: str, strokes: int = 0, which: int = 0, part: float = 0.0) -> None:
-    """Lay hands on the simulated rig: "pump", "stop", "shut", "open" (the valve to the pump), "tighten" (a leak by its
-    number); of a boiler "fire" (a part of the full one), "feed" (one by its number, on or off) and "outlet".
+    """Lay hands on the simulated rig: "pump", "stop", "shut", "open" (the valve to the pump), "bleed" (a little out),
+    "tighten" (a leak by its number); of a boiler "fire" (a part of the full one), "feed" (one by its number, on or off)
+    and "outlet".
     """
     if trial.source != Source.RIG:
         raise NotNow("This run is on a real rig: the pump is in your hands.")
@@ -135,6 +136,10 @@ def _pumped(trial: Trial, maker: Maker, rig: Rig, state: RigState, action: str, 
         return simulated.pump(state, 0)
     if action == "tighten":
         return _tighten(rig, state, which)
+    if action == "bleed":
+        if state.open_to_air:
+            raise NotNow("The vent is open: there is nothing to let out.")
+        return simulated.bleed(rig, state, plan_of(trial).answer.test_pressure)
     if action not in ("shut", "open"):
         raise NotNow("This rig has a pump, and no fire.")
     return simulated.set_shut_off(state, action == "shut")

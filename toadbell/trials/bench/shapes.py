@@ -91,7 +91,7 @@ class RigOut(Schema):
     """The simulated rig's valves and strokes, and what is seen of it; `joints` that may be tightened, by their
     numbers; `boiler` where it is one on its burner; what went in since the vent was shut, and what came back, m³;
     of a gas holder what a barometer shows, Pa absolute, and its level, m; `heard`: it
-    cracks.
+    cracks; whole strokes of its own to the stage that comes next, and what is said of a stroke that goes past it.
     """
 
     to_go: int
@@ -107,6 +107,8 @@ class RigOut(Schema):
     barometer: float | None = None
     level: float | None = None
     heard: bool = False
+    to_stage: int | None = None
+    stroke_says: Sentence | None = None
 
 
 class ExpansionOut(Schema):
@@ -575,7 +577,7 @@ class StopIn(Schema):
 class RigIn(Schema):
     """A hand on the simulated rig."""
 
-    action: Literal["pump", "stop", "shut", "open", "tighten", "fire", "feed", "outlet"]
+    action: Literal["pump", "stop", "shut", "open", "bleed", "tighten", "fire", "feed", "outlet"]
     strokes: int = 0
     which: int = 0
     part: float = Field(default=0.0, ge=0, le=1)

@@ -4847,7 +4847,7 @@ export interface components {
          * @description The simulated rig's valves and strokes, and what is seen of it; `joints` that may be tightened, by their
          *     numbers; `boiler` where it is one on its burner; what went in since the vent was shut, and what came back, m³;
          *     of a gas holder what a barometer shows, Pa absolute, and its level, m; `heard`: it
-         *     cracks.
+         *     cracks; whole strokes of its own to the stage that comes next, and what is said of a stroke that goes past it.
          */
         RigOut: {
             /** To Go */
@@ -4881,6 +4881,10 @@ export interface components {
              * @default false
              */
             heard: boolean;
+            /** To Stage */
+            to_stage?: number | null;
+            /** Stroke Says */
+            stroke_says?: string | null;
         };
         /**
          * SectionHoldOut
@@ -6402,7 +6406,7 @@ export interface components {
              * Action
              * @enum {string}
              */
-            action: "pump" | "stop" | "shut" | "open" | "tighten" | "fire" | "feed" | "outlet";
+            action: "pump" | "stop" | "shut" | "open" | "bleed" | "tighten" | "fire" | "feed" | "outlet";
             /**
              * Strokes
              * @default 0

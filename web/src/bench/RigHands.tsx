@@ -39,22 +39,27 @@ const SMALL = "btn btn-sm px-2.5 whitespace-nowrap"
 
 function PumpHands({ bench, hands }: HandsProps) {
   const rig = bench.rig!
-  const toGo = Math.max(1, (bench.now.to_go ?? 0) - rig.to_go)
+  // What the plan expects; of a pump that it does not know, what this one needs.
+  const expected = rig.to_stage ?? bench.now.to_go ?? null
+  const toGo = Math.max(1, (expected ?? 0) - rig.to_go)
   const mine = bench.hand.mine
   const pump = (strokes: number) => hands.rig.mutate({ action: "pump", strokes })
   const may = mine && !rig.vent_open && !rig.shut_in && bench.state === "running"
+  const bleed = () => hands.rig.mutate({ action: "bleed" })
+  const mayBleed = mine && !rig.vent_open && bench.state !== "aborted"
   const valve = () => hands.rig.mutate({ action: rig.shut_in ? "open" : "shut" })
   useKeys([
     { key: "p", does: "one stroke of the simulated pump", act: () => pump(1), disabled: !may },
     { key: "P", does: "the strokes expected to the next stage", act: () => pump(toGo), disabled: !may },
     { key: "v", does: rig.shut_in ? "open the shut-off" : "shut the shut-off", act: valve, disabled: !mine },
+    { key: "V", does: "let a little out of the simulated rig", act: bleed, disabled: !mayBleed },
   ])
   return (
     <>
       <button className={SMALL} disabled={!may} onClick={() => pump(1)}>
         1 stroke <kbd className="key">P</kbd>
       </button>
-      <button className={SMALL} disabled={!may || bench.now.to_go == null} onClick={() => pump(toGo)}>
+      <button className={SMALL} disabled={!may || expected === null} onClick={() => pump(toGo)}>
         Pump {toGo} <kbd className="key">⇧P</kbd>
       </button>
       <button className={SMALL} disabled={!mine || rig.to_go === 0} onClick={() => hands.rig.mutate({ action: "stop" })}>
@@ -62,6 +67,9 @@ function PumpHands({ bench, hands }: HandsProps) {
       </button>
       <button className={SMALL} disabled={!mine} onClick={valve}>
         {rig.shut_in ? "Open the shut-off" : "Shut the shut-off"} <kbd className="key">V</kbd>
+      </button>
+      <button className={SMALL} disabled={!mayBleed} onClick={bleed}>
+        A little out <kbd className="key">⇧V</kbd>
       </button>
       <span className="truncate text-small text-quiet" aria-live="polite">
         {rig.burst ? "it burst" : rig.vent_open ? "vent open" : rig.shut_in ? "rig shut off" : rig.to_go ? `pumping, ${rig.to_go} to go` : "pump still"}
@@ -83,6 +91,7 @@ function Sights({ bench, hands }: HandsProps) {
   }
   return (
     <>
+      {rig.stroke_says && <p className="mt-1 text-note text-brass-ink">{rig.stroke_says}</p>}
       {rig.sights.map((sight) => (
         <p key={sight.number} className="mt-1 flex flex-wrap items-center gap-2 text-note" data-testid="sight">
           <span>

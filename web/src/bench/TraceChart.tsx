@@ -86,7 +86,13 @@ function Plot(props: TraceChartProps) {
           y: { range: (_, from, to) => [Math.min(0, from), Math.max(to * 1.08, 1e-6)] },
         },
         axes: [
-          { ...axis, size: 30, values: (_, ticks) => ticks.map((t) => clock(t)), incrs: [10, 30, 60, 120, 300, 600, 1200, 1800, 3600, 7200, 14400, 28800] },
+          {
+            ...axis,
+            size: 30,
+            space: 84,
+            values: (_, ticks) => ticks.map((t) => clock(t)),
+            incrs: [10, 30, 60, 120, 300, 600, 1200, 1800, 3600, 7200, 14400, 28800],
+          },
           { ...axis, size: 50, values: (_, ticks) => ticks.map((t) => digits(t, 4)), label: "", splits: undefined },
         ],
         series: [
