@@ -151,17 +151,3 @@ def test_a_receiver_is_measured_for_what_it_keeps(newcomer: Newcomer) -> None:
     newcomer.begin()
     newcomer.run()
     newcomer.decide("^(Tight|Cannot tell)")
-
-
-def test_a_heating_loop_is_proven_and_held(newcomer: Newcomer) -> None:
-    newcomer.hang_up(
-        "pipework",
-        "Glasshouse loop",
-        {"Wanted pressure": "3 bar", "Inside diameter": "20 mm", "Length, seam to seam": "31 m"},
-    )
-    newcomer.plan(
-        {"Gauge reads to": "10 bar", "Its division": "0.1 bar", "Water at": "16 C", "A pump stroke": "0.3 mL"}
-    )
-    newcomer.begin()
-    newcomer.run()
-    newcomer.decide("^(Tight|Cannot tell)")
