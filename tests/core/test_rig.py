@@ -450,6 +450,7 @@ def test_what_is_bled_off_is_a_little_and_comes_nearer_to_what_was_to_be_reached
     there = replace(there, net=volume_at(what, stands, 0.0))
     after = simulated.pressure(what, simulated.bleed(what, there, TEST))
     assert 0.55 * stands < after < stands
+    assert simulated.bleed(what, simulated.set_shut_off(there, shut=True), TEST).shut_in
     for _ in range(12):
         there = simulated.bleed(what, there, TEST)
     assert simulated.pressure(what, there) < 1.05 * TEST

@@ -418,6 +418,7 @@ def test_on_the_simulated_rig_a_little_is_let_out_and_a_stroke_that_is_too_much_
     after = workshop.get(f"/trials/{trial}/bench")
     assert 0.5 * over < after["latest"]["pressure"] < 0.99 * over
     assert after["rig"]["vent_open"] is False
+    assert any("A little was let out" in line["says"] for line in after["log"])
 
 
 def test_a_rig_of_whose_pump_the_plan_knows_nothing_says_how_many_strokes_it_needs(workshop: Workshop) -> None:

@@ -369,9 +369,10 @@ what it stands above that.
 
 
 def bleed(rig: Rig, state: RigState, target: float) -> RigState:
-    """Let a little out: of a rig that is to reach the target, Pa."""
+    """Let a little out: of a rig that is to reach the target, Pa. What was shut off from the pump stays so."""
     now = pressure(rig, state)
-    return bleed_to(rig, state, max(0.0, now - max(A_LITTLE * target, OF_WHAT_IS_OVER * (now - target))))
+    after = bleed_to(rig, state, max(0.0, now - max(A_LITTLE * target, OF_WHAT_IS_OVER * (now - target))))
+    return replace(after, shut_in=state.shut_in)
 
 
 def strokes_to(rig: Rig, state: RigState, target: float) -> int:

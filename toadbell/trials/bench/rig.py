@@ -139,6 +139,7 @@ def _pumped(trial: Trial, maker: Maker, rig: Rig, state: RigState, action: str, 
     if action == "bleed":
         if state.open_to_air:
             raise NotNow("The vent is open: there is nothing to let out.")
+        trial.log("note", maker, text="A little was let out.")  # in a hold it would look like a leak
         return simulated.bleed(rig, state, plan_of(trial).answer.test_pressure)
     if action not in ("shut", "open"):
         raise NotNow("This rig has a pump, and no fire.")
