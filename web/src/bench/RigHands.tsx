@@ -69,7 +69,7 @@ function PumpHands({ bench, hands }: HandsProps) {
         {rig.shut_in ? "Open the shut-off" : "Shut the shut-off"} <kbd className="key">V</kbd>
       </button>
       <button className={SMALL} disabled={!mayBleed} onClick={bleed}>
-        A little out <kbd className="key">⇧V</kbd>
+        Let a little out <kbd className="key">⇧V</kbd>
       </button>
       <span className="truncate text-small text-quiet" aria-live="polite">
         {rig.burst ? "it burst" : rig.vent_open ? "vent open" : rig.shut_in ? "rig shut off" : rig.to_go ? `pumping, ${rig.to_go} to go` : "pump still"}
